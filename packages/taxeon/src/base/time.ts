@@ -1,0 +1,120 @@
+/** Durations as people and developers write them, and the clock everything reads time from. */
+
+/** Where time comes from. `now()` is in milliseconds since 1970-01-01 UTC. */
+export interface Clock {
+  now(): number;
+  /** Milliseconds, with fractions, from any fixed moment; for measuring. `now` serves where it is absent. */
+  elapsed?(): number;
+}
+
+/** The machine's own clock. */
+export const systemClock: Clock = { now: () => Date.now(), elapsed: () => performance.now() };
+
+type Unit = 'ms' | 's' | 'm' | 'h' | 'd' | 'w';
+type Part = `${number}${Unit}`;
+
+/** A length of time as text: `'90s'`, `'1h30m'`, `'180d'`. */
+export type DurationText = Part | `${Part}${Part}` | `${Part}${Part}${Part}`;
+
+/** A length of time in a declaration. A bare number has no unit and is refused by the type. */
+export type Duration = DurationText | { readonly ms: number };
+
+const SECOND = 1000;
+const MINUTE = 60 * SECOND;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
+const WEEK = 7 * DAY;
+
+const unitMs: ReadonlyMap<string, number> = new Map([
+  ...['ms', 'millisecond', 'milliseconds'].map((unit) => [unit, 1] as const),
+  ...['s', 'sec', 'secs', 'second', 'seconds'].map((unit) => [unit, SECOND] as const),
+  ...['m', 'min', 'mins', 'minute', 'minutes'].map((unit) => [unit, MINUTE] as const),
+  ...['h', 'hr', 'hrs', 'hour', 'hours'].map((unit) => [unit, HOUR] as const),
+  ...['d', 'day', 'days'].map((unit) => [unit, DAY] as const),
+  ...['w', 'week', 'weeks'].map((unit) => [unit, WEEK] as const),
+]);
+
+/** No sensible duration is longer to write; a longer text is refused before it is looked at. */
+const LONGEST_TEXT = 64;
+
+const iso = /^P(?:(\d{1,9})W)?(?:(\d{1,9})D)?(?:T(?:(\d{1,9})H)?(?:(\d{1,9})M)?(?:(\d{1,9}(?:\.\d{1,3})?)S)?)?$/i;
+const isoUnits = [WEEK, DAY, HOUR, MINUTE, SECOND] as const;
+
+/**
+ * Reads a length of time: `90s`, `1h30m`, `1.5h`, `2 days`, `PT1H30M`.
+ *
+ * Units must descend and not repeat. Months and years have no fixed length and are not read.
+ *
+ * @returns whole milliseconds, or `undefined` where the text is no duration.
+ */
+export function parseDuration(text: string): number | undefined {
+  if (text.length > LONGEST_TEXT) return undefined;
+  const first = text.charCodeAt(0);
+  if (first === 0x50 || first === 0x70) return parseIso(text);
+  const part = /\s*(\d{1,12}(?:\.\d{1,3})?)\s*([a-z]+)/iy;
+  let total = 0;
+  let previous = Number.POSITIVE_INFINITY;
+  let position = 0;
+  while (position < text.length) {
+    part.lastIndex = position;
+    const match = part.exec(text);
+    const unit = match === null ? undefined : unitMs.get((match[2] as string).toLowerCase());
+    if (match === null || unit === undefined || unit >= previous) return undefined;
+    total += Number(match[1]) * unit;
+    previous = unit;
+    position = part.lastIndex;
+  }
+  return previous === Number.POSITIVE_INFINITY ? undefined : wholeMs(total);
+}
+
+function parseIso(text: string): number | undefined {
+  const match = iso.exec(text);
+  if (match === null || /[PT]$/i.test(text)) return undefined;
+  let total = 0;
+  for (const [index, unit] of isoUnits.entries()) total += Number(match[index + 1] ?? 0) * unit;
+  return wholeMs(total);
+}
+
+function wholeMs(total: number): number | undefined {
+  const ms = Math.round(total);
+  return Number.isSafeInteger(ms) ? ms : undefined;
+}
+
+/** Milliseconds of a declared duration, or `undefined` where it does not read. */
+export function durationMs(duration: unknown): number | undefined {
+  if (typeof duration === 'string') return parseDuration(duration);
+  if (typeof duration !== 'object' || duration === null || !('ms' in duration)) return undefined;
+  const { ms } = duration;
+  return typeof ms === 'number' && Number.isSafeInteger(ms) && ms >= 0 ? ms : undefined;
+}
+
+const words = [
+  [DAY, 'day'],
+  [HOUR, 'hour'],
+  [MINUTE, 'minute'],
+  [SECOND, 'second'],
+] as const;
+
+/**
+ * A length of time in English, to at most two units: `3 days`, `1 hour 30 minutes`.
+ * Rounded up to the second from one second on, so that a wait is never told too short.
+ */
+export function durationInWords(ms: number): string {
+  if (ms < SECOND) return plural(Math.ceil(ms), 'millisecond');
+  let left = Math.ceil(ms / SECOND) * SECOND;
+  const largest = words.findIndex(([unit]) => left >= unit);
+  const smallest = words[Math.min(largest + 1, words.length - 1)]?.[0] ?? SECOND;
+  left = Math.ceil(left / smallest) * smallest;
+  const parts: string[] = [];
+  for (const [unit, name] of words) {
+    const count = Math.floor(left / unit);
+    if (count === 0) continue;
+    parts.push(plural(count, name));
+    left -= count * unit;
+  }
+  return parts.slice(0, 2).join(' ');
+}
+
+function plural(count: number, word: string): string {
+  return `${count} ${word}${count === 1 ? '' : 's'}`;
+}

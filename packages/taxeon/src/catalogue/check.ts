@@ -1,0 +1,148 @@
+/** Everything that can be wrong with a set of declarations, told at once and before anything runs. */
+import { foldName } from '../base/text.js';
+import type { Arg } from '../commands/arg.js';
+import type { AnyDeclaration } from '../commands/command.js';
+import { parseAllowance } from '../commands/cooldowns.js';
+import { requirementBuilder } from '../commands/requirements.js';
+
+/** One problem of one declaration. */
+export interface DeclarationProblem {
+  readonly command: string;
+  /** Where in the declaration: `args.keep`, `cooldowns.user`. */
+  readonly field: string;
+  /** What is wrong and what mends it. */
+  readonly problem: string;
+}
+
+/** Thrown while a catalogue is built, with all problems of all its commands. */
+export class DeclarationError extends Error {
+  override readonly name = 'DeclarationError';
+
+  constructor(readonly problems: readonly DeclarationProblem[]) {
+    const lines = problems.map(({ command, field, problem }) => `  ${command} › ${field}: ${problem}`);
+    super(`${problems.length === 1 ? 'A command declaration is' : `${problems.length} command declarations are`} wrong:\n${lines.join('\n')}`);
+  }
+}
+
+const LONGEST_NAME = 32;
+const nameForm = /^[\p{L}\p{N}][\p{L}\p{M}\p{N}_-]*$/u;
+/** JavaScript moves such property names in front of all others, out of the order in which they are typed. */
+const integerLike = /^\d+$/;
+const whereabouts = ['guild', 'direct', 'anywhere'];
+const surfaces = ['text', 'slash', 'console'];
+const countedBy = ['user', 'guild'];
+
+export function checkCommand(declaration: AnyDeclaration): DeclarationProblem[] {
+  const command = typeof declaration.name === 'string' ? declaration.name : '(unnamed)';
+  const found: DeclarationProblem[] = [];
+  const tell = (field: string, problem: string) => found.push({ command, field, problem });
+
+  checkName('name', declaration.name, tell);
+  for (const [index, alias] of (declaration.aliases ?? []).entries()) checkName(`aliases[${index}]`, alias, tell);
+  if (typeof declaration.description !== 'string' || declaration.description.trim() === '') {
+    tell('description', 'is empty; say in one line what the command does');
+  }
+  if (declaration.in !== undefined && !whereabouts.includes(declaration.in)) {
+    tell('in', `is ${JSON.stringify(declaration.in)}; give one of ${whereabouts.join(', ')}`);
+  }
+  for (const surface of declaration.surfaces ?? []) {
+    if (!surfaces.includes(surface)) tell('surfaces', `names ${JSON.stringify(surface)}; give any of ${surfaces.join(', ')}`);
+  }
+  if (typeof declaration.run !== 'function') tell('run', 'is missing; give the function that does the work');
+  checkArgs(declaration, tell);
+  checkRequirements(declaration, tell);
+  for (const [by, allowance] of Object.entries(declaration.cooldowns ?? {})) {
+    if (!countedBy.includes(by)) tell(`cooldowns.${by}`, `counts by nothing known; give ${countedBy.join(' or ')}`);
+    if (parseAllowance(allowance) === undefined) {
+      tell(`cooldowns.${by}`, `${JSON.stringify(allowance)} does not read; write '10m' or '5 in 1m'`);
+    }
+  }
+  return found;
+}
+
+type Tell = (field: string, problem: string) => void;
+
+function checkName(field: string, name: unknown, tell: Tell): void {
+  if (typeof name !== 'string' || !nameForm.test(name) || name.length > LONGEST_NAME) {
+    tell(field, `${JSON.stringify(name)} is no name; use letters, digits, - and _, at most ${LONGEST_NAME}`);
+  }
+}
+
+function checkArgs({ args = {}, in: where }: AnyDeclaration, tell: Tell): void {
+  const entries = Object.entries(args);
+  const lastPositional = entries.length - (entries.at(-1)?.[1].kind.tokens === 'rest' ? 2 : 1);
+  let optionalBefore: string | undefined;
+  for (const [index, [name, arg]] of entries.entries()) {
+    const field = `args.${name}`;
+    checkArgName(field, name, tell);
+    for (const problem of arg.problems) tell(field, problem);
+    if (arg.kind.tokens === 'rest' && index < entries.length - 1) {
+      tell(field, 'takes all that is left of the line; move it to the end');
+    }
+    if (arg.type === 'member' && where !== undefined && where !== 'guild') {
+      tell('in', `is '${where}', but ${name} is a member of a guild; leave \`in\` out or make ${name} another kind`);
+    }
+    if (arg.absent.as === 'problem') {
+      if (optionalBefore !== undefined) {
+        tell(field, `is required but follows ${optionalBefore}, which is not; move it in front or make it optional`);
+      }
+      continue;
+    }
+    optionalBefore ??= name;
+    if (isShapeless(arg) && index < lastPositional) {
+      tell(field, `may be left out, but any word fits it; move it behind ${entries.at(lastPositional)?.[0]} or require it`);
+    }
+  }
+}
+
+function isShapeless(arg: Arg<unknown>): boolean {
+  return arg.kind.shape === undefined && arg.kind.tokens !== 'rest';
+}
+
+function checkArgName(field: string, name: string, tell: Tell): void {
+  if (integerLike.test(name)) tell(field, 'looks like a number, which would change the order; begin with a letter');
+  else if (name === '__proto__') tell(field, 'is a name that JavaScript keeps for itself; choose another');
+  else checkName(field, name, tell);
+}
+
+function checkRequirements(declaration: AnyDeclaration, tell: Tell): void {
+  if (declaration.requires === undefined) return;
+  let list: unknown;
+  try {
+    list = declaration.requires(requirementBuilder);
+  } catch (error) {
+    tell('requires', `throws: ${error instanceof Error ? error.message : String(error)}`);
+    return;
+  }
+  if (!Array.isArray(list)) {
+    tell('requires', 'gives no list; return [ … ]');
+    return;
+  }
+  for (const requirement of list) {
+    if (requirement?.kind !== 'outranks') continue;
+    const arg = declaration.args?.[requirement.argument];
+    if (arg?.type !== 'member') tell('requires', `outranks('${requirement.argument}') names no member argument`);
+  }
+}
+
+/** Names and aliases that two commands claim, and ids that two commands share. */
+export function checkNames(declarations: readonly AnyDeclaration[]): DeclarationProblem[] {
+  const found: DeclarationProblem[] = [];
+  const owners = new Map<string, string>();
+  const ids = new Map<string, string>();
+  for (const { name: command, aliases = [], id = command } of declarations) {
+    for (const [index, name] of [command, ...aliases].entries()) {
+      const folded = foldName(String(name));
+      const owner = owners.get(folded);
+      if (owner !== undefined) {
+        const field = index === 0 ? 'name' : `aliases[${index - 1}]`;
+        found.push({ command, field, problem: `"${name}" already belongs to ${owner}; rename one of them` });
+      }
+      owners.set(folded, owner ?? command);
+    }
+    const other = ids.get(id);
+    if (other !== undefined) found.push({ command, field: 'id', problem: `"${id}" is also the id of ${other}; change one` });
+    ids.set(id, other ?? command);
+  }
+  return found;
+}

@@ -1,0 +1,104 @@
+/** Turning declarations into a catalogue: all checks and all derivation happen once, here. */
+import { foldName } from '../base/text.js';
+import { type CompiledRequirements, compileRequirements } from '../access/standing.js';
+import type { AnyDeclaration, Command } from '../commands/command.js';
+import type { CountedBy } from '../commands/cooldowns.js';
+import { parseAllowance } from '../commands/cooldowns.js';
+import { type Requirement, requirementBuilder } from '../commands/requirements.js';
+import type { Surface } from '../contract/input.js';
+import type { Whereabouts } from '../commands/call.js';
+import { type Slot, slotsOf } from '../reading/slots.js';
+import { checkCommand, checkNames, DeclarationError } from './check.js';
+import { argumentNotation } from './usage.js';
+
+/** One cooldown of a command, apart from the platform it is counted on. */
+export interface Counted {
+  readonly by: CountedBy;
+  readonly uses: number;
+  readonly windowMs: number;
+}
+
+/** A command as the stages use it. Nothing in it changes after it was made. */
+export interface CompiledCommand {
+  readonly name: string;
+  readonly id: string;
+  readonly description: string;
+  readonly aliases: readonly string[];
+  readonly in: Whereabouts;
+  readonly surfaces: ReadonlySet<Surface>;
+  readonly slots: readonly Slot[];
+  readonly requires: CompiledRequirements;
+  readonly counted: readonly Counted[];
+  /** `<who> <pence> [tool]` */
+  readonly notation: string;
+  readonly run: AnyDeclaration['run'];
+}
+
+export interface Catalogue {
+  readonly commands: readonly CompiledCommand[];
+  /** The command of a name or alias, however it is spelled. Hot path: bench/dispatch. */
+  find(name: string): CompiledCommand | undefined;
+  /** The compiled form of a declared command, where it is in this catalogue. */
+  of(declared: Command): CompiledCommand | undefined;
+}
+
+/**
+ * Compiles declarations.
+ *
+ * @throws DeclarationError with every problem of every command.
+ */
+export function compileCatalogue(declared: readonly Command[]): Catalogue {
+  const problems = declared.flatMap(({ declaration }) => checkCommand(declaration));
+  problems.push(...checkNames(declared.map(({ declaration }) => declaration)));
+  if (problems.length > 0) throw new DeclarationError(problems);
+
+  const byName = new Map<string, CompiledCommand>();
+  const byDeclaration = new Map<Command, CompiledCommand>();
+  for (const command of declared) {
+    const compiled = compileCommand(command.declaration);
+    byDeclaration.set(command, compiled);
+    for (const name of [compiled.name, ...compiled.aliases]) byName.set(foldName(name), compiled);
+  }
+  return {
+    commands: [...byDeclaration.values()],
+    find: (name) => byName.get(name) ?? byName.get(foldName(name)),
+    of: (command) => byDeclaration.get(command),
+  };
+}
+
+function compileCommand(declaration: AnyDeclaration): CompiledCommand {
+  const args = declaration.args ?? {};
+  const slots = slotsOf(args);
+  const needsGuild = Object.values(args).some(({ type }) => type === 'member');
+  return {
+    name: declaration.name,
+    id: declaration.id ?? declaration.name,
+    description: declaration.description,
+    aliases: declaration.aliases ?? [],
+    in: needsGuild ? 'guild' : (declaration.in ?? 'anywhere'),
+    surfaces: surfacesOf(declaration),
+    slots,
+    requires: compileRequirements(requirementsOf(declaration)),
+    counted: countedOf(declaration),
+    notation: argumentNotation(slots),
+    run: declaration.run.bind(declaration),
+  };
+}
+
+/** The bot's own code reaches every command; the console those that text reaches. */
+function surfacesOf({ surfaces = ['text', 'slash'] }: AnyDeclaration): ReadonlySet<Surface> {
+  const all = new Set<Surface>([...surfaces, 'program']);
+  if (all.has('text')) all.add('console');
+  return all;
+}
+
+export function requirementsOf(declaration: AnyDeclaration): readonly Requirement[] {
+  return declaration.requires?.(requirementBuilder) ?? [];
+}
+
+function countedOf({ cooldowns = {} }: AnyDeclaration): readonly Counted[] {
+  return Object.entries(cooldowns).flatMap(([by, allowance]) => {
+    const parsed = parseAllowance(allowance);
+    return parsed === undefined ? [] : [{ by: by as CountedBy, ...parsed }];
+  });
+}

@@ -1,0 +1,129 @@
+/** Arguments as a command declares them. */
+import type { MaybePromise } from '../base/thenable.js';
+import type { Actor } from '../contract/actors.js';
+import type { Place } from '../contract/places.js';
+import type { Kind } from './kind.js';
+
+/** What a default that depends on the call is given. */
+export interface DefaultContext {
+  readonly caller: Actor;
+  readonly place: Place;
+  /** The layer's time, in milliseconds. */
+  readonly now: number;
+}
+
+/** A default computed for each call that needs it; `undefined` leaves the argument missing. */
+export type DefaultFrom<T> = (context: DefaultContext) => MaybePromise<T | undefined>;
+
+/** What takes the place of an argument that was not given. */
+export type Absent =
+  | { readonly as: 'problem' }
+  | { readonly as: 'undefined' }
+  | { readonly as: 'value'; readonly value: unknown }
+  | { readonly as: 'computed'; readonly from: DefaultFrom<unknown> };
+
+declare const valueType: unique symbol;
+declare const givenType: unique symbol;
+
+/**
+ * One declared argument. A plain value: name it, share it, spread it, map it.
+ *
+ * @typeParam Value what the handler gets
+ * @typeParam Type the kind's name, so that requirements can tell members from the rest
+ * @typeParam Given what the bot's own code passes to `layer.invoke`
+ */
+export interface Arg<Value, Type extends string = string, Given = unknown> {
+  readonly type: Type;
+  readonly kind: Kind<unknown>;
+  readonly description: string | undefined;
+  readonly absent: Absent;
+  /** What is wrong with the declaration itself, told when the catalogue is built. */
+  readonly problems: readonly string[];
+  readonly convert: ((value: unknown) => unknown) | undefined;
+  readonly [valueType]?: Value;
+  readonly [givenType]?: Given;
+  /** The same argument with each value passed through `convert`; an absent one stays absent. */
+  map<To>(
+    convert: (value: Exclude<Value, undefined>) => To,
+  ): Arg<To | Extract<Value, undefined>, `mapped ${Type}`, Given>;
+}
+
+export type ArgMap = Readonly<Record<string, Arg<unknown>>>;
+
+/** The typed arguments that a handler gets. */
+export type ValuesOf<Args extends ArgMap> = {
+  readonly [Name in keyof Args]: Args[Name] extends Arg<infer Value> ? Value : never;
+};
+
+/** Names of the arguments that hold a member. */
+export type MemberNames<Args extends ArgMap> = {
+  [Name in keyof Args & string]: Args[Name] extends { readonly type: 'member' } ? Name : never;
+}[keyof Args & string];
+
+type GivenBy<A> = A extends Arg<unknown, string, infer Given> ? Given : never;
+type OptionalNames<Args extends ArgMap> = {
+  [Name in keyof Args]: undefined extends GivenBy<Args[Name]> ? Name : never;
+}[keyof Args];
+
+/** The values that the bot's own code passes, before `.map`; what may be absent may be left out. */
+export type GivenOf<Args extends ArgMap> = {
+  readonly [Name in Exclude<keyof Args, OptionalNames<Args>>]: GivenBy<Args[Name]>;
+} & { readonly [Name in OptionalNames<Args>]?: GivenBy<Args[Name]> };
+
+export type DefaultOf<T> = T | DefaultFrom<T>;
+
+/** What every kind's options share. `optional` and `default` exclude each other. */
+export interface ArgOptions<Optional extends boolean, Default> {
+  readonly description?: string;
+  readonly optional?: Optional;
+  readonly default?: Default;
+}
+
+type Presence<T, Optional extends boolean> = Optional extends true ? T | undefined : T;
+
+/** The argument that a kind's function gives for its options. */
+export type ArgOf<T, Type extends string, Optional extends boolean, Default> = Arg<
+  Presence<T, Optional>,
+  Type,
+  [Default] extends [never] ? Presence<T, Optional> : T | undefined
+>;
+
+/** An argument made of a kind; every function in `arg` ends here. */
+export function makeArg<T, Type extends string, Optional extends boolean, Default>(
+  type: Type,
+  kind: Kind<T>,
+  options: ArgOptions<Optional, Default>,
+  problems: readonly string[] = [],
+): ArgOf<T, Type, Optional, Default> {
+  const found = [...problems];
+  return {
+    type,
+    kind,
+    description: options.description,
+    absent: absentOf(kind, options, found),
+    problems: found,
+    convert: undefined,
+    map,
+  };
+}
+
+function absentOf<T>(kind: Kind<T>, options: ArgOptions<boolean, unknown>, problems: string[]): Absent {
+  if (options.default === undefined) return { as: options.optional === true ? 'undefined' : 'problem' };
+  if (options.optional === true) problems.push('has both `optional` and `default`; keep one of them');
+  if (typeof options.default === 'function') return { as: 'computed', from: options.default as DefaultFrom<unknown> };
+  const value = kind.fromDeclared === undefined ? options.default : kind.fromDeclared(options.default);
+  if (!kind.accepts(value)) {
+    problems.push(`has a default of ${JSON.stringify(options.default)}; give ${kind.expected}`);
+  }
+  return { as: 'value', value };
+}
+
+function map(this: Arg<unknown>, convert: (value: never) => unknown): never {
+  const before = this.convert;
+  const after = convert as (value: unknown) => unknown;
+  return {
+    ...this,
+    type: `mapped ${this.type}`,
+    convert: before === undefined ? after : (value: unknown) => after(before(value)),
+  } as never;
+}

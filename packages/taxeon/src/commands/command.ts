@@ -1,0 +1,64 @@
+/** `command`: one declaration from which everything about a command derives. */
+import type { MaybePromise } from '../base/thenable.js';
+import type { Surface } from '../contract/input.js';
+import type { ArgMap, GivenOf, MemberNames, ValuesOf } from './arg.js';
+import type { Answer, Call, Whereabouts } from './call.js';
+import type { Cooldowns } from './cooldowns.js';
+import type { Requirement, RequirementBuilder } from './requirements.js';
+
+/** A member argument needs a guild, so it implies one. */
+type EffectiveIn<Args extends ArgMap, In extends Whereabouts> = [MemberNames<Args>] extends [never] ? In : 'guild';
+
+/** What a developer writes. */
+export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
+  /** What people type: letters, digits, `-` and `_`, at most 32. */
+  readonly name: string;
+  /** Other names for the same command; they share its cooldowns. */
+  readonly aliases?: readonly string[];
+  /** What it does, in one line. */
+  readonly description: string;
+  /** Stable across a rename; the name by default. */
+  readonly id?: string;
+  /** Where it may be called; `'anywhere'` by default, `'guild'` where an argument is a member. */
+  readonly in?: In;
+  /** How it is reached; text and slash by default, and the console with text. */
+  readonly surfaces?: readonly Exclude<Surface, 'program'>[];
+  /** The arguments, in the order in which they are typed. */
+  readonly args?: Args;
+  /** Who may run it: every requirement must hold. */
+  readonly requires?: (builder: RequirementBuilder<Args>) => readonly Requirement[];
+  /** How often it may be used. */
+  readonly cooldowns?: Cooldowns;
+  run(call: Call<ValuesOf<Args>, EffectiveIn<Args, In>>): MaybePromise<Answer> | MaybePromise<void>;
+}
+
+declare const givenArgs: unique symbol;
+
+/** A declared command. `Given` is what `layer.invoke` takes for its arguments. */
+export interface Command<Given = unknown> {
+  readonly declaration: AnyDeclaration;
+  readonly [givenArgs]?: (given: Given) => void;
+}
+
+/** A declaration whose argument types are no longer known. */
+export interface AnyDeclaration extends Omit<Declaration<ArgMap, Whereabouts>, 'run'> {
+  run(call: Call): MaybePromise<Answer> | MaybePromise<void>;
+}
+
+/**
+ * Declares a command. Nothing is checked here: `createCommandLayer` tells all problems of all
+ * commands at once.
+ *
+ * @example
+ * const shelf = command({
+ *   name: 'shelf',
+ *   description: 'What stands on the shelf',
+ *   args: { kind: arg.choice(['garden', 'power'], { optional: true }) },
+ *   run: ({ args }) => `Everything ${args.kind ?? 'we have'} is here.`,
+ * });
+ */
+export function command<const Args extends ArgMap = Readonly<Record<never, never>>, const In extends Whereabouts = 'anywhere'>(
+  declaration: Declaration<Args, In>,
+): Command<GivenOf<Args>> {
+  return { declaration: declaration as unknown as AnyDeclaration };
+}

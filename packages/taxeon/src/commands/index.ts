@@ -1,0 +1,1 @@
+export * as arg from './kinds/index.js';

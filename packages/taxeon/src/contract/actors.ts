@@ -1,0 +1,50 @@
+/** Who can be behind an input, or be named by one. */
+
+/** A role of a guild. Where the platform has no role ids, `id` is the name. */
+export interface Role {
+  readonly id: string;
+  readonly name: string;
+}
+
+/** Somebody the platform knows, outside any guild. */
+export interface User {
+  readonly kind: 'user';
+  /** What the platform can prove: never a name that anybody may take. */
+  readonly id: string;
+  readonly name: string;
+  readonly isBot?: boolean;
+}
+
+/** Somebody in a guild, with their standing in the place where the input happened. */
+export interface Member {
+  readonly kind: 'member';
+  /** What the platform can prove: never a name that anybody may take. */
+  readonly id: string;
+  readonly name: string;
+  readonly isBot?: boolean;
+  readonly roles: readonly Role[];
+  readonly permissions: ReadonlySet<string>;
+  /** Higher is above; `undefined` where the platform cannot tell. */
+  readonly rank: number | undefined;
+  readonly ownsGuild: boolean;
+}
+
+/** Whoever sits at the bot's own console. */
+export interface ConsoleActor {
+  readonly kind: 'console';
+  readonly id: string;
+  readonly name: string;
+}
+
+/** A named part of the bot's own code that invokes commands. */
+export interface ProgramActor {
+  readonly kind: 'program';
+  readonly id: string;
+  readonly name: string;
+}
+
+export type Person = User | Member;
+export type Actor = Person | ConsoleActor | ProgramActor;
+
+/** Who can be the caller of a command that is `in: 'guild'`. */
+export type GuildActor = Member | ConsoleActor | ProgramActor;

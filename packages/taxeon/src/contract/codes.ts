@@ -1,0 +1,52 @@
+/** Every code the layer gives, with the parameters its message gets. The one list of them. */
+
+/** Why a value was not taken for an argument. */
+export type Misfit = 'shape' | 'below' | 'above';
+
+export interface CodeParameters {
+  'command.unknown': { readonly name: string; readonly near: readonly string[] };
+  'command.unavailable': { readonly command: string; readonly surface: string };
+  'place.wrong': { readonly command: string; readonly allowed: 'guild' | 'direct' };
+  'permission.caller': { readonly lacks: 'permission' | 'role'; readonly name: string };
+  'permission.bot': { readonly lacks: 'permission'; readonly name: string };
+  'permission.rank': {
+    /** Whose rank is too low. */
+    readonly of: 'caller' | 'bot';
+    readonly argument: string;
+    readonly who: string;
+    readonly because: 'not-above' | 'self' | 'unknown';
+  };
+  'permission.target': { readonly argument: string; readonly who: string; readonly because: 'the-bot' };
+  'argument.missing': { readonly argument: string; readonly expected: string };
+  'argument.invalid': {
+    readonly argument: string;
+    readonly read: string;
+    readonly expected: string;
+    readonly misfit: Misfit;
+    /** Labels like the one that was read. */
+    readonly near: readonly string[];
+  };
+  'argument.ambiguous': { readonly argument: string; readonly read: string; readonly matches: readonly string[] };
+  'argument.absent-member': { readonly argument: string; readonly read: string };
+  'argument.extra': { readonly read: string };
+  'argument.unknown': { readonly name: string };
+  'input.malformed': { readonly what: 'unclosed-quote' };
+  'cooldown.active': { readonly counts: string; readonly retryAfterMs: number; readonly endsAt: number };
+  'store.unavailable': { readonly reference: string };
+  'handler.failed': { readonly reference: string };
+  'callback.failed': { readonly reference: string };
+}
+
+export type Code = keyof CodeParameters;
+
+/** A delivery that did not succeed, told beside the outcome's status: the work was done. */
+export type DeliveryCode = 'platform.forbidden' | 'platform.gone' | 'platform.unreachable' | 'platform.slowed' | 'platform.failed';
+
+type OfFamily<Family extends string> = Extract<Code, `${Family}.${string}`>;
+
+export type InvalidCode = OfFamily<'argument' | 'input'>;
+export type FailedCode = OfFamily<'handler' | 'callback'>;
+export type RefusedCode = Exclude<Code, InvalidCode | FailedCode>;
+
+/** One of `C`'s codes together with its own parameters, so that a `switch` narrows both. */
+export type Coded<C extends Code> = { readonly [K in C]: { readonly code: K; readonly parameters: CodeParameters[K] } }[C];

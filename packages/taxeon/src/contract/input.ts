@@ -1,0 +1,24 @@
+import type { Actor } from './actors.js';
+import type { Place } from './places.js';
+
+/** How a command is reached: a prefix in a message, a slash command, the console, the bot's own code. */
+export type Surface = 'text' | 'slash' | 'console' | 'program';
+
+/** One thing a person did. An adapter makes these; everything typed in them is untrusted. */
+export interface Input {
+  readonly surface: Surface;
+  /** The platform's event id; without it a repeated delivery cannot be recognised. */
+  readonly id?: string;
+  readonly caller: Actor;
+  readonly place: Place;
+  /** What was typed, on text and console; a slash command may carry it instead of `options`. */
+  readonly text?: string;
+  /** The name of a slash command, and those of its group where it has one. */
+  readonly path?: readonly string[];
+  /** A slash command's options by argument name. */
+  readonly options?: Readonly<Record<string, unknown>>;
+  /** BCP 47. */
+  readonly locale?: string;
+  /** When it arrived, in milliseconds since 1970-01-01 UTC. */
+  readonly at: number;
+}

@@ -1,0 +1,57 @@
+/** What became of one input. */
+import type { Coded, DeliveryCode, FailedCode, InvalidCode, RefusedCode } from './codes.js';
+import type { Reply } from './notice.js';
+import type { Trace } from './trace.js';
+
+/** Where in the line something stands: half-open, in UTF-16 code units of the input's text. */
+export interface Span {
+  readonly start: number;
+  readonly end: number;
+}
+
+/** One thing wrong with what was typed. */
+export type Problem = Coded<InvalidCode> & {
+  /** Where in the text it is; a slash option has no place. */
+  readonly span?: Span;
+};
+
+/** How handing over the first reply went. */
+export type Delivery = { readonly delivered: true } | { readonly delivered: false; readonly code: DeliveryCode };
+
+interface Told {
+  /** The base name, whichever alias was typed. */
+  readonly command: string | undefined;
+  /** The typed arguments by name, where reading got that far. */
+  readonly args: Readonly<Record<string, unknown>> | undefined;
+  readonly reply: Reply | undefined;
+  /** `undefined` where no platform was there to deliver to, or nothing was to be said. */
+  readonly delivery: Delivery | undefined;
+  /** Recorded only when asked for. */
+  readonly trace: Trace | undefined;
+}
+
+/** The handler ran and was content. */
+export type Completed = Told & { readonly status: 'completed' };
+
+/** The layer's refusal, or the handler's own with a code of the developer's. */
+export type Refused = Told & { readonly status: 'refused' } & (
+    | (Coded<RefusedCode> & { readonly by: 'layer' })
+    | { readonly by: 'handler'; readonly code: string; readonly parameters: { readonly reason: string } }
+  );
+
+/** What was typed does not read; `code` and `parameters` are those of the first of `problems`. */
+export type Invalid = Told & { readonly status: 'invalid'; readonly problems: readonly Problem[] } & Coded<InvalidCode>;
+
+/** The layer asked for something and waits for the answer. */
+export type Waiting = Told & { readonly status: 'waiting' };
+
+export type Failed = Told & { readonly status: 'failed' } & Coded<FailedCode>;
+
+/** Ordinary chat, or something the bot does not answer. */
+export interface Ignored {
+  readonly status: 'ignored';
+  readonly because: 'chat' | 'bot' | 'repeated';
+}
+
+export type Outcome = Completed | Refused | Invalid | Waiting | Failed | Ignored;
+export type Status = Outcome['status'];

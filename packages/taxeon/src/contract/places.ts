@@ -1,0 +1,30 @@
+/** Where an input happened. */
+
+export interface Guild {
+  readonly id: string;
+  readonly name: string;
+}
+
+export interface Channel {
+  readonly id: string;
+  readonly name: string;
+}
+
+export interface GuildPlace {
+  readonly kind: 'guild';
+  readonly guild: Guild;
+  readonly channel: Channel;
+}
+
+/** A conversation with one person. */
+export interface DirectPlace {
+  readonly kind: 'direct';
+  readonly channel: Channel;
+}
+
+/** The bot's own console, in no guild unless its input names a `GuildPlace`. */
+export interface ConsolePlace {
+  readonly kind: 'console';
+}
+
+export type Place = GuildPlace | DirectPlace | ConsolePlace;

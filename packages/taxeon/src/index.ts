@@ -1,0 +1,44 @@
+/** Taxeon: the command layer of a chat bot. */
+export type { ActorRights } from './access/standing.js';
+export type { MaybePromise } from './base/thenable.js';
+export { type Clock, type Duration, type DurationText, durationInWords, parseDuration, systemClock } from './base/time.js';
+export { DeclarationError, type DeclarationProblem } from './catalogue/check.js';
+export type { Arg, ArgMap, DefaultContext, GivenOf, ValuesOf } from './commands/arg.js';
+export { type Answer, type Call, type Refusal, refuse, type Whereabouts } from './commands/call.js';
+export { type Command, command, type Declaration } from './commands/command.js';
+export type { Allowance, Cooldowns, CountedBy } from './commands/cooldowns.js';
+export { arg } from './commands/index.js';
+export type { Requirement, RequirementBuilder } from './commands/requirements.js';
+export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
+export type { Code, CodeParameters, DeliveryCode, FailedCode, InvalidCode, RefusedCode } from './contract/codes.js';
+export type { Input, Surface } from './contract/input.js';
+export type { Notice, Reply, Tone, Visibility } from './contract/notice.js';
+export type {
+  Completed,
+  Delivery,
+  Failed,
+  Ignored,
+  Invalid,
+  Outcome,
+  Problem,
+  Refused,
+  Span,
+  Status,
+  Waiting,
+} from './contract/outcome.js';
+export type { Channel, ConsolePlace, DirectPlace, Guild, GuildPlace, Place } from './contract/places.js';
+export { type Capabilities, type Directory, type InputHandler, type Platform, PlatformError, type Serving } from './contract/platform.js';
+export { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from './contract/trace.js';
+export type { Explanation } from './layer/explain.js';
+export {
+  type CommandLayer,
+  createCommandLayer,
+  type GuildSettings,
+  type HandleOptions,
+  type Invocation,
+  type LayerOptions,
+} from './layer/layer.js';
+export type { Log } from './layer/log.js';
+export { memoryStore } from './limits/memory.js';
+export type { Denial, Grant, Limit, Store, Verdict } from './limits/store.js';
+export { plainText } from './replies/notice.js';

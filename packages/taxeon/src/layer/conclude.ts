@@ -1,0 +1,120 @@
+/** Stages 10 and 11: what is said, handing it over, and the outcome. */
+import { isThenable, type MaybePromise } from '../base/thenable.js';
+import type { Code, Coded } from '../contract/codes.js';
+import type { Notice, Reply } from '../contract/notice.js';
+import type { Delivery, Outcome } from '../contract/outcome.js';
+import { PlatformError } from '../contract/platform.js';
+import { english } from '../replies/messages.js';
+import type { Run } from './run.js';
+import type { Stop } from './stages.js';
+
+type Conclusion = Exclude<Stop, { status: 'runs' }>;
+
+/** Hands over the one first reply and gives the outcome; never throws. */
+export function conclude(run: Run, stop: Conclusion): MaybePromise<Outcome> {
+  const reply = replyTo(run, stop);
+  const delivery = reply === undefined ? undefined : deliver(run, reply);
+  return isThenable(delivery)
+    ? delivery.then((settled) => settle(run, stop, reply, settled))
+    : settle(run, stop, reply, delivery);
+}
+
+/** What the caller reads; `undefined` where nothing is said. */
+export function replyTo(run: Run, stop: Conclusion): Reply | undefined {
+  switch (stop.status) {
+    case 'completed':
+      return answerReply(run, stop.answer);
+    case 'refused':
+      if (stop.by === 'handler') return problemReply(stop.refusal.reason);
+      return isSilent(run, stop) ? undefined : problemReply(message(stop));
+    case 'failed':
+      return problemReply(message(stop));
+    case 'invalid':
+      return problemReply(stop.problems.map(message).join('\n'), [`Usage: ${usage(run)}`]);
+  }
+}
+
+/** A slash command must be answered, even where its handler has nothing to say. */
+function answerReply(run: Run, answer: string | Notice | undefined): Reply | undefined {
+  if (typeof answer === 'string') return { notice: { body: answer }, visibleTo: 'everyone' };
+  if (answer !== undefined) return { notice: answer, visibleTo: 'everyone' };
+  return run.surface === 'slash' ? { notice: { body: 'Done.' }, visibleTo: 'caller' } : undefined;
+}
+
+/** On text an unknown name may be meant for another bot: only one that is nearly ours is answered. */
+function isSilent(run: Run, stop: Extract<Conclusion, { by: 'layer' }>): boolean {
+  return stop.code === 'command.unknown' && stop.parameters.near.length === 0 && run.surface === 'text';
+}
+
+function problemReply(body: string, details?: readonly string[]): Reply {
+  const notice: Notice = details === undefined ? { tone: 'problem', body } : { tone: 'problem', body, details };
+  return { notice, visibleTo: 'caller' };
+}
+
+function message<C extends Code>({ code, parameters }: Coded<C>): string {
+  return english[code](parameters as never);
+}
+
+/** How the command is written where the input came from, with the prefix that was used. */
+export function usage(run: Run): string {
+  const { found, input, nameAt } = run;
+  if (found === undefined) return '';
+  const prefix = run.surface === 'slash' ? '/' : (input.text?.slice(0, nameAt) ?? '');
+  return `${prefix}${found.name} ${found.notation}`.trimEnd();
+}
+
+function deliver(run: Run, reply: Reply): MaybePromise<Delivery | undefined> {
+  const { platform } = run;
+  if (platform === undefined) return undefined;
+  try {
+    const delivering = platform.deliver(reply, run.input);
+    return isThenable(delivering) ? delivering.then(delivered, (error) => undelivered(run, error)) : delivered();
+  } catch (error) {
+    return undelivered(run, error);
+  }
+}
+
+const handedOver: Delivery = { delivered: true };
+
+function delivered(): Delivery {
+  return handedOver;
+}
+
+function undelivered({ services, found, platform }: Run, error: unknown): Delivery {
+  const code = error instanceof PlatformError ? error.code : 'platform.failed';
+  services.log.error({ code, command: found?.name, platform: platform?.name, error }, 'A reply was not delivered');
+  return { delivered: false, code };
+}
+
+function settle(run: Run, stop: Conclusion, reply: Reply | undefined, delivery: Delivery | undefined): Outcome {
+  const told = {
+    command: run.found?.name,
+    args: run.hasArgs ? run.args : undefined,
+    reply,
+    delivery,
+    trace: run.recorder === undefined ? undefined : finishTrace(run, reply, delivery),
+  };
+  switch (stop.status) {
+    case 'completed':
+      return { status: 'completed', ...told };
+    case 'invalid': {
+      const { code, parameters } = stop.problems[0];
+      return { status: 'invalid', ...told, problems: stop.problems, code, parameters } as Outcome;
+    }
+    case 'failed':
+      return { ...told, ...stop };
+    case 'refused': {
+      if (stop.by === 'layer') return { ...told, ...stop };
+      const { code, reason } = stop.refusal;
+      return { ...told, status: 'refused', by: 'handler', code, parameters: { reason } };
+    }
+  }
+}
+
+function finishTrace({ recorder }: Run, reply: Reply | undefined, delivery: Delivery | undefined) {
+  const said = reply === undefined ? 'nothing to say' : `to ${reply.visibleTo}`;
+  if (delivery?.delivered === false) recorder?.stopped('reply', `${delivery.code}: ${said}`);
+  else recorder?.passed('reply', said);
+  recorder?.passed('settle', '');
+  return recorder?.trace();
+}

@@ -1,0 +1,95 @@
+/** What each stage found, in words for the bot's developer; made only for a trace. */
+import { durationInWords } from '../base/time.js';
+import type { Requirement } from '../commands/requirements.js';
+import type { StageName } from '../contract/trace.js';
+import { english } from '../replies/messages.js';
+import type { Run } from './run.js';
+import type { Stop } from './stages.js';
+
+/** Why the input went on behind a stage. */
+export function passedBecause(stage: StageName, run: Run): string {
+  const command = run.found;
+  switch (stage) {
+    case 'intake':
+      return `from ${run.input.caller.kind === 'console' ? 'the console' : run.input.caller.name}`;
+    case 'match':
+      return run.surface === 'text' ? `prefix ${run.input.text?.slice(0, run.nameAt)}` : `${run.surface} needs no prefix`;
+    case 'resolve':
+      return command === undefined ? '' : resolvedAs(run, command.name);
+    case 'reach':
+      return `${run.surface}, ${whereabouts(run)}`;
+    case 'access':
+      return requirementsInWords(command?.requires.ofCaller, 'nothing is asked of the caller alone');
+    case 'read':
+      return valuesInWords(run);
+    case 'standing':
+      return requirementsInWords(command?.requires.later, 'nothing else is required');
+    case 'limits':
+      return command === undefined || command.counted.length === 0
+        ? 'no limit'
+        : command.counted.map(({ by, uses, windowMs }) => `${by}: within ${uses} in ${durationInWords(windowMs)}`).join('; ');
+    default:
+      return '';
+  }
+}
+
+/** Why the input stopped at a stage. */
+export function stoppedBecause(stop: Stop): string {
+  switch (stop.status) {
+    case 'completed':
+      return 'the handler answered';
+    case 'runs':
+      return 'the handler would run';
+    case 'invalid':
+      return stop.problems.map((problem) => `${problem.code}: ${english[problem.code](problem.parameters as never)}`).join(' ');
+    case 'failed':
+      return `${stop.code}: ${stop.parameters.reference}`;
+    case 'refused':
+      return stop.by === 'handler'
+        ? `${stop.refusal.code}: ${stop.refusal.reason}`
+        : `${stop.code}: ${english[stop.code](stop.parameters as never)}`;
+  }
+}
+
+function resolvedAs({ input, nameAt }: Run, name: string): string {
+  const typed = input.surface === 'slash' ? (input.path?.join(' ') ?? '') : (/^\S+/.exec(input.text?.slice(nameAt) ?? '')?.[0] ?? '');
+  return typed.toLowerCase() === name ? name : `${typed} is ${name}`;
+}
+
+function whereabouts({ place }: Run): string {
+  switch (place.kind) {
+    case 'guild':
+      return `in ${place.guild.name}, ${place.channel.name}`;
+    case 'direct':
+      return 'in a direct message';
+    case 'console':
+      return 'in no guild';
+  }
+}
+
+function requirementsInWords(requirements: readonly Requirement[] | undefined, none: string): string {
+  if (requirements === undefined || requirements.length === 0) return none;
+  return requirements.map(requirementInWords).join('; ');
+}
+
+function requirementInWords(requirement: Requirement): string {
+  switch (requirement.kind) {
+    case 'can':
+      return `${requirement.of} can ${requirement.permission}`;
+    case 'holds':
+      return `caller holds ${requirement.role}`;
+    case 'outranks':
+      return `${requirement.of} outranks ${requirement.argument}`;
+  }
+}
+
+function valuesInWords({ args }: Run): string {
+  const parts = Object.entries(args).map(([name, value]) => `${name} = ${valueInWords(value)}`);
+  return parts.length === 0 ? 'no arguments' : parts.join(', ');
+}
+
+function valueInWords(value: unknown): string {
+  if (value === undefined) return 'nothing';
+  if (typeof value === 'object' && value !== null && 'name' in value) return String(value.name);
+  return JSON.stringify(value) ?? String(value);
+}

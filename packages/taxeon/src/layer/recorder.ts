@@ -1,0 +1,40 @@
+/** Recording the stages of one input, for a trace. Exists only when a trace was asked for. */
+import type { Clock } from '../base/time.js';
+import { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from '../contract/trace.js';
+
+export class Recorder {
+  tokens: readonly ReadToken[] = [];
+  private readonly stages: TracedStage[] = [];
+  private since: number;
+
+  constructor(private readonly clock: Clock) {
+    this.since = this.elapsed();
+  }
+
+  passed(name: StageName, reason: string): void {
+    this.record(name, 'passed', reason);
+  }
+
+  /** Ends the way: what lies between the stage and `reply` is skipped. */
+  stopped(name: StageName, reason: string): void {
+    this.record(name, 'stopped', reason);
+    const last = stageNames.indexOf('reply');
+    for (let next = stageNames.indexOf(name) + 1; next < last; next++) {
+      this.stages.push({ name: stageNames[next] as StageName, verdict: 'skipped', reason: '', tookMs: 0 });
+    }
+  }
+
+  trace(): Trace {
+    return { stages: this.stages, tokens: this.tokens };
+  }
+
+  private elapsed(): number {
+    return this.clock.elapsed?.() ?? this.clock.now();
+  }
+
+  private record(name: StageName, verdict: 'passed' | 'stopped', reason: string): void {
+    const now = this.elapsed();
+    this.stages.push({ name, verdict, reason, tookMs: now - this.since });
+    this.since = now;
+  }
+}

@@ -1,0 +1,95 @@
+/** One input on its way through the stages, and the call that its handler gets. */
+import type { Rights, Standing } from '../access/standing.js';
+import type { Clock } from '../base/time.js';
+import type { CompiledCommand, Catalogue } from '../catalogue/compile.js';
+import type { Call } from '../commands/call.js';
+import type { ReadingContext } from '../commands/kind.js';
+import type { Input, Surface } from '../contract/input.js';
+import type { Channel, Guild, Place } from '../contract/places.js';
+import type { Directory, Platform } from '../contract/platform.js';
+import type { Limit, Store } from '../limits/store.js';
+import type { Cursor } from '../reading/cursor.js';
+import type { Log } from './log.js';
+import type { Recorder } from './recorder.js';
+
+/** What all runs of a layer share. */
+export interface Services {
+  readonly catalogue: Catalogue;
+  readonly rights: Rights;
+  readonly store: Store;
+  readonly clock: Clock;
+  readonly log: Log;
+  readonly reference: () => string;
+  /** A command's limits as they are counted on a platform. */
+  limitsOf(command: CompiledCommand, platform: string): readonly Limit[];
+}
+
+/** What is done instead of running, where only the way is of interest. */
+export type Purpose = 'run' | 'explain';
+
+const noArgs: Readonly<Record<string, unknown>> = Object.freeze({});
+
+/** Hot path: bench/dispatch. One object serves as the stages' state and as the handler's call. */
+export class Run implements Call, ReadingContext, Standing {
+  readonly now: number;
+  /** Set by `resolve`; no later stage runs without it. */
+  found: CompiledCommand | undefined = undefined;
+  args: Readonly<Record<string, unknown>> = noArgs;
+  hasArgs = false;
+  /** Made when first needed; a slash command's options need none. */
+  cursor: Cursor | undefined = undefined;
+
+  constructor(
+    readonly services: Services,
+    readonly input: Input,
+    readonly platform: Platform | undefined,
+    /** Where in the text the command's name begins, behind the prefix. */
+    readonly nameAt: number,
+    readonly purpose: Purpose,
+    readonly recorder: Recorder | undefined,
+  ) {
+    this.now = services.clock.now();
+  }
+
+  get caller(): never {
+    return this.input.caller as never;
+  }
+
+  get guild(): Guild | undefined {
+    const { place } = this.input;
+    return place.kind === 'guild' ? place.guild : undefined;
+  }
+
+  get channel(): Channel | undefined {
+    const { place } = this.input;
+    return place.kind === 'console' ? undefined : place.channel;
+  }
+
+  get place(): Place {
+    return this.input.place;
+  }
+
+  get surface(): Surface {
+    return this.input.surface;
+  }
+
+  get command(): string {
+    return this.found?.name ?? '';
+  }
+
+  get inputId(): string | undefined {
+    return this.input.id;
+  }
+
+  get directory(): Directory | undefined {
+    return this.platform?.directory;
+  }
+
+  get rights(): Rights {
+    return this.services.rights;
+  }
+
+  get locale(): string | undefined {
+    return this.input.locale;
+  }
+}

@@ -1,0 +1,203 @@
+/** Stages 3 to 9, in the order that is part of the contract. Stages 1, 2, 10 and 11 stand in layer.ts and conclude.ts. */
+import { type AccessRefusal, checkCaller, checkStanding } from '../access/standing.js';
+import { nearNames } from '../base/near.js';
+import { echo, foldName } from '../base/text.js';
+import { isThenable, type MaybePromise } from '../base/thenable.js';
+import type { CompiledCommand } from '../catalogue/compile.js';
+import { type Answer, Refusal } from '../commands/call.js';
+import type { CountedBy } from '../commands/cooldowns.js';
+import type { Actor } from '../contract/actors.js';
+import type { Coded, FailedCode, RefusedCode } from '../contract/codes.js';
+import type { Problem } from '../contract/outcome.js';
+import type { Place } from '../contract/places.js';
+import type { StageName } from '../contract/trace.js';
+import { Cursor } from '../reading/cursor.js';
+import { readOptions, readValues } from '../reading/read-options.js';
+import { readText } from '../reading/read-text.js';
+import { Reading } from '../reading/slots.js';
+import type { Verdict } from '../limits/store.js';
+import type { Run } from './run.js';
+
+/** Why an input goes no further, or what its handler answered. */
+export type Stop =
+  | { readonly status: 'completed'; readonly answer: Exclude<Answer, Refusal> }
+  | ({ readonly status: 'refused'; readonly by: 'layer' } & Coded<RefusedCode>)
+  | { readonly status: 'refused'; readonly by: 'handler'; readonly refusal: Refusal }
+  | { readonly status: 'invalid'; readonly problems: readonly [Problem, ...Problem[]] }
+  | ({ readonly status: 'failed' } & Coded<FailedCode>)
+  /** The handler would run, and was not wanted to. */
+  | { readonly status: 'runs' };
+
+export interface Stage {
+  readonly name: StageName;
+  /** Gives nothing to let the input go on. */
+  readonly step: (run: Run) => MaybePromise<Stop | undefined>;
+}
+
+export const stages: readonly Stage[] = [
+  { name: 'resolve', step: resolve },
+  { name: 'reach', step: reach },
+  { name: 'access', step: access },
+  { name: 'read', step: read },
+  { name: 'standing', step: standing },
+  { name: 'limits', step: limits },
+  { name: 'run', step: runHandler },
+];
+
+function refused(coded: Coded<RefusedCode>): Stop {
+  return { status: 'refused', by: 'layer', ...coded };
+}
+
+/** The command a run has after `resolve`. */
+function commandOf(run: Run): CompiledCommand {
+  return run.found as CompiledCommand;
+}
+
+function resolve(run: Run): Stop | undefined {
+  const { input } = run;
+  const typed = typedByText(run) ? nameInText(run) : (input.path?.join(' ') ?? '');
+  run.found = run.services.catalogue.find(typed);
+  if (run.found !== undefined) return undefined;
+  return refused({ code: 'command.unknown', parameters: { name: echo(typed), near: nearCommands(run, typed) } });
+}
+
+/** Whether the name stands in the text, and not in a slash command's path. */
+function typedByText({ input }: Run): boolean {
+  return input.surface === 'text' || input.surface === 'console';
+}
+
+function nameInText(run: Run): string {
+  const cursor = cursorOf(run);
+  return cursor.next() ? cursor.value() : '';
+}
+
+function cursorOf(run: Run): Cursor {
+  run.cursor ??= new Cursor(run.input.text ?? '', run.nameAt);
+  return run.cursor;
+}
+
+/** Only names of what the caller may run here: a near name must not tell of the rest. */
+function nearCommands(run: Run, typed: string): readonly string[] {
+  const names = new Set<string>();
+  for (const command of run.services.catalogue.commands) {
+    if (reachProblem(command, run) !== undefined || accessProblem(command, run) !== undefined) continue;
+    for (const name of [command.name, ...command.aliases]) names.add(foldName(name));
+  }
+  return nearNames(foldName(typed), names);
+}
+
+function reach(run: Run): Stop | undefined {
+  const problem = reachProblem(commandOf(run), run);
+  return problem === undefined ? undefined : refused(problem);
+}
+
+function reachProblem(
+  { name, in: where, surfaces }: CompiledCommand,
+  { surface, place }: Run,
+): Coded<'command.unavailable' | 'place.wrong'> | undefined {
+  if (!surfaces.has(surface)) return { code: 'command.unavailable', parameters: { command: name, surface } };
+  if (where !== 'anywhere' && where !== place.kind) {
+    return { code: 'place.wrong', parameters: { command: name, allowed: where } };
+  }
+  return undefined;
+}
+
+function access(run: Run): Stop | undefined {
+  const refusal = accessProblem(commandOf(run), run);
+  return refusal === undefined ? undefined : refused(refusal);
+}
+
+function accessProblem({ requires }: CompiledCommand, { caller, services }: Run): AccessRefusal | undefined {
+  return checkCaller(requires.ofCaller, caller, services.rights);
+}
+
+function read(run: Run): MaybePromise<Stop | undefined> {
+  const reading = new Reading(commandOf(run).slots, run, run.recorder !== undefined);
+  if (run.recorder !== undefined) run.recorder.tokens = reading.tokens ?? [];
+  const pending = readInto(reading, run);
+  return isThenable(pending) ? pending.then(() => settleReading(reading, run)) : settleReading(reading, run);
+}
+
+function readInto(reading: Reading, run: Run): MaybePromise<void> {
+  const { input } = run;
+  if (typedByText(run)) return readText(cursorOf(run), reading);
+  if (input.surface === 'program') return readValues(input.options ?? {}, reading);
+  return input.text === undefined ? readOptions(input.options ?? {}, reading) : readText(cursorOf(run), reading);
+}
+
+function settleReading(reading: Reading, run: Run): Stop | undefined {
+  const { problems } = reading;
+  if (problems !== undefined) return { status: 'invalid', problems: problems as [Problem, ...Problem[]] };
+  run.args = reading.args();
+  run.hasArgs = true;
+  return undefined;
+}
+
+function standing(run: Run): MaybePromise<Stop | undefined> {
+  const { later } = commandOf(run).requires;
+  if (later.length === 0) return undefined;
+  const refusal = checkStanding(later, run);
+  if (isThenable(refusal)) return refusal.then((settled) => (settled === undefined ? undefined : refused(settled)));
+  return refusal === undefined ? undefined : refused(refusal);
+}
+
+function limits(run: Run): MaybePromise<Stop | undefined> {
+  const command = commandOf(run);
+  if (command.counted.length === 0) return undefined;
+  const { services, platform } = run;
+  const counted = services.limitsOf(command, platform?.name ?? '');
+  const keys = command.counted.map(({ by }) => keyOf(by, run.input.caller, run.place));
+  const { store } = services;
+  const settle = (verdict: Verdict) => denied(command, verdict);
+  try {
+    const verdict = run.purpose === 'run' ? store.acquire(counted, keys) : store.look(counted, keys);
+    if (isThenable(verdict)) return verdict.then(settle, (error) => storeFailed(run, error));
+    return settle(verdict);
+  } catch (error) {
+    return storeFailed(run, error);
+  }
+}
+
+/** Where there is no guild, the conversation is counted. */
+function keyOf(by: CountedBy, caller: Actor, place: Place): string {
+  if (by === 'user') return caller.id;
+  if (place.kind === 'guild') return place.guild.id;
+  return place.kind === 'direct' ? `direct ${place.channel.id}` : 'console';
+}
+
+function denied({ counted }: CompiledCommand, verdict: Verdict): Stop | undefined {
+  if (verdict.granted) return undefined;
+  const { index, retryAfterMs, endsAt } = verdict;
+  const counts = counted[index]?.by ?? '';
+  return refused({ code: 'cooldown.active', parameters: { counts, retryAfterMs, endsAt } });
+}
+
+function storeFailed({ services, found }: Run, error: unknown): Stop {
+  const reference = services.reference();
+  services.log.error({ reference, command: found?.name, error }, 'The store did not answer');
+  return refused({ code: 'store.unavailable', parameters: { reference } });
+}
+
+function runHandler(run: Run): MaybePromise<Stop> {
+  if (run.purpose === 'explain') return { status: 'runs' };
+  try {
+    const answer = commandOf(run).run(run);
+    if (isThenable(answer)) return answer.then(answered, (error) => handlerThrew(run, error));
+    return answered(answer);
+  } catch (error) {
+    return handlerThrew(run, error);
+  }
+}
+
+function answered(answer: Answer | void): Stop {
+  if (answer instanceof Refusal) return { status: 'refused', by: 'handler', refusal: answer };
+  return { status: 'completed', answer: answer ?? undefined };
+}
+
+function handlerThrew(run: Run, error: unknown): Stop {
+  if (error instanceof Refusal) return answered(error);
+  const { services, found } = run;
+  const reference = services.reference();
+  services.log.error({ reference, command: found?.name, error }, 'A handler failed');
+  return { status: 'failed', code: 'handler.failed', parameters: { reference } };
+}

@@ -1,0 +1,43 @@
+/** What each code says in English: one compiled function a code. */
+import { either } from '../base/text.js';
+import { durationInWords } from '../base/time.js';
+import type { Code, CodeParameters } from '../contract/codes.js';
+
+export type Messages = { readonly [C in Code]: (parameters: CodeParameters[C]) => string };
+
+export const english: Messages = {
+  'command.unknown': ({ name, near }) =>
+    near.length === 0 ? `There is no command “${name}”.` : `There is no command “${name}”. Did you mean ${either(near)}?`,
+  'command.unavailable': ({ command, surface }) => `${command} is not available as a ${surface} command.`,
+  'place.wrong': ({ command, allowed }) =>
+    allowed === 'guild' ? `${command} works only in a guild’s channel.` : `${command} works only in a direct message.`,
+  'permission.caller': ({ lacks, name }) => `You need the ${lacks} ${name} for that.`,
+  'permission.bot': ({ name }) => `I need the permission ${name} here before I can do that. Please ask an administrator.`,
+  'permission.rank': ({ of, who, because }) => {
+    if (because === 'self') return 'You cannot do that to yourself.';
+    if (because === 'unknown') return `I cannot tell who ranks above whom here, so I leave ${who} alone.`;
+    return of === 'bot'
+      ? `${who} ranks above me or level with me here, so I cannot do that.`
+      : `You can do that only to somebody who ranks below you, and ${who} does not.`;
+  },
+  'permission.target': () => 'That cannot be done to me.',
+  'argument.missing': ({ argument, expected }) => `${argument} is missing: ${expected}.`,
+  'argument.invalid': ({ argument, read, expected, misfit, near }) => {
+    const problem = misfit === 'shape' ? 'is not' : misfit === 'below' ? 'is too little for' : 'is too much for';
+    const hint = near.length === 0 ? '' : ` Did you mean ${either(near)}?`;
+    return `${argument} takes ${expected}; “${read}” ${problem} that.${hint}`;
+  },
+  'argument.ambiguous': ({ argument, read, matches }) =>
+    `${argument}: “${read}” could be ${either(matches)}. Which one do you mean?`,
+  'argument.absent-member': ({ argument, read }) => `${argument}: I know “${read}”, but they are not in this guild.`,
+  'argument.extra': ({ read }) => `I do not know what to do with “${read}”.`,
+  'argument.unknown': ({ name }) => `There is no argument “${name}”.`,
+  'input.malformed': () => 'A quote is opened and never closed.',
+  'cooldown.active': ({ counts, retryAfterMs }) =>
+    counts === 'guild'
+      ? `That was done here a moment ago. Try again in ${durationInWords(retryAfterMs)}.`
+      : `That was quick. Try again in ${durationInWords(retryAfterMs)}.`,
+  'store.unavailable': ({ reference }) => `I cannot look up the limits just now. Please try again later. (${reference})`,
+  'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
+  'callback.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
+};

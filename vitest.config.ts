@@ -1,0 +1,26 @@
+import { defineConfig } from 'vitest/config';
+
+/** Packages of this workspace are taken from their sources, so that tests need no build of them. */
+const conditions = ['source', 'module', 'node', 'development|production'];
+
+export default defineConfig({
+  resolve: { conditions },
+  ssr: { resolve: { conditions } },
+  test: {
+    projects: [
+      {
+        extends: true,
+        test: {
+          name: 'library',
+          include: ['packages/taxeon/test/**/*.test.ts', 'examples/*/test/**/*.test.ts', 'bench/test/**/*.test.ts'],
+          exclude: ['packages/taxeon/test/{live,browser,cli}/**'],
+          typecheck: { enabled: true, include: ['packages/taxeon/test/**/*.test-d.ts'], tsconfig: 'packages/taxeon/test/tsconfig.json' },
+        },
+      },
+      {
+        extends: true,
+        test: { name: 'live', include: ['packages/taxeon/test/{live,browser,cli}/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000 },
+      },
+    ],
+  },
+});
