@@ -1,9 +1,10 @@
 /** Taxeon: the command layer of a chat bot. */
 export type { ActorRights } from './access/standing.js';
+export { echo } from './base/text.js';
 export type { MaybePromise } from './base/thenable.js';
 export { type Clock, type Duration, type DurationText, durationInWords, parseDuration, systemClock } from './base/time.js';
 export { DeclarationError, type DeclarationProblem } from './catalogue/check.js';
-export type { Arg, ArgMap, DefaultContext, GivenOf, ValuesOf } from './commands/arg.js';
+export type { Arg, ArgMap, ArgOf, DefaultContext, DefaultFrom, GivenOf, MemberNames, ValuesOf } from './commands/arg.js';
 export { type Answer, type Call, type Refusal, refuse, type Whereabouts } from './commands/call.js';
 export { type Command, command, type Declaration } from './commands/command.js';
 export type { Allowance, Cooldowns, CountedBy } from './commands/cooldowns.js';

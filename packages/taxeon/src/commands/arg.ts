@@ -73,41 +73,50 @@ export type GivenOf<Args extends ArgMap> = {
 export type DefaultOf<T> = T | DefaultFrom<T>;
 
 /** What every kind's options share. `optional` and `default` exclude each other. */
-export interface ArgOptions<Optional extends boolean, Default> {
+export interface ArgOptions<Default> {
   readonly description?: string;
-  readonly optional?: Optional;
+  readonly optional?: boolean;
   readonly default?: Default;
 }
 
-type Presence<T, Optional extends boolean> = Optional extends true ? T | undefined : T;
+/** Options as they were written, with every name that is not `Allowed` an error. */
+export type Exactly<Options, Allowed> = Allowed & Options & { readonly [Name in Exclude<keyof Options, keyof Allowed>]: never };
+
+export type NoOptions = Readonly<Record<never, never>>;
+
+type Absence<Options> = Options extends { readonly optional: infer Optional }
+  ? Optional extends true
+    ? undefined
+    : never
+  : never;
 
 /** The argument that a kind's function gives for its options. */
-export type ArgOf<T, Type extends string, Optional extends boolean, Default> = Arg<
-  Presence<T, Optional>,
+export type ArgOf<T, Type extends string, Options> = Arg<
+  T | Absence<Options>,
   Type,
-  [Default] extends [never] ? Presence<T, Optional> : T | undefined
+  T | Absence<Options> | (Options extends { readonly default: unknown } ? undefined : never)
 >;
 
 /** An argument made of a kind; every function in `arg` ends here. */
-export function makeArg<T, Type extends string, Optional extends boolean, Default>(
+export function makeArg<T, Type extends string, Options extends ArgOptions<unknown>>(
   type: Type,
   kind: Kind<T>,
-  options: ArgOptions<Optional, Default>,
+  options: Options | undefined,
   problems: readonly string[] = [],
-): ArgOf<T, Type, Optional, Default> {
+): ArgOf<T, Type, Options> {
   const found = [...problems];
   return {
     type,
     kind,
-    description: options.description,
-    absent: absentOf(kind, options, found),
+    description: options?.description,
+    absent: absentOf(kind, options ?? {}, found),
     problems: found,
     convert: undefined,
     map,
-  };
+  } as ArgOf<T, Type, Options>;
 }
 
-function absentOf<T>(kind: Kind<T>, options: ArgOptions<boolean, unknown>, problems: string[]): Absent {
+function absentOf<T>(kind: Kind<T>, options: ArgOptions<unknown>, problems: string[]): Absent {
   if (options.default === undefined) return { as: options.optional === true ? 'undefined' : 'problem' };
   if (options.optional === true) problems.push('has both `optional` and `default`; keep one of them');
   if (typeof options.default === 'function') return { as: 'computed', from: options.default as DefaultFrom<unknown> };

@@ -37,7 +37,7 @@ declare const givenArgs: unique symbol;
 /** A declared command. `Given` is what `layer.invoke` takes for its arguments. */
 export interface Command<Given = unknown> {
   readonly declaration: AnyDeclaration;
-  readonly [givenArgs]?: (given: Given) => void;
+  readonly [givenArgs]?: Given;
 }
 
 /** A declaration whose argument types are no longer known. */

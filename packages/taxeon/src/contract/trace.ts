@@ -25,10 +25,12 @@ export interface TracedStage {
   readonly tookMs: number;
 }
 
-/** A piece of the line and the argument that took it; `undefined` where none did. */
+/** A piece of the line and what took it: the command, an argument by name, or nothing. */
 export interface ReadToken {
   readonly span: Span;
-  readonly argument: string | undefined;
+  readonly takenBy: 'command' | 'argument' | 'nothing';
+  /** The command's or the argument's name; empty where nothing took the piece. */
+  readonly name: string;
 }
 
 export interface Trace {

@@ -70,7 +70,7 @@ export interface CommandLayer extends InputHandler {
    */
   handle(input: Input, platform?: Platform, options?: HandleOptions): Promise<Outcome>;
   /** Runs a command from the bot's own code, with the same checks, limits and outcomes as everywhere. */
-  invoke<Given>(command: Command<Given>, invocation: Invocation<Given>): Promise<Outcome>;
+  invoke<Given>(command: Command<Given>, invocation: Invocation<NoInfer<Given>>): Promise<Outcome>;
   /** What `handle` would do, stage by stage: runs no handler, says nothing, uses up no limit. */
   explain(input: Input, platform?: Platform): Promise<Explanation>;
 }

@@ -3,7 +3,7 @@ import type { Clock } from '../base/time.js';
 import { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from '../contract/trace.js';
 
 export class Recorder {
-  tokens: readonly ReadToken[] = [];
+  readonly tokens: ReadToken[] = [];
   private readonly stages: TracedStage[] = [];
   private since: number;
 

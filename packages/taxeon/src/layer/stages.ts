@@ -68,7 +68,11 @@ function typedByText({ input }: Run): boolean {
 
 function nameInText(run: Run): string {
   const cursor = cursorOf(run);
-  return cursor.next() ? cursor.value() : '';
+  if (!cursor.next()) return '';
+  const { start, end } = cursor;
+  const name = cursor.value();
+  run.recorder?.tokens.push({ span: { start, end }, takenBy: 'command', name });
+  return name;
 }
 
 function cursorOf(run: Run): Cursor {
@@ -113,7 +117,6 @@ function accessProblem({ requires }: CompiledCommand, { caller, services }: Run)
 
 function read(run: Run): MaybePromise<Stop | undefined> {
   const reading = new Reading(commandOf(run).slots, run, run.recorder !== undefined);
-  if (run.recorder !== undefined) run.recorder.tokens = reading.tokens ?? [];
   const pending = readInto(reading, run);
   return isThenable(pending) ? pending.then(() => settleReading(reading, run)) : settleReading(reading, run);
 }
@@ -126,7 +129,8 @@ function readInto(reading: Reading, run: Run): MaybePromise<void> {
 }
 
 function settleReading(reading: Reading, run: Run): Stop | undefined {
-  const { problems } = reading;
+  const { problems, tokens } = reading;
+  if (tokens !== undefined) run.recorder?.tokens.push(...tokens);
   if (problems !== undefined) return { status: 'invalid', problems: problems as [Problem, ...Problem[]] };
   run.args = reading.args();
   run.hasArgs = true;

@@ -4,6 +4,7 @@ import type { Absent, Arg, ArgMap, DefaultContext } from '../commands/arg.js';
 import { type Kind, Misread, type ReadingContext } from '../commands/kind.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Problem, Span } from '../contract/outcome.js';
+import type { ReadToken } from '../contract/trace.js';
 import type { MaybePromise } from '../base/thenable.js';
 
 export interface Slot {
@@ -23,14 +24,14 @@ export class Reading {
   readonly values: unknown[] = [];
   problems: Problem[] | undefined;
   /** Recorded only for a trace. */
-  tokens: { span: Span; argument: string | undefined }[] | undefined;
+  tokens: ReadToken[] | undefined;
 
   constructor(
     readonly slots: readonly Slot[],
     readonly context: ReadingContext,
     traced: boolean,
   ) {
-    if (traced) this.tokens = [];
+    this.tokens = traced ? [] : undefined;
   }
 
   /** Takes what a kind made of a text; `start` and `end` are its place in the line, where it has one. */
@@ -66,7 +67,9 @@ export class Reading {
   }
 
   note(start: number, end: number, argument: string | undefined): void {
-    this.tokens?.push({ span: { start, end }, argument });
+    if (this.tokens === undefined) return;
+    const span = { start, end };
+    this.tokens.push(argument === undefined ? { span, takenBy: 'nothing', name: '' } : { span, takenBy: 'argument', name: argument });
   }
 
   /** The values by name, as the handler gets them. */

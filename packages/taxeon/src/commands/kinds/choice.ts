@@ -1,6 +1,6 @@
 import { nearNames } from '../../base/near.js';
 import { either, foldName } from '../../base/text.js';
-import { type ArgOf, type ArgOptions, type DefaultOf, makeArg } from '../arg.js';
+import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, Misread } from '../kind.js';
 
 /**
@@ -11,13 +11,12 @@ import { type Kind, Misread } from '../kind.js';
  */
 export function choice<
   const Labels extends readonly string[],
-  const Optional extends boolean = false,
-  Default extends DefaultOf<Labels[number]> = never,
+  const Options extends ArgOptions<DefaultOf<Labels[number]>> = NoOptions,
 >(
   labels: Labels,
-  options: ArgOptions<Optional, Default> = {},
-): ArgOf<Labels[number], 'choice', Optional, Default> {
-  return makeArg('choice', choiceKind<Labels[number]>(labels), options, labelProblems(labels));
+  options?: Exactly<Options, ArgOptions<unknown>>,
+): ArgOf<Labels[number], 'choice', Options> {
+  return makeArg('choice', choiceKind<Labels[number]>(labels), options as Options, labelProblems(labels));
 }
 
 function choiceKind<Label extends string>(labels: readonly Label[]): Kind<Label> {

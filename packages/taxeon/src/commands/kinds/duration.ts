@@ -1,8 +1,8 @@
 import { type Duration, durationInWords, durationMs, parseDuration } from '../../base/time.js';
-import { type ArgOf, type ArgOptions, type DefaultFrom, makeArg } from '../arg.js';
+import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { aboveMaximum, belowMinimum, type Kind, notOfShape } from '../kind.js';
 
-export interface DurationOptions {
+export interface DurationOptions extends ArgOptions<Duration | DefaultFrom<number>> {
   readonly min?: Duration;
   readonly max?: Duration;
 }
@@ -14,20 +14,17 @@ export interface DurationOptions {
  * @example
  * arg.duration({ description: 'For how long', min: '30d', max: '365d', default: '180d' })
  */
-export function duration<
-  const Optional extends boolean = false,
-  Default extends Duration | DefaultFrom<number> = never,
->(
-  options: DurationOptions & ArgOptions<Optional, Default> = {},
-): ArgOf<number, 'duration', Optional, Default> {
+export function duration<const Options extends DurationOptions = NoOptions>(
+  options?: Exactly<Options, DurationOptions>,
+): ArgOf<number, 'duration', Options> {
   const problems: string[] = [];
-  const least = bound('min', options.min, 0, problems);
-  const most = bound('max', options.max, Number.MAX_SAFE_INTEGER, problems);
+  const least = bound('min', options?.min, 0, problems);
+  const most = bound('max', options?.max, Number.MAX_SAFE_INTEGER, problems);
   if (least > most) problems.push('has `min` above `max`; swap them');
-  return makeArg('duration', durationKind(least, most, options), options, problems);
+  return makeArg('duration', durationKind(least, most, options), options as Options, problems);
 }
 
-function durationKind(least: number, most: number, { min, max }: DurationOptions): Kind<number> {
+function durationKind(least: number, most: number, { min, max }: DurationOptions = {}): Kind<number> {
   const bounded = (ms: number) => (ms < least ? belowMinimum : ms > most ? aboveMaximum : ms);
   return {
     name: 'duration',

@@ -1,7 +1,7 @@
-import { type ArgOf, type ArgOptions, type DefaultOf, makeArg } from '../arg.js';
+import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { aboveMaximum, belowMinimum, type Kind, notOfShape } from '../kind.js';
 
-export interface IntegerOptions {
+export interface IntegerOptions extends ArgOptions<DefaultOf<number>> {
   readonly min?: number;
   readonly max?: number;
 }
@@ -12,13 +12,13 @@ export interface IntegerOptions {
  * @example
  * arg.integer({ description: 'How much, in pence', min: 1, max: 500 })
  */
-export function integer<const Optional extends boolean = false, Default extends DefaultOf<number> = never>(
-  options: IntegerOptions & ArgOptions<Optional, Default> = {},
-): ArgOf<number, 'integer', Optional, Default> {
-  return makeArg('integer', integerKind(options), options, boundProblems(options));
+export function integer<const Options extends IntegerOptions = NoOptions>(
+  options?: Exactly<Options, IntegerOptions>,
+): ArgOf<number, 'integer', Options> {
+  return makeArg('integer', integerKind(options), options as Options, boundProblems(options));
 }
 
-function integerKind({ min, max }: IntegerOptions): Kind<number> {
+function integerKind({ min, max }: IntegerOptions = {}): Kind<number> {
   const least = min ?? Number.MIN_SAFE_INTEGER;
   const most = max ?? Number.MAX_SAFE_INTEGER;
   const bounded = (value: number) => (value < least ? belowMinimum : value > most ? aboveMaximum : value);
@@ -69,7 +69,7 @@ function range(min: number | undefined, max: number | undefined): string {
   return max === undefined ? '' : ` of at most ${max}`;
 }
 
-function boundProblems({ min, max }: IntegerOptions): string[] {
+function boundProblems({ min, max }: IntegerOptions = {}): string[] {
   const problems: string[] = [];
   for (const [name, bound] of [['min', min], ['max', max]] as const) {
     if (bound !== undefined && !Number.isSafeInteger(bound)) problems.push(`has \`${name}: ${bound}\`; give a whole number`);

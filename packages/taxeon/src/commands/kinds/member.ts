@@ -2,10 +2,10 @@ import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Member } from '../../contract/actors.js';
 import { guildOf, type Directory } from '../../contract/platform.js';
 import type { Guild } from '../../contract/places.js';
-import { type ArgOf, type ArgOptions, type DefaultFrom, makeArg } from '../arg.js';
+import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, Misread, notOfShape, type ReadingContext } from '../kind.js';
 
-export interface MemberOptions {
+export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
   /** `'exact'` leaves out unique beginnings, for commands that must not hit the wrong person. */
   readonly match?: 'beginning' | 'exact';
 }
@@ -17,10 +17,10 @@ export interface MemberOptions {
  * @example
  * arg.member({ description: 'Who was shown the machine' })
  */
-export function member<const Optional extends boolean = false, Default extends DefaultFrom<Member> = never>(
-  options: MemberOptions & ArgOptions<Optional, Default> = {},
-): ArgOf<Member, 'member', Optional, Default> {
-  return makeArg('member', options.match === 'exact' ? exactMember : anyMember, options);
+export function member<const Options extends MemberOptions = NoOptions>(
+  options?: Exactly<Options, MemberOptions>,
+): ArgOf<Member, 'member', Options> {
+  return makeArg('member', options?.match === 'exact' ? exactMember : anyMember, options as Options);
 }
 
 const anyMember = memberKind(false);

@@ -1,7 +1,7 @@
-import { type ArgOf, type ArgOptions, type DefaultOf, makeArg } from '../arg.js';
+import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { aboveMaximum, belowMinimum, type Kind } from '../kind.js';
 
-export interface TextOptions {
+export interface TextOptions extends ArgOptions<DefaultOf<string>> {
   /** Fewest characters (UTF-16 code units). */
   readonly min?: number;
   /** Most characters (UTF-16 code units). */
@@ -14,10 +14,10 @@ export interface TextOptions {
  * @example
  * arg.text({ description: 'Which tool', max: 40 })
  */
-export function text<const Optional extends boolean = false, Default extends DefaultOf<string> = never>(
-  options: TextOptions & ArgOptions<Optional, Default> = {},
-): ArgOf<string, 'text', Optional, Default> {
-  return makeArg('text', textKind('text', 1, options), options);
+export function text<const Options extends TextOptions = NoOptions>(
+  options?: Exactly<Options, TextOptions>,
+): ArgOf<string, 'text', Options> {
+  return makeArg('text', textKind('text', 1, options), options as Options);
 }
 
 /**
@@ -26,19 +26,19 @@ export function text<const Optional extends boolean = false, Default extends Def
  * @example
  * arg.tail({ description: 'Anything to remember', optional: true })
  */
-export function tail<const Optional extends boolean = false, Default extends DefaultOf<string> = never>(
-  options: TextOptions & ArgOptions<Optional, Default> = {},
-): ArgOf<string, 'tail', Optional, Default> {
-  return makeArg('tail', textKind('tail', 'rest', options), options);
+export function tail<const Options extends TextOptions = NoOptions>(
+  options?: Exactly<Options, TextOptions>,
+): ArgOf<string, 'tail', Options> {
+  return makeArg('tail', textKind('tail', 'rest', options), options as Options);
 }
 
-function textKind(name: string, tokens: 1 | 'rest', options: TextOptions): Kind<string> {
+function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): Kind<string> {
   const { min = tokens === 'rest' ? 1 : 0, max = Number.POSITIVE_INFINITY } = options;
   const misfit = (value: string) =>
     value.length < min ? belowMinimum : value.length > max ? aboveMaximum : undefined;
   return {
     name,
-    expected: `${tokens === 'rest' ? 'some text' : 'a word, or several in quotes'}${lengths(min, max, tokens)}`,
+    expected: `${tokens === 'rest' ? 'some text' : 'a word or a quoted text'}${lengths(min, max, tokens)}`,
     example: tokens === 'rest' ? 'a few words' : 'word',
     tokens,
     leavesQuoted: false,

@@ -1,0 +1,103 @@
+/** Dispatch against a hand-written bot: ordinary chat, and a full call by an alias. */
+import { EventEmitter } from 'node:events';
+import type { Input, Outcome, Reply } from 'taxeon';
+import { compare, printRatios, type Side } from './compare.js';
+import { handWrittenBot } from './hand-written.js';
+import { layeredBot } from './layered.js';
+import { message, rememberingPlatform } from './messages.js';
+
+const CHAT_LINES = 50_000;
+const CALLS = 2_000;
+/** Far enough apart that no call of one person is ever refused by the cooldown. */
+const STEP_MS = 30_000;
+
+const chatLines = ['good morning', 'is the drill back yet?', 'I bring it tomorrow', 'thanks!', 'see you at six'];
+
+function chatSide(name: string, listen: (line: Input) => unknown): Side {
+  const emitter = new EventEmitter();
+  emitter.on('message', listen);
+  const lines = Array.from({ length: 64 }, (_, index) => message(chatLines[index % chatLines.length] as string));
+  return {
+    name,
+    batch(size) {
+      for (let index = 0; index < size; index++) emitter.emit('message', lines[index & 63]);
+    },
+  };
+}
+
+function ticking(): () => number {
+  let now = 1_000_000;
+  return () => {
+    now += STEP_MS;
+    return now;
+  };
+}
+
+function callInputs(): Input[] {
+  return Array.from({ length: 256 }, (_, index) => message(`!charge <100000000000000002> ${1 + index} the saw came back late`));
+}
+
+/** Awaits one call after the other, and checks afterwards that each was answered. */
+function callSide(name: string, call: (input: Input, replies: Reply[]) => Promise<unknown>, isRight: (result: unknown) => boolean): Side {
+  const inputs = callInputs();
+  const replies: Reply[] = [];
+  return {
+    name,
+    async batch(size) {
+      replies.length = 0;
+      for (let index = 0; index < size; index++) {
+        const result = await call(inputs[index & 255] as Input, replies);
+        if (!isRight(result)) throw new Error(`${name} refused a call: ${JSON.stringify(result)}`);
+      }
+      if (replies.length !== size) throw new Error(`${name} answered ${replies.length} of ${size} calls`);
+    },
+  };
+}
+
+function layeredCalls(trace: boolean): Side {
+  const layer = layeredBot(ticking());
+  let platform: ReturnType<typeof rememberingPlatform> | undefined;
+  return callSide(
+    trace ? 'layer, traced' : 'layer',
+    (input, replies) => layer.handle(input, (platform ??= rememberingPlatform({ replies })), { trace }),
+    (outcome) => (outcome as Outcome).status === 'completed',
+  );
+}
+
+function handWrittenCalls(): Side {
+  const bot = handWrittenBot(ticking());
+  let platform: ReturnType<typeof rememberingPlatform> | undefined;
+  return callSide(
+    'hand-written',
+    (input, replies) => bot.onMessage(input, (platform ??= rememberingPlatform({ replies }))),
+    (code) => code === 'completed',
+  );
+}
+
+/** Bytes of heap that a line takes on a side, the emitter's own included; needs `--expose-gc`. */
+function bytesPerLine(side: Side): number {
+  const collect = globalThis.gc;
+  if (collect === undefined) throw new Error('run with --expose-gc');
+  collect();
+  const before = process.memoryUsage().heapUsed;
+  // Few enough that no garbage collection falls in between.
+  side.batch(CHAT_LINES);
+  return (process.memoryUsage().heapUsed - before) / CHAT_LINES;
+}
+
+const quiet = rememberingPlatform({ replies: [] });
+const layer = layeredBot(ticking());
+const layeredChat = chatSide('layer', (line) => layer.handle(line, quiet));
+const bareChat = chatSide('bare startsWith', (line) => {
+  if (line.text?.startsWith('!') !== true) return;
+  throw new Error('no line here is a command');
+});
+
+const ratios = [
+  await compare({ name: 'ordinary chat line', ours: layeredChat, yardstick: bareChat, size: CHAT_LINES }),
+  await compare({ name: 'full text call', ours: layeredCalls(false), yardstick: handWrittenCalls(), size: CALLS }),
+  await compare({ name: 'trace over none', ours: layeredCalls(true), yardstick: layeredCalls(false), size: CALLS }),
+];
+printRatios('bench/dispatch', ratios);
+const bytes = bytesPerLine(layeredChat) - bytesPerLine(bareChat);
+console.log(`\nheap taken by an ordinary chat line, beyond the emitter's own: ${bytes.toFixed(3)} bytes`);

@@ -1,0 +1,87 @@
+import { arg, command, echo, refuse } from 'taxeon';
+import { kinds, type Tool, type ToolLibrary } from '../library.js';
+import { whenDue } from '../words.js';
+
+const tool = arg.text({ description: 'Which tool; in quotes where its name has two words', max: 40 });
+
+export function borrow(library: ToolLibrary) {
+  return command({
+    name: 'borrow',
+    aliases: ['take'],
+    description: 'Borrow a tool',
+    in: 'guild',
+    args: {
+      tool,
+      keep: arg.duration({ description: 'For how long', min: '1h', max: '14d', default: '3d' }),
+      note: arg.tail({ description: 'What it is for', optional: true, max: 200 }),
+    },
+    requires: ({ caller }) => [caller.can('borrow')],
+    cooldowns: { user: '2 in 10m' },
+    run({ args, caller, guild, now }) {
+      const found = pickTool(library.findTools(guild.id, args.tool), args.tool);
+      if ('reason' in found) return found;
+      const loan = library.loanOf(guild.id, found);
+      if (loan !== undefined) return refuse('tool.out', `The ${found.name} is out until ${whenDue(loan.until, now)}.`);
+      if (found.badge !== undefined && !library.hasBadge(guild.id, caller.id, found.badge, now)) {
+        return refuse('badge.missing', `The ${found.name} needs an induction first. Ask a steward for one.`);
+      }
+      const until = now + args.keep;
+      library.lend(guild.id, {
+        tool: found.name,
+        borrower: caller.id,
+        until,
+        ...(args.note === undefined ? {} : { note: args.note }),
+      });
+      return `The ${found.name} is yours, ${caller.name}. Please bring it back by ${whenDue(until, now)}.`;
+    },
+  });
+}
+
+export function giveBack(library: ToolLibrary) {
+  return command({
+    name: 'return',
+    aliases: ['back'],
+    description: 'Bring a tool back',
+    in: 'guild',
+    args: { tool },
+    run({ args, caller, guild, now }) {
+      const found = pickTool(library.findTools(guild.id, args.tool), args.tool);
+      if ('reason' in found) return found;
+      const loan = library.loanOf(guild.id, found);
+      if (loan === undefined) return refuse('tool.in', `The ${found.name} is on the shelf already.`);
+      if (loan.borrower !== caller.id) return refuse('loan.not-yours', `The ${found.name} is lent to somebody else.`);
+      library.takeBack(guild.id, found);
+      return loan.until < now
+        ? `The ${found.name} is back, a little late. Thank you, ${caller.name}.`
+        : `The ${found.name} is back on the shelf. Thank you, ${caller.name}.`;
+    },
+  });
+}
+
+/** @param home the guild whose shelf is shown where somebody asks in a direct message */
+export function shelf(library: ToolLibrary, home: string) {
+  return command({
+    name: 'shelf',
+    description: 'See what is on the shelf',
+    args: { kind: arg.choice(kinds, { description: 'Only tools of this kind', optional: true }) },
+    run({ args, guild, now }) {
+      const at = guild?.id ?? home;
+      const lines = library.tools(at, args.kind).map((tool) => {
+        const loan = library.loanOf(at, tool);
+        return loan === undefined ? tool.name : `${tool.name} (out until ${whenDue(loan.until, now)})`;
+      });
+      return {
+        tone: 'info',
+        heading: args.kind === undefined ? 'On the shelf' : `On the shelf, ${args.kind}`,
+        body: lines.join(', '),
+      };
+    },
+  });
+}
+
+function pickTool(found: readonly Tool[], asked: string) {
+  const [first, ...others] = found;
+  if (first === undefined) return refuse('tool.unknown', `We have no tool that begins with “${echo(asked)}”. Try shelf.`);
+  if (others.length === 0) return first;
+  return refuse('tool.several', `Which one: ${found.map(({ name }) => name).join(' or ')}?`);
+}

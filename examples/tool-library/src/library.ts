@@ -1,0 +1,103 @@
+/** What the library lends, to whom, and who may use the machines. Knows nothing of chat. */
+
+export const kinds = ['garden', 'power', 'hand'] as const;
+export type Kind = (typeof kinds)[number];
+
+export const skills = ['lathe', 'welder', 'chainsaw'] as const;
+export type Skill = (typeof skills)[number];
+
+export interface Tool {
+  readonly name: string;
+  readonly kind: Kind;
+  /** The induction that somebody must have had to borrow it. */
+  readonly badge?: Skill;
+}
+
+export interface Loan {
+  readonly tool: string;
+  readonly borrower: string;
+  /** Milliseconds since 1970-01-01 UTC. */
+  readonly until: number;
+  readonly note?: string;
+}
+
+export interface Badge {
+  readonly holder: string;
+  readonly skill: Skill;
+  readonly until: number;
+}
+
+export interface Fine {
+  readonly who: string;
+  readonly pence: number;
+  readonly tool?: string;
+}
+
+/** All that a guild's library remembers; plain data. */
+export interface Shelf {
+  tools: readonly Tool[];
+  loans: readonly Loan[];
+  badges: readonly Badge[];
+  fines: readonly Fine[];
+}
+
+/** Where the shelves are kept between two calls. */
+export interface ShelfStore {
+  read(guild: string): Shelf;
+  write(guild: string, shelf: Shelf): void;
+}
+
+/** Keeps shelves in memory, beginning with the tools of each guild. */
+export function memoryShelves(tools: Readonly<Record<string, readonly Tool[]>>): ShelfStore {
+  const shelves = new Map<string, Shelf>();
+  for (const [guild, list] of Object.entries(tools)) {
+    shelves.set(guild, { tools: list, loans: [], badges: [], fines: [] });
+  }
+  return {
+    read: (guild) => shelves.get(guild) ?? { tools: [], loans: [], badges: [], fines: [] },
+    write: (guild, shelf) => void shelves.set(guild, shelf),
+  };
+}
+
+export interface ToolLibrary {
+  tools(guild: string, kind?: Kind): readonly Tool[];
+  /** Tools whose name is, or begins with, what was asked for. */
+  findTools(guild: string, name: string): readonly Tool[];
+  loanOf(guild: string, tool: Tool): Loan | undefined;
+  lend(guild: string, loan: Loan): void;
+  takeBack(guild: string, tool: Tool): void;
+  hasBadge(guild: string, holder: string, skill: Skill, now: number): boolean;
+  award(guild: string, badge: Badge): void;
+  charge(guild: string, fine: Fine): void;
+  /** All that somebody owes, in pence. */
+  owed(guild: string, who: string): number;
+}
+
+export function toolLibrary(store: ShelfStore): ToolLibrary {
+  function change(guild: string, changed: (shelf: Shelf) => Partial<Shelf>): void {
+    const shelf = store.read(guild);
+    store.write(guild, { ...shelf, ...changed(shelf) });
+  }
+
+  return {
+    tools: (guild, kind) => store.read(guild).tools.filter((tool) => kind === undefined || tool.kind === kind),
+    findTools(guild, name) {
+      const wanted = name.toLowerCase();
+      const tools = store.read(guild).tools.filter((tool) => tool.name.startsWith(wanted));
+      const exact = tools.filter((tool) => tool.name === wanted);
+      return exact.length > 0 ? exact : tools;
+    },
+    loanOf: (guild, { name }) => store.read(guild).loans.find((loan) => loan.tool === name),
+    lend: (guild, loan) => change(guild, ({ loans }) => ({ loans: [...loans, loan] })),
+    takeBack: (guild, { name }) => change(guild, ({ loans }) => ({ loans: loans.filter((loan) => loan.tool !== name) })),
+    hasBadge: (guild, holder, skill, now) =>
+      store.read(guild).badges.some((badge) => badge.holder === holder && badge.skill === skill && badge.until > now),
+    award: (guild, badge) => change(guild, ({ badges }) => ({ badges: [...badges, badge] })),
+    charge: (guild, fine) => change(guild, ({ fines }) => ({ fines: [...fines, fine] })),
+    owed: (guild, who) =>
+      store
+        .read(guild)
+        .fines.filter((fine) => fine.who === who)
+        .reduce((sum, { pence }) => sum + pence, 0),
+  };
+}

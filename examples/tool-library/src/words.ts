@@ -1,0 +1,21 @@
+/** Dates and money as Mallet says them. */
+
+const day = new Intl.DateTimeFormat('en-GB', { weekday: 'long', day: 'numeric', month: 'long', timeZone: 'UTC' });
+const moment = new Intl.DateTimeFormat('en-GB', {
+  weekday: 'long',
+  hour: '2-digit',
+  minute: '2-digit',
+  timeZone: 'UTC',
+});
+
+const A_DAY_MS = 86_400_000;
+
+/** `Tuesday 12 May`, or `Saturday at 16:00` within a day. */
+export function whenDue(until: number, now: number): string {
+  return until - now < A_DAY_MS ? moment.format(until).replace(/,? (\d\d:)/, ' at $1') : day.format(until).replace(',', '');
+}
+
+/** `£1.50`, `40p`. */
+export function money(pence: number): string {
+  return pence < 100 ? `${pence}p` : `£${(pence / 100).toFixed(2)}`;
+}

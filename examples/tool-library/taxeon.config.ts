@@ -1,0 +1,14 @@
+/** How the `taxeon` command opens this bot: on a simulated platform with the demo's people. */
+import { readFileSync } from 'node:fs';
+import { defineConfig } from 'taxeon/testing';
+import { createStandIn } from 'taxeon/stand-in';
+import { parse } from 'yaml';
+import { type DemoData, mallet } from './src/index.js';
+
+export default defineConfig({
+  open({ clock }) {
+    const file = new URL('./data/saltmarsh.yaml', import.meta.url);
+    const data: DemoData = parse(readFileSync(file, 'utf8'));
+    return { layer: mallet(data, { clock }), platform: createStandIn(data.world, { clock }) };
+  },
+});

@@ -1,0 +1,8 @@
+/** Something the person at the terminal can mend: told in one sentence, exit status 2. */
+export class UsageError extends Error {
+  override readonly name = 'UsageError';
+}
+
+export function messageOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}

@@ -1,0 +1,80 @@
+/** `taxeon explain`: what the configured bot would do with one line. */
+import { systemClock } from '../base/time.js';
+import type { Input } from '../contract/input.js';
+import { PlatformError } from '../contract/platform.js';
+import type { Explanation } from '../layer/explain.js';
+import type { StandIn } from '../platforms/stand-in/index.js';
+import { UsageError } from './errors.js';
+import { openBot } from './open.js';
+import { printExplanation } from './print-explanation.js';
+
+export interface ExplainOptions {
+  readonly as?: string;
+  readonly in?: string;
+  readonly surface: 'text' | 'slash' | 'console';
+  readonly config?: string;
+  readonly json: boolean;
+}
+
+export async function explainLine(line: string, options: ExplainOptions): Promise<void> {
+  const { layer, platform } = await openBot(options.config, systemClock);
+  const input = inputFrom(line, options, platform);
+  const explanation = await layer.explain(input, platform);
+  if (options.json) console.log(JSON.stringify(asJson(explanation), null, 2));
+  else printExplanation(explanation, line, input);
+}
+
+function inputFrom(line: string, { as, in: place, surface }: ExplainOptions, platform: StandIn): Input {
+  const doing = surface === 'console' ? { at: 'console' } : { by: personNamed(as, platform), at: place ?? firstGuild(platform) };
+  try {
+    return surface === 'slash' ? platform.invoked({ ...doing, ...slashLine(line) }) : platform.typed({ ...doing, text: line });
+  } catch (error) {
+    if (error instanceof PlatformError) throw new UsageError(`${error.message}.`);
+    throw error;
+  }
+}
+
+function personNamed(wanted: string | undefined, { directory: { people } }: StandIn): string {
+  const names = [...people.keys()].join(', ');
+  if (wanted === undefined) throw new UsageError(`Say who types it with --as PERSON; there are ${names}.`);
+  const person = [...people.values()].find(({ id, name }) => id === wanted || name.toLowerCase() === wanted.toLowerCase());
+  if (person === undefined) throw new UsageError(`There is no person "${wanted}"; there are ${names}.`);
+  return person.id;
+}
+
+function firstGuild({ directory: { guilds } }: StandIn): string {
+  const [first] = guilds.keys();
+  if (first === undefined) throw new UsageError('The simulated platform has no guild; say --in direct.');
+  return first;
+}
+
+const slashOption = /([\p{L}\p{N}_-]+)=(?:"([^"]*)"|(\S*))/gu;
+
+/** `fine who=wren pence=50`, with quotes where a value has spaces. */
+function slashLine(line: string): { path: string[]; options: Record<string, string> } {
+  const name = line.trim().replace(/^\//, '').split(/\s+/, 1)[0] ?? '';
+  const options: Record<string, string> = {};
+  for (const [, key = '', quoted, bare = ''] of line.matchAll(slashOption)) options[key] = quoted ?? bare;
+  return { path: [name], options };
+}
+
+function asJson({ status, command, args, stoppedAt, code, message, stages }: Explanation) {
+  return {
+    status,
+    command,
+    args: args === null ? null : Object.fromEntries(Object.entries(args).map(([name, value]) => [name, jsonValue(value)])),
+    stoppedAt,
+    code,
+    message,
+    stages: stages.map(({ name, verdict, reason }) => ({ name, verdict, reason })),
+  };
+}
+
+/** People are told by id and name; their permissions are no part of an argument. */
+function jsonValue(value: unknown): unknown {
+  if (value === undefined) return null;
+  if (typeof value === 'object' && value !== null && 'id' in value && 'name' in value) {
+    return { id: value.id, name: value.name };
+  }
+  return value;
+}

@@ -1,0 +1,44 @@
+/** The `taxeon` command. Each part is loaded only when it is asked for, so that every start is quick. */
+import { Command, CommanderError, Option } from 'commander';
+import { messageOf, UsageError } from './errors.js';
+
+const program = new Command('taxeon')
+  .description('The command layer of a chat bot: see it play, ask it why')
+  .exitOverride()
+  .configureOutput({ outputError: (text, write) => write(`taxeon: ${text.replace(/^error: /, '')}`) });
+
+program
+  .command('demo')
+  .description('play an afternoon of the Saltmarsh Tool Library through a real command layer')
+  .action(async () => {
+    const { playDemo } = await import('./demo.js');
+    process.exitCode = await playDemo();
+  });
+
+program
+  .command('explain')
+  .description('what the bot would do with a line, stage by stage; runs nothing and uses up no limit')
+  .argument('<line>', 'what somebody types; by slash: fine who=wren pence=50')
+  .option('--as <person>', 'who types it, by id or name')
+  .option('--in <place>', 'a guild, guild/channel, or direct', undefined)
+  .addOption(new Option('--surface <surface>', 'how it is reached').choices(['text', 'slash', 'console']).default('text'))
+  .option('--config <path>', 'the configuration; taxeon.config.ts here, or the demo, by default')
+  .option('--json', 'print one JSON object', false)
+  .action(async (line: string, options) => {
+    const { explainLine } = await import('./explain.js');
+    await explainLine(line, options);
+  });
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  process.exitCode = exitCodeOf(error);
+}
+
+function exitCodeOf(error: unknown): number {
+  // Commander has told the mistake itself; asking for help is none.
+  if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+  if (!(error instanceof UsageError)) throw error;
+  console.error(`taxeon: ${messageOf(error)}`);
+  return 2;
+}

@@ -1,0 +1,60 @@
+/** Finding and opening the bot that a command is about. */
+import { existsSync } from 'node:fs';
+import { register } from 'node:module';
+import { resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import type { Clock } from '../base/time.js';
+import type { Rehearsal, TaxeonConfig } from '../testing/config.js';
+import { messageOf, UsageError } from './errors.js';
+
+const configNames = ['taxeon.config.ts', 'taxeon.config.js', 'taxeon.config.mjs'];
+/** Where this package is built to, wherever the bundler put this very file. */
+const built = new URL('dist/', import.meta.resolve('taxeon/package.json'));
+
+/** Files of the demo bot, which ships with the command. */
+export function demoFile(name: string): URL {
+  return new URL(`demo/${name}`, built);
+}
+
+/**
+ * Opens the configured bot: `path`, or the configuration in this folder, or the demo's.
+ *
+ * @throws UsageError naming the file and what is wrong with it.
+ */
+export async function openBot(path: string | undefined, clock: Clock): Promise<Rehearsal> {
+  const file = path === undefined ? configHere() : configAt(path);
+  if (file === undefined) return openDemo(clock);
+  if (/\.[cm]?ts$/.test(file)) register(new URL('cli/typescript-hooks.js', built));
+  return openFrom(pathToFileURL(file), path ?? file, clock);
+}
+
+export function openDemo(clock: Clock): Promise<Rehearsal> {
+  return openFrom(demoFile('taxeon.config.js'), 'the demo', clock);
+}
+
+function configHere(): string | undefined {
+  return configNames.map((name) => resolve(name)).find((file) => existsSync(file));
+}
+
+function configAt(path: string): string {
+  const file = resolve(path);
+  if (!existsSync(file)) throw new UsageError(`There is no configuration at ${path}; name a file that exists.`);
+  return file;
+}
+
+async function openFrom(url: URL, name: string, clock: Clock): Promise<Rehearsal> {
+  let config: TaxeonConfig | undefined;
+  try {
+    config = ((await import(url.href)) as { default?: TaxeonConfig }).default;
+  } catch (error) {
+    throw new UsageError(`${name} does not load: ${messageOf(error)}`);
+  }
+  if (typeof config?.open !== 'function') {
+    throw new UsageError(`${name} has no default export made with defineConfig({ open }); add one.`);
+  }
+  try {
+    return await config.open({ clock });
+  } catch (error) {
+    throw new UsageError(`${name} does not open its bot: ${messageOf(error)}`);
+  }
+}

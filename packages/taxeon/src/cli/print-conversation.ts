@@ -1,0 +1,115 @@
+/** A played conversation as a person enjoys reading it: who, where, what was typed, what came back, who sees it. */
+import colors from 'picocolors';
+import type { Input } from '../contract/input.js';
+import type { Tone } from '../contract/notice.js';
+import type { Outcome } from '../contract/outcome.js';
+import type { Place } from '../contract/places.js';
+import type { Post, StandIn } from '../platforms/stand-in/index.js';
+import { plainText } from '../replies/notice.js';
+import type { Played } from '../testing/tryout.js';
+import { wrap } from './wrap.js';
+
+export interface ConversationPrinter {
+  title(title: string, begins: number): void;
+  step(played: Played): void;
+  /** Prints the count of outcomes; whether each was the expected one. */
+  summary(played: readonly Played[]): boolean;
+}
+
+const NAME_WIDTH = 8;
+const INDENT = ' '.repeat(NAME_WIDTH + 10);
+const WIDTH = 100;
+
+export function createConversationPrinter(platform: StandIn, print: (line: string) => void): ConversationPrinter {
+  const bot = nameOfBot(platform);
+  let place = '';
+
+  function said(name: string, paint: (text: string) => string, text: string, at: number | undefined): void {
+    const time = at === undefined ? '     ' : colors.dim(new Date(at).toISOString().slice(11, 16));
+    const lines = text.split('\n').flatMap((line) => wrap(line, WIDTH - INDENT.length));
+    print(`  ${time}  ${paint(name.padEnd(NAME_WIDTH))} ${lines[0] ?? ''}`);
+    for (const line of lines.slice(1)) print(`${INDENT}${line}`);
+  }
+
+  function reply({ notice, visibleTo }: Post, input: Input): void {
+    const text = plainText(notice);
+    const onlyCaller = visibleTo !== 'everyone' && input.place.kind === 'guild';
+    const note = onlyCaller ? colors.dim(` (only ${input.caller.name} sees this)`) : '';
+    said(bot, toneColor(notice.tone), text + note, undefined);
+  }
+
+  return {
+    title(title, begins) {
+      const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'full', timeZone: 'UTC' }).format(begins);
+      print(`\n  ${colors.bold(title)}\n  ${colors.dim(day)}`);
+    },
+    step(played) {
+      switch (played.kind) {
+        case 'scene':
+          place = '';
+          print(`\n  ${colors.bold(colors.underline(played.text))}`);
+          return;
+        case 'wait':
+          print(colors.dim(`${INDENT}… ${played.duration} later`));
+          return;
+        case 'exchange': {
+          const { input, outcome, posts } = played.exchange;
+          const where = placeName(input.place);
+          if (where !== place) print(`  ${colors.dim(where)}`);
+          place = where;
+          said(input.caller.name, colors.cyan, typedLine(input), input.at);
+          for (const post of posts) reply(post, input);
+          if (posts.length === 0) print(colors.dim(`${INDENT}${silence(outcome, bot)}`));
+          for (const difference of played.differences) print(colors.red(`${INDENT}✗ ${difference}`));
+        }
+      }
+    },
+    summary(played) {
+      const exchanges = played.filter((step) => step.kind === 'exchange');
+      const counts = new Map<string, number>();
+      for (const { exchange } of exchanges) {
+        counts.set(exchange.outcome.status, (counts.get(exchange.outcome.status) ?? 0) + 1);
+      }
+      const wrong = exchanges.filter(({ differences }) => differences.length > 0).length;
+      const told = [...counts].map(([status, count]) => `${count} ${status}`).join(', ');
+      print(`\n  ${colors.bold(`${exchanges.length} inputs`)}: ${told}.`);
+      print(wrong === 0 ? colors.green('  ✓ Each outcome was the expected one.\n') : colors.red(`  ✗ ${wrong} not as expected.\n`));
+      return wrong === 0;
+    },
+  };
+}
+
+function nameOfBot({ directory: { guilds, people, self } }: StandIn): string {
+  for (const guild of guilds.values()) {
+    const member = self(guild) as { name: string } | undefined;
+    if (member !== undefined) return member.name;
+  }
+  return [...people.values()].find(({ isBot }) => isBot)?.name ?? 'bot';
+}
+
+function toneColor(tone: Tone | undefined): (text: string) => string {
+  return tone === 'problem' || tone === 'partial' ? colors.yellow : colors.green;
+}
+
+function silence(outcome: Outcome, bot: string): string {
+  if (outcome.status === 'ignored') return `(chat; ${bot} stays silent)`;
+  return `(${bot} says nothing: ${'code' in outcome ? outcome.code : outcome.status})`;
+}
+
+function placeName(place: Place): string {
+  switch (place.kind) {
+    case 'guild':
+      return `${place.guild.name} ${place.channel.name}`;
+    case 'direct':
+      return 'direct message';
+    case 'console':
+      return "the bot's own console";
+  }
+}
+
+/** A slash command is shown as its form, filled in. */
+function typedLine({ text, path = [], options = {} }: Input): string {
+  if (text !== undefined) return text;
+  const filled = Object.entries(options).map(([name, value]) => `${colors.dim(`${name}:`)} ${String(value)}`);
+  return [`/${path.join(' ')}`, ...filled].join('  ');
+}

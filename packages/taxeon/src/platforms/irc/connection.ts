@@ -1,0 +1,238 @@
+/** One bot's link to an IRC network: connects, joins, keeps the roster, and comes back after a loss. */
+import framework, { type Client } from 'irc-framework';
+import { type DeliveryCode } from '../../contract/codes.js';
+import { PlatformError } from '../../contract/platform.js';
+import type { Log } from '../../layer/log.js';
+import type { Presence, Roster } from './roster.js';
+
+/** Pauses between attempts to reconnect: the first, doubled each time, up to the most. In milliseconds. */
+export interface Pauses {
+  readonly firstMs: number;
+  readonly mostMs: number;
+}
+
+export interface ConnectionOptions {
+  readonly host: string;
+  readonly port: number;
+  readonly tls: boolean;
+  readonly nick: string;
+  readonly username: string;
+  readonly password: string | undefined;
+  readonly channels: readonly string[];
+  readonly pauses: Pauses;
+  readonly log: Log;
+}
+
+/** A message from somebody. */
+export interface Heard {
+  readonly presence: Presence;
+  /** The channel, or the bot's own nick for a direct message. */
+  readonly target: string;
+  readonly text: string;
+}
+
+export interface Connection {
+  /** Says lines, at once or as soon as the connection is back; rejects where it was closed for good. */
+  say(target: string, lines: readonly string[]): Promise<void>;
+  close(): Promise<void>;
+}
+
+interface Waiting {
+  readonly target: string;
+  readonly lines: readonly string[];
+  done(): void;
+  failed(error: PlatformError): void;
+}
+
+/** How long one attempt may take from the first packet to the last channel joined. */
+const ATTEMPT_MS = 30_000;
+const CLOSE_MS = 2_000;
+
+/**
+ * Connects and joins all channels.
+ *
+ * @throws PlatformError where the first attempt fails; later losses are mended by reconnecting.
+ */
+export async function connect(
+  options: ConnectionOptions,
+  roster: Roster,
+  heard: (message: Heard) => void,
+): Promise<Connection> {
+  const { pauses, log } = options;
+  const waiting: Waiting[] = [];
+  let current: Client | undefined;
+  let retry: ReturnType<typeof setTimeout> | undefined;
+  let closing = false;
+
+  async function attempt(): Promise<void> {
+    const client = await joinAll(options, roster, heard);
+    if (closing) {
+      client.quit();
+      throw failure('platform.gone', options, 'it was closed');
+    }
+    current = client;
+    client.once('close', lost);
+    for (const { target, lines, done } of waiting.splice(0)) {
+      sayLines(client, target, lines);
+      done();
+    }
+  }
+
+  function lost(): void {
+    current = undefined;
+    if (closing) return;
+    log.warn({ host: options.host }, 'The IRC connection was lost; reconnecting');
+    again(pauses.firstMs);
+  }
+
+  function again(pauseMs: number): void {
+    retry = setTimeout(() => {
+      attempt().then(
+        () => log.warn({ host: options.host }, 'The IRC connection is back'),
+        (error) => {
+          if (closing) return;
+          const nextMs = Math.min(pauseMs * 2, pauses.mostMs);
+          log.warn({ host: options.host, error, nextMs }, 'The IRC connection is not back yet');
+          again(nextMs);
+        },
+      );
+    }, pauseMs);
+  }
+
+  await attempt();
+  return {
+    say(target, lines) {
+      if (current !== undefined) {
+        sayLines(current, target, lines);
+        return Promise.resolve();
+      }
+      if (closing) return Promise.reject(failure('platform.gone', options, 'it was closed'));
+      return new Promise((done, failed) => waiting.push({ target, lines, done, failed }));
+    },
+    async close() {
+      closing = true;
+      clearTimeout(retry);
+      for (const { failed } of waiting.splice(0)) failed(failure('platform.gone', options, 'it was closed'));
+      const client = current;
+      if (client === undefined) return;
+      const closed = new Promise<void>((resolve) => client.once('close', () => resolve()));
+      client.quit();
+      await Promise.race([closed, new Promise((resolve) => setTimeout(resolve, CLOSE_MS).unref())]);
+    },
+  };
+}
+
+/** What would end the line, or make it a request to the other side's client. */
+const unsafe = /[\0\x01]/g;
+
+function sayLines(client: Client, target: string, lines: readonly string[]): void {
+  for (const line of lines) client.say(target, line.replace(unsafe, ''));
+}
+
+function failure(code: DeliveryCode, { host, port }: ConnectionOptions, why: string): PlatformError {
+  return new PlatformError(code, `IRC at ${host}:${port}: ${why}`);
+}
+
+/** A fresh client for each attempt, so that nothing of a broken one lives on. Resolves once every channel's people are known. */
+function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: Heard) => void): Promise<Client> {
+  const { channels, nick, log } = options;
+  const client = new framework.Client();
+  const missing = new Set(channels.map((channel) => channel.toLowerCase()));
+
+  return new Promise((resolve, reject) => {
+    const fail = (why: string) => {
+      clearTimeout(deadline);
+      client.removeAllListeners('close');
+      // Something may still arrive on the socket that is being closed.
+      client.quit();
+      reject(failure('platform.unreachable', options, why));
+    };
+    const deadline = setTimeout(() => fail('no answer in time'), ATTEMPT_MS);
+    const ready = () => {
+      clearTimeout(deadline);
+      client.removeListener('close', onClose);
+      client.removeListener('irc error', onError);
+      resolve(client);
+    };
+    const onClose = () => fail(lastError ?? 'the connection was refused or closed');
+    const onError = ({ error, reason, channel }: { error: string; reason?: string; channel?: string }) => {
+      lastError = [error, channel, reason].filter((part) => part !== undefined).join(', ');
+      if (channel !== undefined && missing.has(channel.toLowerCase())) fail(`cannot join ${channel}: ${reason ?? error}`);
+    };
+    let lastError: string | undefined;
+
+    client.on('close', onClose);
+    client.on('irc error', onError);
+    client.on('socket close', (error?: Error | string | boolean) => {
+      if (error instanceof Error) lastError = error.message;
+    });
+    client.on('nick in use', () => {
+      const other = `${client.user.nick}_`;
+      log.warn({ nick: client.user.nick, other }, 'The nick is taken; trying another');
+      client.user.nick = other;
+      client.changeNick(other);
+    });
+    client.on('registered', () => {
+      roster.clear(client.user.nick);
+      if (missing.size === 0) ready();
+      for (const channel of channels) client.join(channel);
+    });
+    client.on('wholist', ({ target, users }: { target: string; users: WhoUser[] }) => {
+      for (const user of users) roster.listed(target, presenceOf(user));
+      if (missing.delete(target.toLowerCase()) && missing.size === 0) ready();
+    });
+    follow(client, roster, heard);
+    client.connect({
+      host: options.host,
+      port: options.port,
+      tls: options.tls,
+      nick,
+      username: options.username,
+      gecos: nick,
+      ...(options.password === undefined ? {} : { password: options.password }),
+      auto_reconnect: false,
+      version: null,
+    });
+  });
+}
+
+interface WhoUser {
+  readonly nick: string;
+  readonly ident?: string;
+  readonly hostname?: string;
+  readonly account?: string | false;
+}
+
+interface ChannelEvent extends WhoUser {
+  readonly channel: string;
+}
+
+/** Keeps the roster as people come, go and change, and passes messages on. */
+function follow(client: Client, roster: Roster, heard: (message: Heard) => void): void {
+  const isSelf = (nick: string) => nick.toLowerCase() === client.user.nick.toLowerCase();
+  client.on('join', (event: ChannelEvent) => {
+    roster.joined(event.channel, presenceOf(event));
+    if (isSelf(event.nick)) client.who(event.channel);
+  });
+  client.on('userlist', ({ channel, users }: { channel: string; users: (WhoUser & { modes: string[] })[] }) => {
+    for (const user of users) roster.listed(channel, presenceOf(user), user.modes);
+  });
+  client.on('part', ({ channel, nick }: ChannelEvent) => roster.left(channel, nick));
+  client.on('kick', ({ channel, kicked }: ChannelEvent & { kicked: string }) => roster.left(channel, kicked));
+  client.on('quit', ({ nick }: WhoUser) => roster.quit(nick));
+  client.on('nick', ({ nick, new_nick }: { nick: string; new_nick: string }) => roster.renamed(nick, new_nick));
+  client.on('account', ({ nick, account }: { nick: string; account: string | false }) => roster.identified(nick, account));
+  client.on('mode', ({ target, modes }: { target: string; modes: { mode: string; param?: string }[] }) => {
+    for (const { mode, param } of modes) {
+      if (param !== undefined && mode[1] !== undefined) roster.mode(target, param, mode[1], mode.startsWith('+'));
+    }
+  });
+  client.on('privmsg', (event: WhoUser & { target: string; message: string; from_server: boolean }) => {
+    if (event.from_server || isSelf(event.nick)) return;
+    heard({ presence: presenceOf(event), target: event.target, text: event.message });
+  });
+}
+
+function presenceOf({ nick, ident, hostname, account }: WhoUser): Presence {
+  return { nick, user: ident || undefined, host: hostname || undefined, account };
+}

@@ -1,0 +1,31 @@
+/** The part of irc-framework 4 that the adapter uses; the package declares no types. */
+declare module 'irc-framework' {
+  import type { EventEmitter } from 'node:events';
+
+  interface ClientOptions {
+    host: string;
+    port: number;
+    tls: boolean;
+    nick: string;
+    username: string;
+    gecos: string;
+    password?: string;
+    auto_reconnect: boolean;
+    version: string | null;
+  }
+
+  class Client extends EventEmitter {
+    readonly user: { nick: string };
+    readonly connected: boolean;
+    connect(options: ClientOptions): void;
+    changeNick(nick: string): void;
+    join(channel: string): void;
+    who(target: string): void;
+    say(target: string, message: string): void;
+    quit(message?: string): void;
+  }
+
+  const framework: { Client: typeof Client };
+  export default framework;
+  export type { Client, ClientOptions };
+}

@@ -1,0 +1,97 @@
+/** IRC: a channel is the guild, channel modes are rank, roles and permissions. */
+import type { Input } from '../../contract/input.js';
+import type { Place } from '../../contract/places.js';
+import { type Platform, PlatformError } from '../../contract/platform.js';
+import { type Clock, systemClock } from '../../base/time.js';
+import { consoleLog, type Log } from '../../layer/log.js';
+import { plainText } from '../../replies/notice.js';
+import { type Connection, connect, type Heard, type Pauses } from './connection.js';
+import { createRoster, guildOfChannel, type Identity, type ModeMeaning } from './roster.js';
+
+export interface IrcOptions {
+  readonly host: string;
+  /** 6667 by default, 6697 with TLS. */
+  readonly port?: number;
+  readonly tls?: boolean;
+  readonly nick: string;
+  /** The user part of user@host; the nick in small letters by default. */
+  readonly username?: string;
+  /** The server's password. Take it from the environment or a file, not from the command line. */
+  readonly password?: string;
+  readonly channels: readonly string[];
+  /** What proves who somebody is; the services account by default. */
+  readonly identity?: Identity;
+  /** What channel modes stand for, by letter. By default they give ranks and no permissions. */
+  readonly modes?: Readonly<Record<string, ModeMeaning>>;
+  /** Pauses before reconnecting; from 1 s to 5 min by default. */
+  readonly pauses?: Pauses;
+  readonly clock?: Clock;
+  readonly log?: Log;
+}
+
+/** The customary order: founder, protected, operator, half operator, voice. */
+const customaryModes: Readonly<Record<string, ModeMeaning>> = {
+  q: { rank: 50 },
+  a: { rank: 40 },
+  o: { rank: 30 },
+  h: { rank: 20 },
+  v: { rank: 10 },
+};
+
+/**
+ * A platform on an IRC network.
+ *
+ * Replies are plain lines in the channel: IRC has no private replies in a channel. Long lines are
+ * split by the client library. While the connection is away, replies wait for it.
+ *
+ * @example
+ * const platform = irc({ host: 'localhost', nick: 'Mallet', channels: ['#saltmarsh'], identity: 'user@host' });
+ * const serving = await platform.serve(layer);
+ */
+export function irc(options: IrcOptions): Platform {
+  const { host, nick, channels, tls = false, identity = 'account', modes = customaryModes } = options;
+  const { clock = systemClock, log = consoleLog, pauses = { firstMs: 1000, mostMs: 300_000 } } = options;
+  const port = options.port ?? (tls ? 6697 : 6667);
+  const roster = createRoster(modes, identity);
+  let connection: Connection | undefined;
+
+  function inputOf({ presence, target, text }: Heard): Input {
+    const isChannel = /^[#&+!]/.test(target);
+    const guild = guildOfChannel(target);
+    const place: Place = isChannel
+      ? { kind: 'guild', guild, channel: guild }
+      : { kind: 'direct', channel: { id: presence.nick.toLowerCase(), name: presence.nick } };
+    const caller = isChannel ? roster.memberOf(target, presence) : roster.userOf(presence);
+    return { surface: 'text', caller, place, text, at: clock.now() };
+  }
+
+  const platform: Platform = {
+    name: `irc ${host}:${port}`,
+    capabilities: { privateReplies: 'never', eventIds: false },
+    directory: roster,
+    async deliver({ notice }, { place }) {
+      if (connection === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
+      if (place.kind === 'console') throw new PlatformError('platform.failed', 'The console is not on IRC');
+      const lines = plainText(notice).split(/[\r\n]+/);
+      await connection.say(place.channel.name, lines.filter((line) => line.trim() !== ''));
+    },
+    async serve(layer) {
+      if (connection !== undefined) throw new PlatformError('platform.failed', 'IRC is served already');
+      const { username = nick.toLowerCase(), password } = options;
+      const settings = { host, port, tls, nick, username, password, channels, pauses, log };
+      connection = await connect(settings, roster, (heard) => {
+        layer
+          .handle(inputOf(heard), platform)
+          .catch((error: unknown) => log.error({ error }, 'A message was not handled'));
+      });
+      const serving = connection;
+      return {
+        async close() {
+          if (connection === serving) connection = undefined;
+          await serving.close();
+        },
+      };
+    },
+  };
+  return platform;
+}

@@ -1,0 +1,175 @@
+/** Who is in which channel, with which modes, as the server tells it. Knows nothing of connections. */
+import type { Member, User } from '../../contract/actors.js';
+import type { Guild } from '../../contract/places.js';
+import type { Directory } from '../../contract/platform.js';
+
+/** What a channel mode such as `o` stands for. */
+export interface ModeMeaning {
+  /** Higher is above. */
+  readonly rank: number;
+  /** The role that whoever has the mode holds. */
+  readonly role?: string;
+  readonly permissions?: readonly string[];
+}
+
+/**
+ * What proves who somebody is: the services account, or user@host. Never the nick, which anybody may take.
+ * With `'account'`, somebody without an account is told apart by user@host, marked as a guest.
+ */
+export type Identity = 'account' | 'user@host';
+
+/** Somebody on the network, as far as the server told. */
+export interface Presence {
+  readonly nick: string;
+  readonly user?: string | undefined;
+  readonly host?: string | undefined;
+  readonly account?: string | false | undefined;
+}
+
+interface Entry {
+  presence: Presence;
+  readonly modes: Set<string>;
+}
+
+export interface Roster extends Directory {
+  /** Forgets everybody, as after a lost connection. */
+  clear(ownNick: string): void;
+  joined(channel: string, presence: Presence): void;
+  /** Adds what NAMES or WHO tell of somebody. */
+  listed(channel: string, presence: Presence, modes?: readonly string[]): void;
+  left(channel: string, nick: string): void;
+  quit(nick: string): void;
+  renamed(nick: string, newNick: string): void;
+  /** Somebody logged in to, or out of, the network's services. */
+  identified(nick: string, account: string | false): void;
+  mode(channel: string, nick: string, mode: string, given: boolean): void;
+  /** The member behind a message in a channel. */
+  memberOf(channel: string, presence: Presence): Member;
+  userOf(presence: Presence): User;
+}
+
+export function guildOfChannel(channel: string): Guild {
+  return { id: fold(channel), name: channel };
+}
+
+function fold(name: string): string {
+  return name.toLowerCase();
+}
+
+export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, identity: Identity): Roster {
+  const channels = new Map<string, Map<string, Entry>>();
+  let own = '';
+
+  const peopleIn = (channel: string): Map<string, Entry> => {
+    const people = channels.get(fold(channel)) ?? new Map<string, Entry>();
+    channels.set(fold(channel), people);
+    return people;
+  };
+
+  function entryOf(channel: string, presence: Presence): Entry {
+    const people = peopleIn(channel);
+    const known = people.get(fold(presence.nick));
+    const entry = known ?? { presence, modes: new Set<string>() };
+    entry.presence = merged(entry.presence, presence);
+    people.set(fold(presence.nick), entry);
+    return entry;
+  }
+
+  function memberFrom({ presence, modes: held }: Entry): Member {
+    const meanings = [...held].flatMap((mode) => modes[mode] ?? []);
+    return {
+      kind: 'member',
+      id: idOf(presence, identity),
+      name: presence.nick,
+      roles: meanings.flatMap(({ role }) => (role === undefined ? [] : [{ id: role, name: role }])),
+      permissions: new Set(meanings.flatMap(({ permissions = [] }) => permissions)),
+      rank: Math.max(0, ...meanings.map(({ rank }) => rank)),
+      ownsGuild: false,
+    };
+  }
+
+  function userFrom(presence: Presence): User {
+    return { kind: 'user', id: idOf(presence, identity), name: presence.nick };
+  }
+
+  const everybody = () => [...channels.values()].flatMap((people) => [...people.values()]);
+
+  return {
+    clear(ownNick) {
+      channels.clear();
+      own = ownNick;
+    },
+    joined(channel, presence) {
+      peopleIn(channel).delete(fold(presence.nick));
+      entryOf(channel, presence);
+    },
+    listed(channel, presence, given = []) {
+      const entry = entryOf(channel, presence);
+      for (const mode of given) entry.modes.add(mode);
+    },
+    left: (channel, nick) => void peopleIn(channel).delete(fold(nick)),
+    quit(nick) {
+      for (const people of channels.values()) people.delete(fold(nick));
+    },
+    renamed(nick, newNick) {
+      if (fold(nick) === fold(own)) own = newNick;
+      for (const people of channels.values()) {
+        const entry = people.get(fold(nick));
+        if (entry === undefined) continue;
+        people.delete(fold(nick));
+        people.set(fold(newNick), { ...entry, presence: { ...entry.presence, nick: newNick } });
+      }
+    },
+    identified(nick, account) {
+      for (const people of channels.values()) {
+        const entry = people.get(fold(nick));
+        if (entry !== undefined) entry.presence = { ...entry.presence, account };
+      }
+    },
+    mode(channel, nick, mode, given) {
+      const held = peopleIn(channel).get(fold(nick))?.modes;
+      if (given) held?.add(mode);
+      else held?.delete(mode);
+    },
+    memberOf: (channel, presence) => memberFrom(entryOf(channel, presence)),
+    userOf: userFrom,
+
+    self(guild) {
+      const entry = channels.get(guild.id)?.get(fold(own));
+      return entry === undefined ? undefined : memberFrom(entry);
+    },
+    mentionedId: () => undefined,
+    member(guild, id) {
+      for (const entry of channels.get(guild.id)?.values() ?? []) {
+        if (idOf(entry.presence, identity) === id) return memberFrom(entry);
+      }
+      return undefined;
+    },
+    membersNamed: (guild, name) =>
+      [...(channels.get(guild.id)?.values() ?? [])]
+        .filter(({ presence }) => fold(presence.nick).startsWith(fold(name)))
+        .map(memberFrom),
+    user(idOrName) {
+      const entry = everybody().find(
+        ({ presence }) => idOf(presence, identity) === idOrName || fold(presence.nick) === fold(idOrName),
+      );
+      return entry === undefined ? undefined : userFrom(entry.presence);
+    },
+  };
+}
+
+/** What is told anew replaces what was known; what is not told stays. */
+function merged(known: Presence, told: Presence): Presence {
+  return {
+    nick: told.nick,
+    user: told.user ?? known.user,
+    host: told.host ?? known.host,
+    account: told.account ?? known.account,
+  };
+}
+
+function idOf({ user, host, account }: Presence, identity: Identity): string {
+  const address = `${user ?? '?'}@${host ?? '?'}`;
+  if (identity === 'user@host') return address;
+  return typeof account === 'string' && account !== '' ? account : `guest ${address}`;
+}

@@ -1,0 +1,61 @@
+/** Who is who in a simulated world. Everything is answered at once. */
+import type { Member, User } from '../../contract/actors.js';
+import type { Channel, Guild } from '../../contract/places.js';
+import type { Directory } from '../../contract/platform.js';
+import { foldName } from '../../base/text.js';
+import type { CheckedWorld } from './world.js';
+
+export interface StandInGuild extends Guild {
+  readonly channels: ReadonlyMap<string, Channel>;
+  readonly members: ReadonlyMap<string, Member>;
+}
+
+export interface StandInDirectory extends Directory {
+  readonly guilds: ReadonlyMap<string, StandInGuild>;
+  readonly people: ReadonlyMap<string, User>;
+  mention(id: string): string;
+}
+
+type GuildData = CheckedWorld['guilds'][number];
+
+export function standInDirectory(world: CheckedWorld): StandInDirectory {
+  const people = new Map<string, User>();
+  for (const { id, name, bot } of [world.bot, ...world.people]) {
+    people.set(id, { kind: 'user', id, name, isBot: bot || id === world.bot.id });
+  }
+  const guilds = new Map(world.guilds.map((data) => [data.id, guildFrom(data, people)]));
+  const membersOf = (guild: Guild) => guilds.get(guild.id)?.members;
+  return {
+    guilds,
+    people,
+    self: (guild) => membersOf(guild)?.get(world.bot.id),
+    mention: (id) => `@${id}`,
+    mentionedId: (text) => (text.charCodeAt(0) === 0x40 && text.length > 1 ? text.slice(1) : undefined),
+    member: (guild, id) => membersOf(guild)?.get(id),
+    membersNamed: (guild, name) => beginning(membersOf(guild)?.values() ?? [], name),
+    user: (idOrName) => people.get(idOrName) ?? beginning(people.values(), idOrName)[0],
+  };
+}
+
+function beginning<Somebody extends { readonly name: string }>(all: Iterable<Somebody>, name: string): Somebody[] {
+  const folded = foldName(name);
+  return Array.from(all).filter((somebody) => foldName(somebody.name).startsWith(folded));
+}
+
+function guildFrom(data: GuildData, people: ReadonlyMap<string, User>): StandInGuild {
+  const members = new Map<string, Member>();
+  for (const [id, held] of Object.entries(data.members)) {
+    const user = people.get(id) as User;
+    const roles = data.roles.filter((role) => held.includes(role.name));
+    members.set(id, {
+      ...user,
+      kind: 'member',
+      roles: roles.map(({ name }) => ({ id: name, name })),
+      permissions: new Set(roles.flatMap(({ permissions }) => permissions)),
+      rank: Math.max(0, ...roles.map(({ rank }) => rank)),
+      ownsGuild: data.owner === id,
+    });
+  }
+  const channels = new Map(data.channels.map((id) => [id, { id: `${data.id}/${id}`, name: `#${id}` }]));
+  return { id: data.id, name: data.name, channels, members };
+}

@@ -1,0 +1,27 @@
+/** What `taxeon.config.ts` holds: how a bot is opened on a simulated platform. */
+import type { Clock } from '../base/time.js';
+import type { CommandLayer } from '../layer/layer.js';
+import type { StandIn } from '../platforms/stand-in/index.js';
+
+/** A bot ready to be tried: its layer and the simulated platform it lives on. */
+export interface Rehearsal {
+  readonly layer: CommandLayer;
+  readonly platform: StandIn;
+}
+
+export interface TaxeonConfig {
+  /** Opens the bot afresh. Everything in it should read time from `clock`. */
+  open(given: { readonly clock: Clock }): Rehearsal | Promise<Rehearsal>;
+}
+
+/**
+ * Gives the default export of `taxeon.config.ts` its type.
+ *
+ * @example
+ * export default defineConfig({
+ *   open: ({ clock }) => ({ layer: myBot({ clock }), platform: createStandIn(world, { clock }) }),
+ * });
+ */
+export function defineConfig(config: TaxeonConfig): TaxeonConfig {
+  return config;
+}

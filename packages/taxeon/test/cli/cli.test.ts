@@ -1,0 +1,93 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, describe, expect, test } from 'vitest';
+import { start } from '../support/programs.js';
+
+const bin = fileURLToPath(new URL('../../bin/taxeon.js', import.meta.url));
+const toolLibrary = fileURLToPath(new URL('../../../../examples/tool-library/', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'saltmarsh-cli-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const taxeon = (args: readonly string[], cwd = folder) =>
+  start(process.execPath, [bin, ...args], { cwd, env: { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined } }).finished;
+
+describe('taxeon demo', () => {
+  test('plays the afternoon and ends with a count of outcomes', async () => {
+    const { status, out, err } = await taxeon(['demo']);
+    expect({ status, err }).toEqual({ status: 0, err: '' });
+    expect(out).toContain('Tobias   !borrow drill 2 days for the fence');
+    expect(out).toContain('Mallet   The drill is yours, Tobias.');
+    expect(out).toContain('(only Wren sees this)');
+    expect(out).toMatch(/27 inputs: 1 ignored, 9 completed, 11 refused, 6 invalid\.\n {2}✓ Each outcome was the expected one\./);
+  });
+});
+
+describe('taxeon explain', () => {
+  test('prints the stages, the line with what took each token, and what the caller would read', async () => {
+    const { status, out } = await taxeon(['explain', '!certify odalys lathe 90d', '--as', 'Ines', '--in', 'saltmarsh']);
+    expect(status).toBe(0);
+    expect(out).toContain('  !certify odalys lathe 90d\n   ─────── ────── ───── ───\n   induct  who    skill valid\n');
+    expect(out).toMatch(/✗ {2}7 {2}standing {2}stopped {2}permission\.rank: You can do that only to somebody who ranks below you/);
+    expect(out).toContain('refused at standing, permission.rank. Ines would read:');
+  });
+
+  test('--json prints one object', async () => {
+    const { out } = await taxeon(['explain', '!charge', '--as', 'ines', '--json']);
+    expect(JSON.parse(out)).toMatchObject({ status: 'refused', command: null, args: null, stoppedAt: 'resolve', code: 'command.unknown', message: null });
+    const runs = await taxeon(['explain', 'fine who=wren pence=50 tool="hedge trimmer"', '--as', 'ines', '--surface', 'slash', '--json']);
+    const { stages, ...rest } = JSON.parse(runs.out);
+    expect(rest).toEqual({
+      status: 'runs',
+      command: 'fine',
+      args: { who: { id: 'wren', name: 'Wren' }, pence: 50, tool: 'hedge trimmer' },
+      stoppedAt: null,
+      code: null,
+      message: null,
+    });
+    expect(stages).toHaveLength(11);
+    expect(stages[0]).toEqual({ name: 'intake', verdict: 'passed', reason: 'from Ines' });
+  });
+
+  test('explains lines at the console and in direct messages', async () => {
+    expect((await taxeon(['explain', 'shelf', '--surface', 'console'])).out).toContain('runs: shelf would be run for console.');
+    expect((await taxeon(['explain', '!borrow x', '--as', 'pim', '--in', 'direct'])).out).toContain('refused at reach, place.wrong');
+  });
+
+  test('reads a TypeScript configuration, as it stands now', async () => {
+    const { out, err } = await taxeon(['explain', '?shelf', '--as', 'wren', '--in', 'northgate'], toolLibrary);
+    expect(err).toBe('');
+    expect(out).toContain('runs: shelf would be run for Wren.');
+    expect((await taxeon(['explain', '!shelf', '--as', 'wren', '--config', join(toolLibrary, 'taxeon.config.ts')])).out).toContain('runs');
+  });
+});
+
+describe('bad input is told in one sentence, with exit status 2 and no stack', () => {
+  const file = (name: string, text: string) => {
+    const path = join(folder, name);
+    writeFileSync(path, text);
+    return path;
+  };
+  const wrong: [string, () => string[], RegExp][] = [
+    ['an unknown option', () => ['demo', '--fast'], /^taxeon: unknown option '--fast'/],
+    ['an unknown command', () => ['play'], /^taxeon: unknown command 'play'/],
+    ['no line', () => ['explain'], /^taxeon: missing required argument 'line'/],
+    ['an unknown surface', () => ['explain', 'x', '--surface', 'voice'], /argument 'voice' is invalid/],
+    ['nobody', () => ['explain', 'x'], /^taxeon: Say who types it with --as PERSON; there are mallet, ines/],
+    ['an unknown person', () => ['explain', 'x', '--as', 'zed'], /^taxeon: There is no person "zed"; there are mallet, ines/],
+    ['an unknown guild', () => ['explain', 'x', '--as', 'ines', '--in', 'moon'], /^taxeon: There is no guild "moon"; there are saltmarsh, /],
+    ['an unknown channel', () => ['explain', 'x', '--as', 'ines', '--in', 'saltmarsh/moon'], /^taxeon: There is no channel "moon" in saltmarsh; /],
+    ['somebody who is not there', () => ['explain', 'x', '--as', 'pim', '--in', 'northgate'], /^taxeon: Pim is not in Northgate Repair Café\.$/m],
+    ['a missing configuration', () => ['explain', 'x', '--config', 'gone.ts'], /^taxeon: There is no configuration at gone\.ts; /],
+    ['a configuration that does not parse', () => ['explain', 'x', '--config', file('broken.ts', 'export default {')], /^taxeon: .*broken\.ts does not load: /],
+    ['one without a bot', () => ['explain', 'x', '--config', file('empty.ts', 'export const x: number = 1;')], /has no default export made with defineConfig/],
+    ['one whose data is missing', () => ['explain', 'x', '--config', file('gone.config.ts', "import { readFileSync } from 'node:fs';\nexport default { open: () => readFileSync('gone.yaml') };")], /does not open its bot: ENOENT.*gone\.yaml/],
+  ];
+  test.each(wrong)('%s', async (_, args, expected) => {
+    const { status, err } = await taxeon(args());
+    expect(err).toMatch(expected);
+    expect(err).not.toMatch(/^\s+at /m);
+    expect(status).toBe(2);
+  });
+});

@@ -1,0 +1,114 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { codeOf, saltmarsh, silentLog, startOfAfternoon } from './support/saltmarsh.js';
+import { createCommandLayer, arg, command, type Input } from 'taxeon';
+
+const statuses = new Set(['completed', 'refused', 'invalid', 'failed', 'ignored']);
+
+describe('whatever somebody sends gets an ordinary outcome', () => {
+  const megabyte = 1_000_000;
+  const lines: [string, string, string][] = [
+    ['a megabyte of words', `!borrow ${'drill '.repeat(megabyte / 6)}`, 'argument.invalid'],
+    ['a megabyte in one word', `!borrow ${'a'.repeat(megabyte)}`, 'argument.invalid'],
+    ['a megabyte of quotes', `!borrow ${'"'.repeat(megabyte)}`, 'argument.invalid'],
+    ['a megabyte of backslashes', `!borrow ${'\\'.repeat(megabyte)}`, 'argument.invalid'],
+    ['a megabyte of space', `!borrow${' '.repeat(megabyte)}`, 'argument.missing'],
+    ['a megabyte as a name', `!${'borrow'.repeat(megabyte / 6)}`, 'command.unknown'],
+    ['a megabyte of digits', `!fine wren ${'9'.repeat(megabyte)}`, 'argument.invalid'],
+    ['only quotes', '!"""', 'command.unknown'],
+    ['NUL and control characters', '!borrow \0\x01\x02\x1b[31m', 'tool.unknown'],
+    ['lone surrogates', '!borrow \ud800\udfff\ud83d', 'tool.unknown'],
+    ['__proto__ as a command', '!__proto__', 'ignored'],
+    ['constructor as a command', '!constructor', 'command.unknown'],
+    ['toString as a command', '!toString', 'command.unknown'],
+  ];
+  test.each(lines)('%s', async (_, text, expected) => {
+    expect(codeOf((await (await saltmarsh()).types('ines', text)).outcome)).toBe(expected);
+  });
+
+  const options: [string, unknown, string][] = [
+    ['an unknown option', { tool: 'drill', colour: 'red' }, 'argument.unknown'],
+    ['an option named __proto__', JSON.parse('{"tool":"drill","__proto__":{"keep":"1h"}}'), 'argument.unknown'],
+    ['an object for a text', { tool: { $gt: '' } }, 'argument.invalid'],
+    ['a list for a text', { tool: ['drill'] }, 'argument.invalid'],
+    ['null for a text', { tool: null }, 'argument.missing'],
+    ['a number for a duration', { tool: 'drill', keep: 3 }, 'argument.invalid'],
+  ];
+  test.each(options)('%s by slash', async (_, given, expected) => {
+    const { outcome } = await (await saltmarsh()).invokes('ines', 'borrow', given as Record<string, unknown>);
+    expect(codeOf(outcome)).toBe(expected);
+  });
+
+  test('any text at all', async () => {
+    const scene = await saltmarsh();
+    const typed = fc.oneof(
+      fc.string({ unit: 'binary' }),
+      fc.tuple(fc.constantFrom('borrow', 'fine', 'induct', 'shelf', ''), fc.string({ unit: 'binary' })).map(([name, rest]) => `${name} ${rest}`),
+    );
+    await fc.assert(
+      fc.asyncProperty(typed, async (text) => {
+        expect(statuses).toContain((await scene.types('ines', `!${text}`)).outcome.status);
+        expect(statuses).toContain((await scene.console(text)).outcome.status);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  test('any options at all', async () => {
+    const scene = await saltmarsh();
+    await fc.assert(
+      fc.asyncProperty(fc.dictionary(fc.oneof(fc.string(), fc.constantFrom('who', 'pence', 'tool')), fc.anything()), async (given) => {
+        expect(statuses).toContain((await scene.invokes('ines', 'fine', given)).outcome.status);
+      }),
+    );
+  });
+});
+
+describe('what somebody typed is repeated neutralised and shortened', () => {
+  const echoed: [string, string][] = [
+    ['@everyone', '“@\u2060everyone”'],
+    ['a\u202eb', '“ab”'],
+    ['x'.repeat(300), `“${'x'.repeat(40)}…”`],
+    ['`code`', '“ˋcodeˋ”'],
+    ['<script>', '“<\u2060script>\u2060”'],
+  ];
+  test.each(echoed)('%s', async (typed, expected) => {
+    const { posts } = await (await saltmarsh()).types('ines', `!fine tobias ${typed}`);
+    expect(posts[0]?.notice.body).toContain(expected);
+  });
+});
+
+describe('what is not answered', () => {
+  const chat = ['hello', '!', '!!!', '! borrow drill', '!?', '', '!-', 'x!borrow drill', '¡borrow'];
+  test.each(chat)('ordinary chat: %j', async (text) => {
+    expect((await (await saltmarsh()).types('ines', text)).outcome).toEqual({ status: 'ignored', because: 'chat' });
+  });
+
+  test('other bots, and the bot itself', async () => {
+    const { outcome, posts } = await (await saltmarsh()).types('mallet', '!shelf');
+    expect({ outcome, posts }).toEqual({ outcome: { status: 'ignored', because: 'bot' }, posts: [] });
+  });
+
+  test('the same event delivered twice', async () => {
+    const { layer, platform } = await saltmarsh();
+    const once = platform.typed({ by: 'wren', at: 'saltmarsh', text: '!borrow drill', id: 'e-1' });
+    expect((await layer.handle(once, platform)).status).toBe('completed');
+    expect(await layer.handle({ ...once }, platform)).toEqual({ status: 'ignored', because: 'repeated' });
+  });
+});
+
+test('without a platform the outcome carries the reply, and nobody can be looked up', async () => {
+  const echoing = command({ name: 'say', description: 'Say', args: { text: arg.tail() }, run: ({ args }) => args.text });
+  const fine = command({ name: 'fine', description: 'Fine', args: { who: arg.member() }, run: () => 'done' });
+  const layer = createCommandLayer({ commands: [echoing, fine], prefixes: ['!', 'mallet'], log: silentLog });
+  const input = (text: string): Input => ({
+    surface: 'text',
+    text,
+    caller: { kind: 'user', id: 'wren', name: 'Wren' },
+    place: { kind: 'guild', guild: { id: 'saltmarsh', name: 'Saltmarsh' }, channel: { id: 'c', name: 'c' } },
+    at: startOfAfternoon,
+  });
+  expect(await layer.handle(input('Mallet  say hello\n there '))).toMatchObject({ status: 'completed', reply: { notice: { body: 'hello\n there' } }, delivery: undefined });
+  expect(codeOf(await layer.handle(input('!fine wren')))).toBe('argument.invalid');
+  expect((await layer.handle(input('malletsay hello'))).status).toBe('ignored');
+});

@@ -1,0 +1,156 @@
+import { command, createCommandLayer, type Log, PlatformError } from 'taxeon';
+import { irc } from 'taxeon/irc';
+import { type PlatformProbe, platformTrials } from 'taxeon/testing';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
+import { type IrcPerson, type IrcServer, joinAs, startIrcServer } from '../support/ngircd.js';
+import { freePort, isMissing, start, until } from '../support/programs.js';
+import { silentLog } from '../support/saltmarsh.js';
+
+const examples = new URL('../../../../examples/', import.meta.url);
+
+describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
+  let server: IrcServer;
+  const leaving: (() => Promise<unknown>)[] = [];
+
+  beforeAll(async () => {
+    server = await startIrcServer();
+  });
+  afterAll(() => server.stop());
+  afterEach(async () => {
+    for (const leave of leaving.splice(0).reverse()) await leave();
+  });
+
+  async function person(nick: string, channel: string): Promise<IrcPerson> {
+    const joined = await joinAs(nick, server.port, channel);
+    leaving.push(() => joined.leave());
+    return joined;
+  }
+
+  test('the example bot answers in the channel', async () => {
+    // The first to come gets the operator's mode, which makes a steward here.
+    const ines = await person('Ines', '#saltmarsh');
+    const args = ['dist/irc-bot.js', '--host', '127.0.0.1', '--port', String(server.port), '--channel', '#saltmarsh'];
+    const bot = start(process.execPath, args, { cwd: new URL('irc-bot/', examples) });
+    leaving.push(() => bot.end());
+    let out = '';
+    bot.child.stdout?.on('data', (data) => (out += data));
+    await until(() => out.includes('Mallet is in #saltmarsh'), 'the bot says that it is there');
+    const pim = await person('Pim', '#saltmarsh');
+    const answer = async (who: IrcPerson, line: string) => {
+      who.type(line);
+      return who.heard('Mallet');
+    };
+
+    expect(await answer(ines, '!borrow drill 2 days')).toMatch(/^The drill is yours, Ines\. Please bring it back by /);
+    expect(await answer(ines, '!take "hedge trimmer"')).toMatch(/^The hedge trimmer is yours, Ines\./);
+    expect(await answer(ines, '!borrow')).toBe('tool is missing: a word or a quoted text of at most 40 characters.');
+    expect(await ines.heard('Mallet')).toBe('Usage: !borrow <tool> [keep] [note…]');
+    expect(await answer(ines, '!take spade')).toMatch(/^That was quick\. Try again in (10|9) minutes/);
+    for (let line = 0; line < 5; line++) await pim.heard('Mallet');
+    expect(await answer(pim, '!borrow spade')).toBe('You need the permission borrow for that.');
+
+    ines.setMode('+v', 'Pim');
+    await until(async () => (await answer(pim, '!borrow spade')).startsWith('The spade is yours, Pim.'), 'voice lets Pim borrow');
+    expect(await answer(pim, '!return drill')).toBe('The drill is lent to somebody else.');
+    expect(await answer(ines, '!fine pim 50')).toBe('You need the permission borrow for that.');
+  });
+
+  test('the example bot says in one sentence that there is no server', async () => {
+    const port = await freePort();
+    const bot = start(process.execPath, ['dist/irc-bot.js', '--host', '127.0.0.1', '--port', String(port)], { cwd: new URL('irc-bot/', examples) });
+    const { status, err } = await bot.finished;
+    expect({ status, err }).toEqual({ status: 2, err: `irc-bot: IRC at 127.0.0.1:${port}: connect ECONNREFUSED 127.0.0.1:${port}\n` });
+  });
+
+  describe('the adapter keeps the platform contract', () => {
+    for (const [index, trial] of platformTrials.entries()) {
+      test(trial.name, async () => {
+        const channel = `#trial${index}`;
+        const wren = await person('Wren', channel);
+        const platform = irc({ host: '127.0.0.1', port: server.port, nick: 'Mallet', channels: [channel], identity: 'user@host', log: silentLog });
+        const probe: PlatformProbe = {
+          platform,
+          somebody: { name: 'Wren' },
+          type: async (line) => wren.type(line),
+          heard: () => wren.heard('Mallet'),
+        };
+        await trial.run(probe);
+      });
+    }
+  });
+
+  test('modes are rank and permissions, and a direct message is no guild', async () => {
+    const ines = await person('Ines', '#modes');
+    const who = command({
+      name: 'who',
+      description: 'Who I am here',
+      run: ({ caller }) => `${caller.kind} ${caller.id} ${caller.kind === 'member' ? `${caller.rank} ${[...caller.permissions].join()}` : ''}`.trim(),
+    });
+    const layer = createCommandLayer({ commands: [who], prefixes: ['!'] });
+    const modes = { o: { rank: 30, role: 'steward', permissions: ['fine'] }, v: { rank: 10 } };
+    const platform = irc({ host: '127.0.0.1', port: server.port, nick: 'Mallet', channels: ['#modes'], identity: 'user@host', modes, log: silentLog });
+    const serving = await platform.serve(layer);
+    leaving.push(() => serving.close());
+    const wren = await person('Wren', '#modes');
+
+    ines.type('!who');
+    expect(await ines.heard('Mallet')).toBe('member ~ines@127.0.0.1 30 fine');
+    wren.type('!who');
+    expect(await wren.heard('Mallet')).toBe('member ~ines@127.0.0.1 30 fine');
+    expect(await wren.heard('Mallet')).toBe('member ~wren@127.0.0.1 0');
+    wren.whisper('Mallet', '!who');
+    expect(await wren.heard('Mallet')).toBe('user ~wren@127.0.0.1');
+    ines.setMode('-o', 'Ines');
+    await until(async () => {
+      wren.type('!who');
+      ines.type('!who');
+      return (await ines.heard('Mallet')).endsWith('ines@127.0.0.1 0');
+    }, 'Ines has no mode left');
+  });
+
+  test('what is being answered while the connection is lost is said once it is back, and once', async () => {
+    const own = await startIrcServer();
+    leaving.push(() => own.stop());
+    const wren = await joinAs('Wren', own.port, '#lost');
+    let runs = 0;
+    let finish: (answer: string) => void = () => undefined;
+    const slow = command({
+      name: 'slow',
+      description: 'Answers later',
+      run: () => {
+        runs += 1;
+        return new Promise<string>((resolve) => {
+          finish = resolve;
+        });
+      },
+    });
+    const warned: string[] = [];
+    const log: Log = { error: () => undefined, warn: (_, message) => void warned.push(message) };
+    const layer = createCommandLayer({ commands: [slow], prefixes: ['!'] });
+    const platform = irc({ host: '127.0.0.1', port: own.port, nick: 'Mallet', channels: ['#lost'], identity: 'user@host', pauses: { firstMs: 30, mostMs: 200 }, log });
+    const serving = await platform.serve(layer);
+    leaving.push(() => serving.close());
+
+    wren.type('!slow');
+    await until(() => runs === 1, 'the handler runs');
+    await own.restart();
+    finish('counted 12 saws');
+    const again = await joinAs('Tobias', own.port, '#lost');
+    leaving.push(() => again.leave());
+    await until(() => warned.includes('The IRC connection is back'), 'the bot is back');
+    expect(warned[0]).toBe('The IRC connection was lost; reconnecting');
+    again.type('!slow');
+    await until(() => runs === 2, 'the bot hears again');
+    finish('counted 13 saws');
+    const first = await again.heard('Mallet').catch(() => 'nothing');
+    // Whoever comes back before the bot hears the late answer, too.
+    expect(['counted 12 saws', 'counted 13 saws']).toContain(first);
+    if (first === 'counted 12 saws') expect(await again.heard('Mallet')).toBe('counted 13 saws');
+    expect(runs).toBe(2);
+  });
+
+  test('a channel that cannot be joined is told', async () => {
+    const platform = irc({ host: '127.0.0.1', port: server.port, nick: 'Mallet', channels: ['#a b'], identity: 'user@host', log: silentLog });
+    await expect(platform.serve({ handle: () => Promise.reject(new Error('unused')) })).rejects.toThrow(PlatformError);
+  });
+});

@@ -1,0 +1,110 @@
+/** A real IRC server on a loopback port, and people who talk on it. */
+import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import framework, { type Client } from 'irc-framework';
+import { findProgram, freePort, listening, type Started, start, until } from './programs.js';
+
+export interface IrcServer {
+  readonly port: number;
+  stop(): Promise<void>;
+  /** Starts again on the same port. */
+  restart(): Promise<void>;
+}
+
+const config = (folder: string, port: number) => `[Global]
+	Name = irc.test.local
+	Info = loopback test server
+	Network = TestNet
+	AdminInfo1 = test
+	AdminEMail = test@localhost.invalid
+	Listen = 127.0.0.1
+	Ports = ${port}
+	MotdPhrase = hello
+	MotdFile =
+	HelpFile =
+[Limits]
+	MaxNickLength = 24
+	MaxConnections = 0
+	MaxConnectionsIP = 0
+	MaxJoins = 0
+	MaxPenaltyTime = 0
+	PingTimeout = 5
+	PongTimeout = 5
+[Options]
+	Ident = no
+	DNS = no
+	PAM = no
+	SyslogFacility = local1
+	IncludeDir = ${folder}/empty
+`;
+
+export async function startIrcServer(): Promise<IrcServer> {
+  const folder = mkdtempSync(join(tmpdir(), 'saltmarsh-irc-'));
+  // The server drops root's rights before it reads its file.
+  chmodSync(folder, 0o755);
+  mkdirSync(join(folder, 'empty'));
+  const port = await freePort();
+  const file = join(folder, 'ngircd.conf');
+  writeFileSync(file, config(folder, port), { mode: 0o644 });
+  const program = findProgram('ngircd') ?? 'ngircd';
+  let started: Started;
+  const begin = async () => {
+    started = start(program, ['-n', '-f', file]);
+    await listening(port);
+  };
+  await begin();
+  return {
+    port,
+    async stop() {
+      await started.end();
+      rmSync(folder, { recursive: true, force: true });
+    },
+    async restart() {
+      await started.end();
+      await begin();
+    },
+  };
+}
+
+/** Somebody in a channel who types lines and reads what appears. */
+export interface IrcPerson {
+  readonly nick: string;
+  type(line: string): void;
+  /** Types to one nick alone. */
+  whisper(nick: string, line: string): void;
+  setMode(mode: string, nick: string): void;
+  /** The next line from `nick`. */
+  heard(nick: string): Promise<string>;
+  leave(): Promise<void>;
+}
+
+export async function joinAs(nick: string, port: number, channel: string): Promise<IrcPerson> {
+  const client: Client = new framework.Client();
+  const lines: { nick: string; message: string }[] = [];
+  let joined = false;
+  client.on('registered', () => client.join(channel));
+  client.on('userlist', () => {
+    joined = true;
+  });
+  client.on('privmsg', (line: { nick: string; message: string }) => void lines.push(line));
+  client.connect({ host: '127.0.0.1', port, tls: false, nick, username: nick.toLowerCase(), gecos: nick, auto_reconnect: false, version: null });
+  await until(() => joined, `${nick} is in ${channel}`);
+  return {
+    nick,
+    type: (line) => client.say(channel, line),
+    whisper: (to, line) => client.say(to, line),
+    setMode: (mode, whom) => (client as unknown as { mode(channel: string, mode: string, whom: string): void }).mode(channel, mode, whom),
+    async heard(from) {
+      await until(() => lines.some((line) => line.nick === from), `${from} says something to ${nick}`);
+      const [line] = lines.splice(lines.findIndex((one) => one.nick === from), 1);
+      return line?.message ?? '';
+    },
+    async leave() {
+      if (!client.connected) return;
+      const closed = new Promise((resolve) => client.once('close', resolve));
+      client.quit();
+      await closed;
+    },
+  };
+}

@@ -1,0 +1,66 @@
+/** The demo library on a simulated platform, at a time that stands still until told to move. */
+import { readFileSync } from 'node:fs';
+import { type DemoData, mallet } from '@saltmarsh/tool-library';
+import { type Command, type CommandLayer, createCommandLayer, type LayerOptions, type Outcome } from 'taxeon';
+import { createStandIn, type Exchange, type StandIn } from 'taxeon/stand-in';
+import { type VirtualClock, virtualClock } from 'taxeon/testing';
+import { parse } from 'yaml';
+
+export const saltmarshFile = new URL('../../../../examples/tool-library/data/saltmarsh.yaml', import.meta.url);
+
+export function saltmarshData(): DemoData {
+  return parse(readFileSync(saltmarshFile, 'utf8'));
+}
+
+export const startOfAfternoon = Date.parse('2026-05-09T13:00:00Z');
+
+export interface Scene {
+  readonly clock: VirtualClock;
+  readonly platform: StandIn;
+  readonly layer: CommandLayer;
+  /** Types a line: `types('ines', '!shelf')`, at the counter unless told otherwise. */
+  types(by: string, text: string, at?: string): Promise<Exchange>;
+  invokes(by: string, name: string, options?: Record<string, unknown>, at?: string): Promise<Exchange>;
+  /** Types a line at the bot's console. */
+  console(text: string): Promise<Exchange>;
+}
+
+type OwnLayer = (options: { readonly clock: VirtualClock }) => CommandLayer;
+
+/** Opens the demo's Mallet, or a layer of the test's own, in the demo's world. */
+export async function saltmarsh(own?: OwnLayer): Promise<Scene> {
+  const data = saltmarshData();
+  const clock = virtualClock(startOfAfternoon);
+  const platform = createStandIn(data.world, { clock });
+  const layer = own?.({ clock }) ?? mallet(data, { clock, log: silentLog });
+  await platform.serve(layer);
+  return {
+    clock,
+    platform,
+    layer,
+    types: (by, text, at = 'saltmarsh/counter') => platform.send(platform.typed({ by, at, text })),
+    invokes: (by, name, options = {}, at = 'saltmarsh/counter') =>
+      platform.send(platform.invoked({ by, at, path: [name], options })),
+    console: (text) => platform.send(platform.typed({ at: 'console', text })),
+  };
+}
+
+export const silentLog = { error: () => undefined, warn: () => undefined };
+
+/** A layer of these commands alone, with the prefix `!`, in the demo's world. */
+export function sceneOf(commands: readonly Command[], options: Partial<LayerOptions> = {}): Promise<Scene> {
+  return saltmarsh(({ clock }) => createCommandLayer({ commands, prefixes: ['!'], clock, log: silentLog, ...options }));
+}
+
+/** What an outcome says of the call, without what only a surface can tell. */
+export function gist(outcome: Outcome) {
+  if (outcome.status === 'ignored') return { status: outcome.status };
+  const { status, command, args } = outcome;
+  const coded = 'code' in outcome ? { code: outcome.code, parameters: outcome.parameters } : {};
+  return { status, command, args, ...coded };
+}
+
+/** The code of an outcome, or its status where it has none. */
+export function codeOf(outcome: Outcome): string {
+  return 'code' in outcome ? outcome.code : outcome.status;
+}

@@ -1,0 +1,137 @@
+import { arg, type Command, command, createCommandLayer, type Duration, type Guild, type GuildActor, type Member, type Outcome } from 'taxeon';
+import { describe, expectTypeOf, test } from 'vitest';
+
+const described = { description: 'Something' };
+
+describe('arguments are inferred from the declaration', () => {
+  test('required, optional, with a default', () => {
+    command({
+      ...described,
+      name: 'induct',
+      args: {
+        who: arg.member(),
+        skill: arg.choice(['lathe', 'welder', 'chainsaw']),
+        valid: arg.duration({ min: '30d', default: '180d' }),
+        pence: arg.integer({ optional: true }),
+        note: arg.tail({ optional: true }),
+      },
+      run({ args }) {
+        expectTypeOf(args.who).toEqualTypeOf<Member>();
+        expectTypeOf(args.skill).toEqualTypeOf<'lathe' | 'welder' | 'chainsaw'>();
+        expectTypeOf(args.valid).toEqualTypeOf<number>();
+        expectTypeOf(args.pence).toEqualTypeOf<number | undefined>();
+        expectTypeOf(args.note).toEqualTypeOf<string | undefined>();
+        // @ts-expect-error: there is no such argument
+        args.whom;
+      },
+    });
+  });
+
+  test('mapped values, with absence kept', () => {
+    command({
+      ...described,
+      name: 'pay',
+      args: {
+        sum: arg.integer().map((pence) => ({ pence })),
+        tip: arg.integer({ optional: true }).map((pence) => ({ pence })),
+      },
+      run({ args }) {
+        expectTypeOf(args.sum).toEqualTypeOf<{ pence: number }>();
+        expectTypeOf(args.tip).toEqualTypeOf<{ pence: number } | undefined>();
+      },
+    });
+  });
+});
+
+describe('`in` narrows the call', () => {
+  test('a guild', () => {
+    command({
+      ...described,
+      name: 'announce',
+      in: 'guild',
+      run({ guild, caller }) {
+        expectTypeOf(guild).toEqualTypeOf<Guild>();
+        expectTypeOf(caller).toEqualTypeOf<GuildActor>();
+      },
+    });
+  });
+  test('a direct message', () => {
+    command({ ...described, name: 'a', in: 'direct', run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<undefined>() });
+  });
+  test('anywhere', () => {
+    command({ ...described, name: 'a', run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<Guild | undefined>() });
+  });
+  test('a member argument implies a guild', () => {
+    command({ ...described, name: 'a', args: { who: arg.member() }, run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<Guild>() });
+  });
+});
+
+describe('wrong declarations do not compile', () => {
+  const run = () => 'done';
+
+  test('outranking what is no member argument', () => {
+    command({
+      ...described,
+      name: 'fine',
+      args: { who: arg.member(), pence: arg.integer() },
+      requires: ({ caller, bot }) => [
+        caller.outranks('who'),
+        bot.outranks('who'),
+        // @ts-expect-error: pence is no member
+        caller.outranks('pence'),
+        // @ts-expect-error: there is no such argument
+        caller.outranks('whom'),
+      ],
+      run,
+    });
+  });
+
+  test('a bare number as a time', () => {
+    expectTypeOf<'1h30m'>().toExtend<Duration>();
+    expectTypeOf<{ ms: number }>().toExtend<Duration>();
+    expectTypeOf<number>().not.toExtend<Duration>();
+    // @ts-expect-error: 30 of what?
+    arg.duration({ min: 30 });
+    // @ts-expect-error: moons have no length
+    arg.duration({ default: '3 moons' });
+  });
+
+  test('a cooldown that does not read', () => {
+    command({ ...described, name: 'a', cooldowns: { user: '5 in 1m', guild: '10m' }, run });
+    // @ts-expect-error: "im" is no word of it
+    command({ ...described, name: 'a', cooldowns: { user: '5 im 1m' }, run });
+    // @ts-expect-error: 5 of what?
+    command({ ...described, name: 'a', cooldowns: { user: 5 }, run });
+  });
+
+  test('unknown options and defaults of another type', () => {
+    // @ts-expect-error: it is called max
+    arg.integer({ maximum: 5 });
+    // @ts-expect-error: a text is no whole number
+    arg.integer({ default: 'five' });
+    // @ts-expect-error: no such label
+    arg.choice(['lathe', 'welder'], { default: 'saw' });
+  });
+});
+
+test('invoke takes the values of its command', () => {
+  const fine = command({
+    ...described,
+    name: 'fine',
+    args: {
+      pence: arg.integer(),
+      keep: arg.duration({ default: '3d' }),
+      rounds: arg.integer({ default: ({ now }) => now % 2 }),
+      note: arg.tail({ optional: true }),
+    },
+    run: () => 'done',
+  });
+  const layer = createCommandLayer({ commands: [fine] });
+  expectTypeOf(layer.invoke(fine, { as: 'night watch', args: { pence: 5 } })).resolves.toEqualTypeOf<Outcome>();
+  layer.invoke(fine, { as: 'night watch', args: { pence: 5, keep: 1000, note: 'late' } });
+  // @ts-expect-error: pence is missing
+  layer.invoke(fine, { as: 'night watch', args: {} });
+  // @ts-expect-error: pence is a number
+  layer.invoke(fine, { as: 'night watch', args: { pence: '5' } });
+  expectTypeOf(fine).toExtend<Command>();
+});

@@ -1,0 +1,22 @@
+import { defineConfig } from 'vite';
+
+/** Bundled per entry point, so that a command-line start reads few files. */
+const entries = ['index', 'platforms/stand-in/index', 'platforms/irc/index', 'testing/index', 'cli/main', 'cli/typescript-hooks'];
+
+export default defineConfig({
+  build: {
+    target: 'es2023',
+    minify: false,
+    sourcemap: true,
+    emptyOutDir: true,
+    lib: {
+      entry: Object.fromEntries(entries.map((entry) => [entry, `src/${entry}.ts`])),
+      formats: ['es'],
+    },
+    rolldownOptions: {
+      // Everything that is not a file of this package stays an import.
+      external: (id) => !id.startsWith('.') && !id.startsWith('/') && !id.startsWith('\0'),
+      output: { chunkFileNames: 'shared/[name].js' },
+    },
+  },
+});
