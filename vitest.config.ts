@@ -14,12 +14,21 @@ export default defineConfig({
           name: 'library',
           include: ['packages/taxeon/test/**/*.test.ts', 'examples/*/test/**/*.test.ts', 'bench/test/**/*.test.ts'],
           exclude: ['packages/taxeon/test/{live,browser,cli}/**'],
-          typecheck: { enabled: true, include: ['packages/taxeon/test/**/*.test-d.ts'], tsconfig: 'packages/taxeon/test/tsconfig.json' },
+          typecheck: {
+            enabled: true,
+            include: ['packages/taxeon/test/**/*.test-d.ts'],
+            tsconfig: 'packages/taxeon/test/tsconfig.json',
+          },
         },
       },
       {
         extends: true,
-        test: { name: 'live', include: ['packages/taxeon/test/{live,browser,cli}/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000 },
+        test: {
+          name: 'live',
+          include: ['packages/taxeon/test/{live,browser,cli}/**/*.test.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+        },
       },
     ],
   },

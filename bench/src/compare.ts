@@ -68,7 +68,13 @@ export function printRatios(title: string, ratios: readonly Ratio[]): void {
   console.log('| what | ratio | middle half | ours | yardstick |');
   console.log('|---|---|---|---|---|');
   for (const { name, ratio, low, high, oursNs, yardstickNs } of ratios) {
-    const cells = [name, `${ratio.toFixed(2)}×`, `${low.toFixed(2)}–${high.toFixed(2)}`, nanoseconds(oursNs), nanoseconds(yardstickNs)];
+    const cells = [
+      name,
+      `${ratio.toFixed(2)}×`,
+      `${low.toFixed(2)}–${high.toFixed(2)}`,
+      nanoseconds(oursNs),
+      nanoseconds(yardstickNs),
+    ];
     console.log(`| ${cells.join(' | ')} |`);
   }
 }

@@ -1,6 +1,6 @@
 /** Dispatch against a hand-written bot: ordinary chat, and a full call by an alias. */
 import { EventEmitter } from 'node:events';
-import type { Input, Outcome, Reply } from 'taxeon';
+import type { Input, Outcome, Platform, Reply } from 'taxeon';
 import { compare, printRatios, type Side } from './compare.js';
 import { handWrittenBot } from './hand-written.js';
 import { layeredBot } from './layered.js';
@@ -34,19 +34,26 @@ function ticking(): () => number {
 }
 
 function callInputs(): Input[] {
-  return Array.from({ length: 256 }, (_, index) => message(`!charge <100000000000000002> ${1 + index} the saw came back late`));
+  return Array.from({ length: 256 }, (_, index) =>
+    message(`!charge <100000000000000002> ${1 + index} the saw came back late`),
+  );
 }
 
 /** Awaits one call after the other, and checks afterwards that each was answered. */
-function callSide(name: string, call: (input: Input, replies: Reply[]) => Promise<unknown>, isRight: (result: unknown) => boolean): Side {
+function callSide(
+  name: string,
+  call: (input: Input, platform: Platform) => Promise<unknown>,
+  isRight: (result: unknown) => boolean,
+): Side {
   const inputs = callInputs();
   const replies: Reply[] = [];
+  const platform = rememberingPlatform({ replies });
   return {
     name,
     async batch(size) {
       replies.length = 0;
       for (let index = 0; index < size; index++) {
-        const result = await call(inputs[index & 255] as Input, replies);
+        const result = await call(inputs[index & 255] as Input, platform);
         if (!isRight(result)) throw new Error(`${name} refused a call: ${JSON.stringify(result)}`);
       }
       if (replies.length !== size) throw new Error(`${name} answered ${replies.length} of ${size} calls`);
@@ -56,20 +63,18 @@ function callSide(name: string, call: (input: Input, replies: Reply[]) => Promis
 
 function layeredCalls(trace: boolean): Side {
   const layer = layeredBot(ticking());
-  let platform: ReturnType<typeof rememberingPlatform> | undefined;
   return callSide(
     trace ? 'layer, traced' : 'layer',
-    (input, replies) => layer.handle(input, (platform ??= rememberingPlatform({ replies })), { trace }),
+    (input, platform) => layer.handle(input, platform, { trace }),
     (outcome) => (outcome as Outcome).status === 'completed',
   );
 }
 
 function handWrittenCalls(): Side {
   const bot = handWrittenBot(ticking());
-  let platform: ReturnType<typeof rememberingPlatform> | undefined;
   return callSide(
     'hand-written',
-    (input, replies) => bot.onMessage(input, (platform ??= rememberingPlatform({ replies }))),
+    (input, platform) => bot.onMessage(input, platform),
     (code) => code === 'completed',
   );
 }

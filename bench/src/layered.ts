@@ -12,8 +12,7 @@ const fine = command({
   },
   requires: ({ caller, bot }) => [caller.can('fine'), bot.can('fine'), caller.outranks('who')],
   cooldowns: { user: '3 in 1m' },
-  run: ({ args }) =>
-    `${args.who.name} owes ${args.pence} pence${args.note === undefined ? '' : ` (${args.note})`}.`,
+  run: ({ args }) => `${args.who.name} owes ${args.pence} pence${args.note === undefined ? '' : ` (${args.note})`}.`,
 });
 
 export function layeredBot(now: () => number): CommandLayer {

@@ -11,7 +11,9 @@ function makeMember(id: string, name: string, rank: number, permissions: readonl
 export const steward = makeMember('100000000000000001', 'Ines', 30, ['fine', 'certify', 'announce']);
 export const borrower = makeMember('100000000000000002', 'Wren', 10, []);
 export const bot = makeMember('100000000000000003', 'Mallet', 40, ['fine', 'give-badges']);
-export const members: ReadonlyMap<string, Member> = new Map([steward, borrower, bot].map((member) => [member.id, member]));
+export const members: ReadonlyMap<string, Member> = new Map(
+  [steward, borrower, bot].map((member) => [member.id, member]),
+);
 
 /** What the bots said, by the place they said it in. */
 export interface Said {

@@ -1,7 +1,7 @@
 /** How the `taxeon` command opens this bot: on a simulated platform with the demo's people. */
 import { readFileSync } from 'node:fs';
-import { defineConfig } from 'taxeon/testing';
 import { createStandIn } from 'taxeon/stand-in';
+import { defineConfig } from 'taxeon/testing';
 import { parse } from 'yaml';
 import { type DemoData, mallet } from './src/index.js';
 

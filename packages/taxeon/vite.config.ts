@@ -1,7 +1,14 @@
 import { defineConfig } from 'vite';
 
 /** Bundled per entry point, so that a command-line start reads few files. */
-const entries = ['index', 'platforms/stand-in/index', 'platforms/irc/index', 'testing/index', 'cli/main', 'cli/typescript-hooks'];
+const entries = [
+  'index',
+  'platforms/stand-in/index',
+  'platforms/irc/index',
+  'testing/index',
+  'cli/main',
+  'cli/typescript-hooks',
+];
 
 export default defineConfig({
   build: {

@@ -36,7 +36,11 @@ const platform = irc({
   // Without services, user@host is the most that the server can prove.
   identity: 'user@host',
   modes: {
-    o: { rank: 30, role: 'steward', permissions: ['borrow', 'certify', 'fine', 'announce', 'give-badges', 'post-notices'] },
+    o: {
+      rank: 30,
+      role: 'steward',
+      permissions: ['borrow', 'certify', 'fine', 'announce', 'give-badges', 'post-notices'],
+    },
     v: { rank: 10, role: 'borrower', permissions: ['borrow'] },
   },
 });

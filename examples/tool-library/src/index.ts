@@ -27,8 +27,16 @@ export interface MalletOptions {
 }
 
 /** Mallet on the demo data, with the shelves in memory. */
-export function mallet({ prefixes, tools }: Pick<DemoData, 'prefixes' | 'tools'>, options: MalletOptions = {}): CommandLayer {
+export function mallet(
+  { prefixes, tools }: Pick<DemoData, 'prefixes' | 'tools'>,
+  options: MalletOptions = {},
+): CommandLayer {
   const library = toolLibrary(memoryShelves(tools));
   const guilds = Object.fromEntries(Object.entries(prefixes).map(([id, own]) => [id, { prefixes: own }]));
-  return createCommandLayer({ commands: commands(library, Object.keys(tools)[0] ?? ''), prefixes: ['!'], guilds, ...options });
+  return createCommandLayer({
+    commands: commands(library, Object.keys(tools)[0] ?? ''),
+    prefixes: ['!'],
+    guilds,
+    ...options,
+  });
 }

@@ -89,7 +89,8 @@ export function toolLibrary(store: ShelfStore): ToolLibrary {
     },
     loanOf: (guild, { name }) => store.read(guild).loans.find((loan) => loan.tool === name),
     lend: (guild, loan) => change(guild, ({ loans }) => ({ loans: [...loans, loan] })),
-    takeBack: (guild, { name }) => change(guild, ({ loans }) => ({ loans: loans.filter((loan) => loan.tool !== name) })),
+    takeBack: (guild, { name }) =>
+      change(guild, ({ loans }) => ({ loans: loans.filter((loan) => loan.tool !== name) })),
     hasBadge: (guild, holder, skill, now) =>
       store.read(guild).badges.some((badge) => badge.holder === holder && badge.skill === skill && badge.until > now),
     award: (guild, badge) => change(guild, ({ badges }) => ({ badges: [...badges, badge] })),

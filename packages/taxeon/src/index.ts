@@ -2,9 +2,25 @@
 export type { ActorRights } from './access/standing.js';
 export { echo } from './base/text.js';
 export type { MaybePromise } from './base/thenable.js';
-export { type Clock, type Duration, type DurationText, durationInWords, parseDuration, systemClock } from './base/time.js';
+export {
+  type Clock,
+  type Duration,
+  type DurationText,
+  durationInWords,
+  parseDuration,
+  systemClock,
+} from './base/time.js';
 export { DeclarationError, type DeclarationProblem } from './catalogue/check.js';
-export type { Arg, ArgMap, ArgOf, DefaultContext, DefaultFrom, GivenOf, MemberNames, ValuesOf } from './commands/arg.js';
+export type {
+  Arg,
+  ArgMap,
+  ArgOf,
+  DefaultContext,
+  DefaultFrom,
+  GivenOf,
+  MemberNames,
+  ValuesOf,
+} from './commands/arg.js';
 export { type Answer, type Call, type Refusal, refuse, type Whereabouts } from './commands/call.js';
 export { type Command, command, type Declaration } from './commands/command.js';
 export type { Allowance, Cooldowns, CountedBy } from './commands/cooldowns.js';
@@ -28,7 +44,14 @@ export type {
   Waiting,
 } from './contract/outcome.js';
 export type { Channel, ConsolePlace, DirectPlace, Guild, GuildPlace, Place } from './contract/places.js';
-export { type Capabilities, type Directory, type InputHandler, type Platform, PlatformError, type Serving } from './contract/platform.js';
+export {
+  type Capabilities,
+  type Directory,
+  type InputHandler,
+  type Platform,
+  PlatformError,
+  type Serving,
+} from './contract/platform.js';
 export { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from './contract/trace.js';
 export type { Explanation } from './layer/explain.js';
 export {

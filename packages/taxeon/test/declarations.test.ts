@@ -8,7 +8,8 @@ function problemsOf(...declarations: unknown[]): string[] {
   try {
     createCommandLayer({ commands: declarations.map((declaration) => command(declaration as never)), prefixes: ['!'] });
   } catch (error) {
-    if (error instanceof DeclarationError) return error.problems.map(({ command, field, problem }) => `${command} › ${field}: ${problem}`);
+    if (error instanceof DeclarationError)
+      return error.problems.map(({ command, field, problem }) => `${command} › ${field}: ${problem}`);
     throw error;
   }
   return [];
@@ -21,24 +22,99 @@ describe('a wrong declaration fails when the catalogue is built, naming command,
     ['an unknown place', { ...base, name: 'a', in: 'room' }, 'in: is "room"'],
     ['an unknown surface', { ...base, name: 'a', surfaces: ['voice'] }, 'surfaces: names "voice"'],
     ['no handler', { name: 'a', description: 'x' }, 'run: is missing'],
-    ['an argument that looks like a number', { ...base, name: 'a', args: { 1: arg.text() } }, 'args.1: looks like a number'],
-    ['an argument named __proto__', { ...base, name: 'a', args: Object.defineProperty({}, '__proto__', { value: arg.text(), enumerable: true }) }, 'args.__proto__: is a name that JavaScript keeps'],
-    ['text behind a tail', { ...base, name: 'a', args: { all: arg.tail(), more: arg.text() } }, 'args.all: takes all that is left'],
-    ['required behind optional', { ...base, name: 'a', args: { n: arg.integer({ optional: true }), t: arg.text() } }, 'args.t: is required but follows n'],
-    ['an optional text in the middle', { ...base, name: 'a', args: { t: arg.text({ optional: true }), n: arg.integer({ optional: true }) } }, 'args.t: may be left out, but any word fits it'],
-    ['optional and default', { ...base, name: 'a', args: { n: arg.integer({ optional: true, default: 3 }) } }, 'args.n: has both'],
-    ['a default out of bounds', { ...base, name: 'a', args: { n: arg.integer({ max: 5, default: 9 }) } }, 'args.n: has a default of 9'],
-    ['a duration that does not read', { ...base, name: 'a', args: { d: arg.duration({ min: '3 moons' as never }) } }, 'args.d: has `min: "3 moons"`'],
-    ['bounds the wrong way round', { ...base, name: 'a', args: { d: arg.duration({ min: '3d', max: '1d' }) } }, 'args.d: has `min` above `max`'],
-    ['bounds that are not whole', { ...base, name: 'a', args: { n: arg.integer({ min: 0.5 }) } }, 'args.n: has `min: 0.5`'],
+    [
+      'an argument that looks like a number',
+      { ...base, name: 'a', args: { 1: arg.text() } },
+      'args.1: looks like a number',
+    ],
+    [
+      'an argument named __proto__',
+      { ...base, name: 'a', args: Object.defineProperty({}, '__proto__', { value: arg.text(), enumerable: true }) },
+      'args.__proto__: is a name that JavaScript keeps',
+    ],
+    [
+      'text behind a tail',
+      { ...base, name: 'a', args: { all: arg.tail(), more: arg.text() } },
+      'args.all: takes all that is left',
+    ],
+    [
+      'required behind optional',
+      { ...base, name: 'a', args: { n: arg.integer({ optional: true }), t: arg.text() } },
+      'args.t: is required but follows n',
+    ],
+    [
+      'an optional text in the middle',
+      { ...base, name: 'a', args: { t: arg.text({ optional: true }), n: arg.integer({ optional: true }) } },
+      'args.t: may be left out, but any word fits it',
+    ],
+    [
+      'optional and default',
+      { ...base, name: 'a', args: { n: arg.integer({ optional: true, default: 3 }) } },
+      'args.n: has both',
+    ],
+    [
+      'a default out of bounds',
+      { ...base, name: 'a', args: { n: arg.integer({ max: 5, default: 9 }) } },
+      'args.n: has a default of 9',
+    ],
+    [
+      'a duration that does not read',
+      { ...base, name: 'a', args: { d: arg.duration({ min: '3 moons' as never }) } },
+      'args.d: has `min: "3 moons"`',
+    ],
+    [
+      'bounds the wrong way round',
+      { ...base, name: 'a', args: { d: arg.duration({ min: '3d', max: '1d' }) } },
+      'args.d: has `min` above `max`',
+    ],
+    [
+      'bounds that are not whole',
+      { ...base, name: 'a', args: { n: arg.integer({ min: 0.5 }) } },
+      'args.n: has `min: 0.5`',
+    ],
     ['no labels', { ...base, name: 'a', args: { c: arg.choice([]) } }, 'args.c: has no labels'],
-    ['the same label twice', { ...base, name: 'a', args: { c: arg.choice(['Saw', 'saw']) } }, 'args.c: names the label "saw" twice'],
-    ['a member outside a guild', { ...base, name: 'a', in: 'direct', args: { who: arg.member() } }, "in: is 'direct', but who is a member"],
-    ['outranking a text', { ...base, name: 'a', args: { t: arg.text() }, requires: ({ caller }: never) => [(caller as { outranks(n: string): unknown }).outranks('t')] }, "requires: outranks('t') names no member"],
-    ['requirements that throw', { ...base, name: 'a', requires: () => { throw new Error('boom'); } }, 'requires: throws: boom'],
+    [
+      'the same label twice',
+      { ...base, name: 'a', args: { c: arg.choice(['Saw', 'saw']) } },
+      'args.c: names the label "saw" twice',
+    ],
+    [
+      'a member outside a guild',
+      { ...base, name: 'a', in: 'direct', args: { who: arg.member() } },
+      "in: is 'direct', but who is a member",
+    ],
+    [
+      'outranking a text',
+      {
+        ...base,
+        name: 'a',
+        args: { t: arg.text() },
+        requires: ({ caller }: never) => [(caller as { outranks(n: string): unknown }).outranks('t')],
+      },
+      "requires: outranks('t') names no member",
+    ],
+    [
+      'requirements that throw',
+      {
+        ...base,
+        name: 'a',
+        requires: () => {
+          throw new Error('boom');
+        },
+      },
+      'requires: throws: boom',
+    ],
     ['requirements that are no list', { ...base, name: 'a', requires: () => 'steward' }, 'requires: gives no list'],
-    ['a cooldown without a unit', { ...base, name: 'a', cooldowns: { user: '5' } }, 'cooldowns.user: "5" does not read'],
-    ['a cooldown for nobody', { ...base, name: 'a', cooldowns: { moon: '5s' } }, 'cooldowns.moon: counts by nothing known'],
+    [
+      'a cooldown without a unit',
+      { ...base, name: 'a', cooldowns: { user: '5' } },
+      'cooldowns.user: "5" does not read',
+    ],
+    [
+      'a cooldown for nobody',
+      { ...base, name: 'a', cooldowns: { moon: '5s' } },
+      'cooldowns.moon: counts by nothing known',
+    ],
   ];
   test.each(wrong)('%s', (_, declaration, expected) => {
     const problems = problemsOf(declaration);
@@ -65,14 +141,21 @@ test('all problems of all commands are told at once', () => {
 });
 
 test('a prefix that is empty or has space around it is refused', () => {
-  expect(() => createCommandLayer({ commands: [], prefixes: ['', ' !'] })).toThrow(/prefixes: "" is empty.*\n.*prefixes: " !"/);
+  expect(() => createCommandLayer({ commands: [], prefixes: ['', ' !'] })).toThrow(
+    /prefixes: "" is empty.*\n.*prefixes: " !"/,
+  );
 });
 
 test('kinds are plain values: shared, spread and mapped', async () => {
   const pence = arg.integer({ min: 1, max: 500 });
   const pounds = pence.map((value) => value / 100);
   const named = { ...pounds, description: 'How much' };
-  const pay = command({ ...base, name: 'pay', args: { a: pence, b: named.map((value) => `£${value}`) }, run: ({ args }) => `${args.a} ${args.b}` });
+  const pay = command({
+    ...base,
+    name: 'pay',
+    args: { a: pence, b: named.map((value) => `£${value}`) },
+    run: ({ args }) => `${args.a} ${args.b}`,
+  });
   const layer = createCommandLayer({ commands: [pay], prefixes: ['!'] });
   const outcome = await layer.handle({
     surface: 'text',

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
+import { arg, command, createCommandLayer, type Input } from 'taxeon';
 import { describe, expect, test } from 'vitest';
 import { codeOf, saltmarsh, silentLog, startOfAfternoon } from './support/saltmarsh.js';
-import { createCommandLayer, arg, command, type Input } from 'taxeon';
 
 const statuses = new Set(['completed', 'refused', 'invalid', 'failed', 'ignored']);
 
@@ -43,7 +43,9 @@ describe('whatever somebody sends gets an ordinary outcome', () => {
     const scene = await saltmarsh();
     const typed = fc.oneof(
       fc.string({ unit: 'binary' }),
-      fc.tuple(fc.constantFrom('borrow', 'fine', 'induct', 'shelf', ''), fc.string({ unit: 'binary' })).map(([name, rest]) => `${name} ${rest}`),
+      fc
+        .tuple(fc.constantFrom('borrow', 'fine', 'induct', 'shelf', ''), fc.string({ unit: 'binary' }))
+        .map(([name, rest]) => `${name} ${rest}`),
     );
     await fc.assert(
       fc.asyncProperty(typed, async (text) => {
@@ -57,9 +59,12 @@ describe('whatever somebody sends gets an ordinary outcome', () => {
   test('any options at all', async () => {
     const scene = await saltmarsh();
     await fc.assert(
-      fc.asyncProperty(fc.dictionary(fc.oneof(fc.string(), fc.constantFrom('who', 'pence', 'tool')), fc.anything()), async (given) => {
-        expect(statuses).toContain((await scene.invokes('ines', 'fine', given)).outcome.status);
-      }),
+      fc.asyncProperty(
+        fc.dictionary(fc.oneof(fc.string(), fc.constantFrom('who', 'pence', 'tool')), fc.anything()),
+        async (given) => {
+          expect(statuses).toContain((await scene.invokes('ines', 'fine', given)).outcome.status);
+        },
+      ),
     );
   });
 });
@@ -98,7 +103,12 @@ describe('what is not answered', () => {
 });
 
 test('without a platform the outcome carries the reply, and nobody can be looked up', async () => {
-  const echoing = command({ name: 'say', description: 'Say', args: { text: arg.tail() }, run: ({ args }) => args.text });
+  const echoing = command({
+    name: 'say',
+    description: 'Say',
+    args: { text: arg.tail() },
+    run: ({ args }) => args.text,
+  });
   const fine = command({ name: 'fine', description: 'Fine', args: { who: arg.member() }, run: () => 'done' });
   const layer = createCommandLayer({ commands: [echoing, fine], prefixes: ['!', 'mallet'], log: silentLog });
   const input = (text: string): Input => ({
@@ -108,7 +118,11 @@ test('without a platform the outcome carries the reply, and nobody can be looked
     place: { kind: 'guild', guild: { id: 'saltmarsh', name: 'Saltmarsh' }, channel: { id: 'c', name: 'c' } },
     at: startOfAfternoon,
   });
-  expect(await layer.handle(input('Mallet  say hello\n there '))).toMatchObject({ status: 'completed', reply: { notice: { body: 'hello\n there' } }, delivery: undefined });
+  expect(await layer.handle(input('Mallet  say hello\n there '))).toMatchObject({
+    status: 'completed',
+    reply: { notice: { body: 'hello\n there' } },
+    delivery: undefined,
+  });
   expect(codeOf(await layer.handle(input('!fine wren')))).toBe('argument.invalid');
   expect((await layer.handle(input('malletsay hello'))).status).toBe('ignored');
 });

@@ -10,7 +10,11 @@ describe('a cooldown', () => {
     expect((await scene.types('tobias', '!borrow drill')).outcome.status).toBe('completed');
     scene.clock.advance(60_000);
     expect((await scene.types('tobias', '!TAKE spade')).outcome.status).toBe('completed');
-    const refused = { status: 'refused', code: 'cooldown.active', parameters: { counts: 'user', retryAfterMs: 9 * 60_000 } };
+    const refused = {
+      status: 'refused',
+      code: 'cooldown.active',
+      parameters: { counts: 'user', retryAfterMs: 9 * 60_000 },
+    };
     expect((await scene.types('tobias', '!take ladder')).outcome).toMatchObject(refused);
     expect((await scene.invokes('tobias', 'borrow', { tool: 'ladder' })).outcome).toMatchObject(refused);
     expect((await scene.types('wren', '!take ladder')).outcome.status).toBe('completed');
@@ -33,7 +37,12 @@ describe('a cooldown', () => {
   });
 
   test('is not taken by a call that another cooldown refuses', async () => {
-    const ping = command({ name: 'ping', description: 'Ping', cooldowns: { user: '2 in 1m', guild: '3 in 1m' }, run: () => 'pong' });
+    const ping = command({
+      name: 'ping',
+      description: 'Ping',
+      cooldowns: { user: '2 in 1m', guild: '3 in 1m' },
+      run: () => 'pong',
+    });
     const scene = await sceneOf([ping]);
     const by = async (person: string) => (await scene.types(person, '!ping')).outcome;
     for (const person of ['ines', 'ines', 'ines', 'ines', 'wren']) await by(person);
@@ -53,7 +62,10 @@ describe('a cooldown', () => {
     const ping = command({ name: 'ping', description: 'Ping', cooldowns: { user: '90s' }, run: () => 'pong' });
     const broken = { ...memoryStore(), acquire: () => Promise.reject(new Error('gone')) };
     const scene = await sceneOf([ping], { store: broken, reference: () => 'abcd2345' });
-    expect((await scene.types('wren', '!ping')).outcome).toMatchObject({ code: 'store.unavailable', parameters: { reference: 'abcd2345' } });
+    expect((await scene.types('wren', '!ping')).outcome).toMatchObject({
+      code: 'store.unavailable',
+      parameters: { reference: 'abcd2345' },
+    });
   });
 });
 

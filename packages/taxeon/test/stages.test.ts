@@ -7,9 +7,13 @@ const described = { description: 'Something' };
 /** A store that only notes what is asked of it. */
 function watchedStore() {
   const asked: string[] = [];
+  const granted = (what: string) => {
+    asked.push(what);
+    return { granted: true, at: 0 } as const;
+  };
   const store: Store = {
-    acquire: () => (asked.push('acquire'), { granted: true, at: 0 }),
-    look: () => (asked.push('look'), { granted: true, at: 0 }),
+    acquire: () => granted('acquire'),
+    look: () => granted('look'),
     giveBack: () => void asked.push('giveBack'),
   };
   return { asked, store };
@@ -19,7 +23,9 @@ describe('an input passes the stages in order', () => {
   test('a trace shows all eleven, and is recorded only when asked for', async () => {
     const { layer, platform } = await saltmarsh();
     const input = platform.typed({ by: 'ines', at: 'saltmarsh', text: '!induct wren lathe' });
-    const { trace } = (await layer.handle(input, platform, { trace: true })) as { trace?: { stages: { name: string; verdict: string }[] } };
+    const { trace } = (await layer.handle(input, platform, { trace: true })) as {
+      trace?: { stages: { name: string; verdict: string }[] };
+    };
     expect(trace?.stages.map(({ name }) => name)).toEqual(stageNames);
     expect(new Set(trace?.stages.map(({ verdict }) => verdict))).toEqual(new Set(['passed']));
     const again = platform.typed({ by: 'ines', at: 'saltmarsh', text: '!induct wren lathe' });
@@ -47,7 +53,9 @@ describe('an input passes the stages in order', () => {
     for (const text of ['!fine', '!fine nobody', '!fine wren 10abc', '!fine "wren']) {
       const { outcome, posts } = await scene.types('tobias', text);
       expect(codeOf(outcome)).toBe('permission.caller');
-      expect(posts.map(({ notice }) => [notice.body, notice.details])).toEqual([['You need the permission fine for that.', undefined]]);
+      expect(posts.map(({ notice }) => [notice.body, notice.details])).toEqual([
+        ['You need the permission fine for that.', undefined],
+      ]);
     }
   });
 
@@ -89,7 +97,14 @@ describe('explaining runs nothing', () => {
     const once = command({ ...described, name: 'once', cooldowns: { user: '5s' }, run: () => `${++ran}` });
     const { layer, platform } = await sceneOf([once], { store });
     const explanation = await layer.explain(platform.typed({ by: 'wren', at: 'saltmarsh', text: '!once' }), platform);
-    expect(explanation).toMatchObject({ status: 'runs', command: 'once', args: {}, stoppedAt: null, code: null, message: null });
+    expect(explanation).toMatchObject({
+      status: 'runs',
+      command: 'once',
+      args: {},
+      stoppedAt: null,
+      code: null,
+      message: null,
+    });
     expect(explanation.stages.map(({ name }) => name)).toEqual(stageNames);
     expect({ ran, asked, posts: platform.posts }).toEqual({ ran: 0, asked: ['look'], posts: [] });
   });
@@ -97,8 +112,16 @@ describe('explaining runs nothing', () => {
   test('it tells which stage stops a call, why, and what took each piece of the line', async () => {
     const { layer, platform } = await saltmarsh();
     const text = '!certify wren lathe 2 days for now';
-    const { tokens, ...explanation } = await layer.explain(platform.typed({ by: 'ines', at: 'saltmarsh', text }), platform);
-    expect(explanation).toMatchObject({ status: 'invalid', command: 'induct', stoppedAt: 'read', code: 'argument.invalid' });
+    const { tokens, ...explanation } = await layer.explain(
+      platform.typed({ by: 'ines', at: 'saltmarsh', text }),
+      platform,
+    );
+    expect(explanation).toMatchObject({
+      status: 'invalid',
+      command: 'induct',
+      stoppedAt: 'read',
+      code: 'argument.invalid',
+    });
     expect(explanation.message).toContain('from 30 days to 365 days');
     expect(tokens.map(({ span, takenBy, name }) => [text.slice(span.start, span.end), takenBy, name])).toEqual([
       ['certify', 'command', 'certify'],
@@ -118,15 +141,36 @@ describe('explaining runs nothing', () => {
 
 describe('what a handler does becomes an outcome', () => {
   const failing: [string, () => unknown][] = [
-    ['throws an error', () => { throw new Error('the shelf fell over'); }],
-    ['throws a text', () => { throw 'ouch'; }],
-    ['throws nothing', () => { throw undefined; }],
+    [
+      'throws an error',
+      () => {
+        throw new Error('the shelf fell over');
+      },
+    ],
+    [
+      'throws a text',
+      () => {
+        throw 'ouch';
+      },
+    ],
+    [
+      'throws nothing',
+      () => {
+        throw undefined;
+      },
+    ],
     ['rejects', () => Promise.reject(new Error('later'))],
   ];
   test.each(failing)('one that %s fails with a reference that stands in the log', async (_, run) => {
     const logged: { fields: Readonly<Record<string, unknown>> }[] = [];
-    const log = { error: (fields: Readonly<Record<string, unknown>>) => void logged.push({ fields }), warn: () => undefined };
-    const scene = await sceneOf([command({ ...described, name: 'fall', run: run as () => string })], { log, reference: () => 'abcd2345' });
+    const log = {
+      error: (fields: Readonly<Record<string, unknown>>) => void logged.push({ fields }),
+      warn: () => undefined,
+    };
+    const scene = await sceneOf([command({ ...described, name: 'fall', run: run as () => string })], {
+      log,
+      reference: () => 'abcd2345',
+    });
     const { outcome, posts } = await scene.types('wren', '!fall');
     expect(outcome).toMatchObject({ status: 'failed', code: 'handler.failed', parameters: { reference: 'abcd2345' } });
     expect(posts[0]?.notice.body).toBe('Something went wrong on my side. Please tell whoever runs me: abcd2345.');
@@ -135,23 +179,47 @@ describe('what a handler does becomes an outcome', () => {
 
   test('its own refusal, returned or thrown, carries its own code', async () => {
     const returned = command({ ...described, name: 'returned', run: () => refuse('tool.out', 'The drill is out.') });
-    const thrown = command({ ...described, name: 'thrown', run: async () => { throw refuse('tool.out', 'The drill is out.'); } });
+    const thrown = command({
+      ...described,
+      name: 'thrown',
+      run: async () => {
+        throw refuse('tool.out', 'The drill is out.');
+      },
+    });
     const scene = await sceneOf([returned, thrown]);
     for (const name of ['returned', 'thrown']) {
       const { outcome, posts } = await scene.types('wren', `!${name}`);
-      expect(outcome).toMatchObject({ status: 'refused', by: 'handler', code: 'tool.out', parameters: { reason: 'The drill is out.' } });
+      expect(outcome).toMatchObject({
+        status: 'refused',
+        by: 'handler',
+        code: 'tool.out',
+        parameters: { reason: 'The drill is out.' },
+      });
       expect(posts[0]?.notice).toMatchObject({ tone: 'problem', body: 'The drill is out.' });
     }
   });
 
   test('one that says nothing still closes a slash invocation, and is silent on text', async () => {
     const scene = await sceneOf([command({ ...described, name: 'quiet', run: () => undefined })]);
-    expect((await scene.invokes('wren', 'quiet')).posts).toMatchObject([{ visibleTo: 'wren', notice: { body: 'Done.' } }]);
+    expect((await scene.invokes('wren', 'quiet')).posts).toMatchObject([
+      { visibleTo: 'wren', notice: { body: 'Done.' } },
+    ]);
     expect((await scene.types('wren', '!quiet')).posts).toEqual([]);
   });
 
   test('a default that throws fails closed', async () => {
-    const odd = command({ ...described, name: 'odd', args: { n: arg.integer({ default: () => { throw new Error('no'); } }) }, run: () => 'ran' });
+    const odd = command({
+      ...described,
+      name: 'odd',
+      args: {
+        n: arg.integer({
+          default: () => {
+            throw new Error('no');
+          },
+        }),
+      },
+      run: () => 'ran',
+    });
     const scene = await sceneOf([odd]);
     expect((await scene.types('wren', '!odd')).outcome).toMatchObject({ status: 'failed', code: 'callback.failed' });
   });
@@ -182,7 +250,9 @@ describe('the bot’s own code invokes commands with typed values', () => {
   const setting = async (program: object) => {
     const scene = await sceneOf([fine], { program });
     const { place } = scene.platform.typed({ by: 'ines', at: 'saltmarsh', text: '' });
-    const who = [...(scene.platform.directory.guilds.get('saltmarsh')?.members.values() ?? [])].find(({ id }) => id === 'wren');
+    const who = [...(scene.platform.directory.guilds.get('saltmarsh')?.members.values() ?? [])].find(
+      ({ id }) => id === 'wren',
+    );
     if (who === undefined) throw new Error('Wren is missing');
     const invoke = (pence: number) =>
       scene.layer.invoke(fine, { as: 'night watch', place, platform: scene.platform, args: { who, pence } });
@@ -193,7 +263,10 @@ describe('the bot’s own code invokes commands with typed values', () => {
     expect(codeOf(await (await setting({})).invoke(5))).toBe('permission.caller');
     expect(codeOf(await (await setting({ can: ['fine'] })).invoke(5))).toBe('permission.rank');
     const { invoke } = await setting({ can: 'everything', outranks: 'everyone' });
-    expect(await invoke(5)).toMatchObject({ status: 'completed', reply: { notice: { body: 'night watch: Wren 5 86400000' } } });
+    expect(await invoke(5)).toMatchObject({
+      status: 'completed',
+      reply: { notice: { body: 'night watch: Wren 5 86400000' } },
+    });
   });
 
   test('values out of bounds are refused as everywhere', async () => {

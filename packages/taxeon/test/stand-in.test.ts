@@ -14,7 +14,9 @@ function probeOf(platform: StandIn): PlatformProbe {
       await platform.send(platform.typed({ by: 'wren', at: 'saltmarsh/counter', text: line }));
     },
     async heard() {
-      const lines = platform.posts.flatMap(({ notice }) => [notice.heading, notice.body]).filter((line) => line !== undefined);
+      const lines = platform.posts
+        .flatMap(({ notice }) => [notice.heading, notice.body])
+        .filter((line) => line !== undefined);
       const line = lines[read++];
       if (line === undefined) throw new Error('nothing was said');
       return line;
@@ -32,8 +34,14 @@ describe('a trial fails where the contract is not kept', () => {
   const broken: [string, Partial<StandIn>][] = [
     ['hands a typed line to the layer, and its reply to the channel', { deliver: () => undefined }],
     ['says every line of a reply', { deliver: () => undefined }],
-    ['gives one id to one person, and finds them by it and by name', { directory: { ...createStandIn(saltmarshData().world).directory, membersNamed: () => [] } }],
-    ['knows the bot itself in the guild, and nobody who is not there', { directory: { ...createStandIn(saltmarshData().world).directory, self: () => undefined } }],
+    [
+      'gives one id to one person, and finds them by it and by name',
+      { directory: { ...createStandIn(saltmarshData().world).directory, membersNamed: () => [] } },
+    ],
+    [
+      'knows the bot itself in the guild, and nobody who is not there',
+      { directory: { ...createStandIn(saltmarshData().world).directory, self: () => undefined } },
+    ],
   ];
   test.each(broken)('%s', async (name, fault) => {
     const platform = createStandIn(saltmarshData().world);
@@ -45,12 +53,22 @@ describe('a trial fails where the contract is not kept', () => {
 
 test('a slash invocation that is answered too late is gone, and the outcome says so beside its status', async () => {
   const scene = await sceneOf([
-    command({ name: 'slow', description: 'Slow', run: async ({ now }) => (scene.clock.advance(5000), `begun at ${now}`) }),
+    command({
+      name: 'slow',
+      description: 'Slow',
+      run: async () => {
+        scene.clock.advance(5000);
+        return 'late';
+      },
+    }),
   ]);
   const { outcome, posts } = await scene.invokes('wren', 'slow');
   expect(outcome).toMatchObject({ status: 'completed', delivery: { delivered: false, code: 'platform.gone' } });
   expect(posts).toEqual([]);
-  expect((await scene.types('wren', '!slow')).outcome).toMatchObject({ status: 'completed', delivery: { delivered: true } });
+  expect((await scene.types('wren', '!slow')).outcome).toMatchObject({
+    status: 'completed',
+    delivery: { delivered: true },
+  });
 });
 
 test('a world that does not hold together is told whole', () => {
@@ -59,7 +77,10 @@ test('a world that does not hold together is told whole', () => {
   if (saltmarsh === undefined) throw new Error('there is no guild');
   const wrong = { ...world, guilds: [{ ...saltmarsh, owner: 'nobody', members: { ines: ['stewart'] } }] };
   expect(() => checkWorld(wrong)).toThrow(
-    new WorldError(['guilds.0.owner: there is no person "nobody"', 'guilds.0.members.ines: there is no role "stewart"']),
+    new WorldError([
+      'guilds.0.owner: there is no person "nobody"',
+      'guilds.0.members.ines: there is no role "stewart"',
+    ]),
   );
   expect(() => checkWorld({ people: 'many' })).toThrow(WorldError);
 });
@@ -78,8 +99,12 @@ describe('a tryout', () => {
 
   test('tells what is not as expected', async () => {
     const ping = { by: 'wren', at: 'saltmarsh', types: '!ping' };
-    expect((await play([{ ...ping, expect: { status: 'completed', says: 'pong', seenBy: 'everyone' } }])).differences).toEqual([]);
-    const { differences } = await play([{ ...ping, expect: { status: 'refused', code: 'tool.out', says: 'ping', seenBy: 'caller' } }]);
+    expect(
+      (await play([{ ...ping, expect: { status: 'completed', says: 'pong', seenBy: 'everyone' } }])).differences,
+    ).toEqual([]);
+    const { differences } = await play([
+      { ...ping, expect: { status: 'refused', code: 'tool.out', says: 'ping', seenBy: 'caller' } },
+    ]);
     expect(differences).toEqual([
       'status is completed, expected refused',
       'code is none, expected tool.out',

@@ -11,8 +11,16 @@ interface Row {
 
 const rows: readonly Row[] = [
   { text: '!borrow drill', slash: ['borrow', { tool: 'drill' }], expected: 'completed' },
-  { text: '!borrow "hedge trimmer" 2 days', slash: ['borrow', { tool: 'hedge trimmer', keep: '2 days' }], expected: 'completed' },
-  { text: '!borrow drill 1h30m for a shelf', slash: ['borrow', { tool: 'drill', keep: '1h30m', note: 'for a shelf' }], expected: 'completed' },
+  {
+    text: '!borrow "hedge trimmer" 2 days',
+    slash: ['borrow', { tool: 'hedge trimmer', keep: '2 days' }],
+    expected: 'completed',
+  },
+  {
+    text: '!borrow drill 1h30m for a shelf',
+    slash: ['borrow', { tool: 'drill', keep: '1h30m', note: 'for a shelf' }],
+    expected: 'completed',
+  },
   { text: '!TAKE drill', slash: ['take', { tool: 'drill' }], expected: 'completed' },
   { text: '!borrow drill 20d', slash: ['borrow', { tool: 'drill', keep: '20d' }], expected: 'argument.invalid' },
   { text: '!borrow drill 5m', slash: ['borrow', { tool: 'drill', keep: '5m' }], expected: 'argument.invalid' },
@@ -24,7 +32,11 @@ const rows: readonly Row[] = [
   { text: '!shelf pwoer', slash: ['shelf', { kind: 'pwoer' }], expected: 'argument.invalid' },
   { text: '!fine tobias 50', slash: ['fine', { who: 'tobias', pence: 50 }], expected: 'completed' },
   { text: '!fine @tobias 50', slash: ['fine', { who: '@tobias', pence: '50' }], expected: 'completed' },
-  { text: '!fine Tob 50 "hedge trimmer"', slash: ['fine', { who: 'Tob', pence: 50, tool: 'hedge trimmer' }], expected: 'completed' },
+  {
+    text: '!fine Tob 50 "hedge trimmer"',
+    slash: ['fine', { who: 'Tob', pence: 50, tool: 'hedge trimmer' }],
+    expected: 'completed',
+  },
   { text: '!fine tobias 10abc', slash: ['fine', { who: 'tobias', pence: '10abc' }], expected: 'argument.invalid' },
   { text: '!fine tobias 0', slash: ['fine', { who: 'tobias', pence: 0 }], expected: 'argument.invalid' },
   { text: '!fine tobias 501', slash: ['fine', { who: 'tobias', pence: 501 }], expected: 'argument.invalid' },
@@ -35,8 +47,18 @@ const rows: readonly Row[] = [
   { text: '!fine ines 50', slash: ['fine', { who: 'ines', pence: 50 }], expected: 'permission.rank' },
   { text: '!fine odalys 50', slash: ['fine', { who: 'odalys', pence: 50 }], expected: 'permission.rank' },
   { text: '!fine mallet 50', slash: ['fine', { who: 'mallet', pence: 50 }], expected: 'permission.target' },
-  { text: '?fine pim 50', slash: ['fine', { who: 'pim', pence: 50 }], at: 'northgate/bench', expected: 'argument.absent-member' },
-  { text: '?induct wren lathe', slash: ['induct', { who: 'wren', skill: 'lathe' }], at: 'northgate/bench', expected: 'permission.bot' },
+  {
+    text: '?fine pim 50',
+    slash: ['fine', { who: 'pim', pence: 50 }],
+    at: 'northgate/bench',
+    expected: 'argument.absent-member',
+  },
+  {
+    text: '?induct wren lathe',
+    slash: ['induct', { who: 'wren', skill: 'lathe' }],
+    at: 'northgate/bench',
+    expected: 'permission.bot',
+  },
   { text: '!borrow drill', slash: ['borrow', { tool: 'drill' }], at: 'direct', expected: 'place.wrong' },
 ];
 

@@ -1,4 +1,14 @@
-import { arg, type Command, command, createCommandLayer, type Duration, type Guild, type GuildActor, type Member, type Outcome } from 'taxeon';
+import {
+  arg,
+  type Command,
+  command,
+  createCommandLayer,
+  type Duration,
+  type Guild,
+  type GuildActor,
+  type Member,
+  type Outcome,
+} from 'taxeon';
 import { describe, expectTypeOf, test } from 'vitest';
 
 const described = { description: 'Something' };
@@ -56,13 +66,27 @@ describe('`in` narrows the call', () => {
     });
   });
   test('a direct message', () => {
-    command({ ...described, name: 'a', in: 'direct', run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<undefined>() });
+    command({
+      ...described,
+      name: 'a',
+      in: 'direct',
+      run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<undefined>(),
+    });
   });
   test('anywhere', () => {
-    command({ ...described, name: 'a', run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<Guild | undefined>() });
+    command({
+      ...described,
+      name: 'a',
+      run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<Guild | undefined>(),
+    });
   });
   test('a member argument implies a guild', () => {
-    command({ ...described, name: 'a', args: { who: arg.member() }, run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<Guild>() });
+    command({
+      ...described,
+      name: 'a',
+      args: { who: arg.member() },
+      run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<Guild>(),
+    });
   });
 });
 

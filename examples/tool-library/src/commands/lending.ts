@@ -81,7 +81,8 @@ export function shelf(library: ToolLibrary, home: string) {
 
 function pickTool(found: readonly Tool[], asked: string) {
   const [first, ...others] = found;
-  if (first === undefined) return refuse('tool.unknown', `We have no tool that begins with “${echo(asked)}”. Try shelf.`);
+  if (first === undefined)
+    return refuse('tool.unknown', `We have no tool that begins with “${echo(asked)}”. Try shelf.`);
   if (others.length === 0) return first;
   return refuse('tool.several', `Which one: ${found.map(({ name }) => name).join(' or ')}?`);
 }

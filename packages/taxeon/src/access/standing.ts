@@ -2,7 +2,7 @@
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Requirement } from '../commands/requirements.js';
 import type { Actor, Member } from '../contract/actors.js';
-import type { CodeParameters, Coded } from '../contract/codes.js';
+import type { Coded, CodeParameters } from '../contract/codes.js';
 import type { Guild } from '../contract/places.js';
 import type { Directory } from '../contract/platform.js';
 
@@ -105,7 +105,8 @@ function firstRefusal(
   bot: Member | undefined,
 ): AccessRefusal | undefined {
   for (const requirement of requirements) {
-    const refusal = requirement.kind === 'can' ? botLacks(requirement.permission, bot) : outranked(requirement, standing, bot);
+    const refusal =
+      requirement.kind === 'can' ? botLacks(requirement.permission, bot) : outranked(requirement, standing, bot);
     if (refusal !== undefined) return refusal;
   }
   return undefined;

@@ -20,7 +20,9 @@ export class DeclarationError extends Error {
 
   constructor(readonly problems: readonly DeclarationProblem[]) {
     const lines = problems.map(({ command, field, problem }) => `  ${command} › ${field}: ${problem}`);
-    super(`${problems.length === 1 ? 'A command declaration is' : `${problems.length} command declarations are`} wrong:\n${lines.join('\n')}`);
+    super(
+      `${problems.length === 1 ? 'A command declaration is' : `${problems.length} command declarations are`} wrong:\n${lines.join('\n')}`,
+    );
   }
 }
 
@@ -46,7 +48,8 @@ export function checkCommand(declaration: AnyDeclaration): DeclarationProblem[] 
     tell('in', `is ${JSON.stringify(declaration.in)}; give one of ${whereabouts.join(', ')}`);
   }
   for (const surface of declaration.surfaces ?? []) {
-    if (!surfaces.includes(surface)) tell('surfaces', `names ${JSON.stringify(surface)}; give any of ${surfaces.join(', ')}`);
+    if (!surfaces.includes(surface))
+      tell('surfaces', `names ${JSON.stringify(surface)}; give any of ${surfaces.join(', ')}`);
   }
   if (typeof declaration.run !== 'function') tell('run', 'is missing; give the function that does the work');
   checkArgs(declaration, tell);
@@ -90,7 +93,10 @@ function checkArgs({ args = {}, in: where }: AnyDeclaration, tell: Tell): void {
     }
     optionalBefore ??= name;
     if (isShapeless(arg) && index < lastPositional) {
-      tell(field, `may be left out, but any word fits it; move it behind ${entries.at(lastPositional)?.[0]} or require it`);
+      tell(
+        field,
+        `may be left out, but any word fits it; move it behind ${entries.at(lastPositional)?.[0]} or require it`,
+      );
     }
   }
 }
@@ -141,7 +147,8 @@ export function checkNames(declarations: readonly AnyDeclaration[]): Declaration
       owners.set(folded, owner ?? command);
     }
     const other = ids.get(id);
-    if (other !== undefined) found.push({ command, field: 'id', problem: `"${id}" is also the id of ${other}; change one` });
+    if (other !== undefined)
+      found.push({ command, field: 'id', problem: `"${id}" is also the id of ${other}; change one` });
     ids.set(id, other ?? command);
   }
   return found;

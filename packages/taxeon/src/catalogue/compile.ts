@@ -1,12 +1,13 @@
 /** Turning declarations into a catalogue: all checks and all derivation happen once, here. */
-import { foldName } from '../base/text.js';
+
 import { type CompiledRequirements, compileRequirements } from '../access/standing.js';
+import { foldName } from '../base/text.js';
+import type { Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command } from '../commands/command.js';
 import type { CountedBy } from '../commands/cooldowns.js';
 import { parseAllowance } from '../commands/cooldowns.js';
 import { type Requirement, requirementBuilder } from '../commands/requirements.js';
 import type { Surface } from '../contract/input.js';
-import type { Whereabouts } from '../commands/call.js';
 import { type Slot, slotsOf } from '../reading/slots.js';
 import { checkCommand, checkNames, DeclarationError } from './check.js';
 import { argumentNotation } from './usage.js';

@@ -25,9 +25,12 @@ export async function explainLine(line: string, options: ExplainOptions): Promis
 }
 
 function inputFrom(line: string, { as, in: place, surface }: ExplainOptions, platform: StandIn): Input {
-  const doing = surface === 'console' ? { at: 'console' } : { by: personNamed(as, platform), at: place ?? firstGuild(platform) };
+  const doing =
+    surface === 'console' ? { at: 'console' } : { by: personNamed(as, platform), at: place ?? firstGuild(platform) };
   try {
-    return surface === 'slash' ? platform.invoked({ ...doing, ...slashLine(line) }) : platform.typed({ ...doing, text: line });
+    return surface === 'slash'
+      ? platform.invoked({ ...doing, ...slashLine(line) })
+      : platform.typed({ ...doing, text: line });
   } catch (error) {
     if (error instanceof PlatformError) throw new UsageError(`${error.message}.`);
     throw error;
@@ -37,7 +40,9 @@ function inputFrom(line: string, { as, in: place, surface }: ExplainOptions, pla
 function personNamed(wanted: string | undefined, { directory: { people } }: StandIn): string {
   const names = [...people.keys()].join(', ');
   if (wanted === undefined) throw new UsageError(`Say who types it with --as PERSON; there are ${names}.`);
-  const person = [...people.values()].find(({ id, name }) => id === wanted || name.toLowerCase() === wanted.toLowerCase());
+  const person = [...people.values()].find(
+    ({ id, name }) => id === wanted || name.toLowerCase() === wanted.toLowerCase(),
+  );
   if (person === undefined) throw new UsageError(`There is no person "${wanted}"; there are ${names}.`);
   return person.id;
 }
@@ -62,7 +67,8 @@ function asJson({ status, command, args, stoppedAt, code, message, stages }: Exp
   return {
     status,
     command,
-    args: args === null ? null : Object.fromEntries(Object.entries(args).map(([name, value]) => [name, jsonValue(value)])),
+    args:
+      args === null ? null : Object.fromEntries(Object.entries(args).map(([name, value]) => [name, jsonValue(value)])),
     stoppedAt,
     code,
     message,

@@ -21,7 +21,9 @@ program
   .argument('<line>', 'what somebody types; by slash: fine who=wren pence=50')
   .option('--as <person>', 'who types it, by id or name')
   .option('--in <place>', 'a guild, guild/channel, or direct', undefined)
-  .addOption(new Option('--surface <surface>', 'how it is reached').choices(['text', 'slash', 'console']).default('text'))
+  .addOption(
+    new Option('--surface <surface>', 'how it is reached').choices(['text', 'slash', 'console']).default('text'),
+  )
   .option('--config <path>', 'the configuration; taxeon.config.ts here, or the demo, by default')
   .option('--json', 'print one JSON object', false)
   .action(async (line: string, options) => {

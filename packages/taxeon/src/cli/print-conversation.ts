@@ -1,10 +1,9 @@
 /** A played conversation as a person enjoys reading it: who, where, what was typed, what came back, who sees it. */
 import colors from 'picocolors';
 import type { Input } from '../contract/input.js';
-import type { Tone } from '../contract/notice.js';
-import type { Outcome } from '../contract/outcome.js';
+import type { Outcome, Status } from '../contract/outcome.js';
 import type { Place } from '../contract/places.js';
-import type { Post, StandIn } from '../platforms/stand-in/index.js';
+import type { Exchange, Post, StandIn } from '../platforms/stand-in/index.js';
 import { plainText } from '../replies/notice.js';
 import type { Played } from '../testing/tryout.js';
 import { wrap } from './wrap.js';
@@ -24,18 +23,17 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
   const bot = nameOfBot(platform);
   let place = '';
 
-  function said(name: string, paint: (text: string) => string, text: string, at: number | undefined): void {
-    const time = at === undefined ? '     ' : colors.dim(new Date(at).toISOString().slice(11, 16));
+  function said(margin: string, name: string, paint: (text: string) => string, text: string): void {
     const lines = text.split('\n').flatMap((line) => wrap(line, WIDTH - INDENT.length));
-    print(`  ${time}  ${paint(name.padEnd(NAME_WIDTH))} ${lines[0] ?? ''}`);
+    print(`  ${margin}  ${paint(name.padEnd(NAME_WIDTH))} ${lines[0] ?? ''}`);
     for (const line of lines.slice(1)) print(`${INDENT}${line}`);
   }
 
-  function reply({ notice, visibleTo }: Post, input: Input): void {
-    const text = plainText(notice);
+  function reply({ notice, visibleTo }: Post, { input, outcome }: Exchange): void {
     const onlyCaller = visibleTo !== 'everyone' && input.place.kind === 'guild';
     const note = onlyCaller ? colors.dim(` (only ${input.caller.name} sees this)`) : '';
-    said(bot, toneColor(notice.tone), text + note, undefined);
+    const { sign, paint } = marks[outcome.status];
+    said(`    ${paint(sign)}`, bot, paint, plainText(notice) + note);
   }
 
   return {
@@ -55,10 +53,10 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
         case 'exchange': {
           const { input, outcome, posts } = played.exchange;
           const where = placeName(input.place);
-          if (where !== place) print(`  ${colors.dim(where)}`);
+          if (where !== place) print(`${place === '' ? '' : '\n'}  ${colors.dim(where)}`);
           place = where;
-          said(input.caller.name, colors.cyan, typedLine(input), input.at);
-          for (const post of posts) reply(post, input);
+          said(colors.dim(timeOfDay(input.at)), input.caller.name, colors.cyan, typedLine(input));
+          for (const post of posts) reply(post, played.exchange);
           if (posts.length === 0) print(colors.dim(`${INDENT}${silence(outcome, bot)}`));
           for (const difference of played.differences) print(colors.red(`${INDENT}✗ ${difference}`));
         }
@@ -73,7 +71,11 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
       const wrong = exchanges.filter(({ differences }) => differences.length > 0).length;
       const told = [...counts].map(([status, count]) => `${count} ${status}`).join(', ');
       print(`\n  ${colors.bold(`${exchanges.length} inputs`)}: ${told}.`);
-      print(wrong === 0 ? colors.green('  ✓ Each outcome was the expected one.\n') : colors.red(`  ✗ ${wrong} not as expected.\n`));
+      print(
+        wrong === 0
+          ? colors.green('  ✓ Each outcome was the expected one.\n')
+          : colors.red(`  ✗ ${wrong} not as expected.\n`),
+      );
       return wrong === 0;
     },
   };
@@ -87,9 +89,19 @@ function nameOfBot({ directory: { guilds, people, self } }: StandIn): string {
   return [...people.values()].find(({ isBot }) => isBot)?.name ?? 'bot';
 }
 
-function toneColor(tone: Tone | undefined): (text: string) => string {
-  return tone === 'problem' || tone === 'partial' ? colors.yellow : colors.green;
+function timeOfDay(at: number): string {
+  return new Date(at).toISOString().slice(11, 16);
 }
+
+/** A sign beside the colour, for eyes and terminals without it. */
+const marks: Readonly<Record<Status, { sign: string; paint: (text: string) => string }>> = {
+  completed: { sign: '✓', paint: colors.green },
+  refused: { sign: '✗', paint: colors.yellow },
+  invalid: { sign: '?', paint: colors.yellow },
+  waiting: { sign: '…', paint: colors.blue },
+  failed: { sign: '!', paint: colors.red },
+  ignored: { sign: '·', paint: colors.dim },
+};
 
 function silence(outcome: Outcome, bot: string): string {
   if (outcome.status === 'ignored') return `(chat; ${bot} stays silent)`;

@@ -33,7 +33,8 @@ function markedLine(text: string, { tokens, command }: Explanation): string[] {
     label: takenBy === 'argument' ? name : label[takenBy],
   }));
   const lines = [`  ${colors.bold(shown)}`];
-  if (marks.length > 0) lines.push(`  ${colors.dim(underline(marks))}`, ...labelRows(marks).map((row) => `  ${colors.cyan(row)}`));
+  if (marks.length > 0)
+    lines.push(`  ${colors.dim(underline(marks))}`, ...labelRows(marks).map((row) => `  ${colors.cyan(row)}`));
   return lines;
 }
 
@@ -62,7 +63,9 @@ function stageLine({ name, verdict, reason }: TracedStage): string {
   if (verdict === 'skipped') return `  ${signs.skipped} ${colors.dim(head)}`;
   const [first, ...more] = wrap(reason, WIDTH - HANGING.length);
   const shownHead = verdict === 'stopped' ? colors.bold(head) : head;
-  return [`  ${signs[verdict]} ${shownHead} ${first ?? ''}`, ...more.map((part) => HANGING + part)].join('\n').trimEnd();
+  return [`  ${signs[verdict]} ${shownHead} ${first ?? ''}`, ...more.map((part) => HANGING + part)]
+    .join('\n')
+    .trimEnd();
 }
 
 const WIDTH = 100;

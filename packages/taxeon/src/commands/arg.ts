@@ -80,7 +80,8 @@ export interface ArgOptions<Default> {
 }
 
 /** Options as they were written, with every name that is not `Allowed` an error. */
-export type Exactly<Options, Allowed> = Allowed & Options & { readonly [Name in Exclude<keyof Options, keyof Allowed>]: never };
+export type Exactly<Options, Allowed> = Allowed &
+  Options & { readonly [Name in Exclude<keyof Options, keyof Allowed>]: never };
 
 export type NoOptions = Readonly<Record<never, never>>;
 

@@ -57,8 +57,9 @@ export interface AnyDeclaration extends Omit<Declaration<ArgMap, Whereabouts>, '
  *   run: ({ args }) => `Everything ${args.kind ?? 'we have'} is here.`,
  * });
  */
-export function command<const Args extends ArgMap = Readonly<Record<never, never>>, const In extends Whereabouts = 'anywhere'>(
-  declaration: Declaration<Args, In>,
-): Command<GivenOf<Args>> {
+export function command<
+  const Args extends ArgMap = Readonly<Record<never, never>>,
+  const In extends Whereabouts = 'anywhere',
+>(declaration: Declaration<Args, In>): Command<GivenOf<Args>> {
   return { declaration: declaration as unknown as AnyDeclaration };
 }

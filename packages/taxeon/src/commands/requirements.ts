@@ -23,7 +23,9 @@ export interface RequirementBuilder<Args extends ArgMap> {
   };
 }
 
-const can = (of: 'caller' | 'bot') => (permission: string): Requirement => ({ kind: 'can', of, permission });
+const can =
+  (of: 'caller' | 'bot') =>
+  (permission: string): Requirement => ({ kind: 'can', of, permission });
 
 /** The one builder there is; its type narrows the argument names for each command. */
 export const requirementBuilder: RequirementBuilder<ArgMap> = {

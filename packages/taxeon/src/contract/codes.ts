@@ -40,7 +40,12 @@ export interface CodeParameters {
 export type Code = keyof CodeParameters;
 
 /** A delivery that did not succeed, told beside the outcome's status: the work was done. */
-export type DeliveryCode = 'platform.forbidden' | 'platform.gone' | 'platform.unreachable' | 'platform.slowed' | 'platform.failed';
+export type DeliveryCode =
+  | 'platform.forbidden'
+  | 'platform.gone'
+  | 'platform.unreachable'
+  | 'platform.slowed'
+  | 'platform.failed';
 
 type OfFamily<Family extends string> = Extract<Code, `${Family}.${string}`>;
 
@@ -49,4 +54,6 @@ export type FailedCode = OfFamily<'handler' | 'callback'>;
 export type RefusedCode = Exclude<Code, InvalidCode | FailedCode>;
 
 /** One of `C`'s codes together with its own parameters, so that a `switch` narrows both. */
-export type Coded<C extends Code> = { readonly [K in C]: { readonly code: K; readonly parameters: CodeParameters[K] } }[C];
+export type Coded<C extends Code> = {
+  readonly [K in C]: { readonly code: K; readonly parameters: CodeParameters[K] };
+}[C];

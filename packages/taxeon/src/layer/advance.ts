@@ -17,7 +17,7 @@ function advanceFrom(run: Run, from: number): MaybePromise<Stop> {
       const stop = stage.step(run);
       if (isThenable(stop)) {
         return stop.then(
-          (settled) => settled === undefined ? goOn(run, stage, index) : halt(run, stage, settled),
+          (settled) => (settled === undefined ? goOn(run, stage, index) : halt(run, stage, settled)),
           (error) => halt(run, stage, callbackFailed(run, stage, error)),
         );
       }

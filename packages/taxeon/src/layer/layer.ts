@@ -128,7 +128,14 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
     },
     invoke(command, { args, as, place = nowhere, platform, trace = false }) {
       const caller: Actor = { kind: 'program', id: `program ${as}`, name: as };
-      const input: Input = { surface: 'program', caller, place, options: args as Record<string, unknown>, at: clock.now(), path: [command.declaration.name] };
+      const input: Input = {
+        surface: 'program',
+        caller,
+        place,
+        options: args as Record<string, unknown>,
+        at: clock.now(),
+        path: [command.declaration.name],
+      };
       const run = begin(input, platform, 0, 'run', trace);
       return promised(finish(run, advance(run)));
     },
@@ -155,7 +162,9 @@ function isBot(caller: Actor): boolean {
 }
 
 function finish(run: Run, stop: MaybePromise<Stop>): MaybePromise<Outcome> {
-  return isThenable(stop) ? stop.then((settled) => finish(run, settled)) : conclude(run, stop as Exclude<Stop, { status: 'runs' }>);
+  return isThenable(stop)
+    ? stop.then((settled) => finish(run, settled))
+    : conclude(run, stop as Exclude<Stop, { status: 'runs' }>);
 }
 
 function promised(outcome: MaybePromise<Outcome>): Promise<Outcome> {
@@ -167,10 +176,17 @@ function limitsByPlatform(): Services['limitsOf'] {
   const platforms = new Map<string, Map<CompiledCommand, readonly Limit[]>>();
   return (command, platform) => {
     let commands = platforms.get(platform);
-    if (commands === undefined) platforms.set(platform, (commands = new Map()));
+    if (commands === undefined) {
+      commands = new Map();
+      platforms.set(platform, commands);
+    }
     let limits = commands.get(command);
     if (limits === undefined) {
-      limits = command.counted.map(({ by, uses, windowMs }) => ({ id: `${platform}/${command.id}/${by}`, uses, windowMs }));
+      limits = command.counted.map(({ by, uses, windowMs }) => ({
+        id: `${platform}/${command.id}/${by}`,
+        uses,
+        windowMs,
+      }));
       commands.set(command, limits);
     }
     return limits;
@@ -193,6 +209,10 @@ function prefixProblems({ prefixes = [], guilds = {} }: LayerOptions): Declarati
   return lists.flatMap(([field, list]) =>
     list
       .filter((prefix) => prefix === '' || prefix !== prefix.trim())
-      .map((prefix) => ({ command: '(layer)', field, problem: `${JSON.stringify(prefix)} is empty or has space around it; trim it` })),
+      .map((prefix) => ({
+        command: '(layer)',
+        field,
+        problem: `${JSON.stringify(prefix)} is empty or has space around it; trim it`,
+      })),
   );
 }

@@ -13,7 +13,9 @@ export function passedBecause(stage: StageName, run: Run): string {
     case 'intake':
       return `from ${run.input.caller.kind === 'console' ? 'the console' : run.input.caller.name}`;
     case 'match':
-      return run.surface === 'text' ? `prefix ${run.input.text?.slice(0, run.nameAt)}` : `${run.surface} needs no prefix`;
+      return run.surface === 'text'
+        ? `prefix ${run.input.text?.slice(0, run.nameAt)}`
+        : `${run.surface} needs no prefix`;
     case 'resolve':
       return command === undefined ? '' : resolvedAs(run, command.name);
     case 'reach':
@@ -27,7 +29,9 @@ export function passedBecause(stage: StageName, run: Run): string {
     case 'limits':
       return command === undefined || command.counted.length === 0
         ? 'no limit'
-        : command.counted.map(({ by, uses, windowMs }) => `${by}: within ${uses} in ${durationInWords(windowMs)}`).join('; ');
+        : command.counted
+            .map(({ by, uses, windowMs }) => `${by}: within ${uses} in ${durationInWords(windowMs)}`)
+            .join('; ');
     default:
       return '';
   }
@@ -41,7 +45,9 @@ export function stoppedBecause(stop: Stop): string {
     case 'runs':
       return 'the handler would run';
     case 'invalid':
-      return stop.problems.map((problem) => `${problem.code}: ${english[problem.code](problem.parameters as never)}`).join(' ');
+      return stop.problems
+        .map((problem) => `${problem.code}: ${english[problem.code](problem.parameters as never)}`)
+        .join(' ');
     case 'failed':
       return `${stop.code}: ${stop.parameters.reference}`;
     case 'refused':
@@ -52,7 +58,10 @@ export function stoppedBecause(stop: Stop): string {
 }
 
 function resolvedAs({ input, nameAt }: Run, name: string): string {
-  const typed = input.surface === 'slash' ? (input.path?.join(' ') ?? '') : (/^\S+/.exec(input.text?.slice(nameAt) ?? '')?.[0] ?? '');
+  const typed =
+    input.surface === 'slash'
+      ? (input.path?.join(' ') ?? '')
+      : (/^\S+/.exec(input.text?.slice(nameAt) ?? '')?.[0] ?? '');
   return typed.toLowerCase() === name ? name : `${typed} is ${name}`;
 }
 

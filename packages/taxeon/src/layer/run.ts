@@ -1,7 +1,7 @@
 /** One input on its way through the stages, and the call that its handler gets. */
 import type { Rights, Standing } from '../access/standing.js';
 import type { Clock } from '../base/time.js';
-import type { CompiledCommand, Catalogue } from '../catalogue/compile.js';
+import type { Catalogue, CompiledCommand } from '../catalogue/compile.js';
 import type { Call } from '../commands/call.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Input, Surface } from '../contract/input.js';

@@ -11,11 +11,11 @@ import type { Coded, FailedCode, RefusedCode } from '../contract/codes.js';
 import type { Problem } from '../contract/outcome.js';
 import type { Place } from '../contract/places.js';
 import type { StageName } from '../contract/trace.js';
+import type { Verdict } from '../limits/store.js';
 import { Cursor } from '../reading/cursor.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/slots.js';
-import type { Verdict } from '../limits/store.js';
 import type { Run } from './run.js';
 
 /** Why an input goes no further, or what its handler answered. */

@@ -55,7 +55,7 @@ export class Cursor {
   /** What the token says: without its quotes, escapes resolved. */
   value(): string {
     const content = this.text.slice(this.contentStart, this.contentEnd);
-    return this.escaped ? unescape(content) : content;
+    return this.escaped ? withoutEscapes(content) : content;
   }
 
   /** Everything from the next token to the last, verbatim; leaves the cursor at the end. */
@@ -128,7 +128,7 @@ export class Cursor {
 }
 
 /** A backslash in front of a letter or digit is itself; in front of a sign it takes the sign's meaning away. */
-function unescape(content: string): string {
+function withoutEscapes(content: string): string {
   return content.replace(/\\([^\p{L}\p{N}])/gsu, '$1');
 }
 

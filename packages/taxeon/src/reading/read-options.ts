@@ -1,6 +1,7 @@
 /** Reading a slash command's options, and the values that the bot's own code hands over. Both are untrusted. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+
 import { echo } from '../base/text.js';
+import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { notOfShape } from '../commands/kind.js';
 import type { Reading, Slot } from './slots.js';
 
@@ -54,7 +55,9 @@ function reportUnknown(options: Options, reading: Reading): void {
 /** The text a person would have typed; objects and lists have none. */
 function optionText(value: unknown): string | undefined {
   if (typeof value === 'string') return value;
-  return typeof value === 'number' || typeof value === 'boolean' || typeof value === 'bigint' ? String(value) : undefined;
+  return typeof value === 'number' || typeof value === 'boolean' || typeof value === 'bigint'
+    ? String(value)
+    : undefined;
 }
 
 function describe(value: unknown): string {

@@ -1,6 +1,7 @@
 /** Binding the words of a line to arguments, left to right. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+
 import { echo } from '../base/text.js';
+import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { notOfShape } from '../commands/kind.js';
 import type { Cursor } from './cursor.js';
 import type { Reading, Slot } from './slots.js';

@@ -1,11 +1,11 @@
 /** A command's arguments, compiled for the readers. */
 import { echo } from '../base/text.js';
+import type { MaybePromise } from '../base/thenable.js';
 import type { Absent, Arg, ArgMap, DefaultContext } from '../commands/arg.js';
 import { type Kind, Misread, type ReadingContext } from '../commands/kind.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Problem, Span } from '../contract/outcome.js';
 import type { ReadToken } from '../contract/trace.js';
-import type { MaybePromise } from '../base/thenable.js';
 
 export interface Slot {
   readonly name: string;
@@ -69,7 +69,9 @@ export class Reading {
   note(start: number, end: number, argument: string | undefined): void {
     if (this.tokens === undefined) return;
     const span = { start, end };
-    this.tokens.push(argument === undefined ? { span, takenBy: 'nothing', name: '' } : { span, takenBy: 'argument', name: argument });
+    this.tokens.push(
+      argument === undefined ? { span, takenBy: 'nothing', name: '' } : { span, takenBy: 'argument', name: argument },
+    );
   }
 
   /** The values by name, as the handler gets them. */
@@ -97,7 +99,6 @@ export class Reading {
   }
 }
 
-
 function misreadProblem(slot: Slot, misread: Misread, typed: string, span: Span | undefined): Problem {
   const argument = slot.name;
   const read = echo(typed);
@@ -105,7 +106,11 @@ function misreadProblem(slot: Slot, misread: Misread, typed: string, span: Span 
   switch (misread.code) {
     case 'argument.invalid': {
       const { misfit, near } = misread.parameters as CodeParameters['argument.invalid'];
-      return { code: misread.code, parameters: { argument, read, expected: slot.kind.expected, misfit, near }, ...where };
+      return {
+        code: misread.code,
+        parameters: { argument, read, expected: slot.kind.expected, misfit, near },
+        ...where,
+      };
     }
     case 'argument.ambiguous': {
       const { matches } = misread.parameters as CodeParameters['argument.ambiguous'];

@@ -7,12 +7,15 @@ export type Messages = { readonly [C in Code]: (parameters: CodeParameters[C]) =
 
 export const english: Messages = {
   'command.unknown': ({ name, near }) =>
-    near.length === 0 ? `There is no command “${name}”.` : `There is no command “${name}”. Did you mean ${either(near)}?`,
+    near.length === 0
+      ? `There is no command “${name}”.`
+      : `There is no command “${name}”. Did you mean ${either(near)}?`,
   'command.unavailable': ({ command, surface }) => `${command} is not available as a ${surface} command.`,
   'place.wrong': ({ command, allowed }) =>
     allowed === 'guild' ? `${command} works only in a guild’s channel.` : `${command} works only in a direct message.`,
   'permission.caller': ({ lacks, name }) => `You need the ${lacks} ${name} for that.`,
-  'permission.bot': ({ name }) => `I need the permission ${name} here before I can do that. Please ask an administrator.`,
+  'permission.bot': ({ name }) =>
+    `I need the permission ${name} here before I can do that. Please ask an administrator.`,
   'permission.rank': ({ of, who, because }) => {
     if (because === 'self') return 'You cannot do that to yourself.';
     if (because === 'unknown') return `I cannot tell who ranks above whom here, so I leave ${who} alone.`;
@@ -37,7 +40,8 @@ export const english: Messages = {
     counts === 'guild'
       ? `That was done here a moment ago. Try again in ${durationInWords(retryAfterMs)}.`
       : `That was quick. Try again in ${durationInWords(retryAfterMs)}.`,
-  'store.unavailable': ({ reference }) => `I cannot look up the limits just now. Please try again later. (${reference})`,
+  'store.unavailable': ({ reference }) =>
+    `I cannot look up the limits just now. Please try again later. (${reference})`,
   'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
   'callback.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
 };

@@ -1,6 +1,7 @@
 /** The conformance suite of the platform contract: what every adapter must do, as named trials. */
-import { arg } from '../commands/index.js';
+
 import { command } from '../commands/command.js';
+import { arg } from '../commands/index.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
@@ -75,7 +76,11 @@ export const platformTrials: readonly PlatformTrial[] = [
         const guild = guildOf(first.place);
         if (guild === undefined) throw new Error('the input is in no guild');
         const { directory } = probe.platform;
-        expectEqual((await directory.member(guild, first.caller.id))?.name, probe.somebody.name, 'the member of the id');
+        expectEqual(
+          (await directory.member(guild, first.caller.id))?.name,
+          probe.somebody.name,
+          'the member of the id',
+        );
         const named = await directory.membersNamed(guild, probe.somebody.name);
         expectEqual(named[0]?.id, first.caller.id, 'the member of the name');
       }),
@@ -97,7 +102,10 @@ export const platformTrials: readonly PlatformTrial[] = [
     name: 'takes nothing more once it is closed',
     async run(probe) {
       let inputs = 0;
-      const layer = { handle: (): Promise<Outcome> => Promise.resolve({ status: 'ignored', because: 'chat', seen: ++inputs } as Outcome) };
+      const layer = {
+        handle: (): Promise<Outcome> =>
+          Promise.resolve({ status: 'ignored', because: 'chat', seen: ++inputs } as Outcome),
+      };
       const served = await probe.platform.serve(layer);
       await served.close();
       await probe.type('!repeat into the void').catch(() => undefined);
@@ -122,7 +130,10 @@ const repeat = command({
 const list = command({ name: 'list', description: 'Say two lines', run: () => ({ heading: 'one', body: 'two' }) });
 
 /** Serves a small layer for one trial; `seen` gives each input with its outcome, in order. */
-async function serving({ platform }: PlatformProbe, trial: (seen: () => Promise<Seen>) => Promise<void>): Promise<void> {
+async function serving(
+  { platform }: PlatformProbe,
+  trial: (seen: () => Promise<Seen>) => Promise<void>,
+): Promise<void> {
   const layer = createCommandLayer({ commands: [repeat, list], prefixes: ['!'] });
   const queue: Seen[] = [];
   const waiting: ((seen: Seen) => void)[] = [];
@@ -143,5 +154,6 @@ async function serving({ platform }: PlatformProbe, trial: (seen: () => Promise<
 }
 
 function expectEqual(actual: unknown, expected: unknown, what: string): void {
-  if (actual !== expected) throw new Error(`${what} is ${JSON.stringify(actual)}, expected ${JSON.stringify(expected)}`);
+  if (actual !== expected)
+    throw new Error(`${what} is ${JSON.stringify(actual)}, expected ${JSON.stringify(expected)}`);
 }

@@ -9,7 +9,10 @@ import type { Rehearsal } from './config.js';
 const text = v.string('give a text');
 
 const expectation = v.strictObject({
-  status: v.picklist(['completed', 'refused', 'invalid', 'waiting', 'failed', 'ignored'], 'give a status such as completed'),
+  status: v.picklist(
+    ['completed', 'refused', 'invalid', 'waiting', 'failed', 'ignored'],
+    'give a status such as completed',
+  ),
   code: v.optional(text),
   /** A part of what the bot says. */
   says: v.optional(text),

@@ -35,7 +35,14 @@ describe.skipIf(isMissing('chromium'))('the core in a real browser', () => {
       });
       const browser = await chromium.launch({
         executablePath: findProgram('chromium') ?? 'chromium',
-        args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+        args: [
+          '--no-sandbox',
+          '--disable-gpu',
+          '--disable-background-networking',
+          '--disable-component-update',
+          '--disable-sync',
+          '--no-first-run',
+        ],
       });
       try {
         const tab = await browser.newPage();
@@ -46,7 +53,11 @@ describe.skipIf(isMissing('chromium'))('the core in a real browser', () => {
         const say = (text: string) => tab.evaluate(`say(${JSON.stringify(text)})`);
         expect(await say('hello')).toEqual({ status: 'ignored', code: null, body: null });
         expect(await say('!charge 10abc')).toMatchObject({ status: 'invalid', code: 'argument.invalid' });
-        expect(await say('!charge 50 for the saw')).toEqual({ status: 'completed', code: null, body: 'Wren owes 50for the saw' });
+        expect(await say('!charge 50 for the saw')).toEqual({
+          status: 'completed',
+          code: null,
+          body: 'Wren owes 50for the saw',
+        });
         expect(await say('!fine 50')).toMatchObject({ status: 'refused', code: 'cooldown.active' });
         expect(errors).toEqual([]);
       } finally {

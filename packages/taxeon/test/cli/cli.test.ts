@@ -11,7 +11,8 @@ const folder = mkdtempSync(join(tmpdir(), 'saltmarsh-cli-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const taxeon = (args: readonly string[], cwd = folder) =>
-  start(process.execPath, [bin, ...args], { cwd, env: { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined } }).finished;
+  start(process.execPath, [bin, ...args], { cwd, env: { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined } })
+    .finished;
 
 describe('taxeon demo', () => {
   test('plays the afternoon and ends with a count of outcomes', async () => {
@@ -20,7 +21,9 @@ describe('taxeon demo', () => {
     expect(out).toContain('Tobias   !borrow drill 2 days for the fence');
     expect(out).toContain('Mallet   The drill is yours, Tobias.');
     expect(out).toContain('(only Wren sees this)');
-    expect(out).toMatch(/27 inputs: 1 ignored, 9 completed, 11 refused, 6 invalid\.\n {2}✓ Each outcome was the expected one\./);
+    expect(out).toMatch(
+      /27 inputs: 1 ignored, 9 completed, 11 refused, 6 invalid\.\n {2}✓ Each outcome was the expected one\./,
+    );
   });
 });
 
@@ -29,14 +32,31 @@ describe('taxeon explain', () => {
     const { status, out } = await taxeon(['explain', '!certify odalys lathe 90d', '--as', 'Ines', '--in', 'saltmarsh']);
     expect(status).toBe(0);
     expect(out).toContain('  !certify odalys lathe 90d\n   ─────── ────── ───── ───\n   induct  who    skill valid\n');
-    expect(out).toMatch(/✗ {2}7 {2}standing {2}stopped {2}permission\.rank: You can do that only to somebody who ranks below you/);
+    expect(out).toMatch(
+      /✗ {2}7 {2}standing {2}stopped {2}permission\.rank: You can do that only to somebody who ranks below you/,
+    );
     expect(out).toContain('refused at standing, permission.rank. Ines would read:');
   });
 
   test('--json prints one object', async () => {
     const { out } = await taxeon(['explain', '!charge', '--as', 'ines', '--json']);
-    expect(JSON.parse(out)).toMatchObject({ status: 'refused', command: null, args: null, stoppedAt: 'resolve', code: 'command.unknown', message: null });
-    const runs = await taxeon(['explain', 'fine who=wren pence=50 tool="hedge trimmer"', '--as', 'ines', '--surface', 'slash', '--json']);
+    expect(JSON.parse(out)).toMatchObject({
+      status: 'refused',
+      command: null,
+      args: null,
+      stoppedAt: 'resolve',
+      code: 'command.unknown',
+      message: null,
+    });
+    const runs = await taxeon([
+      'explain',
+      'fine who=wren pence=50 tool="hedge trimmer"',
+      '--as',
+      'ines',
+      '--surface',
+      'slash',
+      '--json',
+    ]);
     const { stages, ...rest } = JSON.parse(runs.out);
     expect(rest).toEqual({
       status: 'runs',
@@ -51,15 +71,21 @@ describe('taxeon explain', () => {
   });
 
   test('explains lines at the console and in direct messages', async () => {
-    expect((await taxeon(['explain', 'shelf', '--surface', 'console'])).out).toContain('runs: shelf would be run for console.');
-    expect((await taxeon(['explain', '!borrow x', '--as', 'pim', '--in', 'direct'])).out).toContain('refused at reach, place.wrong');
+    expect((await taxeon(['explain', 'shelf', '--surface', 'console'])).out).toContain(
+      'runs: shelf would be run for console.',
+    );
+    expect((await taxeon(['explain', '!borrow x', '--as', 'pim', '--in', 'direct'])).out).toContain(
+      'refused at reach, place.wrong',
+    );
   });
 
   test('reads a TypeScript configuration, as it stands now', async () => {
     const { out, err } = await taxeon(['explain', '?shelf', '--as', 'wren', '--in', 'northgate'], toolLibrary);
     expect(err).toBe('');
     expect(out).toContain('runs: shelf would be run for Wren.');
-    expect((await taxeon(['explain', '!shelf', '--as', 'wren', '--config', join(toolLibrary, 'taxeon.config.ts')])).out).toContain('runs');
+    expect(
+      (await taxeon(['explain', '!shelf', '--as', 'wren', '--config', join(toolLibrary, 'taxeon.config.ts')])).out,
+    ).toContain('runs');
   });
 });
 
@@ -75,14 +101,54 @@ describe('bad input is told in one sentence, with exit status 2 and no stack', (
     ['no line', () => ['explain'], /^taxeon: missing required argument 'line'/],
     ['an unknown surface', () => ['explain', 'x', '--surface', 'voice'], /argument 'voice' is invalid/],
     ['nobody', () => ['explain', 'x'], /^taxeon: Say who types it with --as PERSON; there are mallet, ines/],
-    ['an unknown person', () => ['explain', 'x', '--as', 'zed'], /^taxeon: There is no person "zed"; there are mallet, ines/],
-    ['an unknown guild', () => ['explain', 'x', '--as', 'ines', '--in', 'moon'], /^taxeon: There is no guild "moon"; there are saltmarsh, /],
-    ['an unknown channel', () => ['explain', 'x', '--as', 'ines', '--in', 'saltmarsh/moon'], /^taxeon: There is no channel "moon" in saltmarsh; /],
-    ['somebody who is not there', () => ['explain', 'x', '--as', 'pim', '--in', 'northgate'], /^taxeon: Pim is not in Northgate Repair Café\.$/m],
-    ['a missing configuration', () => ['explain', 'x', '--config', 'gone.ts'], /^taxeon: There is no configuration at gone\.ts; /],
-    ['a configuration that does not parse', () => ['explain', 'x', '--config', file('broken.ts', 'export default {')], /^taxeon: .*broken\.ts does not load: /],
-    ['one without a bot', () => ['explain', 'x', '--config', file('empty.ts', 'export const x: number = 1;')], /has no default export made with defineConfig/],
-    ['one whose data is missing', () => ['explain', 'x', '--config', file('gone.config.ts', "import { readFileSync } from 'node:fs';\nexport default { open: () => readFileSync('gone.yaml') };")], /does not open its bot: ENOENT.*gone\.yaml/],
+    [
+      'an unknown person',
+      () => ['explain', 'x', '--as', 'zed'],
+      /^taxeon: There is no person "zed"; there are mallet, ines/,
+    ],
+    [
+      'an unknown guild',
+      () => ['explain', 'x', '--as', 'ines', '--in', 'moon'],
+      /^taxeon: There is no guild "moon"; there are saltmarsh, /,
+    ],
+    [
+      'an unknown channel',
+      () => ['explain', 'x', '--as', 'ines', '--in', 'saltmarsh/moon'],
+      /^taxeon: There is no channel "moon" in saltmarsh; /,
+    ],
+    [
+      'somebody who is not there',
+      () => ['explain', 'x', '--as', 'pim', '--in', 'northgate'],
+      /^taxeon: Pim is not in Northgate Repair Café\.$/m,
+    ],
+    [
+      'a missing configuration',
+      () => ['explain', 'x', '--config', 'gone.ts'],
+      /^taxeon: There is no configuration at gone\.ts; /,
+    ],
+    [
+      'a configuration that does not parse',
+      () => ['explain', 'x', '--config', file('broken.ts', 'export default {')],
+      /^taxeon: .*broken\.ts does not load: /,
+    ],
+    [
+      'one without a bot',
+      () => ['explain', 'x', '--config', file('empty.ts', 'export const x: number = 1;')],
+      /has no default export made with defineConfig/,
+    ],
+    [
+      'one whose data is missing',
+      () => [
+        'explain',
+        'x',
+        '--config',
+        file(
+          'gone.config.ts',
+          "import { readFileSync } from 'node:fs';\nexport default { open: () => readFileSync('gone.yaml') };",
+        ),
+      ],
+      /does not open its bot: ENOENT.*gone\.yaml/,
+    ],
   ];
   test.each(wrong)('%s', async (_, args, expected) => {
     const { status, err } = await taxeon(args());

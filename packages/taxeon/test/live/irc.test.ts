@@ -50,16 +50,24 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     expect(await answer(pim, '!borrow spade')).toBe('You need the permission borrow for that.');
 
     ines.setMode('+v', 'Pim');
-    await until(async () => (await answer(pim, '!borrow spade')).startsWith('The spade is yours, Pim.'), 'voice lets Pim borrow');
+    await until(
+      async () => (await answer(pim, '!borrow spade')).startsWith('The spade is yours, Pim.'),
+      'voice lets Pim borrow',
+    );
     expect(await answer(pim, '!return drill')).toBe('The drill is lent to somebody else.');
     expect(await answer(ines, '!fine pim 50')).toBe('You need the permission borrow for that.');
   });
 
   test('the example bot says in one sentence that there is no server', async () => {
     const port = await freePort();
-    const bot = start(process.execPath, ['dist/irc-bot.js', '--host', '127.0.0.1', '--port', String(port)], { cwd: new URL('irc-bot/', examples) });
+    const bot = start(process.execPath, ['dist/irc-bot.js', '--host', '127.0.0.1', '--port', String(port)], {
+      cwd: new URL('irc-bot/', examples),
+    });
     const { status, err } = await bot.finished;
-    expect({ status, err }).toEqual({ status: 2, err: `irc-bot: IRC at 127.0.0.1:${port}: connect ECONNREFUSED 127.0.0.1:${port}\n` });
+    expect({ status, err }).toEqual({
+      status: 2,
+      err: `irc-bot: IRC at 127.0.0.1:${port}: connect ECONNREFUSED 127.0.0.1:${port}\n`,
+    });
   });
 
   describe('the adapter keeps the platform contract', () => {
@@ -67,7 +75,14 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
       test(trial.name, async () => {
         const channel = `#trial${index}`;
         const wren = await person('Wren', channel);
-        const platform = irc({ host: '127.0.0.1', port: server.port, nick: 'Mallet', channels: [channel], identity: 'user@host', log: silentLog });
+        const platform = irc({
+          host: '127.0.0.1',
+          port: server.port,
+          nick: 'Mallet',
+          channels: [channel],
+          identity: 'user@host',
+          log: silentLog,
+        });
         const probe: PlatformProbe = {
           platform,
           somebody: { name: 'Wren' },
@@ -84,11 +99,20 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     const who = command({
       name: 'who',
       description: 'Who I am here',
-      run: ({ caller }) => `${caller.kind} ${caller.id} ${caller.kind === 'member' ? `${caller.rank} ${[...caller.permissions].join()}` : ''}`.trim(),
+      run: ({ caller }) =>
+        `${caller.kind} ${caller.id} ${caller.kind === 'member' ? `${caller.rank} ${[...caller.permissions].join()}` : ''}`.trim(),
     });
-    const layer = createCommandLayer({ commands: [who], prefixes: ['!'] });
+    const layer = createCommandLayer({ commands: [who], prefixes: ['!'], log: silentLog });
     const modes = { o: { rank: 30, role: 'steward', permissions: ['fine'] }, v: { rank: 10 } };
-    const platform = irc({ host: '127.0.0.1', port: server.port, nick: 'Mallet', channels: ['#modes'], identity: 'user@host', modes, log: silentLog });
+    const platform = irc({
+      host: '127.0.0.1',
+      port: server.port,
+      nick: 'Mallet',
+      channels: ['#modes'],
+      identity: 'user@host',
+      modes,
+      log: silentLog,
+    });
     const serving = await platform.serve(layer);
     leaving.push(() => serving.close());
     const wren = await person('Wren', '#modes');
@@ -126,8 +150,16 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     });
     const warned: string[] = [];
     const log: Log = { error: () => undefined, warn: (_, message) => void warned.push(message) };
-    const layer = createCommandLayer({ commands: [slow], prefixes: ['!'] });
-    const platform = irc({ host: '127.0.0.1', port: own.port, nick: 'Mallet', channels: ['#lost'], identity: 'user@host', pauses: { firstMs: 30, mostMs: 200 }, log });
+    const layer = createCommandLayer({ commands: [slow], prefixes: ['!'], log: silentLog });
+    const platform = irc({
+      host: '127.0.0.1',
+      port: own.port,
+      nick: 'Mallet',
+      channels: ['#lost'],
+      identity: 'user@host',
+      pauses: { firstMs: 30, mostMs: 200 },
+      log,
+    });
     const serving = await platform.serve(layer);
     leaving.push(() => serving.close());
 
@@ -150,7 +182,19 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
   });
 
   test('a channel that cannot be joined is told', async () => {
-    const platform = irc({ host: '127.0.0.1', port: server.port, nick: 'Mallet', channels: ['#a b'], identity: 'user@host', log: silentLog });
-    await expect(platform.serve({ handle: () => Promise.reject(new Error('unused')) })).rejects.toThrow(PlatformError);
+    const platform = irc({
+      host: '127.0.0.1',
+      port: server.port,
+      nick: 'Mallet',
+      channels: ['saltmarsh'],
+      identity: 'user@host',
+      log: silentLog,
+    });
+    await expect(platform.serve({ handle: () => Promise.reject(new Error('unused')) })).rejects.toThrow(
+      new PlatformError(
+        'platform.unreachable',
+        `IRC at 127.0.0.1:${server.port}: cannot join saltmarsh: No such channel`,
+      ),
+    );
   });
 });

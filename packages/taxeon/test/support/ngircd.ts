@@ -88,16 +88,29 @@ export async function joinAs(nick: string, port: number, channel: string): Promi
     joined = true;
   });
   client.on('privmsg', (line: { nick: string; message: string }) => void lines.push(line));
-  client.connect({ host: '127.0.0.1', port, tls: false, nick, username: nick.toLowerCase(), gecos: nick, auto_reconnect: false, version: null });
+  client.connect({
+    host: '127.0.0.1',
+    port,
+    tls: false,
+    nick,
+    username: nick.toLowerCase(),
+    gecos: nick,
+    auto_reconnect: false,
+    version: null,
+  });
   await until(() => joined, `${nick} is in ${channel}`);
   return {
     nick,
     type: (line) => client.say(channel, line),
     whisper: (to, line) => client.say(to, line),
-    setMode: (mode, whom) => (client as unknown as { mode(channel: string, mode: string, whom: string): void }).mode(channel, mode, whom),
+    setMode: (mode, whom) =>
+      (client as unknown as { mode(channel: string, mode: string, whom: string): void }).mode(channel, mode, whom),
     async heard(from) {
       await until(() => lines.some((line) => line.nick === from), `${from} says something to ${nick}`);
-      const [line] = lines.splice(lines.findIndex((one) => one.nick === from), 1);
+      const [line] = lines.splice(
+        lines.findIndex((one) => one.nick === from),
+        1,
+      );
       return line?.message ?? '';
     },
     async leave() {

@@ -35,7 +35,10 @@ export async function listening(port: number): Promise<void> {
     () =>
       new Promise<boolean>((resolve) => {
         const socket = new Socket();
-        socket.once('connect', () => (socket.destroy(), resolve(true)));
+        socket.once('connect', () => {
+          socket.destroy();
+          resolve(true);
+        });
         socket.once('error', () => resolve(false));
         socket.connect(port, '127.0.0.1');
       }),
@@ -43,7 +46,11 @@ export async function listening(port: number): Promise<void> {
   );
 }
 
-export async function until(condition: () => boolean | Promise<boolean>, what: string, withinMs = 10_000): Promise<void> {
+export async function until(
+  condition: () => boolean | Promise<boolean>,
+  what: string,
+  withinMs = 10_000,
+): Promise<void> {
   const deadline = Date.now() + withinMs;
   while (!(await condition())) {
     if (Date.now() > deadline) throw new Error(`not within ${withinMs} ms: ${what}`);
@@ -64,7 +71,11 @@ export interface Started {
   end(): Promise<Finished>;
 }
 
-export function start(program: string, args: readonly string[], options: { cwd?: string | URL; env?: NodeJS.ProcessEnv } = {}): Started {
+export function start(
+  program: string,
+  args: readonly string[],
+  options: { cwd?: string | URL; env?: NodeJS.ProcessEnv } = {},
+): Started {
   const child = spawn(program, args, { ...options, stdio: ['ignore', 'pipe', 'pipe'] });
   let out = '';
   let err = '';

@@ -12,10 +12,7 @@ import { type Kind, Misread } from '../kind.js';
 export function choice<
   const Labels extends readonly string[],
   const Options extends ArgOptions<DefaultOf<Labels[number]>> = NoOptions,
->(
-  labels: Labels,
-  options?: Exactly<Options, ArgOptions<unknown>>,
-): ArgOf<Labels[number], 'choice', Options> {
+>(labels: Labels, options?: Exactly<Options, ArgOptions<unknown>>): ArgOf<Labels[number], 'choice', Options> {
   return makeArg('choice', choiceKind<Labels[number]>(labels), options as Options, labelProblems(labels));
 }
 

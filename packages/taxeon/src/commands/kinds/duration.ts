@@ -43,7 +43,13 @@ function durationKind(least: number, most: number, { min, max }: DurationOptions
 }
 
 function shortText(ms: number): string | undefined {
-  const units = [['d', 86_400_000], ['h', 3_600_000], ['m', 60_000], ['s', 1000], ['ms', 1]] as const;
+  const units = [
+    ['d', 86_400_000],
+    ['h', 3_600_000],
+    ['m', 60_000],
+    ['s', 1000],
+    ['ms', 1],
+  ] as const;
   for (const [unit, size] of units) if (ms > 0 && ms % size === 0) return `${ms / size}${unit}`;
   return undefined;
 }

@@ -71,8 +71,12 @@ function range(min: number | undefined, max: number | undefined): string {
 
 function boundProblems({ min, max }: IntegerOptions = {}): string[] {
   const problems: string[] = [];
-  for (const [name, bound] of [['min', min], ['max', max]] as const) {
-    if (bound !== undefined && !Number.isSafeInteger(bound)) problems.push(`has \`${name}: ${bound}\`; give a whole number`);
+  for (const [name, bound] of [
+    ['min', min],
+    ['max', max],
+  ] as const) {
+    if (bound !== undefined && !Number.isSafeInteger(bound))
+      problems.push(`has \`${name}: ${bound}\`; give a whole number`);
   }
   if (min !== undefined && max !== undefined && min > max) problems.push(`has min ${min} above max ${max}; swap them`);
   return problems;

@@ -1,7 +1,7 @@
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Member } from '../../contract/actors.js';
-import { guildOf, type Directory } from '../../contract/platform.js';
 import type { Guild } from '../../contract/places.js';
+import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, Misread, notOfShape, type ReadingContext } from '../kind.js';
 

@@ -34,8 +34,7 @@ export function tail<const Options extends TextOptions = NoOptions>(
 
 function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): Kind<string> {
   const { min = tokens === 'rest' ? 1 : 0, max = Number.POSITIVE_INFINITY } = options;
-  const misfit = (value: string) =>
-    value.length < min ? belowMinimum : value.length > max ? aboveMaximum : undefined;
+  const misfit = (value: string) => (value.length < min ? belowMinimum : value.length > max ? aboveMaximum : undefined);
   return {
     name,
     expected: `${tokens === 'rest' ? 'some text' : 'a word or a quoted text'}${lengths(min, max, tokens)}`,

@@ -1,6 +1,6 @@
 /** One bot's link to an IRC network: connects, joins, keeps the roster, and comes back after a loss. */
 import framework, { type Client } from 'irc-framework';
-import { type DeliveryCode } from '../../contract/codes.js';
+import type { DeliveryCode } from '../../contract/codes.js';
 import { PlatformError } from '../../contract/platform.js';
 import type { Log } from '../../layer/log.js';
 import type { Presence, Roster } from './roster.js';
@@ -157,12 +157,18 @@ function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: He
     const onClose = () => fail(lastError ?? 'the connection was refused or closed');
     const onError = ({ error, reason, channel }: { error: string; reason?: string; channel?: string }) => {
       lastError = [error, channel, reason].filter((part) => part !== undefined).join(', ');
-      if (channel !== undefined && missing.has(channel.toLowerCase())) fail(`cannot join ${channel}: ${reason ?? error}`);
+      if (channel !== undefined && missing.has(channel.toLowerCase()))
+        fail(`cannot join ${channel}: ${reason ?? error}`);
     };
     let lastError: string | undefined;
 
     client.on('close', onClose);
     client.on('irc error', onError);
+    // Some refusals to join, "no such channel" among them, come as numerics that the client has no name for.
+    client.on('unknown command', ({ params = [] }: { params?: readonly string[] }) => {
+      const channel = params.find((param) => missing.has(param.toLowerCase()));
+      if (channel !== undefined) fail(`cannot join ${channel}: ${params.at(-1)}`);
+    });
     client.on('socket close', (error?: Error | string | boolean) => {
       if (error instanceof Error) lastError = error.message;
     });
@@ -221,7 +227,9 @@ function follow(client: Client, roster: Roster, heard: (message: Heard) => void)
   client.on('kick', ({ channel, kicked }: ChannelEvent & { kicked: string }) => roster.left(channel, kicked));
   client.on('quit', ({ nick }: WhoUser) => roster.quit(nick));
   client.on('nick', ({ nick, new_nick }: { nick: string; new_nick: string }) => roster.renamed(nick, new_nick));
-  client.on('account', ({ nick, account }: { nick: string; account: string | false }) => roster.identified(nick, account));
+  client.on('account', ({ nick, account }: { nick: string; account: string | false }) =>
+    roster.identified(nick, account),
+  );
   client.on('mode', ({ target, modes }: { target: string; modes: { mode: string; param?: string }[] }) => {
     for (const { mode, param } of modes) {
       if (param !== undefined && mode[1] !== undefined) roster.mode(target, param, mode[1], mode.startsWith('+'));

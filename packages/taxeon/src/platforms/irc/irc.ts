@@ -1,8 +1,9 @@
 /** IRC: a channel is the guild, channel modes are rank, roles and permissions. */
+
+import { type Clock, systemClock } from '../../base/time.js';
 import type { Input } from '../../contract/input.js';
 import type { Place } from '../../contract/places.js';
 import { type Platform, PlatformError } from '../../contract/platform.js';
-import { type Clock, systemClock } from '../../base/time.js';
 import { consoleLog, type Log } from '../../layer/log.js';
 import { plainText } from '../../replies/notice.js';
 import { type Connection, connect, type Heard, type Pauses } from './connection.js';
@@ -73,7 +74,10 @@ export function irc(options: IrcOptions): Platform {
       if (connection === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
       if (place.kind === 'console') throw new PlatformError('platform.failed', 'The console is not on IRC');
       const lines = plainText(notice).split(/[\r\n]+/);
-      await connection.say(place.channel.name, lines.filter((line) => line.trim() !== ''));
+      await connection.say(
+        place.channel.name,
+        lines.filter((line) => line.trim() !== ''),
+      );
     },
     async serve(layer) {
       if (connection !== undefined) throw new PlatformError('platform.failed', 'IRC is served already');

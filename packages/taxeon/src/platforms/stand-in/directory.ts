@@ -1,8 +1,9 @@
 /** Who is who in a simulated world. Everything is answered at once. */
+
+import { foldName } from '../../base/text.js';
 import type { Member, User } from '../../contract/actors.js';
 import type { Channel, Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
-import { foldName } from '../../base/text.js';
 import type { CheckedWorld } from './world.js';
 
 export interface StandInGuild extends Guild {

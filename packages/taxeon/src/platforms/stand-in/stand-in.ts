@@ -143,10 +143,17 @@ function placeOf(at: string, by: string | undefined, { guilds }: StandInDirector
   if (at === 'direct') return { kind: 'direct', channel: { id: `direct-${by}`, name: 'direct message' } };
   const [guildId = '', channelId] = at.split('/');
   const guild = guilds.get(guildId);
-  if (guild === undefined) throw new PlatformError('platform.gone', `There is no guild "${guildId}"; there are ${[...guilds.keys()].join(', ')}`);
+  if (guild === undefined)
+    throw new PlatformError(
+      'platform.gone',
+      `There is no guild "${guildId}"; there are ${[...guilds.keys()].join(', ')}`,
+    );
   const channel = channelId === undefined ? guild.channels.values().next().value : guild.channels.get(channelId);
   if (channel === undefined) {
-    throw new PlatformError('platform.gone', `There is no channel "${channelId}" in ${guildId}; there are ${[...guild.channels.keys()].join(', ')}`);
+    throw new PlatformError(
+      'platform.gone',
+      `There is no channel "${channelId}" in ${guildId}; there are ${[...guild.channels.keys()].join(', ')}`,
+    );
   }
   return { kind: 'guild', guild: { id: guild.id, name: guild.name }, channel };
 }
@@ -154,7 +161,8 @@ function placeOf(at: string, by: string | undefined, { guilds }: StandInDirector
 function callerIn(place: Place, by: string | undefined, { guilds, people }: StandInDirectory): Actor {
   if (place.kind === 'console') return { kind: 'console', id: 'console', name: 'console' };
   const person = people.get(by ?? '');
-  if (person === undefined) throw new PlatformError('platform.gone', `There is no person "${by}"; there are ${[...people.keys()].join(', ')}`);
+  if (person === undefined)
+    throw new PlatformError('platform.gone', `There is no person "${by}"; there are ${[...people.keys()].join(', ')}`);
   if (place.kind === 'direct') return person;
   const member = guilds.get(place.guild.id)?.members.get(person.id);
   if (member === undefined) throw new PlatformError('platform.gone', `${person.name} is not in ${place.guild.name}`);
