@@ -28,10 +28,12 @@ export function rememberingPlatform(said: Said): Platform {
     capabilities: { privateReplies: 'never', eventIds: false },
     directory: {
       self: () => bot,
-      mentionedId: (text) => mention.exec(text)?.[1],
+      mentioned: (text) => mention.exec(text)?.[1],
       member: (_guild, id) => members.get(id),
       membersNamed: (_guild, name) => [...members.values()].filter((member) => member.name === name),
       user: () => undefined,
+      roles: () => [],
+      channels: () => [],
     },
     async deliver(reply) {
       said.replies.push(reply);

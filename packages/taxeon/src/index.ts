@@ -21,10 +21,12 @@ export type {
   MemberNames,
   ValuesOf,
 } from './commands/arg.js';
-export { type Answer, type Call, type Refusal, refuse, type Whereabouts } from './commands/call.js';
+export { type Answer, type Blame, type Call, type Refusal, refuse, type Whereabouts } from './commands/call.js';
 export { type Command, command, type Declaration } from './commands/command.js';
 export type { Allowance, Cooldowns, CountedBy } from './commands/cooldowns.js';
 export { arg } from './commands/index.js';
+export { Capped, type Kind, Misread, misread, type ReadingContext } from './commands/kind.js';
+export type { CustomKind } from './commands/kinds/custom.js';
 export type { Requirement, RequirementBuilder } from './commands/requirements.js';
 export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
 export type { Code, CodeParameters, DeliveryCode, FailedCode, InvalidCode, RefusedCode } from './contract/codes.js';

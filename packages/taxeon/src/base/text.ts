@@ -21,9 +21,17 @@ export function echo(text: string): string {
 
 const ASCII = /^[\0-\x7f]*$/;
 
-/** The form under which names are compared: NFKC and lower case, with a fast path for ASCII. */
+/**
+ * The form under which names are compared: NFKC and lower case, without characters that nobody sees.
+ * ASCII takes a fast path.
+ */
 export function foldName(name: string): string {
-  return ASCII.test(name) ? name.toLowerCase() : name.normalize('NFKC').toLowerCase();
+  return ASCII.test(name)
+    ? name.toLowerCase()
+    : name
+        .normalize('NFKC')
+        .replace(/\p{Cf}/gu, '')
+        .toLowerCase();
 }
 
 /** `a, b or c`. */

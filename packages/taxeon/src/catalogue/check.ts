@@ -1,9 +1,9 @@
 /** Everything that can be wrong with a set of declarations, told at once and before anything runs. */
 import { foldName } from '../base/text.js';
-import type { Arg } from '../commands/arg.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { parseAllowance } from '../commands/cooldowns.js';
 import { requirementBuilder } from '../commands/requirements.js';
+import { checkArgs, checkName, type Tell } from './check-args.js';
 
 /** One problem of one declaration. */
 export interface DeclarationProblem {
@@ -26,10 +26,6 @@ export class DeclarationError extends Error {
   }
 }
 
-const LONGEST_NAME = 32;
-const nameForm = /^[\p{L}\p{N}][\p{L}\p{M}\p{N}_-]*$/u;
-/** JavaScript moves such property names in front of all others, out of the order in which they are typed. */
-const integerLike = /^\d+$/;
 const whereabouts = ['guild', 'direct', 'anywhere'];
 const surfaces = ['text', 'slash', 'console'];
 const countedBy = ['user', 'guild'];
@@ -61,54 +57,6 @@ export function checkCommand(declaration: AnyDeclaration): DeclarationProblem[] 
     }
   }
   return found;
-}
-
-type Tell = (field: string, problem: string) => void;
-
-function checkName(field: string, name: unknown, tell: Tell): void {
-  if (typeof name !== 'string' || !nameForm.test(name) || name.length > LONGEST_NAME) {
-    tell(field, `${JSON.stringify(name)} is no name; use letters, digits, - and _, at most ${LONGEST_NAME}`);
-  }
-}
-
-function checkArgs({ args = {}, in: where }: AnyDeclaration, tell: Tell): void {
-  const entries = Object.entries(args);
-  const lastPositional = entries.length - (entries.at(-1)?.[1].kind.tokens === 'rest' ? 2 : 1);
-  let optionalBefore: string | undefined;
-  for (const [index, [name, arg]] of entries.entries()) {
-    const field = `args.${name}`;
-    checkArgName(field, name, tell);
-    for (const problem of arg.problems) tell(field, problem);
-    if (arg.kind.tokens === 'rest' && index < entries.length - 1) {
-      tell(field, 'takes all that is left of the line; move it to the end');
-    }
-    if (arg.type === 'member' && where !== undefined && where !== 'guild') {
-      tell('in', `is '${where}', but ${name} is a member of a guild; leave \`in\` out or make ${name} another kind`);
-    }
-    if (arg.absent.as === 'problem') {
-      if (optionalBefore !== undefined) {
-        tell(field, `is required but follows ${optionalBefore}, which is not; move it in front or make it optional`);
-      }
-      continue;
-    }
-    optionalBefore ??= name;
-    if (isShapeless(arg) && index < lastPositional) {
-      tell(
-        field,
-        `may be left out, but any word fits it; move it behind ${entries.at(lastPositional)?.[0]} or require it`,
-      );
-    }
-  }
-}
-
-function isShapeless(arg: Arg<unknown>): boolean {
-  return arg.kind.shape === undefined && arg.kind.tokens !== 'rest';
-}
-
-function checkArgName(field: string, name: string, tell: Tell): void {
-  if (integerLike.test(name)) tell(field, 'looks like a number, which would change the order; begin with a letter');
-  else if (name === '__proto__') tell(field, 'is a name that JavaScript keeps for itself; choose another');
-  else checkName(field, name, tell);
 }
 
 function checkRequirements(declaration: AnyDeclaration, tell: Tell): void {

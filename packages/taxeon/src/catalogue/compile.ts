@@ -8,9 +8,10 @@ import type { CountedBy } from '../commands/cooldowns.js';
 import { parseAllowance } from '../commands/cooldowns.js';
 import { type Requirement, requirementBuilder } from '../commands/requirements.js';
 import type { Surface } from '../contract/input.js';
-import { type Slot, slotsOf } from '../reading/slots.js';
+import { compileSlots, type Slots } from '../reading/slots.js';
 import { checkCommand, checkNames, DeclarationError } from './check.js';
-import { argumentNotation } from './usage.js';
+import { isGuildBound } from './check-args.js';
+import { argumentNotation, exampleArguments } from './usage.js';
 
 /** One cooldown of a command, apart from the platform it is counted on. */
 export interface Counted {
@@ -27,11 +28,14 @@ export interface CompiledCommand {
   readonly aliases: readonly string[];
   readonly in: Whereabouts;
   readonly surfaces: ReadonlySet<Surface>;
-  readonly slots: readonly Slot[];
+  readonly slots: Slots;
   readonly requires: CompiledRequirements;
   readonly counted: readonly Counted[];
   /** `<who> <pence> [tool]` */
   readonly notation: string;
+  /** `Wren 1`: what is required, filled in. */
+  readonly example: string;
+  readonly together: AnyDeclaration['together'];
   readonly run: AnyDeclaration['run'];
 }
 
@@ -69,19 +73,20 @@ export function compileCatalogue(declared: readonly Command[]): Catalogue {
 
 function compileCommand(declaration: AnyDeclaration): CompiledCommand {
   const args = declaration.args ?? {};
-  const slots = slotsOf(args);
-  const needsGuild = Object.values(args).some(({ type }) => type === 'member');
+  const slots = compileSlots(args);
   return {
     name: declaration.name,
     id: declaration.id ?? declaration.name,
     description: declaration.description,
     aliases: declaration.aliases ?? [],
-    in: needsGuild ? 'guild' : (declaration.in ?? 'anywhere'),
+    in: Object.values(args).some(isGuildBound) ? 'guild' : (declaration.in ?? 'anywhere'),
     surfaces: surfacesOf(declaration),
     slots,
     requires: compileRequirements(requirementsOf(declaration)),
     counted: countedOf(declaration),
     notation: argumentNotation(slots),
+    example: exampleArguments(slots),
+    together: declaration.together?.bind(declaration),
     run: declaration.run.bind(declaration),
   };
 }

@@ -1,12 +1,24 @@
 /** How a command is written, derived from its arguments. */
-import type { Slot } from '../reading/slots.js';
+import type { Slot, Slots } from '../reading/slots.js';
 
-/** `<required> [optional] [tail…]`, without prefix and name. */
-export function argumentNotation(slots: readonly Slot[]): string {
-  return slots
-    .map(({ name, kind, absent }) => {
-      const many = kind.tokens === 'rest' ? '…' : '';
-      return absent.as === 'problem' ? `<${name}${many}>` : `[${name}${many}]`;
-    })
+/** `<required> [optional] [many…] [--flag VALUE]`, without prefix and name. */
+export function argumentNotation({ positional, flags }: Slots): string {
+  const words = positional.map((slot) => {
+    const many = typeof slot.kind.tokens === 'string' ? '…' : '';
+    return isRequired(slot) ? `<${slot.name}${many}>` : `[${slot.name}${many}]`;
+  });
+  for (const { spelling, isSwitch } of flags?.all ?? []) words.push(isSwitch ? `[${spelling}]` : `[${spelling} VALUE]`);
+  return words.join(' ');
+}
+
+/** One way to write the arguments that are required. */
+export function exampleArguments({ positional }: Slots): string {
+  return positional
+    .filter(isRequired)
+    .map(({ kind }) => kind.example)
     .join(' ');
+}
+
+function isRequired({ absent }: Slot): boolean {
+  return absent.as === 'problem';
 }

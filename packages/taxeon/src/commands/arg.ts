@@ -12,6 +12,12 @@ export interface DefaultContext {
   readonly now: number;
 }
 
+/** How a flag may be typed besides `--name`. */
+export interface FlagForm {
+  /** One letter: `'d'` for `-d`. */
+  readonly short?: string;
+}
+
 /** A default computed for each call that needs it; `undefined` leaves the argument missing. */
 export type DefaultFrom<T> = (context: DefaultContext) => MaybePromise<T | undefined>;
 
@@ -40,6 +46,8 @@ export interface Arg<Value, Type extends string = string, Given = unknown> {
   /** What is wrong with the declaration itself, told when the catalogue is built. */
   readonly problems: readonly string[];
   readonly convert: ((value: unknown) => unknown) | undefined;
+  /** Where the argument is typed as `--name`, and its short form. */
+  readonly flag: FlagForm | undefined;
   readonly [valueType]?: Value;
   readonly [givenType]?: Given;
   /** The same argument with each value passed through `convert`; an absent one stays absent. */
@@ -77,6 +85,8 @@ export interface ArgOptions<Default> {
   readonly description?: string;
   readonly optional?: boolean;
   readonly default?: Default;
+  /** Typed as `--name value` anywhere before the tail, not by its place in the line. Must not be required. */
+  readonly flag?: true | FlagForm;
 }
 
 /** Options as they were written, with every name that is not `Allowed` an error. */
@@ -113,6 +123,7 @@ export function makeArg<T, Type extends string, Options extends ArgOptions<unkno
     absent: absentOf(kind, options ?? {}, found),
     problems: found,
     convert: undefined,
+    flag: options?.flag === true ? {} : options?.flag,
     map,
   } as ArgOf<T, Type, Options>;
 }
@@ -122,7 +133,7 @@ function absentOf<T>(kind: Kind<T>, options: ArgOptions<unknown>, problems: stri
   if (options.optional === true) problems.push('has both `optional` and `default`; keep one of them');
   if (typeof options.default === 'function') return { as: 'computed', from: options.default as DefaultFrom<unknown> };
   const value = kind.fromDeclared === undefined ? options.default : kind.fromDeclared(options.default);
-  if (!kind.accepts(value)) {
+  if (!kind.isValue(value)) {
     problems.push(`has a default of ${JSON.stringify(options.default)}; give ${kind.expected}`);
   }
   return { as: 'value', value };

@@ -46,5 +46,13 @@ export function refuse(code: `${string}.${string}`, reason: string): Refusal {
   return new Refusal(code, reason);
 }
 
+/** What a check across arguments finds wrong, and with which of them. */
+export class Blame {
+  constructor(
+    readonly argument: string,
+    readonly reason: string,
+  ) {}
+}
+
 /** What a handler may give back: a sentence, a notice, its own refusal, or nothing. */
 export type Answer = string | Notice | Refusal | undefined;

@@ -1,13 +1,19 @@
 /** `command`: one declaration from which everything about a command derives. */
 import type { MaybePromise } from '../base/thenable.js';
 import type { Surface } from '../contract/input.js';
-import type { ArgMap, GivenOf, MemberNames, ValuesOf } from './arg.js';
-import type { Answer, Call, Whereabouts } from './call.js';
+import type { ArgMap, GivenOf, ValuesOf } from './arg.js';
+import type { Answer, Blame, Call, Whereabouts } from './call.js';
 import type { Cooldowns } from './cooldowns.js';
 import type { Requirement, RequirementBuilder } from './requirements.js';
 
-/** A member argument needs a guild, so it implies one. */
-type EffectiveIn<Args extends ArgMap, In extends Whereabouts> = [MemberNames<Args>] extends [never] ? In : 'guild';
+/** A member, a role or a channel is a guild's, so an argument that reads one implies a guild. */
+type EffectiveIn<Args extends ArgMap, In extends Whereabouts> = [GuildBound<Args>] extends [never] ? In : 'guild';
+
+type GuildBound<Args extends ArgMap> = {
+  [Name in keyof Args]: Args[Name] extends { readonly type: `${string}${'member' | 'role' | 'channel'}` }
+    ? Name
+    : never;
+}[keyof Args];
 
 /** What a developer writes. */
 export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
@@ -29,6 +35,11 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
   readonly requires?: (builder: RequirementBuilder<Args>) => readonly Requirement[];
   /** How often it may be used. */
   readonly cooldowns?: Cooldowns;
+  /** A check across arguments: `blame` one of them, with what is wrong with it, or give nothing. */
+  together?(
+    args: ValuesOf<Args>,
+    blame: (argument: keyof Args & string, reason: string) => Blame,
+  ): MaybePromise<Blame | undefined>;
   run(call: Call<ValuesOf<Args>, EffectiveIn<Args, In>>): MaybePromise<Answer> | MaybePromise<void>;
 }
 
@@ -41,7 +52,8 @@ export interface Command<Given = unknown> {
 }
 
 /** A declaration whose argument types are no longer known. */
-export interface AnyDeclaration extends Omit<Declaration<ArgMap, Whereabouts>, 'run'> {
+export interface AnyDeclaration extends Omit<Declaration<ArgMap, Whereabouts>, 'run' | 'together'> {
+  together?(args: Call['args'], blame: (argument: string, reason: string) => Blame): MaybePromise<Blame | undefined>;
   run(call: Call): MaybePromise<Answer> | MaybePromise<void>;
 }
 

@@ -13,32 +13,56 @@ export interface ReadingContext {
   readonly platform: Platform | undefined;
   /** The layer's time, in milliseconds. */
   readonly now: number;
+  /** The IANA name of the time zone that holds in the place. */
+  readonly timeZone: string;
 }
 
 type MisreadCode = 'argument.invalid' | 'argument.ambiguous' | 'argument.absent-member';
 
-type MisreadParameters<C extends MisreadCode> = Omit<CodeParameters[C], 'argument' | 'read' | 'expected'>;
+type MisreadParameters<C extends MisreadCode> = Omit<CodeParameters[C], 'argument' | 'read' | 'expected'> & {
+  /** What was expected, where the text at hand lets it be said better than the kind says it. */
+  readonly expected?: string;
+};
+
+/** What a kind gives that is not simply a value. */
+export abstract class ReadSignal {}
 
 /** A text that is no value of its kind. What was read, and by which argument, the reader adds. */
-export class Misread<C extends MisreadCode = MisreadCode> {
+export class Misread<C extends MisreadCode = MisreadCode> extends ReadSignal {
   constructor(
     readonly code: C,
     readonly parameters: MisreadParameters<C>,
-  ) {}
+  ) {
+    super();
+  }
 }
 
-const misfits = {
-  shape: new Misread('argument.invalid', { misfit: 'shape', near: [] }),
-  below: new Misread('argument.invalid', { misfit: 'below', near: [] }),
-  above: new Misread('argument.invalid', { misfit: 'above', near: [] }),
-} as const;
+/** A value that was lowered to the maximum because the argument says `cap: true`. */
+export class Capped<T = unknown> extends ReadSignal {
+  constructor(
+    readonly value: T,
+    /** The maximum, in words. */
+    readonly to: string,
+  ) {
+    super();
+  }
+}
 
 /** The text is not of the kind's form. */
-export const notOfShape = misfits.shape;
+export const notOfShape = new Misread('argument.invalid', { misfit: 'shape', near: [] });
 /** The value is under the declared minimum. */
-export const belowMinimum = misfits.below;
+export const belowMinimum = new Misread('argument.invalid', { misfit: 'below', near: [] });
 /** The value is over the declared maximum. */
-export const aboveMaximum = misfits.above;
+export const aboveMaximum = new Misread('argument.invalid', { misfit: 'above', near: [] });
+
+/**
+ * What the reader of a kind of one's own gives for a text that is none.
+ *
+ * @param expected what would have been right, in words that follow "takes"; the kind's own words by default
+ */
+export function misread(expected?: string): Misread {
+  return expected === undefined ? notOfShape : new Misread('argument.invalid', { misfit: 'shape', near: [], expected });
+}
 
 /**
  * One kind of argument with its bounds, as the reader uses it.
@@ -47,22 +71,49 @@ export const aboveMaximum = misfits.above;
 export interface Kind<T> {
   /** How the kind is called in a reference: `integer`, `member`. */
   readonly name: string;
-  /** What it expects, in words that follow "expected": `a whole number from 1 to 500`. */
+  /** What it expects, in words that follow "takes": `a whole number from 1 to 500`. */
   readonly expected: string;
   /** One text that a person could type. */
   readonly example: string;
   /**
-   * How many tokens a value may take: the longest run that reads wins.
-   * `'rest'` takes the line from here on, verbatim.
+   * How many tokens a value may take, at most four: the longest run that reads wins.
+   * `'rest'` takes the line from here on, verbatim; `'many'` one value after the other.
    */
-  readonly tokens: number | 'rest';
+  readonly tokens: number | 'rest' | 'many';
   /** Whether an optional argument of the kind leaves a quoted token to the next one. */
   readonly leavesQuoted: boolean;
-  /** Whether a text is meant for this kind, bounds aside; without it any text is. */
+  /** Whether a text is meant for this kind, bounds aside; without it any text is. Synchronous and quick. */
   readonly shape?: (text: string) => boolean;
-  read(text: string, context: ReadingContext): MaybePromise<T | Misread>;
-  /** Whether a value handed over by the bot's own code is one of the kind, bounds included. */
-  accepts(value: unknown): boolean;
+  read(text: string, context: ReadingContext): MaybePromise<T | Misread | Capped<T>>;
+  /** Takes a value that the bot's own code hands over; gives it back where it is one of the kind, bounds included. */
+  take(value: unknown, context: ReadingContext): MaybePromise<T | Misread | Capped<T>>;
+  /** The text that a person would type for a value. Without it, values of the kind cannot be written. */
+  readonly write?: (value: T, context?: ReadingContext) => string;
+  /** Texts that could stand here, for what is typed so far. */
+  readonly suggest?: (typed: string, context: ReadingContext) => MaybePromise<readonly string[]>;
   /** A default as declared, turned into a value, where the two differ: `'3d'` is 259,200,000. */
   readonly fromDeclared?: (declared: unknown) => T | undefined;
+  /** Whether a declared default is one of the kind. */
+  readonly isValue: (value: unknown) => boolean;
+  /** What a list is a list of. */
+  readonly item?: ListItem;
+}
+
+export interface ListItem {
+  readonly kind: Kind<unknown>;
+  readonly convert: ((value: unknown) => unknown) | undefined;
+  readonly min: number;
+  readonly max: number;
+}
+
+/** `take` for a kind whose values can be told at once. */
+export function takeIf<T>(isValue: (value: unknown) => boolean): Kind<T>['take'] {
+  return (value) => (isValue(value) ? (value as T) : notOfShape);
+}
+
+/** `from 1 to 500`, `of at least 1`, `of at most 500`, or nothing. */
+export function rangeInWords(min: string | undefined, max: string | undefined): string {
+  if (min !== undefined && max !== undefined) return ` from ${min} to ${max}`;
+  if (min !== undefined) return ` of at least ${min}`;
+  return max === undefined ? '' : ` of at most ${max}`;
 }

@@ -29,8 +29,13 @@ export interface CodeParameters {
   'argument.ambiguous': { readonly argument: string; readonly read: string; readonly matches: readonly string[] };
   'argument.absent-member': { readonly argument: string; readonly read: string };
   'argument.extra': { readonly read: string };
-  'argument.unknown': { readonly name: string };
+  'argument.unknown': { readonly name: string; readonly near: readonly string[] };
   'input.malformed': { readonly what: 'unclosed-quote' };
+  'requirement.failed': {
+    /** The argument that is to blame, where one is. */
+    readonly argument: string | undefined;
+    readonly reason: string;
+  };
   'cooldown.active': { readonly counts: string; readonly retryAfterMs: number; readonly endsAt: number };
   'store.unavailable': { readonly reference: string };
   'handler.failed': { readonly reference: string };

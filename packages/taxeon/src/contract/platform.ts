@@ -1,11 +1,11 @@
 /** What an adapter to one chat system gives, and what it may expect of a layer. */
 import type { MaybePromise } from '../base/thenable.js';
-import type { Member, User } from './actors.js';
+import type { Member, Role, User } from './actors.js';
 import type { DeliveryCode } from './codes.js';
 import type { Input } from './input.js';
 import type { Reply } from './notice.js';
 import type { Outcome } from './outcome.js';
-import type { Guild, Place } from './places.js';
+import type { Channel, Guild, Place } from './places.js';
 
 /** What the platform can do; the layer degrades what it cannot. */
 export interface Capabilities {
@@ -21,13 +21,20 @@ export interface Capabilities {
 export interface Directory {
   /** The bot itself, as it stands in a guild. */
   self(guild: Guild): MaybePromise<Member | undefined>;
-  /** The id inside a mention such as `<@123>`; `undefined` where the text is no mention. */
-  mentionedId(text: string): string | undefined;
+  /** The id inside a mention such as `@ines`; `undefined` where the text mentions nothing of the sort. */
+  mentioned(text: string, what: 'person' | 'role' | 'channel'): string | undefined;
+  /**
+   * Where a text that begins by mentioning the bot goes on behind the mention, spaces aside; -1 where it does not.
+   * Called for ordinary chat, so it should allocate nothing.
+   */
+  addressed?(text: string, place: Place): number;
   member(guild: Guild, id: string): MaybePromise<Member | undefined>;
   /** Members whose name is, or begins with, `name`, compared as the platform compares names. */
   membersNamed(guild: Guild, name: string): MaybePromise<readonly Member[]>;
   /** Somebody the platform knows, in this guild or not. */
   user(idOrName: string): MaybePromise<User | undefined>;
+  roles(guild: Guild): MaybePromise<readonly Role[]>;
+  channels(guild: Guild): MaybePromise<readonly Channel[]>;
 }
 
 /** What adapters need of a layer: it takes inputs and tells outcomes. */

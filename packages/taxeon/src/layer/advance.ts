@@ -16,7 +16,7 @@ function advanceFrom(run: Run, from: number): MaybePromise<Stop> {
     try {
       const stop = stage.step(run);
       if (isThenable(stop)) {
-        return stop.then(
+        return patiently(run, stage, stop).then(
           (settled) => (settled === undefined ? goOn(run, stage, index) : halt(run, stage, settled)),
           (error) => halt(run, stage, callbackFailed(run, stage, error)),
         );
@@ -28,6 +28,16 @@ function advanceFrom(run: Run, from: number): MaybePromise<Stop> {
     if (run.recorder !== undefined) run.recorder.passed(stage.name, passedBecause(stage.name, run));
   }
   throw new Error('The last stage let a run pass');
+}
+
+/** A handler may take its time, and a store has its own; any other function of the developer's is waited for only so long. */
+function patiently(run: Run, { name }: Stage, stop: PromiseLike<Stop | undefined>): PromiseLike<Stop | undefined> {
+  if (name === 'run' || name === 'limits') return stop;
+  const { patienceMs } = run.services;
+  return new Promise((resolve, reject) => {
+    const timer = setTimeout(() => reject(new Error(`Nothing came within ${patienceMs} ms`)), patienceMs);
+    stop.then(resolve, reject).then(() => clearTimeout(timer));
+  });
 }
 
 function goOn(run: Run, stage: Stage, index: number): MaybePromise<Stop> {

@@ -4,6 +4,7 @@ import type { Code, Coded } from '../contract/codes.js';
 import type { Notice, Reply } from '../contract/notice.js';
 import type { Delivery, Outcome } from '../contract/outcome.js';
 import { PlatformError } from '../contract/platform.js';
+import type { Lowered } from '../reading/reading.js';
 import { english } from '../replies/messages.js';
 import type { Run } from './run.js';
 import type { Stop } from './stages.js';
@@ -26,19 +27,29 @@ export function replyTo(run: Run, stop: Conclusion): Reply | undefined {
       return answerReply(run, stop.answer);
     case 'refused':
       if (stop.by === 'handler') return problemReply(stop.refusal.reason);
+      if (stop.code === 'requirement.failed') return problemReply(message(stop), howToWrite(run));
       return isSilent(run, stop) ? undefined : problemReply(message(stop));
     case 'failed':
       return problemReply(message(stop));
     case 'invalid':
-      return problemReply(stop.problems.map(message).join('\n'), [`Usage: ${usage(run)}`]);
+      return problemReply(stop.problems.slice(0, MOST_TOLD).map(message).join('\n'), howToWrite(run));
   }
 }
 
 /** A slash command must be answered, even where its handler has nothing to say. */
 function answerReply(run: Run, answer: string | Notice | undefined): Reply | undefined {
+  const { lowered } = run;
+  if (lowered !== undefined) return { notice: withLowered(answer, lowered), visibleTo: 'everyone' };
   if (typeof answer === 'string') return { notice: { body: answer }, visibleTo: 'everyone' };
   if (answer !== undefined) return { notice: answer, visibleTo: 'everyone' };
   return run.surface === 'slash' ? { notice: { body: 'Done.' }, visibleTo: 'caller' } : undefined;
+}
+
+/** Whoever asked for more than there may be is told what they got. */
+function withLowered(answer: string | Notice | undefined, lowered: readonly Lowered[]): Notice {
+  const notes = lowered.map(({ argument, to }) => `${argument} is lowered to ${to}, the most there may be.`);
+  const notice = typeof answer === 'object' ? answer : { body: answer ?? '' };
+  return { ...notice, details: [...(notice.details ?? []), ...notes] };
 }
 
 /** On text an unknown name may be meant for another bot: only one that is nearly ours is answered. */
@@ -55,12 +66,16 @@ function message<C extends Code>({ code, parameters }: Coded<C>): string {
   return english[code](parameters as never);
 }
 
-/** How the command is written where the input came from, with the prefix that was used. */
-export function usage(run: Run): string {
-  const { found, input, nameAt } = run;
-  if (found === undefined) return '';
-  const prefix = run.surface === 'slash' ? '/' : (input.text?.slice(0, nameAt) ?? '');
-  return `${prefix}${found.name} ${found.notation}`.trimEnd();
+/** More wrong arguments than these are not told at once. */
+const MOST_TOLD = 5;
+
+/** How the command is written where the input came from, with the prefix that was used, and one example. */
+function howToWrite({ found, input, nameAt, surface }: Run): string[] {
+  if (found === undefined) return [];
+  const prefix = surface === 'slash' ? '/' : (input.text?.slice(0, nameAt) ?? '');
+  const written = (args: string) => `${prefix}${found.name} ${args}`.trimEnd();
+  const usage = `Usage: ${written(found.notation)}`;
+  return found.example === '' ? [usage] : [usage, `Example: ${written(found.example)}`];
 }
 
 function deliver(run: Run, reply: Reply): MaybePromise<Delivery | undefined> {

@@ -1,7 +1,8 @@
 /** `createCommandLayer`: takes inputs, gives outcomes. */
 import type { ActorRights } from '../access/standing.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { type Clock, systemClock } from '../base/time.js';
+import { type Clock, type Duration, durationMs, systemClock } from '../base/time.js';
+import { isTimeZone } from '../base/zone.js';
 import { DeclarationError, type DeclarationProblem } from '../catalogue/check.js';
 import { type CompiledCommand, compileCatalogue } from '../catalogue/compile.js';
 import type { Command } from '../commands/command.js';
@@ -12,7 +13,8 @@ import type { Place } from '../contract/places.js';
 import { guildOf, type InputHandler, type Platform } from '../contract/platform.js';
 import { memoryStore } from '../limits/memory.js';
 import type { Limit, Store } from '../limits/store.js';
-import { type PrefixMatcher, prefixMatcher } from '../reading/prefix.js';
+import { beginsCommand, type PrefixMatcher, prefixMatcher } from '../reading/prefix.js';
+import { writeLine } from '../reading/write.js';
 import { advance } from './advance.js';
 import { conclude } from './conclude.js';
 import { type Explanation, explainStop, ignoredExplanation } from './explain.js';
@@ -27,12 +29,22 @@ import type { Stop } from './stages.js';
 export interface GuildSettings {
   /** In place of the layer's. */
   readonly prefixes?: readonly string[];
+  /** IANA name, in place of the layer's. */
+  readonly timeZone?: string;
 }
 
 export interface LayerOptions {
   readonly commands: readonly Command[];
   /** What a command in a message begins with. Without one, text is all chat. */
   readonly prefixes?: readonly string[];
+  /** Whether mentioning the bot is a prefix, too; yes by default. */
+  readonly mentionIsPrefix?: boolean;
+  /** Whether a direct message needs a prefix; `'required'` by default. */
+  readonly prefixInDirect?: 'required' | 'optional';
+  /** In which dates and times are read; an IANA name, `'UTC'` by default. */
+  readonly timeZone?: string;
+  /** How long a resolver, a default or a check of yours may take to settle; 10 s by default. */
+  readonly patience?: Duration;
   /** Settings by guild id. */
   readonly guilds?: Readonly<Record<string, GuildSettings>>;
   /** What the console may do; nothing by default. */
@@ -73,6 +85,12 @@ export interface CommandLayer extends InputHandler {
   invoke<Given>(command: Command<Given>, invocation: Invocation<NoInfer<Given>>): Promise<Outcome>;
   /** What `handle` would do, stage by stage: runs no handler, says nothing, uses up no limit. */
   explain(input: Input, platform?: Platform): Promise<Explanation>;
+  /**
+   * The line that a person would type to call a command with these values, without prefix.
+   *
+   * @throws TypeError where a value's kind says no way to write it.
+   */
+  write<Given>(command: Command<Given>, args: NoInfer<Given>): string;
 }
 
 /**
@@ -85,7 +103,7 @@ export interface CommandLayer extends InputHandler {
  * const outcome = await layer.handle(input, platform);
  */
 export function createCommandLayer(options: LayerOptions): CommandLayer {
-  const problems = prefixProblems(options);
+  const problems = optionProblems(options);
   if (problems.length > 0) throw new DeclarationError(problems);
   const clock = options.clock ?? systemClock;
   const services: Services = {
@@ -96,18 +114,24 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
     log: options.log ?? consoleLog,
     reference: options.reference ?? randomReference,
     limitsOf: limitsByPlatform(),
+    timeZoneOf: timeZoneByPlace(options),
+    patienceMs: durationMs(options.patience ?? '10s') ?? 0,
   };
   const matcherOf = prefixesByPlace(options);
+  const { mentionIsPrefix = true, prefixInDirect = 'required' } = options;
   const recent = new RecentIds();
 
   /** Stages 1 and 2: where the command begins, or why nobody is answered. */
-  function matched(input: Input): number | Ignored['because'] {
-    const { caller, surface, text = '' } = input;
+  function matched(input: Input, platform: Platform | undefined): number | Ignored['because'] {
+    const { caller, surface, text = '', place } = input;
     if (isBot(caller)) return 'bot';
     if (surface !== 'text' && surface !== 'console') return 0;
-    const nameAt = matcherOf(input.place).match(text);
+    const nameAt = matcherOf(place).match(text);
     if (nameAt >= 0) return nameAt;
-    return surface === 'console' ? 0 : 'chat';
+    if (surface === 'console') return 0;
+    const behindMention = mentionIsPrefix ? (platform?.directory.addressed?.(text, place) ?? -1) : -1;
+    if (behindMention >= 0 && beginsCommand(text, behindMention)) return behindMention;
+    return prefixInDirect === 'optional' && place.kind === 'direct' && beginsCommand(text, 0) ? 0 : 'chat';
   }
 
   function begin(input: Input, platform: Platform | undefined, nameAt: number, purpose: Purpose, trace: boolean): Run {
@@ -120,7 +144,7 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
 
   return {
     handle(input, platform, handling) {
-      const match = matched(input);
+      const match = matched(input, platform);
       if (typeof match === 'string') return ignoredPromises[match];
       if (input.id !== undefined && recent.seen(platform?.name ?? '', input.id)) return ignoredPromises.repeated;
       const run = begin(input, platform, match, 'run', handling?.trace === true);
@@ -140,10 +164,15 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
       return promised(finish(run, advance(run)));
     },
     async explain(input, platform) {
-      const match = matched(input);
+      const match = matched(input, platform);
       if (typeof match === 'string') return ignoredExplanation(match);
       const run = begin(input, platform, match, 'explain', true);
       return explainStop(run, await advance(run));
+    },
+    write(command, args) {
+      const compiled = services.catalogue.of(command);
+      if (compiled === undefined) throw new TypeError(`${command.declaration.name} is not in this layer`);
+      return writeLine(compiled.name, compiled.slots, args as Record<string, unknown>);
     },
   };
 }
@@ -201,6 +230,33 @@ function prefixesByPlace({ prefixes = [], guilds = {} }: LayerOptions): (place: 
   }
   if (own.size === 0) return () => everywhere;
   return (place) => own.get(guildOf(place)?.id ?? '') ?? everywhere;
+}
+
+function timeZoneByPlace({ timeZone = 'UTC', guilds = {} }: LayerOptions): Services['timeZoneOf'] {
+  return (place) => guilds[guildOf(place)?.id ?? '']?.timeZone ?? timeZone;
+}
+
+function optionProblems(options: LayerOptions): DeclarationProblem[] {
+  const problems = prefixProblems(options);
+  const zones: [string, string | undefined][] = [['timeZone', options.timeZone]];
+  for (const [id, settings] of Object.entries(options.guilds ?? {}))
+    zones.push([`guilds.${id}.timeZone`, settings.timeZone]);
+  for (const [field, zone] of zones) {
+    if (zone === undefined || isTimeZone(zone)) continue;
+    problems.push({
+      command: '(layer)',
+      field,
+      problem: `${JSON.stringify(zone)} is no time zone; give a name such as 'Europe/London'`,
+    });
+  }
+  if (options.patience !== undefined && durationMs(options.patience) === undefined) {
+    problems.push({
+      command: '(layer)',
+      field: 'patience',
+      problem: `${JSON.stringify(options.patience)} does not read; write '10s'`,
+    });
+  }
+  return problems;
 }
 
 function prefixProblems({ prefixes = [], guilds = {} }: LayerOptions): DeclarationProblem[] {

@@ -9,6 +9,7 @@ import type { Channel, Guild, Place } from '../contract/places.js';
 import type { Directory, Platform } from '../contract/platform.js';
 import type { Limit, Store } from '../limits/store.js';
 import type { Cursor } from '../reading/cursor.js';
+import type { Lowered } from '../reading/reading.js';
 import type { Log } from './log.js';
 import type { Recorder } from './recorder.js';
 
@@ -20,6 +21,9 @@ export interface Services {
   readonly clock: Clock;
   readonly log: Log;
   readonly reference: () => string;
+  timeZoneOf(place: Place): string;
+  /** How long a function of the developer's may take to settle, in milliseconds; handlers aside. */
+  readonly patienceMs: number;
   /** A command's limits as they are counted on a platform. */
   limitsOf(command: CompiledCommand, platform: string): readonly Limit[];
 }
@@ -36,6 +40,8 @@ export class Run implements Call, ReadingContext, Standing {
   found: CompiledCommand | undefined = undefined;
   args: Readonly<Record<string, unknown>> = noArgs;
   hasArgs = false;
+  /** Arguments that were lowered to their maximum, of which the caller is told. */
+  lowered: readonly Lowered[] | undefined = undefined;
   /** Made when first needed; a slash command's options need none. */
   cursor: Cursor | undefined = undefined;
 
@@ -75,6 +81,10 @@ export class Run implements Call, ReadingContext, Standing {
 
   get command(): string {
     return this.found?.name ?? '';
+  }
+
+  get timeZone(): string {
+    return this.services.timeZoneOf(this.input.place);
   }
 
   get inputId(): string | undefined {

@@ -4,7 +4,7 @@ import { nearNames } from '../base/near.js';
 import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand } from '../catalogue/compile.js';
-import { type Answer, Refusal } from '../commands/call.js';
+import { type Answer, Blame, Refusal } from '../commands/call.js';
 import type { CountedBy } from '../commands/cooldowns.js';
 import type { Actor } from '../contract/actors.js';
 import type { Coded, FailedCode, RefusedCode } from '../contract/codes.js';
@@ -15,7 +15,7 @@ import type { Verdict } from '../limits/store.js';
 import { Cursor } from '../reading/cursor.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
-import { Reading } from '../reading/slots.js';
+import { Reading } from '../reading/reading.js';
 import type { Run } from './run.js';
 
 /** Why an input goes no further, or what its handler answered. */
@@ -134,15 +134,28 @@ function settleReading(reading: Reading, run: Run): Stop | undefined {
   if (problems !== undefined) return { status: 'invalid', problems: problems as [Problem, ...Problem[]] };
   run.args = reading.args();
   run.hasArgs = true;
+  run.lowered = reading.lowered;
   return undefined;
 }
 
 function standing(run: Run): MaybePromise<Stop | undefined> {
-  const { later } = commandOf(run).requires;
-  if (later.length === 0) return undefined;
-  const refusal = checkStanding(later, run);
-  if (isThenable(refusal)) return refusal.then((settled) => (settled === undefined ? undefined : refused(settled)));
-  return refusal === undefined ? undefined : refused(refusal);
+  const { requires, together } = commandOf(run);
+  if (requires.later.length === 0 && together === undefined) return undefined;
+  const settle = (refusal: AccessRefusal | undefined) =>
+    refusal === undefined ? checkTogether(run) : refused(refusal);
+  const refusal = checkStanding(requires.later, run);
+  return isThenable(refusal) ? refusal.then(settle) : settle(refusal);
+}
+
+function checkTogether(run: Run): MaybePromise<Stop | undefined> {
+  const { together } = commandOf(run);
+  if (together === undefined) return undefined;
+  const settle = (blame: Blame | undefined) =>
+    blame instanceof Blame
+      ? refused({ code: 'requirement.failed', parameters: { argument: blame.argument, reason: blame.reason } })
+      : undefined;
+  const blame = together(run.args, (argument, reason) => new Blame(argument, reason));
+  return isThenable(blame) ? blame.then(settle) : settle(blame);
 }
 
 function limits(run: Run): MaybePromise<Stop | undefined> {

@@ -54,6 +54,6 @@ function afterWord(text: string, prefix: string): number {
 }
 
 /** `!!!` and `! ` are chat: a command begins with a letter, a digit or a quote. */
-function beginsCommand(text: string, position: number): boolean {
+export function beginsCommand(text: string, position: number): boolean {
   return position < text.length && (isWordAt(text, position) || closersOf(text.charCodeAt(position)) !== undefined);
 }

@@ -1,54 +1,80 @@
 /** Reading a slash command's options, and the values that the bot's own code hands over. Both are untrusted. */
-
-import { echo } from '../base/text.js';
+import { nearNames } from '../base/near.js';
+import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { notOfShape } from '../commands/kind.js';
-import type { Reading, Slot } from './slots.js';
+import { piecesOfText, readPieces } from './pieces.js';
+import type { Piece, Reading } from './reading.js';
+import type { Slot } from './slots.js';
 
 type Options = Readonly<Record<string, unknown>>;
 
 /** Reads options as the same texts a person would type, so that both surfaces give the same errors. */
 export function readOptions(options: Options, reading: Reading): MaybePromise<void> {
-  return readEach(options, reading, 0, (slot, value) => {
-    const typed = optionText(value);
-    return typed === undefined ? notOfShape : slot.kind.read(typed, reading.context);
-  });
+  return readEach(options, reading, 0, readOption);
 }
 
 /** Takes values that are typed already and checks them against their kinds. */
 export function readValues(values: Options, reading: Reading): MaybePromise<void> {
-  return readEach(values, reading, 0, (slot, value) => (slot.kind.accepts(value) ? value : notOfShape));
+  return readEach(values, reading, 0, readValue);
 }
 
-type ReadOne = (slot: Slot, value: unknown) => MaybePromise<unknown>;
+type ReadOne = (reading: Reading, slot: Slot, value: unknown) => PromiseLike<void> | undefined;
 
 function readEach(options: Options, reading: Reading, from: number, readOne: ReadOne): MaybePromise<void> {
-  const { slots } = reading;
-  for (let index = from; index < slots.length; index++) {
-    const slot = slots[index] as Slot;
+  const { all } = reading.slots;
+  for (let index = from; index < all.length; index++) {
+    const slot = all[index] as Slot;
     const value = Object.hasOwn(options, slot.name) ? options[slot.name] : undefined;
-    if (value === undefined || value === null) {
-      const filled = reading.fillAbsent(slot);
-      if (isThenable(filled)) return filled.then(() => readEach(options, reading, index + 1, readOne));
-      continue;
-    }
-    const read = readOne(slot, value);
-    if (isThenable(read)) {
-      return read.then((settled) => {
-        reading.settle(slot, settled, describe(value));
-        return readEach(options, reading, index + 1, readOne);
-      });
-    }
-    reading.settle(slot, read, describe(value));
+    const isAbsent = value === undefined || value === null || (value === '' && slot.kind.tokens === 'rest');
+    const pending = isAbsent ? reading.fillAbsent(slot) : readOne(reading, slot, value);
+    if (pending !== undefined) return pending.then(() => readEach(options, reading, index + 1, readOne));
   }
   reportUnknown(options, reading);
 }
 
+function readOption(reading: Reading, slot: Slot, value: unknown): PromiseLike<void> | undefined {
+  if (slot.kind.tokens === 'many') return readListOption(reading, slot, value);
+  const typed = optionText(value);
+  return settle(reading, slot, typed === undefined ? notOfShape : slot.kind.read(typed, reading.context), value);
+}
+
+function readListOption(reading: Reading, slot: Slot, value: unknown): PromiseLike<void> | undefined {
+  const pieces = piecesOf(value);
+  if (pieces === undefined) return settle(reading, slot, notOfShape, value);
+  return pieces.length === 0 ? reading.fillAbsent(slot) : readPieces(reading, slot, pieces);
+}
+
+function piecesOf(value: unknown): readonly Piece[] | undefined {
+  if (!Array.isArray(value)) {
+    const typed = optionText(value);
+    return typed === undefined ? undefined : piecesOfText(typed);
+  }
+  const texts = value.map(optionText);
+  return texts.includes(undefined) ? undefined : texts.map((typed) => ({ typed: typed ?? '', start: -1, end: -1 }));
+}
+
+function readValue(reading: Reading, slot: Slot, value: unknown): PromiseLike<void> | undefined {
+  return settle(reading, slot, slot.kind.take(value, reading.context), value);
+}
+
+function settle(
+  reading: Reading,
+  slot: Slot,
+  read: MaybePromise<unknown>,
+  value: unknown,
+): PromiseLike<void> | undefined {
+  if (isThenable(read)) return read.then((settled) => reading.settle(slot, settled, describe(value), -1, -1));
+  reading.settle(slot, read, describe(value), -1, -1);
+  return undefined;
+}
+
 function reportUnknown(options: Options, reading: Reading): void {
+  const names = reading.slots.all.map(({ name }) => name);
   for (const name of Object.keys(options)) {
-    if (!reading.slots.some((slot) => slot.name === name)) {
-      reading.report({ code: 'argument.unknown', parameters: { name: echo(name) } });
-    }
+    if (names.includes(name)) continue;
+    const near = nearNames(foldName(name), names);
+    reading.report({ code: 'argument.unknown', parameters: { name: echo(name), near } });
   }
 }
 

@@ -1,84 +1,62 @@
 /** Binding the words of a line to arguments, left to right. */
-
 import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { notOfShape } from '../commands/kind.js';
 import type { Cursor } from './cursor.js';
-import type { Reading, Slot } from './slots.js';
+import { collectFlags, type GivenFlags, readFlags } from './flags.js';
+import { readList } from './lists.js';
+import type { Reading } from './reading.js';
+import { isMeantFor, longestRun } from './runs.js';
+import type { Slot } from './slots.js';
 
-/** Reads the rest of the line into `reading`. Stays synchronous while nothing has to be asked. Hot path: bench/dispatch. */
+/**
+ * Reads the rest of the line into `reading`. Stays synchronous while nothing has to be asked.
+ * Hot path: bench/dispatch, bench/reading.
+ */
 export function readText(cursor: Cursor, reading: Reading): MaybePromise<void> {
-  return readFrom(cursor, reading, 0);
+  const given: GivenFlags | undefined =
+    reading.slots.flags === undefined ? undefined : { ended: false, pieces: new Map() };
+  return readFrom(cursor, reading, 0, given);
 }
 
-function readFrom(cursor: Cursor, reading: Reading, from: number): MaybePromise<void> {
-  const { slots } = reading;
-  for (let index = from; index < slots.length; index++) {
-    const pending = readSlot(cursor, reading, slots[index] as Slot);
-    if (pending !== undefined) return pending.then(() => readFrom(cursor, reading, index + 1));
-    if (cursor.unclosed) return;
+function readFrom(cursor: Cursor, reading: Reading, from: number, given: GivenFlags | undefined): MaybePromise<void> {
+  const { positional } = reading.slots;
+  for (let index = from; index < positional.length; index++) {
+    if (given !== undefined) collectFlags(cursor, reading, given);
+    if (reading.broken) return;
+    const pending = readSlot(cursor, reading, positional[index] as Slot, given);
+    if (pending !== undefined) return pending.then(() => readFrom(cursor, reading, index + 1, given));
   }
+  if (given !== undefined) collectFlags(cursor, reading, given);
+  if (reading.broken) return;
   readSurplus(cursor, reading);
+  if (given !== undefined) return readFlags(reading, given);
 }
 
-function readSlot(cursor: Cursor, reading: Reading, slot: Slot): PromiseLike<void> | undefined {
-  const { kind } = slot;
-  if (kind.tokens === 'rest') {
-    const rest = cursor.rest();
-    return rest === '' ? fillAbsent(reading, slot) : take(reading, slot, rest, cursor.start, cursor.end);
-  }
-  if (!cursor.next()) return fillAbsent(reading, slot);
-  if (cursor.unclosed) {
-    reading.report({
-      code: 'input.malformed',
-      parameters: { what: 'unclosed-quote' },
-      span: { start: cursor.start, end: cursor.end },
-    });
-    return undefined;
-  }
-  const typed = cursor.value();
-  if (slot.absent.as !== 'problem' && !isMeantFor(slot, typed, cursor.quoted)) {
-    cursor.back();
-    return fillAbsent(reading, slot);
-  }
-  if (kind.tokens > 1 && !cursor.quoted) return takeLongest(cursor, reading, slot, typed, kind.tokens);
-  return take(reading, slot, typed, cursor.start, cursor.end);
-}
-
-/** Whether an optional argument commits to a token; a later failure is then an error, never a skip. */
-function isMeantFor({ kind }: Slot, typed: string, quoted: boolean): boolean {
-  if (quoted && kind.leavesQuoted) return false;
-  return kind.shape === undefined || kind.shape(typed);
-}
-
-/** Tries the longest run of unquoted tokens first: `2 days` before `2`. */
-function takeLongest(
+function readSlot(
   cursor: Cursor,
   reading: Reading,
   slot: Slot,
-  typed: string,
-  most: number,
+  given: GivenFlags | undefined,
 ): PromiseLike<void> | undefined {
-  const { start, end } = cursor;
-  const ends: number[] = [];
-  while (ends.length + 1 < most && cursor.next() && !cursor.quoted) ends.push(cursor.end);
-  cursor.unclosed = false;
-  for (let last = ends.length - 1; last >= 0; last--) {
-    const runEnd = ends[last] as number;
-    const run = cursor.text.slice(start, runEnd);
-    const read = slot.kind.read(run, reading.context);
-    // A run that fits but is out of bounds is meant, too: only one that does not read is let go.
-    if (isThenable(read) || isOfShape(read)) {
-      cursor.continueAt(runEnd);
-      return settle(reading, slot, read, run, start, runEnd);
-    }
+  const { kind } = slot;
+  if (kind.tokens === 'rest') {
+    const rest = cursor.rest();
+    return rest === '' ? reading.fillAbsent(slot) : take(reading, slot, rest, cursor.start, cursor.end);
   }
-  cursor.continueAt(end);
-  return take(reading, slot, typed, start, end);
-}
-
-function isOfShape(read: unknown): boolean {
-  return read !== notOfShape;
+  if (kind.tokens === 'many') return readList(cursor, reading, slot, given);
+  if (!cursor.next()) return reading.fillAbsent(slot);
+  if (cursor.unclosed) {
+    reading.breakOff(cursor.start, cursor.end);
+    return undefined;
+  }
+  const typed = cursor.value();
+  if (slot.absent.as !== 'problem' && !isMeantFor(kind, typed, cursor.quoted)) {
+    cursor.back();
+    return reading.fillAbsent(slot);
+  }
+  if (kind.tokens === 1 || cursor.quoted) return take(reading, slot, typed, cursor.start, cursor.end);
+  const run = longestRun(cursor, reading, kind, kind.tokens, typed, given);
+  return settle(reading, slot, run.read, run.typed, run.start, run.end);
 }
 
 function take(reading: Reading, slot: Slot, typed: string, start: number, end: number): PromiseLike<void> | undefined {
@@ -97,11 +75,6 @@ function settle(
   if (isThenable(read)) return read.then((value) => reading.settle(slot, value, typed, start, end));
   reading.settle(slot, read, typed, start, end);
   return undefined;
-}
-
-function fillAbsent(reading: Reading, slot: Slot): PromiseLike<void> | undefined {
-  const filled = reading.fillAbsent(slot);
-  return isThenable(filled) ? filled : undefined;
 }
 
 function readSurplus(cursor: Cursor, reading: Reading): void {

@@ -6,10 +6,7 @@ import type { Code, CodeParameters } from '../contract/codes.js';
 export type Messages = { readonly [C in Code]: (parameters: CodeParameters[C]) => string };
 
 export const english: Messages = {
-  'command.unknown': ({ name, near }) =>
-    near.length === 0
-      ? `There is no command “${name}”.`
-      : `There is no command “${name}”. Did you mean ${either(near)}?`,
+  'command.unknown': ({ name, near }) => `There is no command “${name}”.${didYouMean(near)}`,
   'command.unavailable': ({ command, surface }) => `${command} is not available as a ${surface} command.`,
   'place.wrong': ({ command, allowed }) =>
     allowed === 'guild' ? `${command} works only in a guild’s channel.` : `${command} works only in a direct message.`,
@@ -27,14 +24,14 @@ export const english: Messages = {
   'argument.missing': ({ argument, expected }) => `${argument} is missing: ${expected}.`,
   'argument.invalid': ({ argument, read, expected, misfit, near }) => {
     const problem = misfit === 'shape' ? 'is not' : misfit === 'below' ? 'is too little for' : 'is too much for';
-    const hint = near.length === 0 ? '' : ` Did you mean ${either(near)}?`;
-    return `${argument} takes ${expected}; “${read}” ${problem} that.${hint}`;
+    return `${argument} takes ${expected}; “${read}” ${problem} that.${didYouMean(near)}`;
   },
   'argument.ambiguous': ({ argument, read, matches }) =>
     `${argument}: “${read}” could be ${either(matches)}. Which one do you mean?`,
   'argument.absent-member': ({ argument, read }) => `${argument}: I know “${read}”, but they are not in this guild.`,
   'argument.extra': ({ read }) => `I do not know what to do with “${read}”.`,
-  'argument.unknown': ({ name }) => `There is no argument “${name}”.`,
+  'argument.unknown': ({ name, near }) => `There is no argument “${name}”.${didYouMean(near)}`,
+  'requirement.failed': ({ argument, reason }) => (argument === undefined ? reason : `${argument}: ${reason}`),
   'input.malformed': () => 'A quote is opened and never closed.',
   'cooldown.active': ({ counts, retryAfterMs }) =>
     counts === 'guild'
@@ -45,3 +42,7 @@ export const english: Messages = {
   'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
   'callback.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
 };
+
+function didYouMean(near: readonly string[]): string {
+  return near.length === 0 ? '' : ` Did you mean ${either(near)}?`;
+}

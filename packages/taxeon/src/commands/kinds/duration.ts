@@ -1,10 +1,13 @@
 import { type Duration, durationInWords, durationMs, parseDuration } from '../../base/time.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { aboveMaximum, belowMinimum, type Kind, notOfShape } from '../kind.js';
+import { type Kind, notOfShape, rangeInWords } from '../kind.js';
+import { bounded } from './bounds.js';
 
 export interface DurationOptions extends ArgOptions<Duration | DefaultFrom<number>> {
   readonly min?: Duration;
   readonly max?: Duration;
+  /** Lowers what is above `max` to it and tells the caller, where otherwise it would be refused. */
+  readonly cap?: boolean;
 }
 
 /**
@@ -18,51 +21,57 @@ export function duration<const Options extends DurationOptions = NoOptions>(
   options?: Exactly<Options, DurationOptions>,
 ): ArgOf<number, 'duration', Options> {
   const problems: string[] = [];
-  const least = bound('min', options?.min, 0, problems);
-  const most = bound('max', options?.max, Number.MAX_SAFE_INTEGER, problems);
-  if (least > most) problems.push('has `min` above `max`; swap them');
-  return makeArg('duration', durationKind(least, most, options), options as Options, problems);
+  const min = bound('min', options?.min, problems);
+  const max = bound('max', options?.max, problems);
+  if (min !== undefined && max !== undefined && min > max) problems.push('has `min` above `max`; swap them');
+  if (options?.cap === true && max === undefined) problems.push('has `cap` and no `max`; say what to lower to');
+  return makeArg('duration', durationKind(min, max, options?.cap === true), options as Options, problems);
 }
 
-function durationKind(least: number, most: number, { min, max }: DurationOptions = {}): Kind<number> {
-  const bounded = (ms: number) => (ms < least ? belowMinimum : ms > most ? aboveMaximum : ms);
+function durationKind(min: number | undefined, max: number | undefined, cap: boolean): Kind<number> {
+  const fit = bounded({ min: min ?? 0, max: max ?? Number.MAX_SAFE_INTEGER, cap }, durationInWords);
+  const words = (ms: number | undefined) => (ms === undefined ? undefined : durationInWords(ms));
   return {
     name: 'duration',
-    expected: `a length of time${range(min, max, least, most)}`,
-    example: min === undefined ? '2h' : (shortText(least) ?? '2h'),
+    expected: `a length of time${rangeInWords(words(min), words(max))}`,
+    example: shortText(min || Math.min(7_200_000, max ?? 7_200_000)),
     tokens: 4,
     leavesQuoted: true,
     shape: (typed) => /^(?:\d|p(?:\d|t\d))/i.test(typed),
     read: (typed) => {
       const ms = parseDuration(typed);
-      return ms === undefined ? notOfShape : bounded(ms);
+      return ms === undefined ? notOfShape : fit(ms);
     },
-    accepts: (value) => typeof value === 'number' && Number.isSafeInteger(value) && bounded(value) === value,
+    take: (value) => (Number.isSafeInteger(value) ? fit(value as number) : notOfShape),
+    write: shortText,
+    isValue: (value) => Number.isSafeInteger(value) && fit(value as number) === value,
     fromDeclared: durationMs,
   };
 }
 
-function shortText(ms: number): string | undefined {
-  const units = [
-    ['d', 86_400_000],
-    ['h', 3_600_000],
-    ['m', 60_000],
-    ['s', 1000],
-    ['ms', 1],
-  ] as const;
-  for (const [unit, size] of units) if (ms > 0 && ms % size === 0) return `${ms / size}${unit}`;
-  return undefined;
+const units = [
+  ['d', 86_400_000],
+  ['h', 3_600_000],
+  ['m', 60_000],
+  ['s', 1000],
+  ['ms', 1],
+] as const;
+
+/** `1d12h`, `90s`; never more than needed. */
+function shortText(ms: number): string {
+  let left = ms;
+  let text = '';
+  for (const [unit, size] of units) {
+    const count = Math.floor(left / size);
+    if (count > 0) text += `${count}${unit}`;
+    left -= count * size;
+  }
+  return text === '' ? '0s' : text;
 }
 
-function range(min: Duration | undefined, max: Duration | undefined, least: number, most: number): string {
-  if (min !== undefined && max !== undefined) return ` from ${durationInWords(least)} to ${durationInWords(most)}`;
-  if (min !== undefined) return ` of at least ${durationInWords(least)}`;
-  return max === undefined ? '' : ` of at most ${durationInWords(most)}`;
-}
-
-function bound(name: string, declared: Duration | undefined, otherwise: number, problems: string[]): number {
-  if (declared === undefined) return otherwise;
+function bound(name: string, declared: Duration | undefined, problems: string[]): number | undefined {
+  if (declared === undefined) return undefined;
   const ms = durationMs(declared);
   if (ms === undefined) problems.push(`has \`${name}: ${JSON.stringify(declared)}\`; give a duration such as '30d'`);
-  return ms ?? otherwise;
+  return ms;
 }

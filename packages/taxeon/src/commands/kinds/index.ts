@@ -1,6 +1,13 @@
 /** The kinds of arguments, reached as `arg.integer()` and so on. */
+export { boolean } from './boolean.js';
 export { choice } from './choice.js';
+export { custom, schema } from './custom.js';
+export { datetime } from './datetime.js';
 export { duration } from './duration.js';
 export { integer } from './integer.js';
-export { member } from './member.js';
+export { list } from './list.js';
+export { number } from './number.js';
+export { member, user } from './people.js';
+export { channel, role } from './places.js';
+export { emoji, pattern, url } from './strings.js';
 export { tail, text } from './text.js';

@@ -1,5 +1,5 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { aboveMaximum, belowMinimum, type Kind } from '../kind.js';
+import { aboveMaximum, belowMinimum, type Kind, notOfShape } from '../kind.js';
 
 export interface TextOptions extends ArgOptions<DefaultOf<string>> {
   /** Fewest characters (UTF-16 code units). */
@@ -34,15 +34,18 @@ export function tail<const Options extends TextOptions = NoOptions>(
 
 function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): Kind<string> {
   const { min = tokens === 'rest' ? 1 : 0, max = Number.POSITIVE_INFINITY } = options;
-  const misfit = (value: string) => (value.length < min ? belowMinimum : value.length > max ? aboveMaximum : undefined);
+  const misfit = (value: string) => (value.length < min ? belowMinimum : value.length > max ? aboveMaximum : value);
+  const isValue = (value: unknown) => typeof value === 'string' && misfit(value) === value;
   return {
     name,
     expected: `${tokens === 'rest' ? 'some text' : 'a word or a quoted text'}${lengths(min, max, tokens)}`,
     example: tokens === 'rest' ? 'a few words' : 'word',
     tokens,
     leavesQuoted: false,
-    read: (typed) => misfit(typed) ?? typed,
-    accepts: (value) => typeof value === 'string' && misfit(value) === undefined,
+    read: misfit,
+    take: (value) => (typeof value === 'string' ? misfit(value) : notOfShape),
+    write: (value) => value,
+    isValue,
   };
 }
 

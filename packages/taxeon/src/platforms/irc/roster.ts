@@ -138,7 +138,16 @@ export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, ident
       const entry = channels.get(guild.id)?.get(fold(own));
       return entry === undefined ? undefined : memberFrom(entry);
     },
-    mentionedId: () => undefined,
+    mentioned: () => undefined,
+    addressed(text) {
+      // On IRC a bot is addressed as "Mallet: " or "Mallet, ".
+      const after = text.charCodeAt(own.length);
+      if ((after !== 0x3a && after !== 0x2c) || fold(text.slice(0, own.length)) !== fold(own)) return -1;
+      const rest = /^\s*/.exec(text.slice(own.length + 1));
+      return own.length + 1 + (rest?.[0].length ?? 0);
+    },
+    roles: () => Object.values(modes).flatMap(({ role }) => (role === undefined ? [] : [{ id: role, name: role }])),
+    channels: (guild) => [guild],
     member(guild, id) {
       for (const entry of channels.get(guild.id)?.values() ?? []) {
         if (idOf(entry.presence, identity) === id) return memberFrom(entry);

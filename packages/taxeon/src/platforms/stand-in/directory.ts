@@ -1,7 +1,7 @@
 /** Who is who in a simulated world. Everything is answered at once. */
 
 import { foldName } from '../../base/text.js';
-import type { Member, User } from '../../contract/actors.js';
+import type { Member, Role, User } from '../../contract/actors.js';
 import type { Channel, Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
 import type { CheckedWorld } from './world.js';
@@ -9,6 +9,7 @@ import type { CheckedWorld } from './world.js';
 export interface StandInGuild extends Guild {
   readonly channels: ReadonlyMap<string, Channel>;
   readonly members: ReadonlyMap<string, Member>;
+  readonly roles: readonly Role[];
 }
 
 export interface StandInDirectory extends Directory {
@@ -31,12 +32,23 @@ export function standInDirectory(world: CheckedWorld): StandInDirectory {
     people,
     self: (guild) => membersOf(guild)?.get(world.bot.id),
     mention: (id) => `@${id}`,
-    mentionedId: (text) => (text.charCodeAt(0) === 0x40 && text.length > 1 ? text.slice(1) : undefined),
+    mentioned: (text, what) => (text.length > 1 && text[0] === signs[what] ? text.slice(1) : undefined),
+    addressed(text) {
+      const mention = `@${world.bot.id}`;
+      if (text.charCodeAt(0) !== 0x40 || !text.startsWith(mention)) return -1;
+      const rest = /^[,:]?\s+/.exec(text.slice(mention.length));
+      return rest === null ? -1 : mention.length + rest[0].length;
+    },
     member: (guild, id) => membersOf(guild)?.get(id),
     membersNamed: (guild, name) => beginning(membersOf(guild)?.values() ?? [], name),
+    roles: (guild) => guilds.get(guild.id)?.roles ?? [],
+    channels: (guild) => [...(guilds.get(guild.id)?.channels.values() ?? [])],
     user: (idOrName) => people.get(idOrName) ?? beginning(people.values(), idOrName)[0],
   };
 }
+
+/** A person is mentioned as `@ines`, a role as `&steward`; a channel's name begins with `#` by itself. */
+const signs = { person: '@', role: '&', channel: '' };
 
 function beginning<Somebody extends { readonly name: string }>(all: Iterable<Somebody>, name: string): Somebody[] {
   const folded = foldName(name);
@@ -58,5 +70,6 @@ function guildFrom(data: GuildData, people: ReadonlyMap<string, User>): StandInG
     });
   }
   const channels = new Map(data.channels.map((id) => [id, { id: `${data.id}/${id}`, name: `#${id}` }]));
-  return { id: data.id, name: data.name, channels, members };
+  const roles = data.roles.map(({ name }) => ({ id: name, name }));
+  return { id: data.id, name: data.name, channels, members, roles };
 }

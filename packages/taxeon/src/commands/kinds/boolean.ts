@@ -1,0 +1,41 @@
+import { foldName } from '../../base/text.js';
+import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
+import { type Kind, notOfShape, takeIf } from '../kind.js';
+
+export interface BooleanOptions extends ArgOptions<DefaultOf<boolean>> {}
+
+const meanings: ReadonlyMap<string, boolean> = new Map([
+  ...['yes', 'y', 'true', 'on'].map((word) => [word, true] as const),
+  ...['no', 'n', 'false', 'off'].map((word) => [word, false] as const),
+]);
+
+/**
+ * Yes or no: `yes`, `y`, `true`, `on` and their opposites.
+ * As a flag it is a switch: `--quiet` is yes, `--no-quiet` is no, and absent is no unless a default says otherwise.
+ *
+ * @example
+ * arg.boolean({ description: 'Without telling everybody', flag: { short: 'q' } })
+ */
+export function boolean<const Options extends BooleanOptions = NoOptions>(
+  options?: Exactly<Options, BooleanOptions>,
+): ArgOf<boolean, 'boolean', Options> {
+  const declared = options as Options | undefined;
+  const isSwitch = declared?.flag !== undefined && declared.default === undefined && declared.optional !== true;
+  return makeArg('boolean', booleanKind, (isSwitch ? { ...declared, default: false } : declared) as Options);
+}
+
+const isValue = (value: unknown) => typeof value === 'boolean';
+
+const booleanKind: Kind<boolean> = {
+  name: 'boolean',
+  expected: 'yes or no',
+  example: 'yes',
+  tokens: 1,
+  leavesQuoted: false,
+  shape: (typed) => meanings.has(foldName(typed)),
+  read: (typed) => meanings.get(foldName(typed)) ?? notOfShape,
+  take: takeIf(isValue),
+  write: (value) => (value ? 'yes' : 'no'),
+  suggest: () => ['yes', 'no'],
+  isValue,
+};

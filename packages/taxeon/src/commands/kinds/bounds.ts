@@ -1,0 +1,44 @@
+/** Least and most, as several kinds have them. */
+import { aboveMaximum, belowMinimum, Capped, type Misread, rangeInWords } from '../kind.js';
+
+export interface Bounds {
+  readonly min?: number;
+  readonly max?: number;
+  /** Lowers what is above `max` to it and tells the caller, where otherwise it would be refused. */
+  readonly cap?: boolean;
+}
+
+/** The check of a value against its bounds; `inWords` tells the maximum to whoever is lowered to it. */
+export function bounded(
+  { min = Number.NEGATIVE_INFINITY, max = Number.POSITIVE_INFINITY, cap = false }: Bounds,
+  inWords: (value: number) => string,
+): (value: number) => number | Misread | Capped<number> {
+  return (value) => {
+    if (value < min) return belowMinimum;
+    if (value <= max) return value;
+    return cap ? new Capped(max, inWords(max)) : aboveMaximum;
+  };
+}
+
+export function numbersInWords({ min, max }: Bounds): string {
+  return rangeInWords(min === undefined ? undefined : String(min), max === undefined ? undefined : String(max));
+}
+
+export function* boundProblems(
+  { min, max, cap }: Bounds = {},
+  isRight: (value: number) => boolean,
+  what: string,
+): Iterable<string> {
+  for (const [name, bound] of [
+    ['min', min],
+    ['max', max],
+  ] as const) {
+    if (bound !== undefined && !isRight(bound)) yield `has \`${name}: ${bound}\`; give ${what}`;
+  }
+  if (min !== undefined && max !== undefined && min > max) yield `has min ${min} above max ${max}; swap them`;
+  if (cap === true && max === undefined) yield 'has `cap` and no `max`; say what to lower to';
+}
+
+export function isDigit(unit: number): boolean {
+  return unit >= 0x30 && unit <= 0x39;
+}

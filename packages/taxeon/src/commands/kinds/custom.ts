@@ -1,0 +1,114 @@
+import type { StandardSchemaV1 } from '@standard-schema/spec';
+import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
+import { type Capped, type Kind, type Misread, misread, notOfShape, type ReadingContext } from '../kind.js';
+
+/** A kind of one's own; the built-in kinds are made of the same parts. */
+export interface CustomKind<T> {
+  /** How it is called in a reference: `shelf mark`. */
+  readonly name: string;
+  /** What it expects, in words that follow "takes": `a shelf mark such as B12`. */
+  readonly expected: string;
+  /** One text that a person could type. */
+  readonly example: string;
+  /** How many tokens a value may take, at most four; 1 by default. */
+  readonly tokens?: 1 | 2 | 3 | 4;
+  /** Whether an optional argument of the kind leaves a quoted token to the next one; no by default. */
+  readonly leavesQuoted?: boolean;
+  /**
+   * Whether a text is meant for the kind, bounds aside. Without it any text is, and the argument may be
+   * optional only as the last one before a tail or the end.
+   */
+  readonly shape?: (text: string) => boolean;
+  /** Reads a text; `undefined` or `misread('what would be right')` where it is none. */
+  read(text: string, context: ReadingContext): MaybePromise<T | Misread | Capped<T> | undefined>;
+  /** Whether a value from the bot's own code, or a default, is one; every value is by default. */
+  readonly isValue?: (value: unknown) => boolean;
+  /** The text that a person would type for a value. */
+  readonly write?: (value: T) => string;
+  /** Texts that could stand here. */
+  readonly suggest?: (typed: string, context: ReadingContext) => MaybePromise<readonly string[]>;
+}
+
+/**
+ * A kind of one's own.
+ *
+ * @example
+ * arg.custom({
+ *   name: 'shelf mark',
+ *   expected: 'a shelf mark such as B12',
+ *   example: 'B12',
+ *   shape: (text) => /^[A-Z]\d/.test(text),
+ *   read: (text) => shelves.get(text),
+ * })
+ */
+export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOptions>(
+  kind: CustomKind<T>,
+  options?: Exactly<Options, ArgOptions<DefaultOf<T>>>,
+): ArgOf<T, 'custom', Options> {
+  const { tokens = 1, leavesQuoted = false, isValue = () => true, ...rest } = kind;
+  const whole: Kind<T> = {
+    ...rest,
+    tokens,
+    leavesQuoted,
+    isValue,
+    read(text, context) {
+      const read = kind.read(text, context);
+      return isThenable(read) ? read.then((value) => value ?? notOfShape) : (read ?? notOfShape);
+    },
+    take: (value) => (isValue(value) ? (value as T) : notOfShape),
+  };
+  return makeArg('custom', whole, options as Options, [...kindProblems(kind)]);
+}
+
+type Described = Pick<CustomKind<unknown>, 'name' | 'expected' | 'example' | 'tokens'>;
+
+function* kindProblems({ name, expected, example, tokens = 1 }: Described): Iterable<string> {
+  for (const [field, text] of Object.entries({ name, expected, example })) {
+    if (typeof text !== 'string' || text.trim() === '') yield `has a kind without \`${field}\`; say it in a few words`;
+  }
+  if (![1, 2, 3, 4].includes(tokens)) yield `has a kind of ${tokens} tokens; give 1 to 4`;
+}
+
+export interface SchemaOptions<T> extends ArgOptions<DefaultOf<T>> {
+  /** What the validator takes, in words; its first issue's message by default. */
+  readonly expected?: string;
+  readonly example?: string;
+}
+
+/**
+ * Whatever a Standard Schema validator makes of the text (standardschema.dev): it gets the text that
+ * was typed, so a number wants a coercing schema.
+ *
+ * @example
+ * arg.schema(z.string().email(), { expected: 'an e-mail address', example: 'wren@saltmarsh.example' })
+ */
+export function schema<
+  Schema extends StandardSchemaV1,
+  const Options extends SchemaOptions<Output<Schema>> = NoOptions,
+>(
+  validator: Schema,
+  options?: Exactly<Options, SchemaOptions<Output<Schema>>>,
+): ArgOf<Output<Schema>, 'schema', Options> {
+  const { expected, example = 'word' } = options ?? {};
+  const settle = (result: StandardSchemaV1.Result<unknown>) =>
+    result.issues === undefined ? (result.value as Output<Schema>) : misread(expected ?? result.issues[0]?.message);
+  const validate = (value: unknown): MaybePromise<Output<Schema> | Misread> => {
+    const result = validator['~standard'].validate(value);
+    return isThenable(result) ? result.then(settle) : settle(result);
+  };
+  const kind: Kind<Output<Schema>> = {
+    name: 'schema',
+    expected: expected ?? `a value that ${validator['~standard'].vendor} accepts`,
+    example,
+    tokens: 1,
+    leavesQuoted: false,
+    read: validate,
+    take: validate,
+    // A default is given as a value of the output, which the validator need not take as input.
+    isValue: () => true,
+  };
+  return makeArg('schema', kind, options as Options);
+}
+
+type Output<Schema extends StandardSchemaV1> = StandardSchemaV1.InferOutput<Schema>;

@@ -1,0 +1,64 @@
+import {
+  type Arg,
+  type ArgOf,
+  type ArgOptions,
+  type DefaultOf,
+  type Exactly,
+  makeArg,
+  type NoOptions,
+} from '../arg.js';
+import { type Kind, notOfShape } from '../kind.js';
+
+export interface ListOptions<T> extends ArgOptions<DefaultOf<readonly T[]>> {
+  /** Fewest values; 1 by default. */
+  readonly min?: number;
+  /** Most values; 25 by default. */
+  readonly max?: number;
+}
+
+const MOST = 25;
+
+/**
+ * Several values of one kind, one after the other, with or without commas between them.
+ * As a flag it may be given several times.
+ *
+ * @example
+ * arg.list(arg.member(), { description: 'Who comes along', optional: true, max: 4 })
+ */
+export function list<T, ItemType extends string, const Options extends ListOptions<T> = NoOptions>(
+  item: Arg<T, ItemType>,
+  options?: Exactly<Options, ListOptions<T>>,
+): ArgOf<readonly T[], `list of ${ItemType}`, Options> {
+  const { min = 1, max = MOST } = options ?? {};
+  const { kind, convert } = item;
+  const isValue = (value: unknown) =>
+    Array.isArray(value) && value.length >= min && value.length <= max && value.every((one) => kind.isValue(one));
+  const listKind: Kind<readonly T[]> = {
+    name: 'list',
+    expected: `${count(min, max)}, each ${kind.expected}`,
+    example: kind.example,
+    tokens: 'many',
+    leavesQuoted: kind.leavesQuoted,
+    ...(kind.shape === undefined ? {} : { shape: kind.shape }),
+    // The reader takes a list value by value; a whole text is none.
+    read: () => notOfShape,
+    take: (value) => (isValue(value) ? (value as readonly T[]) : notOfShape),
+    ...(kind.suggest === undefined ? {} : { suggest: kind.suggest }),
+    isValue,
+    item: { kind, convert, min, max },
+  };
+  return makeArg(`list of ${item.type}`, listKind, options as Options, [...listProblems(item, min, max)]);
+}
+
+function* listProblems({ kind, absent, flag }: Arg<unknown>, min: number, max: number): Iterable<string> {
+  if (kind.tokens === 'rest' || kind.tokens === 'many') yield `is a list of ${kind.name}; take a kind of single values`;
+  if (absent.as !== 'problem' || flag !== undefined)
+    yield 'has values that are optional or flags; say that of the list';
+  if (!Number.isInteger(min) || !Number.isInteger(max) || min < 1 || max < min)
+    yield `has min ${min} and max ${max}; give whole numbers, 1 ≤ min ≤ max`;
+}
+
+function count(min: number, max: number): string {
+  if (min === max) return `${min} values`;
+  return min === 1 ? `up to ${max} values` : `${min} to ${max} values`;
+}

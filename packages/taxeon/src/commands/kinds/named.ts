@@ -1,0 +1,36 @@
+/** Finding the one of many that a text names: what users, members, roles and channels share. */
+import { foldName } from '../../base/text.js';
+import { Misread } from '../kind.js';
+
+/** How a name may be given. `'exact'` leaves out unique beginnings, for commands that must not hit the wrong one. */
+export type NameMatch = 'beginning' | 'exact';
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+
+const MOST_NAMED = 5;
+
+/**
+ * Picks by id, exact name, or unique beginning, in this order.
+ *
+ * @returns `undefined` where nothing fits, and a `Misread` that names the matches where several do.
+ */
+export function pickNamed<T extends Named>(
+  typed: string,
+  all: readonly T[],
+  match: NameMatch,
+): T | Misread | undefined {
+  const wanted = plainName(typed);
+  const exact = all.filter(({ id, name }) => id === typed || plainName(name) === wanted);
+  const matches =
+    exact.length > 0 || match === 'exact' ? exact : all.filter(({ name }) => plainName(name).startsWith(wanted));
+  if (matches.length < 2) return matches[0];
+  return new Misread('argument.ambiguous', { matches: matches.slice(0, MOST_NAMED).map(({ name }) => name) });
+}
+
+/** Some systems show a channel's name with a sign in front, which people leave out. */
+function plainName(name: string): string {
+  return foldName(name.replace(/^#/, ''));
+}

@@ -1,0 +1,131 @@
+import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import type { Member, User } from '../../contract/actors.js';
+import type { Guild } from '../../contract/places.js';
+import { type Directory, guildOf } from '../../contract/platform.js';
+import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
+import { type Kind, Misread, notOfShape, type ReadingContext, takeIf } from '../kind.js';
+import { type NameMatch, pickNamed } from './named.js';
+
+export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
+  readonly match?: NameMatch;
+  /** `'mention'` reads mentions alone, so that an optional member can tell whether a word is meant for it. */
+  readonly by?: 'mention';
+}
+
+/**
+ * Somebody in this guild, by mention, id, exact name or unique beginning of a name.
+ * Several matches are named in the reply, never guessed between. A command with one is `in: 'guild'`.
+ *
+ * @example
+ * arg.member({ description: 'Who was shown the machine' })
+ */
+export function member<const Options extends MemberOptions = NoOptions>(
+  options?: Exactly<Options, MemberOptions>,
+): ArgOf<Member, 'member', Options> {
+  const kind = options?.by === 'mention' ? mentionedMember : memberKinds[options?.match ?? 'beginning'];
+  return makeArg('member', kind, options as Options);
+}
+
+export interface UserOptions extends ArgOptions<DefaultFrom<User>> {}
+
+/**
+ * Somebody the platform knows, in this guild or not, by mention, id or exact name.
+ *
+ * @example
+ * arg.user({ description: 'Whose card it is' })
+ */
+export function user<const Options extends UserOptions = NoOptions>(
+  options?: Exactly<Options, UserOptions>,
+): ArgOf<User, 'user', Options> {
+  return makeArg('user', userKind, options as Options);
+}
+
+const isMember = (value: unknown) => isKind(value, 'member');
+const isUser = (value: unknown) => isKind(value, 'user') || isMember(value);
+
+function isKind(value: unknown, kind: string): boolean {
+  return typeof value === 'object' && value !== null && (value as { kind?: unknown }).kind === kind;
+}
+
+const memberKinds: Readonly<Record<NameMatch, Kind<Member>>> = {
+  beginning: memberKind('beginning'),
+  exact: memberKind('exact'),
+};
+
+const mentionedMember: Kind<Member> = {
+  ...memberKinds.exact,
+  expected: 'somebody in this guild, by mention',
+  leavesQuoted: true,
+  // Mentions differ from system to system; what none of them begins with is a letter or a digit.
+  shape: (typed) => typed.length > 1 && !/^[\p{L}\p{N}]/u.test(typed),
+  read(typed, context) {
+    const id = context.platform?.directory.mentioned(typed, 'person');
+    return id === undefined ? notOfShape : readMember(typed, 'exact', context);
+  },
+  write: ({ id }) => `@${id}`,
+};
+
+function memberKind(match: NameMatch): Kind<Member> {
+  return {
+    name: 'member',
+    expected: 'somebody in this guild, by mention or name',
+    example: 'Wren',
+    tokens: 1,
+    leavesQuoted: false,
+    read: (typed, context) => readMember(typed, match, context),
+    take: takeIf(isMember),
+    write: ({ id }) => id,
+    suggest: suggestMembers,
+    isValue: isMember,
+  };
+}
+
+const userKind: Kind<User> = {
+  name: 'user',
+  expected: 'somebody, by mention or name',
+  example: 'Wren',
+  tokens: 1,
+  leavesQuoted: false,
+  read(typed, { platform }) {
+    const directory = platform?.directory;
+    if (directory === undefined || typed === '') return notOfShape;
+    const found = directory.user(directory.mentioned(typed, 'person') ?? typed);
+    return isThenable(found) ? found.then((somebody) => somebody ?? notOfShape) : (found ?? notOfShape);
+  },
+  take: takeIf(isUser),
+  write: ({ id }) => id,
+  isValue: isUser,
+};
+
+/** Hot path: bench/dispatch. Mention and id first: they say exactly who is meant. */
+function readMember(typed: string, match: NameMatch, context: ReadingContext): MaybePromise<Member | Misread> {
+  const directory = context.platform?.directory;
+  const guild = guildOf(context.place);
+  if (directory === undefined || guild === undefined || typed === '') return notOfShape;
+  const id = directory.mentioned(typed, 'person');
+  const found = directory.member(guild, id ?? typed);
+  const settle = (somebody: Member | undefined) =>
+    somebody ?? (id === undefined ? byName(typed, match, directory, guild) : absent(id, directory));
+  return isThenable(found) ? found.then(settle) : settle(found);
+}
+
+function byName(typed: string, match: NameMatch, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
+  const settle = (all: readonly Member[]) => pickNamed(typed, all, match) ?? absent(typed, directory);
+  const all = directory.membersNamed(guild, typed);
+  return isThenable(all) ? all.then(settle) : settle(all);
+}
+
+function absent(idOrName: string, directory: Directory): MaybePromise<Misread> {
+  const settle = (somebody: unknown) =>
+    somebody === undefined ? notOfShape : new Misread('argument.absent-member', {});
+  const somebody = directory.user(idOrName);
+  return isThenable(somebody) ? somebody.then(settle) : settle(somebody);
+}
+
+function suggestMembers(typed: string, { platform, place }: ReadingContext): MaybePromise<readonly string[]> {
+  const guild = guildOf(place);
+  if (platform === undefined || guild === undefined) return [];
+  const names = (all: readonly Member[]) => all.map(({ name }) => name);
+  const all = platform.directory.membersNamed(guild, typed);
+  return isThenable(all) ? all.then(names) : names(all);
+}

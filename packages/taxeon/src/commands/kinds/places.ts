@@ -1,0 +1,98 @@
+import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import type { Role } from '../../contract/actors.js';
+import type { Channel, Guild } from '../../contract/places.js';
+import { type Directory, guildOf } from '../../contract/platform.js';
+import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
+import { type Kind, notOfShape, type ReadingContext, takeIf } from '../kind.js';
+import { type NameMatch, pickNamed } from './named.js';
+
+export interface RoleOptions extends ArgOptions<DefaultFrom<Role>> {
+  readonly match?: NameMatch;
+}
+
+/**
+ * A role of this guild, by mention, id, exact name or unique beginning. A command with one is `in: 'guild'`.
+ *
+ * @example
+ * arg.role({ description: 'Who may borrow it' })
+ */
+export function role<const Options extends RoleOptions = NoOptions>(
+  options?: Exactly<Options, RoleOptions>,
+): ArgOf<Role, 'role', Options> {
+  return makeArg('role', roleKinds[options?.match ?? 'beginning'], options as Options);
+}
+
+export interface ChannelOptions extends ArgOptions<DefaultFrom<Channel>> {
+  readonly match?: NameMatch;
+}
+
+/**
+ * A channel of this guild, by mention, id, exact name or unique beginning, with or without a `#` in front.
+ * A command with one is `in: 'guild'`.
+ *
+ * @example
+ * arg.channel({ description: 'Where to tell it' })
+ */
+export function channel<const Options extends ChannelOptions = NoOptions>(
+  options?: Exactly<Options, ChannelOptions>,
+): ArgOf<Channel, 'channel', Options> {
+  return makeArg('channel', channelKinds[options?.match ?? 'beginning'], options as Options);
+}
+
+interface Entry {
+  readonly id: string;
+  readonly name: string;
+}
+
+type Listing<T> = (directory: Directory, guild: Guild) => MaybePromise<readonly T[]>;
+
+const rolesOf: Listing<Role> = (directory, guild) => directory.roles(guild);
+const channelsOf: Listing<Channel> = (directory, guild) => directory.channels(guild);
+
+const roleKinds = bothMatches((match) => listedKind('role', 'steward', match, rolesOf));
+const channelKinds = bothMatches((match) => listedKind('channel', 'counter', match, channelsOf));
+
+function bothMatches<T>(make: (match: NameMatch) => T): Readonly<Record<NameMatch, T>> {
+  return { beginning: make('beginning'), exact: make('exact') };
+}
+
+function listedKind<T extends Entry>(
+  what: 'role' | 'channel',
+  example: string,
+  match: NameMatch,
+  listing: Listing<T>,
+): Kind<T> {
+  function listed<R>(
+    context: ReadingContext,
+    otherwise: R,
+    use: (all: readonly T[], directory: Directory) => R,
+  ): MaybePromise<R> {
+    const directory = context.platform?.directory;
+    const guild = guildOf(context.place);
+    if (directory === undefined || guild === undefined) return otherwise;
+    const all = listing(directory, guild);
+    return isThenable(all) ? all.then((entries) => use(entries, directory)) : use(all, directory);
+  }
+  const isValue = (value: unknown) =>
+    typeof value === 'object' &&
+    value !== null &&
+    typeof (value as Partial<Entry>).id === 'string' &&
+    typeof (value as Partial<Entry>).name === 'string';
+  return {
+    name: what,
+    expected: `a ${what} of this guild, by mention or name`,
+    example,
+    tokens: 1,
+    leavesQuoted: false,
+    read: (typed, context) =>
+      listed<ReturnType<Kind<T>['read']>>(context, notOfShape, (all, directory) => {
+        if (typed === '') return notOfShape;
+        const id = directory.mentioned(typed, what);
+        return (id === undefined ? pickNamed(typed, all, match) : all.find((entry) => entry.id === id)) ?? notOfShape;
+      }) as ReturnType<Kind<T>['read']>,
+    take: takeIf(isValue),
+    write: ({ id }) => id,
+    suggest: (_, context) => listed<readonly string[]>(context, [], (all) => all.map(({ name }) => name)),
+    isValue,
+  };
+}

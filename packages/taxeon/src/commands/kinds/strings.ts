@@ -1,0 +1,118 @@
+/** Kinds that are texts of a certain form. */
+import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
+import { type Kind, notOfShape, takeIf } from '../kind.js';
+
+export interface EmojiOptions extends ArgOptions<DefaultOf<string>> {}
+
+/**
+ * One emoji, also one that is joined of several.
+ *
+ * @example
+ * arg.emoji({ description: 'A sign for the shelf' })
+ */
+export function emoji<const Options extends EmojiOptions = NoOptions>(
+  options?: Exactly<Options, EmojiOptions>,
+): ArgOf<string, 'emoji', Options> {
+  return makeArg('emoji', emojiKind, options as Options);
+}
+
+/** The set of Unicode TS #51, "emoji for general interchange"; the flag is newer than the compiler's target. */
+const oneEmoji = /^\p{RGI_Emoji}$/v;
+const LONGEST_EMOJI = 64;
+
+const isEmoji = (value: unknown) => typeof value === 'string' && value.length <= LONGEST_EMOJI && oneEmoji.test(value);
+
+const emojiKind: Kind<string> = {
+  name: 'emoji',
+  expected: 'one emoji',
+  example: '🔨',
+  tokens: 1,
+  leavesQuoted: false,
+  shape: isEmoji,
+  read: (typed) => (isEmoji(typed) ? typed : notOfShape),
+  take: takeIf(isEmoji),
+  write: (value) => value,
+  isValue: isEmoji,
+};
+
+export interface UrlOptions extends ArgOptions<DefaultOf<URL>> {
+  /** Without colons; `['https', 'http']` by default. */
+  readonly protocols?: readonly string[];
+}
+
+const LONGEST_URL = 2048;
+
+/**
+ * An address such as `https://tools.example/drill`, read as the WHATWG URL standard says. Angle
+ * brackets around it, which keep some systems from showing a preview, are left out.
+ *
+ * @example
+ * arg.url({ description: 'Where the manual is' })
+ */
+export function url<const Options extends UrlOptions = NoOptions>(
+  options?: Exactly<Options, UrlOptions>,
+): ArgOf<URL, 'url', Options> {
+  return makeArg('url', urlKind(options?.protocols ?? ['https', 'http']), options as Options);
+}
+
+function urlKind(protocols: readonly string[]): Kind<URL> {
+  const allowed = new Set(protocols.map((protocol) => `${protocol}:`));
+  const isValue = (value: unknown) => value instanceof URL && allowed.has(value.protocol);
+  return {
+    name: 'url',
+    expected: `an address that begins with ${protocols.map((protocol) => `${protocol}://`).join(' or ')}`,
+    example: `${protocols[0] ?? 'https'}://tools.example/drill`,
+    tokens: 1,
+    leavesQuoted: false,
+    shape: (typed) => /^<?[a-z][a-z0-9+.-]*:/i.test(typed),
+    read: (typed) => {
+      const bare = typed.startsWith('<') && typed.endsWith('>') ? typed.slice(1, -1) : typed;
+      if (bare.length > LONGEST_URL || !URL.canParse(bare)) return notOfShape;
+      const address = new URL(bare);
+      return allowed.has(address.protocol) ? address : notOfShape;
+    },
+    take: takeIf(isValue),
+    write: ({ href }) => href,
+    isValue,
+  };
+}
+
+export interface PatternOptions extends ArgOptions<DefaultOf<string>> {
+  /** What the pattern is, in words that follow "takes": `a shelf mark such as B12`. */
+  readonly expected: string;
+  /** One text that fits. */
+  readonly example: string;
+}
+
+/** No pattern is tried on more than this, so that an unlucky one cannot hold up the bot. */
+const LONGEST_PATTERN = 200;
+
+/**
+ * A text that a regular expression fits, from its first character to its last, of at most 200 characters.
+ *
+ * @example
+ * arg.pattern(/[A-Z]\d{1,3}/, { expected: 'a shelf mark such as B12', example: 'B12' })
+ */
+export function pattern<const Options extends PatternOptions>(
+  expression: RegExp,
+  options: Exactly<Options, PatternOptions>,
+): ArgOf<string, 'pattern', Options> {
+  const whole = new RegExp(`^(?:${expression.source})$`, expression.flags.replace(/[gy]/g, ''));
+  const isValue = (value: unknown) => typeof value === 'string' && value.length <= LONGEST_PATTERN && whole.test(value);
+  const kind: Kind<string> = {
+    name: 'pattern',
+    expected: options.expected,
+    example: options.example,
+    tokens: 1,
+    leavesQuoted: false,
+    shape: isValue,
+    read: (typed) => (isValue(typed) ? typed : notOfShape),
+    take: takeIf(isValue),
+    write: (value) => value,
+    isValue,
+  };
+  const problems = isValue(options.example)
+    ? []
+    : [`has the example "${options.example}", which its pattern does not fit`];
+  return makeArg('pattern', kind, options as Options, problems);
+}

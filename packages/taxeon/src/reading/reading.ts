@@ -1,0 +1,151 @@
+/** What reading one input has found so far. */
+import { echo } from '../base/text.js';
+import { isThenable, type MaybePromise } from '../base/thenable.js';
+import type { DefaultContext } from '../commands/arg.js';
+import { Capped, Misread, type ReadingContext, ReadSignal } from '../commands/kind.js';
+import type { CodeParameters } from '../contract/codes.js';
+import type { Problem, Span } from '../contract/outcome.js';
+import type { ReadToken } from '../contract/trace.js';
+import type { Slot, Slots } from './slots.js';
+
+/** A piece of text on its way to a slot; `start` is -1 where it comes from no line. */
+export interface Piece {
+  readonly typed: string;
+  readonly start: number;
+  readonly end: number;
+}
+
+/** An argument that was lowered to its maximum. */
+export interface Lowered {
+  readonly argument: string;
+  /** The maximum, in words. */
+  readonly to: string;
+}
+
+export class Reading {
+  /** By the slots' index. */
+  readonly values: unknown[] = [];
+  problems: Problem[] | undefined = undefined;
+  lowered: Lowered[] | undefined = undefined;
+  /** Recorded only for a trace. */
+  readonly tokens: ReadToken[] | undefined;
+  /** Nothing more of the line can be made out. */
+  broken = false;
+
+  constructor(
+    readonly slots: Slots,
+    readonly context: ReadingContext,
+    traced: boolean,
+  ) {
+    this.tokens = traced ? [] : undefined;
+  }
+
+  /** Takes what a kind made of a text; `start` and `end` are its place in the line, where it has one. */
+  settle(slot: Slot, read: unknown, typed: string, start: number, end: number): void {
+    const value = read instanceof ReadSignal ? this.resolve(slot, read, typed, start, end) : read;
+    this.put(slot, value instanceof Misread ? undefined : converted(slot, value));
+  }
+
+  put(slot: Slot, value: unknown): void {
+    this.values[slot.index] = value;
+  }
+
+  /** The value behind a signal, with what is to be told of it noted; the signal itself where there is none. */
+  resolve(slot: Slot, read: ReadSignal, typed: string, start: number, end: number): unknown {
+    if (read instanceof Capped) {
+      this.lowered ??= [];
+      this.lowered.push({ argument: slot.name, to: read.to });
+      return read.value;
+    }
+    this.report(misreadProblem(slot, read as Misread, typed, start < 0 ? undefined : { start, end }));
+    return read;
+  }
+
+  /** Fills a slot for which nothing was given. */
+  fillAbsent(slot: Slot): PromiseLike<void> | undefined {
+    const { absent } = slot;
+    switch (absent.as) {
+      case 'undefined':
+        this.put(slot, undefined);
+        return undefined;
+      case 'value':
+        this.put(slot, converted(slot, absent.value));
+        return undefined;
+      case 'computed':
+        return this.fillComputed(slot, absent.from(this.context satisfies DefaultContext));
+      case 'problem':
+        this.missing(slot);
+        return undefined;
+    }
+  }
+
+  missing(slot: Slot, span?: Span): void {
+    this.put(slot, undefined);
+    const parameters = { argument: slot.name, expected: slot.kind.expected };
+    this.report({ code: 'argument.missing', parameters, ...(span === undefined ? {} : { span }) });
+  }
+
+  report(problem: Problem): void {
+    if (this.problems === undefined) this.problems = [problem];
+    else this.problems.push(problem);
+  }
+
+  /** The line holds something that does not end; what follows it is lost. */
+  breakOff(start: number, end: number): void {
+    this.broken = true;
+    this.report({ code: 'input.malformed', parameters: { what: 'unclosed-quote' }, span: { start, end } });
+  }
+
+  note(start: number, end: number, argument: string | undefined): void {
+    if (this.tokens === undefined) return;
+    const span = { start, end };
+    this.tokens.push(
+      argument === undefined ? { span, takenBy: 'nothing', name: '' } : { span, takenBy: 'argument', name: argument },
+    );
+  }
+
+  /** The values by name, as the handler gets them. */
+  args(): Readonly<Record<string, unknown>> {
+    const args: Record<string, unknown> = {};
+    const { values } = this;
+    const { all } = this.slots;
+    for (let index = 0; index < all.length; index++) args[(all[index] as Slot).name] = values[index];
+    return args;
+  }
+
+  private fillComputed(slot: Slot, computed: MaybePromise<unknown>): PromiseLike<void> | undefined {
+    const settle = (value: unknown) => {
+      if (value === undefined) this.missing(slot);
+      else this.put(slot, converted(slot, value));
+    };
+    if (isThenable(computed)) return computed.then(settle);
+    settle(computed);
+    return undefined;
+  }
+}
+
+/** A list's values are converted one by one, and then the list as a whole. */
+function converted({ kind, convert }: Slot, value: unknown): unknown {
+  const each = kind.item?.convert;
+  const items = each === undefined || !Array.isArray(value) ? value : value.map((one) => each(one));
+  return convert === undefined ? items : convert(items);
+}
+
+function misreadProblem(slot: Slot, misread: Misread, typed: string, span: Span | undefined): Problem {
+  const argument = slot.name;
+  const read = echo(typed);
+  const where = span === undefined ? {} : { span };
+  switch (misread.code) {
+    case 'argument.invalid': {
+      const { expected: ownWords, ...parameters } = misread.parameters as CodeParameters['argument.invalid'];
+      const expected = ownWords ?? (slot.kind.item?.kind ?? slot.kind).expected;
+      return { code: misread.code, parameters: { ...parameters, argument, read, expected }, ...where };
+    }
+    case 'argument.ambiguous': {
+      const { matches } = misread.parameters as CodeParameters['argument.ambiguous'];
+      return { code: misread.code, parameters: { argument, read, matches }, ...where };
+    }
+    case 'argument.absent-member':
+      return { code: misread.code, parameters: { argument, read }, ...where };
+  }
+}

@@ -1,0 +1,55 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, test } from 'vitest';
+import { grammarCommands, grammarScene, readingOf } from './support/grammar.js';
+
+const page = readFileSync(new URL('../../../docs/input-grammar.md', import.meta.url), 'utf8');
+
+interface Example {
+  readonly heading: string;
+  readonly line: string;
+  readonly reading: string;
+}
+
+/** Lines such as `!note hello → note text="hello"` in the page's blocks marked `reads`; ⏎ is a line break, ␣ a space. */
+function examplesIn(markdown: string): Example[] {
+  const examples: Example[] = [];
+  let heading = '';
+  let inside = false;
+  for (const row of markdown.split('\n')) {
+    if (row.startsWith('#')) heading = row.replace(/^#+ /, '');
+    if (row.startsWith('````')) inside = row === '````reads';
+    else if (inside) {
+      const [line = '', reading = ''] = row.split(/ +→ /);
+      examples.push({ heading, line: line.replaceAll('⏎', '\n').replaceAll('␣', ' '), reading });
+    }
+  }
+  return examples;
+}
+
+const examples = examplesIn(page);
+
+test('the page has at least 80 examples, none twice', () => {
+  expect(examples.length).toBeGreaterThanOrEqual(80);
+  expect(new Set(examples.map(({ line }) => line)).size).toBe(examples.length);
+});
+
+test('the page shows how each of its commands is written', async () => {
+  const { layer, platform } = grammarScene();
+  for (const { declaration } of grammarCommands) {
+    const wrong = platform.typed({ by: 'ines', at: 'saltmarsh', text: `!${declaration.name} --- " ` });
+    const outcome = await layer.handle(wrong, platform);
+    const usage = 'reply' in outcome ? outcome.reply?.notice.details?.[0] : undefined;
+    if (usage !== undefined) expect(page).toContain(usage.replace('Usage: !', ''));
+  }
+});
+
+describe('each example of docs/input-grammar.md reads as the page says', () => {
+  for (const { heading, line, reading } of examples) {
+    test(`${heading}: ${JSON.stringify(line)}`, async () => {
+      const { layer, platform } = grammarScene();
+      const at = heading.includes('direct message') ? 'direct' : 'saltmarsh/counter';
+      const outcome = await layer.handle(platform.typed({ by: 'ines', at, text: line }), platform);
+      expect(readingOf(outcome, line)).toBe(reading);
+    });
+  }
+});

@@ -1,0 +1,110 @@
+/** The commands that the examples of docs/input-grammar.md call, and how a reading is written down there. */
+import { arg, command, createCommandLayer, type Outcome, type Problem } from 'taxeon';
+import { createStandIn } from 'taxeon/stand-in';
+import { virtualClock } from 'taxeon/testing';
+import { saltmarshData, silentLog, startOfAfternoon } from './saltmarsh.js';
+
+const run = () => 'done';
+const described = { description: 'An example', run };
+const duration = { min: '1h', max: '14d' } as const;
+
+export const grammarCommands = [
+  command({ ...described, name: 'note', aliases: ['memo', 'Notiz', 'ÉTAGE'], args: { text: arg.tail() } }),
+  command({ ...described, name: 'say', args: { what: arg.text(), more: arg.text({ optional: true }) } }),
+  command({
+    ...described,
+    name: 'borrow',
+    args: { tool: arg.text(), keep: arg.duration({ ...duration, optional: true }), note: arg.tail({ optional: true }) },
+  }),
+  command({
+    ...described,
+    name: 'count',
+    args: { first: arg.integer(), second: arg.integer({ optional: true, max: 100 }), note: arg.tail({ optional: true }) },
+  }),
+  command({
+    ...described,
+    name: 'pick',
+    args: { machine: arg.choice(['lathe', 'welder', 'chainsaw'], { optional: true }), note: arg.tail({ optional: true }) },
+  }),
+  command({
+    ...described,
+    name: 'fine',
+    args: {
+      who: arg.member(),
+      pence: arg.integer({ min: 1, max: 500 }),
+      tool: arg.text({ optional: true }),
+    },
+  }),
+  command({
+    ...described,
+    name: 'greet',
+    args: { who: arg.member({ by: 'mention', optional: true }), words: arg.tail({ optional: true }) },
+  }),
+  command({
+    ...described,
+    name: 'stock',
+    args: {
+      tool: arg.text(),
+      days: arg.integer({ flag: { short: 'd' }, optional: true }),
+      dryRun: arg.boolean({ flag: true }),
+      tag: arg.list(arg.text(), { flag: true, optional: true }),
+    },
+  }),
+  command({
+    ...described,
+    name: 'label',
+    args: { days: arg.integer({ flag: true, optional: true }), tool: arg.text(), note: arg.tail({ optional: true }) },
+  }),
+  command({ ...described, name: 'invite', args: { who: arg.list(arg.member(), { max: 3 }) } }),
+  command({
+    ...described,
+    name: 'sizes',
+    args: { sizes: arg.list(arg.integer(), { optional: true }), note: arg.tail({ optional: true }) },
+  }),
+  command({ ...described, name: 'book', args: { from: arg.datetime(), until: arg.datetime() } }),
+  command({ ...described, name: 'trim', args: { pence: arg.integer({ max: 500, cap: true }) } }),
+];
+
+export function grammarScene() {
+  const clock = virtualClock(startOfAfternoon);
+  const platform = createStandIn(saltmarshData().world, { clock });
+  const layer = createCommandLayer({
+    commands: grammarCommands,
+    prefixes: ['!', '!!', 'mallet', '#'],
+    prefixInDirect: 'optional',
+    timeZone: 'Europe/London',
+    clock,
+    log: silentLog,
+  });
+  return { clock, platform, layer };
+}
+
+/** How docs/input-grammar.md writes what a line reads as. */
+export function readingOf(outcome: Outcome, text: string): string {
+  switch (outcome.status) {
+    case 'ignored':
+      return 'chat';
+    case 'completed':
+      return [outcome.command, ...Object.entries(outcome.args ?? {}).flatMap(([name, value]) => valueOf(name, value))].join(' ');
+    case 'invalid':
+      return outcome.problems.map((problem) => problemOf(problem, text)).join(' + ');
+    default:
+      return 'code' in outcome ? outcome.code : outcome.status;
+  }
+}
+
+function valueOf(name: string, value: unknown): string[] {
+  return value === undefined ? [] : [`${name}=${shown(value)}`];
+}
+
+function shown(value: unknown): string {
+  if (value instanceof Date) return value.toISOString();
+  if (Array.isArray(value)) return `[${value.map(shown).join(', ')}]`;
+  if (typeof value === 'object' && value !== null && 'name' in value) return String(value.name);
+  return JSON.stringify(value);
+}
+
+function problemOf({ code, parameters, span }: Problem, text: string): string {
+  const argument = 'argument' in parameters ? ` ${parameters.argument}` : '';
+  return `${code}${argument}${span === undefined ? '' : ` at ${JSON.stringify(text.slice(span.start, span.end))}`}`;
+}
