@@ -1,7 +1,7 @@
 /** Mallet, the bot of the Saltmarsh Tool Library: its commands, its state and its demo data. */
 import { type Clock, type Command, type CommandLayer, createCommandLayer, type Log } from 'taxeon';
 import type { World } from 'taxeon/stand-in';
-import { borrow, giveBack, shelf } from './commands/lending.js';
+import { borrow, giveBack, reserve, shelf } from './commands/lending.js';
 import { announce, fine, induct } from './commands/stewarding.js';
 import { memoryShelves, type Tool, type ToolLibrary, toolLibrary } from './library.js';
 
@@ -9,7 +9,15 @@ export { memoryShelves, type ShelfStore, type Tool, type ToolLibrary, toolLibrar
 
 /** All of Mallet's commands, for one library whose main guild is `home`. */
 export function commands(library: ToolLibrary, home: string): readonly Command[] {
-  return [borrow(library), giveBack(library), shelf(library, home), induct(library), fine(library), announce()];
+  return [
+    borrow(library),
+    giveBack(library),
+    reserve(library),
+    shelf(library, home),
+    induct(library),
+    fine(library),
+    announce(),
+  ];
 }
 
 /** What data/saltmarsh.yaml holds. */

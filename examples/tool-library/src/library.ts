@@ -33,12 +33,24 @@ export interface Fine {
   readonly tool?: string;
 }
 
+export interface Reservation {
+  readonly tool: string;
+  readonly holder: string;
+  /** Milliseconds since 1970-01-01 UTC. */
+  readonly from: number;
+  readonly to: number;
+  readonly together: readonly string[];
+  readonly tentative: boolean;
+  readonly note?: string;
+}
+
 /** All that a guild's library remembers; plain data. */
 export interface Shelf {
   tools: readonly Tool[];
   loans: readonly Loan[];
   badges: readonly Badge[];
   fines: readonly Fine[];
+  reservations: readonly Reservation[];
 }
 
 /** Where the shelves are kept between two calls. */
@@ -47,14 +59,16 @@ export interface ShelfStore {
   write(guild: string, shelf: Shelf): void;
 }
 
+const empty: Shelf = { tools: [], loans: [], badges: [], fines: [], reservations: [] };
+
 /** Keeps shelves in memory, beginning with the tools of each guild. */
 export function memoryShelves(tools: Readonly<Record<string, readonly Tool[]>>): ShelfStore {
   const shelves = new Map<string, Shelf>();
   for (const [guild, list] of Object.entries(tools)) {
-    shelves.set(guild, { tools: list, loans: [], badges: [], fines: [] });
+    shelves.set(guild, { ...empty, tools: list });
   }
   return {
-    read: (guild) => shelves.get(guild) ?? { tools: [], loans: [], badges: [], fines: [] },
+    read: (guild) => shelves.get(guild) ?? empty,
     write: (guild, shelf) => void shelves.set(guild, shelf),
   };
 }
@@ -69,6 +83,9 @@ export interface ToolLibrary {
   hasBadge(guild: string, holder: string, skill: Skill, now: number): boolean;
   award(guild: string, badge: Badge): void;
   charge(guild: string, fine: Fine): void;
+  /** The first firm reservation of a tool that is in the way of another. */
+  clash(guild: string, tool: Tool, from: number, to: number): Reservation | undefined;
+  reserve(guild: string, reservation: Reservation): void;
   /** All that somebody owes, in pence. */
   owed(guild: string, who: string): number;
 }
@@ -95,6 +112,12 @@ export function toolLibrary(store: ShelfStore): ToolLibrary {
       store.read(guild).badges.some((badge) => badge.holder === holder && badge.skill === skill && badge.until > now),
     award: (guild, badge) => change(guild, ({ badges }) => ({ badges: [...badges, badge] })),
     charge: (guild, fine) => change(guild, ({ fines }) => ({ fines: [...fines, fine] })),
+    clash: (guild, { name }, from, to) =>
+      store
+        .read(guild)
+        .reservations.find((one) => one.tool === name && !one.tentative && one.from < to && from < one.to),
+    reserve: (guild, reservation) =>
+      change(guild, ({ reservations }) => ({ reservations: [...reservations, reservation] })),
     owed: (guild, who) =>
       store
         .read(guild)

@@ -17,6 +17,21 @@ export function whenDue(until: number, now: number): string {
     : day.format(until).replace(',', '');
 }
 
+const short = new Intl.DateTimeFormat('en-GB', {
+  weekday: 'short',
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit',
+  timeZone: 'UTC',
+});
+
+/** `Sun 10 May 09:00 to Sun 10 May 17:00`. */
+export function period(from: number, to: number): string {
+  const shown = (at: number) => short.format(at).replace(/,/g, '');
+  return `${shown(from)} to ${shown(to)}`;
+}
+
 /** `£1.50`, `40p`. */
 export function money(pence: number): string {
   return pence < 100 ? `${pence}p` : `£${(pence / 100).toFixed(2)}`;

@@ -1,8 +1,8 @@
 import { arg, command, echo, refuse } from 'taxeon';
 import { kinds, type Tool, type ToolLibrary } from '../library.js';
-import { whenDue } from '../words.js';
+import { period, whenDue } from '../words.js';
 
-const tool = arg.text({ description: 'Which tool; in quotes where its name has two words', max: 40 });
+const tool = arg.text({ description: 'Which tool; in quotes where its name has two words', max: 40, example: 'drill' });
 
 export function borrow(library: ToolLibrary) {
   return command({
@@ -57,6 +57,55 @@ export function giveBack(library: ToolLibrary) {
     },
   });
 }
+
+export function reserve(library: ToolLibrary) {
+  return command({
+    name: 'reserve',
+    description: 'Reserve a tool for a time to come',
+    in: 'guild',
+    args: {
+      tool,
+      from: arg.datetime({ description: 'From when', example: 'tomorrow 9:00', min: 'now', max: { fromNow: '60d' } }),
+      to: arg.datetime({ description: 'Until when' }),
+      with: arg.list(arg.member(), { description: 'Who shares it', optional: true, max: 3 }),
+      tentative: arg.boolean({ description: 'Give way to others', flag: { short: 't' } }),
+      note: arg.text({ description: 'What it is for', flag: true, optional: true, max: 100 }),
+    },
+    requires: ({ caller }) => [caller.can('borrow')],
+    together({ from, to }, blame) {
+      if (to <= from) return blame('to', 'A reservation ends after it begins.');
+      return to.getTime() - from.getTime() > WEEK_MS ? blame('to', 'Seven days are the most.') : undefined;
+    },
+    run({ args, caller, guild }) {
+      const found = pickTool(library.findTools(guild.id, args.tool), args.tool);
+      if ('reason' in found) return found;
+      const [from, to] = [args.from.getTime(), args.to.getTime()];
+      const clash = args.tentative ? undefined : library.clash(guild.id, found, from, to);
+      if (clash !== undefined) {
+        return refuse('tool.reserved', `The ${found.name} is reserved from ${period(clash.from, clash.to)}.`);
+      }
+      const friends = args.with ?? [];
+      library.reserve(guild.id, {
+        tool: found.name,
+        holder: caller.id,
+        from,
+        to,
+        together: friends.map(({ id }) => id),
+        tentative: args.tentative,
+        ...(args.note === undefined ? {} : { note: args.note }),
+      });
+      const who = [caller.name, ...friends.map(({ name }) => name)].join(', ');
+      return {
+        tone: 'success',
+        heading: `${args.tentative ? 'Pencilled in' : 'Reserved'}: ${found.name}`,
+        body: `${period(from, to)}, for ${who}.`,
+        ...(args.note === undefined ? {} : { details: [args.note] }),
+      };
+    },
+  });
+}
+
+const WEEK_MS = 7 * 86_400_000;
 
 /** @param home the guild whose shelf is shown where somebody asks in a direct message */
 export function shelf(library: ToolLibrary, home: string) {

@@ -46,8 +46,10 @@ export function wallTimeAt(instant: number, timeZone: string): WallTime {
  * does not exist, or clocks skip the time that day.
  */
 export function instantOf(wall: WallTime, timeZone: string): number | undefined {
-  const asUtc = Date.UTC(wall.year, wall.month - 1, wall.day, wall.hour, wall.minute, wall.second, wall.ms);
-  const date = new Date(asUtc);
+  const date = new Date(0);
+  // Date.UTC would take the years up to 99 for those of the last century.
+  date.setUTCFullYear(wall.year, wall.month - 1, wall.day);
+  const asUtc = date.setUTCHours(wall.hour, wall.minute, wall.second, wall.ms);
   if (date.getUTCMonth() + 1 !== wall.month || date.getUTCDate() !== wall.day) return undefined;
   if (date.getUTCHours() !== wall.hour || date.getUTCMinutes() !== wall.minute) return undefined;
   // No zone changes its offset twice within two days, so the offsets around hold all candidates.

@@ -15,7 +15,7 @@ export function argumentNotation({ positional, flags }: Slots): string {
 export function exampleArguments({ positional }: Slots): string {
   return positional
     .filter(isRequired)
-    .map(({ kind }) => kind.example)
+    .map(({ example }) => example)
     .join(' ');
 }
 

@@ -79,6 +79,7 @@ function asJson({ status, command, args, stoppedAt, code, message, stages }: Exp
 /** People are told by id and name; their permissions are no part of an argument. */
 function jsonValue(value: unknown): unknown {
   if (value === undefined) return null;
+  if (Array.isArray(value)) return value.map(jsonValue);
   if (typeof value === 'object' && value !== null && 'id' in value && 'name' in value) {
     return { id: value.id, name: value.name };
   }

@@ -42,6 +42,7 @@ export interface Arg<Value, Type extends string = string, Given = unknown> {
   readonly type: Type;
   readonly kind: Kind<unknown>;
   readonly description: string | undefined;
+  readonly example: string;
   readonly absent: Absent;
   /** What is wrong with the declaration itself, told when the catalogue is built. */
   readonly problems: readonly string[];
@@ -83,6 +84,8 @@ export type DefaultOf<T> = T | DefaultFrom<T>;
 /** What every kind's options share. `optional` and `default` exclude each other. */
 export interface ArgOptions<Default> {
   readonly description?: string;
+  /** A text that a person could type, for the example in replies; the kind has one of its own. */
+  readonly example?: string;
   readonly optional?: boolean;
   readonly default?: Default;
   /** Typed as `--name value` anywhere before the tail, not by its place in the line. Must not be required. */
@@ -116,10 +119,14 @@ export function makeArg<T, Type extends string, Options extends ArgOptions<unkno
   problems: readonly string[] = [],
 ): ArgOf<T, Type, Options> {
   const found = [...problems];
+  if (options?.example !== undefined && kind.shape?.(options.example) === false) {
+    found.push(`has the example "${options.example}"; give ${kind.expected}`);
+  }
   return {
     type,
     kind,
     description: options?.description,
+    example: options?.example ?? kind.example,
     absent: absentOf(kind, options ?? {}, found),
     problems: found,
     convert: undefined,

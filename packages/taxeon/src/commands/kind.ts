@@ -1,7 +1,7 @@
 /** What a kind of argument is: how its text is recognised, read, bounded and told. */
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
-import type { CodeParameters } from '../contract/codes.js';
+import type { CodeParameters, Measure } from '../contract/codes.js';
 import type { Place } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 
@@ -19,7 +19,10 @@ export interface ReadingContext {
 
 type MisreadCode = 'argument.invalid' | 'argument.ambiguous' | 'argument.absent-member';
 
-type MisreadParameters<C extends MisreadCode> = Omit<CodeParameters[C], 'argument' | 'read' | 'expected'> & {
+type MisreadParameters<C extends MisreadCode> = Omit<
+  CodeParameters[C],
+  'argument' | 'read' | 'expected' | 'measure'
+> & {
   /** What was expected, where the text at hand lets it be said better than the kind says it. */
   readonly expected?: string;
 };
@@ -75,6 +78,8 @@ export interface Kind<T> {
   readonly expected: string;
   /** One text that a person could type. */
   readonly example: string;
+  /** What its bounds are bounds of; an amount by default. */
+  readonly measure?: Measure;
   /**
    * How many tokens a value may take, at most four: the longest run that reads wins.
    * `'rest'` takes the line from here on, verbatim; `'many'` one value after the other.

@@ -1,7 +1,10 @@
 /** Every code the layer gives, with the parameters its message gets. The one list of them. */
 
-/** Why a value was not taken for an argument. */
+/** Why a value was not taken for an argument: it is of another form, or beyond a bound. */
 export type Misfit = 'shape' | 'below' | 'above';
+
+/** What a bound is a bound of, so that a message finds the word: too much, too long, too late, too many. */
+export type Measure = 'amount' | 'length' | 'moment' | 'count';
 
 export interface CodeParameters {
   'command.unknown': { readonly name: string; readonly near: readonly string[] };
@@ -23,6 +26,7 @@ export interface CodeParameters {
     readonly read: string;
     readonly expected: string;
     readonly misfit: Misfit;
+    readonly measure: Measure;
     /** Labels like the one that was read. */
     readonly near: readonly string[];
   };

@@ -31,7 +31,7 @@ export interface Directory {
   member(guild: Guild, id: string): MaybePromise<Member | undefined>;
   /** Members whose name is, or begins with, `name`, compared as the platform compares names. */
   membersNamed(guild: Guild, name: string): MaybePromise<readonly Member[]>;
-  /** Somebody the platform knows, in this guild or not. */
+  /** Somebody the platform knows by this id or exact name, in this guild or not. */
   user(idOrName: string): MaybePromise<User | undefined>;
   roles(guild: Guild): MaybePromise<readonly Role[]>;
   channels(guild: Guild): MaybePromise<readonly Channel[]>;

@@ -1,5 +1,6 @@
 /** What each stage found, in words for the bot's developer; made only for a trace. */
 import { durationInWords } from '../base/time.js';
+import type { CompiledCommand } from '../catalogue/compile.js';
 import type { Requirement } from '../commands/requirements.js';
 import type { StageName } from '../contract/trace.js';
 import { english } from '../replies/messages.js';
@@ -25,7 +26,7 @@ export function passedBecause(stage: StageName, run: Run): string {
     case 'read':
       return valuesInWords(run);
     case 'standing':
-      return requirementsInWords(command?.requires.later, 'nothing else is required');
+      return standingInWords(command);
     case 'limits':
       return command === undefined || command.counted.length === 0
         ? 'no limit'
@@ -81,6 +82,12 @@ function requirementsInWords(requirements: readonly Requirement[] | undefined, n
   return requirements.map(requirementInWords).join('; ');
 }
 
+function standingInWords(command: CompiledCommand | undefined): string {
+  const requirements = requirementsInWords(command?.requires.later, '');
+  const together = command?.together === undefined ? '' : 'the arguments go together';
+  return [requirements, together].filter((part) => part !== '').join('; ') || 'nothing else is required';
+}
+
 function requirementInWords(requirement: Requirement): string {
   switch (requirement.kind) {
     case 'can':
@@ -99,6 +106,8 @@ function valuesInWords({ args }: Run): string {
 
 function valueInWords(value: unknown): string {
   if (value === undefined) return 'nothing';
+  if (Array.isArray(value)) return value.map(valueInWords).join(' and ');
+  if (value instanceof Date) return value.toISOString();
   if (typeof value === 'object' && value !== null && 'name' in value) return String(value.name);
   return JSON.stringify(value) ?? String(value);
 }

@@ -123,7 +123,7 @@ export class Cursor {
 
   private toEndUnclosed(): void {
     this.unclosed = true;
-    this.contentEnd = this.end = this.text.length;
+    this.contentEnd = this.end = trimmedEnd(this.text, this.start);
   }
 }
 

@@ -30,17 +30,15 @@ export function readList(
       cursor.back();
       break;
     }
-    if (
-      parts.length === 1 &&
-      first === cursor.value() &&
-      typeof item.kind.tokens === 'number' &&
-      item.kind.tokens > 1 &&
-      !quoted
-    ) {
+    const mayRun = typeof item.kind.tokens === 'number' && item.kind.tokens > 1 && !quoted;
+    if (mayRun && first !== undefined && first === cursor.value()) {
       const run = longestRun(cursor, reading, item.kind, item.kind.tokens, first, given);
-      pieces.push({ typed: run.typed, start: run.start, end: run.end });
-    } else for (const typed of parts) pieces.push({ typed, start, end });
-    reading.note(start, pieces.at(-1)?.end ?? end, slot.name);
+      pieces.push(run);
+      reading.note(start, run.end, slot.name);
+    } else {
+      for (const typed of parts) pieces.push({ typed, start, end });
+      reading.note(start, end, slot.name);
+    }
     if (given !== undefined) collectFlags(cursor, reading, given);
     if (reading.broken) return undefined;
   }

@@ -69,7 +69,14 @@ function settleList(reading: Reading, slot: Slot, pieces: readonly Piece[], valu
   const last = pieces.at(-1) as Piece;
   if (misfit !== undefined) {
     const read = echo(pieces.map(({ typed }) => typed).join(', '));
-    const parameters = { argument: slot.name, read, expected: slot.kind.expected, misfit, near: [] } as const;
+    const parameters = {
+      argument: slot.name,
+      read,
+      expected: slot.kind.expected,
+      misfit,
+      measure: 'count',
+      near: [],
+    } as const;
     const span = { start: first.start, end: last.end };
     reading.report({ code: 'argument.invalid', parameters, ...(first.start < 0 ? {} : { span }) });
     reading.put(slot, undefined);

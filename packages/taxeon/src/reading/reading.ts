@@ -138,8 +138,10 @@ function misreadProblem(slot: Slot, misread: Misread, typed: string, span: Span 
   switch (misread.code) {
     case 'argument.invalid': {
       const { expected: ownWords, ...parameters } = misread.parameters as CodeParameters['argument.invalid'];
-      const expected = ownWords ?? (slot.kind.item?.kind ?? slot.kind).expected;
-      return { code: misread.code, parameters: { ...parameters, argument, read, expected }, ...where };
+      const kind = slot.kind.item?.kind ?? slot.kind;
+      const { expected, measure = 'amount' } = kind;
+      const told = { ...parameters, argument, read, expected: ownWords ?? expected, measure };
+      return { code: misread.code, parameters: told, ...where };
     }
     case 'argument.ambiguous': {
       const { matches } = misread.parameters as CodeParameters['argument.ambiguous'];

@@ -8,6 +8,7 @@ export interface Slot {
   readonly index: number;
   readonly name: string;
   readonly kind: Kind<unknown>;
+  readonly example: string;
   readonly absent: Absent;
   readonly convert: Arg<unknown>['convert'];
 }
@@ -36,8 +37,8 @@ export interface Slots {
 
 export function compileSlots(args: ArgMap): Slots {
   const all = Object.entries(args).map(([name, arg], index): Slot & { arg: Arg<unknown> } => {
-    const { kind, absent, convert } = arg;
-    return { index, name, kind, absent, convert, arg };
+    const { kind, example, absent, convert } = arg;
+    return { index, name, kind, example, absent, convert, arg };
   });
   const flags = all.filter(({ arg }) => arg.flag !== undefined);
   return {

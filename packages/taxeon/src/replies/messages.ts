@@ -1,7 +1,7 @@
 /** What each code says in English: one compiled function a code. */
 import { either } from '../base/text.js';
 import { durationInWords } from '../base/time.js';
-import type { Code, CodeParameters } from '../contract/codes.js';
+import type { Code, CodeParameters, Measure } from '../contract/codes.js';
 
 export type Messages = { readonly [C in Code]: (parameters: CodeParameters[C]) => string };
 
@@ -22,9 +22,9 @@ export const english: Messages = {
   },
   'permission.target': () => 'That cannot be done to me.',
   'argument.missing': ({ argument, expected }) => `${argument} is missing: ${expected}.`,
-  'argument.invalid': ({ argument, read, expected, misfit, near }) => {
-    const problem = misfit === 'shape' ? 'is not' : misfit === 'below' ? 'is too little for' : 'is too much for';
-    return `${argument} takes ${expected}; “${read}” ${problem} that.${didYouMean(near)}`;
+  'argument.invalid': ({ argument, read, expected, misfit, measure, near }) => {
+    const problem = misfit === 'shape' ? 'not that' : beyond[measure][misfit];
+    return `${argument} takes ${expected}; “${read}” is ${problem}.${didYouMean(near)}`;
   },
   'argument.ambiguous': ({ argument, read, matches }) =>
     `${argument}: “${read}” could be ${either(matches)}. Which one do you mean?`,
@@ -41,6 +41,13 @@ export const english: Messages = {
     `I cannot look up the limits just now. Please try again later. (${reference})`,
   'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
   'callback.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
+};
+
+const beyond: Readonly<Record<Measure, Readonly<Record<'below' | 'above', string>>>> = {
+  amount: { below: 'too little', above: 'too much' },
+  length: { below: 'too short', above: 'too long' },
+  moment: { below: 'too early', above: 'too late' },
+  count: { below: 'too few', above: 'too many' },
 };
 
 function didYouMean(near: readonly string[]): string {

@@ -22,7 +22,7 @@ describe('taxeon demo', () => {
     expect(out).toContain('Mallet   The drill is yours, Tobias.');
     expect(out).toContain('(only Wren sees this)');
     expect(out).toMatch(
-      /27 inputs: 1 ignored, 9 completed, 11 refused, 6 invalid\.\n {2}✓ Each outcome was the expected one\./,
+      /33 inputs: 1 ignored, 11 completed, 13 refused, 8 invalid\.\n {2}✓ Each outcome was the expected one\./,
     );
   });
 });

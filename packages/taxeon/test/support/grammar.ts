@@ -19,12 +19,19 @@ export const grammarCommands = [
   command({
     ...described,
     name: 'count',
-    args: { first: arg.integer(), second: arg.integer({ optional: true, max: 100 }), note: arg.tail({ optional: true }) },
+    args: {
+      first: arg.integer(),
+      second: arg.integer({ optional: true, max: 100 }),
+      note: arg.tail({ optional: true }),
+    },
   }),
   command({
     ...described,
     name: 'pick',
-    args: { machine: arg.choice(['lathe', 'welder', 'chainsaw'], { optional: true }), note: arg.tail({ optional: true }) },
+    args: {
+      machine: arg.choice(['lathe', 'welder', 'chainsaw'], { optional: true }),
+      note: arg.tail({ optional: true }),
+    },
   }),
   command({
     ...described,
@@ -85,7 +92,10 @@ export function readingOf(outcome: Outcome, text: string): string {
     case 'ignored':
       return 'chat';
     case 'completed':
-      return [outcome.command, ...Object.entries(outcome.args ?? {}).flatMap(([name, value]) => valueOf(name, value))].join(' ');
+      return [
+        outcome.command,
+        ...Object.entries(outcome.args ?? {}).flatMap(([name, value]) => shownAs(name, value)),
+      ].join(' ');
     case 'invalid':
       return outcome.problems.map((problem) => problemOf(problem, text)).join(' + ');
     default:
@@ -93,7 +103,7 @@ export function readingOf(outcome: Outcome, text: string): string {
   }
 }
 
-function valueOf(name: string, value: unknown): string[] {
+function shownAs(name: string, value: unknown): string[] {
   return value === undefined ? [] : [`${name}=${shown(value)}`];
 }
 

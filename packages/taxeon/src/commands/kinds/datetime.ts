@@ -1,15 +1,7 @@
 import { type Duration, durationInWords, durationMs, parseDuration } from '../../base/time.js';
 import { instantOf, type WallTime, wallTimeAt } from '../../base/zone.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import {
-  aboveMaximum,
-  belowMinimum,
-  type Kind,
-  type Misread,
-  misread,
-  notOfShape,
-  type ReadingContext,
-} from '../kind.js';
+import { aboveMaximum, belowMinimum, type Kind, Misread, misread, notOfShape, type ReadingContext } from '../kind.js';
 
 /** `'now'`, so far from now, or a fixed moment in ISO 8601 with its offset. */
 export type DatetimeBound = 'now' | { readonly fromNow: Duration } | `${number}-${string}`;
@@ -53,6 +45,7 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
     name: 'datetime',
     expected: `a date and time such as 2026-05-09 14:30 or tomorrow 17:00${boundsInWords(min, max)}`,
     example: 'tomorrow 17:00',
+    measure: 'moment',
     tokens: 4,
     leavesQuoted: true,
     shape: (typed) => /^\d/.test(typed) || firstWords.has(typed.toLowerCase()),
@@ -91,24 +84,25 @@ function parseDatetime(text: string, context: ReadingContext): number | Misread 
   const day = dayForm.exec(typed);
   if (day !== null) return fromDay(day[1] as string, day[2], context);
   const clock = parseClock(typed);
-  return clock === undefined ? notOfShape : nextClock(clock, context);
+  return clock instanceof Misread ? clock : nextClock(clock, context);
 }
 
-function parseClock(text: string | undefined): Clock | undefined {
+function parseClock(text: string | undefined): Clock | Misread {
   if (text === undefined) return midnight;
   const match = clockForm.exec(text);
-  if (match === null) return undefined;
+  if (match === null) return notOfShape;
   const [hour, minute, second] = [Number(match[1]), Number(match[2]), Number(match[3] ?? 0)];
-  if (hour > 23 || minute > 59 || second > 59) return undefined;
+  if (hour > 23 || minute > 59 || second > 59) return noSuchTime;
   return { hour, minute, second, ms: Number((match[4] ?? '').padEnd(3, '0')) };
 }
 
 const noSuchDay = misread('a date that exists');
+const noSuchTime = misread('a time from 0:00 to 23:59');
 const skipped = misread('a time that exists; clocks skip that one on that day');
 
 function fromIso([, year, month, day, time, offset]: RegExpExecArray, { timeZone }: ReadingContext): number | Misread {
   const clock = parseClock(time);
-  if (clock === undefined) return notOfShape;
+  if (clock instanceof Misread) return clock;
   const date = { year: Number(year), month: Number(month), day: Number(day) };
   if (instantOf({ ...date, ...midnight, hour: 12 }, 'UTC') === undefined) return noSuchDay;
   if (offset === undefined) return instantOf({ ...date, ...clock }, timeZone) ?? skipped;
@@ -126,7 +120,7 @@ function offsetMs(offset: string): number | undefined {
 
 function fromDay(word: string, time: string | undefined, { now, timeZone }: ReadingContext): number | Misread {
   const clock = parseClock(time);
-  if (clock === undefined) return notOfShape;
+  if (clock instanceof Misread) return clock;
   const today = wallTimeAt(now, timeZone);
   return onDay(today, daysAhead(word, today), clock, timeZone) ?? skipped;
 }
@@ -163,8 +157,14 @@ function boundAt(bound: DatetimeBound, now: number): number | undefined {
 
 function boundsInWords(min: DatetimeBound | undefined, max: DatetimeBound | undefined): string {
   const words: string[] = [];
-  if (min !== undefined) words.push(min === 'now' ? 'in the future' : `not before ${boundInWords(min)}`);
-  if (max !== undefined) words.push(`not after ${boundInWords(max)}`);
+  if (min !== undefined)
+    words.push(
+      min === 'now' ? 'in the future' : `${typeof min === 'string' ? 'not before' : 'at least'} ${boundInWords(min)}`,
+    );
+  if (max !== undefined)
+    words.push(
+      max === 'now' ? 'in the past' : `${typeof max === 'string' ? 'not after' : 'at most'} ${boundInWords(max)}`,
+    );
   return words.length === 0 ? '' : `, ${words.join(' and ')}`;
 }
 

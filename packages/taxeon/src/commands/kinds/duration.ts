@@ -35,6 +35,7 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
     name: 'duration',
     expected: `a length of time${rangeInWords(words(min), words(max))}`,
     example: shortText(min || Math.min(7_200_000, max ?? 7_200_000)),
+    measure: 'length',
     tokens: 4,
     leavesQuoted: true,
     shape: (typed) => /^(?:\d|p(?:\d|t\d))/i.test(typed),

@@ -40,6 +40,7 @@ function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): 
     name,
     expected: `${tokens === 'rest' ? 'some text' : 'a word or a quoted text'}${lengths(min, max, tokens)}`,
     example: tokens === 'rest' ? 'a few words' : 'word',
+    measure: 'length',
     tokens,
     leavesQuoted: false,
     read: misfit,

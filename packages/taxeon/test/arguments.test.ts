@@ -1,0 +1,249 @@
+import { arg, command, createCommandLayer, type Outcome } from 'taxeon';
+import { createStandIn } from 'taxeon/stand-in';
+import { virtualClock } from 'taxeon/testing';
+import * as v from 'valibot';
+import { describe, expect, test } from 'vitest';
+import * as z from 'zod';
+import { kindTables } from './support/argument-table.js';
+import { codeOf, saltmarshData, sceneOf, startOfAfternoon } from './support/saltmarsh.js';
+
+const described = { description: 'Try a kind', run: () => 'done' };
+
+function sceneWith(value: ReturnType<typeof arg.text> | (typeof kindTables)[number]['arg']) {
+  const clock = virtualClock(startOfAfternoon);
+  const platform = createStandIn(saltmarshData().world, { clock });
+  const commands = [command({ ...described, name: 'try', args: { value } })];
+  return { platform, layer: createCommandLayer({ commands, prefixes: ['!'], clock, timeZone: 'Europe/London' }) };
+}
+
+function told(outcome: Outcome): string {
+  if (outcome.status === 'ignored') return 'ignored';
+  const { body, details } = outcome.reply?.notice ?? { body: '' };
+  if (outcome.status !== 'completed') return `says: ${body}`;
+  return `reads: ${shown(outcome.args?.['value'])}${details === undefined ? '' : ` (${details[0]})`}`;
+}
+
+function shown(value: unknown): string {
+  if (value instanceof Date) return value.toISOString();
+  if (value instanceof URL) return value.href;
+  if (typeof value === 'object' && value !== null && 'name' in value) return String(value.name);
+  return JSON.stringify(value);
+}
+
+describe('what each kind takes and refuses, and in which words', () => {
+  for (const { kind, arg: value, rows } of kindTables) {
+    test.each(rows)(`${kind}: %s`, async (typed, expected) => {
+      const { platform, layer } = sceneWith(value);
+      const input = platform.typed({ by: 'ines', at: 'northgate', text: `!try ${typed}` });
+      expect(told(await layer.handle(input, platform))).toBe(expected);
+    });
+  }
+
+  test('stands in docs/arguments.md', async () => {
+    const page = [
+      '# Kinds of arguments',
+      '',
+      'What each kind takes and refuses, and in which words. This page is written by a test, and every row is one.',
+      '`value` is the name of the argument; it is Saturday 9 May 2026, 13:00 UTC, in Northgate, in the zone Europe/London.',
+      '',
+      'Every kind also has `description`, `optional`, `default` (a value, or a function of the call), `flag` and `.map(…)`.',
+      ...kindTables.flatMap(({ kind, declaration, rows }) => [
+        '',
+        `## ${kind}`,
+        '',
+        '```ts',
+        declaration,
+        '```',
+        '',
+        '| typed | result |',
+        '|---|---|',
+        ...rows.map(
+          ([typed, result]) =>
+            `| ${typed === '' ? '(nothing)' : `\`${typed}\``} | ${result.replaceAll('\n', '<br>')} |`,
+        ),
+      ]),
+      '',
+    ];
+    await expect(page.join('\n')).toMatchFileSnapshot('../../../docs/arguments.md');
+  });
+});
+
+describe('several people who fit are named, never guessed between', () => {
+  const world = saltmarshData().world;
+  const twins = {
+    ...world,
+    people: [...world.people, { id: 'wren-2', name: 'Wren' }],
+    guilds: world.guilds.map((guild) => ({ ...guild, members: { ...guild.members, 'wren-2': [] } })),
+  };
+  const commands = [command({ ...described, name: 'try', args: { who: arg.member() } })];
+
+  test('by name they are ambiguous, by id they are not', async () => {
+    const platform = createStandIn(twins);
+    const layer = createCommandLayer({ commands, prefixes: ['!'] });
+    const read = async (typed: string) =>
+      layer.handle(platform.typed({ by: 'ines', at: 'saltmarsh', text: `!try ${typed}` }), platform);
+    expect(await read('Wre')).toMatchObject({
+      code: 'argument.ambiguous',
+      parameters: { read: 'Wre', matches: ['Wren', 'Wren'] },
+    });
+    expect(told(await read('Wre'))).toBe('says: who: “Wre” could be Wren or Wren. Which one do you mean?');
+    expect(await read('@wren-2')).toMatchObject({ status: 'completed', args: { who: { id: 'wren-2' } } });
+  });
+});
+
+describe('validators of any library that speaks Standard Schema', () => {
+  const layers: [string, ReturnType<typeof createCommandLayer>][] = [
+    ['zod', [z.coerce.number().multipleOf(5)] as const],
+    ['valibot', [v.pipe(v.string(), v.transform(Number), v.multipleOf(5, 'give a multiple of 5'))] as const],
+  ].map(([name, [validator]]) => [
+    name as string,
+    createCommandLayer({
+      commands: [command({ ...described, name: 'try', args: { value: arg.schema(validator as z.ZodNumber) } })],
+      prefixes: ['!'],
+    }),
+  ]);
+  test.each(layers)('%s', async (_, layer) => {
+    const platform = createStandIn(saltmarshData().world);
+    const read = async (typed: string) =>
+      layer.handle(platform.typed({ by: 'ines', at: 'saltmarsh', text: `!try ${typed}` }), platform);
+    expect(await read('15')).toMatchObject({ status: 'completed', args: { value: 15 } });
+    expect(codeOf(await read('16'))).toBe('argument.invalid');
+    expect(told(await read('16'))).toMatch(/multiple of 5/);
+  });
+
+  test('one that answers later', async () => {
+    const later = z.string().refine(async (code) => code === 'AB12');
+    const scene = await sceneOf([
+      command({ ...described, name: 'try', args: { value: arg.schema(later, { expected: 'the code' }) } }),
+    ]);
+    expect((await scene.types('wren', '!try AB12')).outcome.status).toBe('completed');
+    expect(told((await scene.types('wren', '!try AB13')).outcome)).toBe(
+      'says: value takes the code; “AB13” is not that.',
+    );
+  });
+});
+
+describe('a kind of one’s own that misbehaves fails closed, with a reference', () => {
+  const misbehaving: [string, () => unknown][] = [
+    [
+      'throws',
+      () => {
+        throw new Error('no shelves');
+      },
+    ],
+    [
+      'throws a text',
+      () => {
+        throw 'no shelves';
+      },
+    ],
+    ['rejects', () => Promise.reject(new Error('no shelves'))],
+    ['never answers', () => new Promise(() => undefined)],
+  ];
+  test.each(misbehaving)('one that %s', async (_, read) => {
+    const mark = arg.custom({ name: 'mark', expected: 'a mark', example: 'B12', read });
+    const scene = await sceneOf([command({ ...described, name: 'try', args: { mark } })], {
+      patience: '50ms',
+      reference: () => 'abcd2345',
+    });
+    const { outcome, posts } = await scene.types('wren', '!try B12');
+    expect(outcome).toMatchObject({ status: 'failed', code: 'callback.failed', parameters: { reference: 'abcd2345' } });
+    expect(posts).toHaveLength(1);
+  });
+});
+
+describe('checks across arguments', () => {
+  const reserve = command({
+    ...described,
+    name: 'reserve',
+    args: { from: arg.integer(), to: arg.integer() },
+    together: ({ from, to }, blame) => (from < to ? undefined : blame('to', 'It has to be after from.')),
+  });
+
+  test('point at one of them', async () => {
+    const scene = await sceneOf([reserve]);
+    expect((await scene.types('wren', '!reserve 1 2')).outcome.status).toBe('completed');
+    const { outcome, posts } = await scene.invokes('wren', 'reserve', { from: 3, to: 2 });
+    expect(outcome).toMatchObject({
+      status: 'refused',
+      code: 'requirement.failed',
+      parameters: { argument: 'to', reason: 'It has to be after from.' },
+    });
+    expect(posts[0]?.notice).toMatchObject({
+      body: 'to: It has to be after from.',
+      details: ['Usage: /reserve <from> <to>', 'Example: /reserve 10 10'],
+    });
+  });
+
+  test('may be late, and fail closed', async () => {
+    const late = command({
+      ...described,
+      name: 'late',
+      args: { n: arg.integer() },
+      together: async ({ n }, blame) => (n > 1 ? blame('n', 'Too many.') : undefined),
+    });
+    const broken = command({
+      ...described,
+      name: 'broken',
+      together: () => {
+        throw new Error('boom');
+      },
+    });
+    const scene = await sceneOf([late, broken]);
+    expect((await scene.types('wren', '!late 1')).outcome.status).toBe('completed');
+    expect(codeOf((await scene.types('wren', '!late 2')).outcome)).toBe('requirement.failed');
+    expect(codeOf((await scene.types('wren', '!broken')).outcome)).toBe('callback.failed');
+  });
+});
+
+test('several wrong arguments are told together, with usage and an example', async () => {
+  const { posts } = await (
+    await sceneOf([
+      command({
+        ...described,
+        name: 'fine',
+        args: {
+          who: arg.member(),
+          pence: arg.integer({ min: 1, max: 500 }),
+          tool: arg.text({ optional: true }),
+          quiet: arg.boolean({ flag: true }),
+        },
+      }),
+    ])
+  ).types('ines', '!fine zed 10abc');
+  expect(posts[0]?.notice).toEqual({
+    tone: 'problem',
+    body: [
+      'who takes somebody in this guild, by mention or name; “zed” is not that.',
+      'pence takes a whole number from 1 to 500; “10abc” is not that.',
+    ].join('\n'),
+    details: ['Usage: !fine <who> <pence> [tool] [--quiet]', 'Example: !fine Wren 1'],
+  });
+});
+
+test('an excess that is capped is told to the caller, whatever the handler answers', async () => {
+  const args = {
+    pence: arg.integer({ max: 500, cap: true }),
+    keep: arg.duration({ max: '14d', cap: true, default: '3d' }),
+  };
+  const scene = await sceneOf([
+    command({ ...described, name: 'quiet', args, run: () => undefined }),
+    command({
+      ...described,
+      name: 'loud',
+      args,
+      run: ({ args: { pence, keep } }) => ({ body: `${pence} ${keep}`, details: ['one'] }),
+    }),
+  ]);
+  const [quiet] = (await scene.types('wren', '!quiet 900')).posts;
+  expect(quiet?.notice.details).toEqual(['pence is lowered to 500, the most there may be.']);
+  const [loud] = (await scene.types('wren', '!loud 900 20d')).posts;
+  expect(loud?.notice).toMatchObject({
+    body: '500 1209600000',
+    details: [
+      'one',
+      'pence is lowered to 500, the most there may be.',
+      'keep is lowered to 14 days, the most there may be.',
+    ],
+  });
+});
