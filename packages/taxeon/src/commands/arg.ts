@@ -119,8 +119,10 @@ export function makeArg<T, Type extends string, Options extends ArgOptions<unkno
   problems: readonly string[] = [],
 ): ArgOf<T, Type, Options> {
   const found = [...problems];
-  if (options?.example !== undefined && kind.shape?.(options.example) === false) {
-    found.push(`has the example "${options.example}"; give ${kind.expected}`);
+  // Shape is that of the first word, where a value takes several.
+  const word = kind.tokens === 1 ? options?.example : options?.example?.split(' ', 1)[0];
+  if (word !== undefined && kind.shape?.(word) === false) {
+    found.push(`has the example "${options?.example}"; give ${kind.expected}`);
   }
   return {
     type,

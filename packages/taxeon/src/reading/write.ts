@@ -28,13 +28,19 @@ export function writeLine(name: string, { positional, flags }: Slots, values: Va
     }
     const { kind } = slot;
     const texts = textsOf(slot, value);
-    const written =
-      kind.tokens === 'rest'
-        ? texts
-        : texts.map((text) => asToken(text, kind.item?.kind ?? kind, kind.item !== undefined));
+    const written = kind.tokens === 'rest' ? texts : tokensOf(texts, kind);
     words.push(apart(slot, written[0] ?? '', skipped), ...written.slice(1));
   }
   return words.join(' ');
+}
+
+/** One token a value; a list's are parted by commas where two values could run into one: `1d, 2h`. */
+function tokensOf(texts: readonly string[], kind: Kind<unknown>): readonly string[] {
+  const item = kind.item?.kind;
+  const comma = item !== undefined && item.tokens !== 1 ? ',' : '';
+  return texts.map(
+    (text, index) => asToken(text, item ?? kind, item !== undefined) + (index < texts.length - 1 ? comma : ''),
+  );
 }
 
 /** A first word that an argument left out in front of it would take is put in quotes, where that keeps it apart. */
