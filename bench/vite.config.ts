@@ -1,10 +1,15 @@
 import { defineConfig } from 'vite';
 
+/** The library is bundled from its sources, so that a benchmark can reach a part of it that is not public. */
+const conditions = ['source', 'module', 'node'];
+
 export default defineConfig({
+  resolve: { conditions },
+  ssr: { noExternal: ['taxeon'], resolve: { conditions } },
   build: {
     target: 'node20',
     ssr: true,
     minify: false,
-    rolldownOptions: { input: { dispatch: 'src/dispatch.ts' } },
+    rolldownOptions: { input: { dispatch: 'src/dispatch.ts', reading: 'src/reading.ts' } },
   },
 });

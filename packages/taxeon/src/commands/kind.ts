@@ -89,6 +89,8 @@ export interface Kind<T> {
   readonly leavesQuoted: boolean;
   /** Whether a text is meant for this kind, bounds aside; without it any text is. Synchronous and quick. */
   readonly shape?: (text: string) => boolean;
+  /** Whether a further word could belong to a value of several; without it any could. */
+  readonly goesOn?: (word: string) => boolean;
   read(text: string, context: ReadingContext): MaybePromise<T | Misread | Capped<T>>;
   /** Takes a value that the bot's own code hands over; gives it back where it is one of the kind, bounds included. */
   take(value: unknown, context: ReadingContext): MaybePromise<T | Misread | Capped<T>>;

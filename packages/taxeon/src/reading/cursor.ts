@@ -42,6 +42,11 @@ export class Cursor {
     return true;
   }
 
+  /** The first code unit of the next token, NaN at the end of the line; stays where it is. */
+  peek(): number {
+    return this.text.charCodeAt(this.skipSpace());
+  }
+
   /** Steps back in front of the token at hand, so that `next` gives it again. */
   back(): void {
     this.position = this.start;

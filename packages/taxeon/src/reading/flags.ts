@@ -15,11 +15,19 @@ export interface GivenFlags {
   readonly pieces: Map<Flag, Piece[]>;
 }
 
-/** Two dashes, or the one long dash that a phone makes of them, or one dash; then a letter. */
-const flagForm = /^(--|[\u2013\u2014]|-)(\p{L}[\p{L}\p{M}\p{N}_-]*)(=?)/u;
+const DASH = 0x2d;
+/** A phone makes one of these of two dashes. */
+const EN_DASH = 0x2013;
+const EM_DASH = 0x2014;
+const EQUALS = 0x3d;
+
+function isDash(unit: number): boolean {
+  return unit === DASH || unit === EM_DASH || unit === EN_DASH;
+}
 
 /** No name of a flag is longer, so that a megabyte behind a dash is not looked at. */
 const LONGEST = 40;
+const nameForm = /^\p{L}[\p{L}\p{M}\p{N}_-]*$/u;
 
 interface Seen {
   readonly isLong: boolean;
@@ -28,16 +36,18 @@ interface Seen {
   readonly valueAt: number;
 }
 
-/** What the token at hand is as a flag; a quoted token is none. */
+/** What the token at hand is as a flag; a quoted token is none. Hot path: bench/reading. */
 function seeFlag({ quoted, start, end, text }: Cursor): Seen | undefined {
-  if (quoted) return undefined;
-  const match = flagForm.exec(text.slice(start, Math.min(end, start + LONGEST)));
-  if (match === null) return undefined;
-  const [whole, dashes, name = '', equals] = match;
-  const isLong = dashes !== '-';
+  const first = text.charCodeAt(start);
+  if (quoted || !isDash(first)) return undefined;
+  const isLong = first !== DASH || text.charCodeAt(start + 1) === DASH;
+  const nameAt = first === DASH && isLong ? start + 2 : start + 1;
+  let nameEnd = nameAt;
+  while (nameEnd < end && nameEnd - nameAt <= LONGEST && text.charCodeAt(nameEnd) !== EQUALS) nameEnd++;
+  const name = text.slice(nameAt, nameEnd);
   // One dash takes one letter: -d, -d=3.
-  if (!isLong && (name.length > 1 || (equals === '' && end - start > whole.length))) return undefined;
-  return { isLong, name, valueAt: equals === '=' ? start + whole.length : -1 };
+  if (!nameForm.test(name) || (!isLong && name.length > 1) || nameEnd - nameAt > LONGEST) return undefined;
+  return { isLong, name, valueAt: nameEnd < end ? nameEnd + 1 : -1 };
 }
 
 /** Whether the token at hand would be taken as a flag, so that no run of tokens goes beyond it. */
@@ -51,7 +61,7 @@ export function isFlagAhead(cursor: Cursor, { slots }: Reading, given: GivenFlag
 /** Takes all flags that stand next in the line. */
 export function collectFlags(cursor: Cursor, reading: Reading, given: GivenFlags): void {
   const { flags } = reading.slots;
-  while (!given.ended && flags !== undefined && cursor.next()) {
+  while (!given.ended && flags !== undefined && isDash(cursor.peek()) && cursor.next()) {
     if (isEnd(cursor)) {
       given.ended = true;
       return;

@@ -29,8 +29,7 @@ export function longestRun(
 ): Run {
   const { text, start, end } = cursor;
   const ends: number[] = [];
-  while (ends.length + 1 < most && cursor.next() && !cursor.quoted && !isFlagAhead(cursor, reading, given))
-    ends.push(cursor.end);
+  while (ends.length + 1 < most && cursor.next() && goesOn(cursor, reading, kind, given)) ends.push(cursor.end);
   cursor.unclosed = false;
   for (let last = ends.length - 1; last >= 0; last--) {
     const runEnd = ends[last] as number;
@@ -44,4 +43,9 @@ export function longestRun(
   }
   cursor.continueAt(end);
   return { read: kind.read(typed, reading.context), typed, start, end };
+}
+
+function goesOn(cursor: Cursor, reading: Reading, kind: Kind<unknown>, given: GivenFlags | undefined): boolean {
+  if (cursor.quoted || isFlagAhead(cursor, reading, given)) return false;
+  return kind.goesOn === undefined || kind.goesOn(cursor.value());
 }

@@ -45,8 +45,9 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     expect(await answer(ines, '!take "hedge trimmer"')).toMatch(/^The hedge trimmer is yours, Ines\./);
     expect(await answer(ines, '!borrow')).toBe('tool is missing: a word or a quoted text of at most 40 characters.');
     expect(await ines.heard('Mallet')).toBe('Usage: !borrow <tool> [keep] [note…]');
+    expect(await ines.heard('Mallet')).toBe('Example: !borrow drill');
     expect(await answer(ines, '!take spade')).toMatch(/^That was quick\. Try again in (10|9) minutes/);
-    for (let line = 0; line < 5; line++) await pim.heard('Mallet');
+    for (let line = 0; line < 6; line++) await pim.heard('Mallet');
     expect(await answer(pim, '!borrow spade')).toBe('You need the permission borrow for that.');
 
     ines.setMode('+v', 'Pim');

@@ -20,6 +20,8 @@ export interface CustomKind<T> {
    * optional only as the last one before a tail or the end.
    */
   readonly shape?: (text: string) => boolean;
+  /** Whether a further word could belong to a value of several tokens; any could by default. */
+  readonly goesOn?: (word: string) => boolean;
   /** Reads a text; `undefined` or `misread('what would be right')` where it is none. */
   read(text: string, context: ReadingContext): MaybePromise<T | Misread | Capped<T> | undefined>;
   /** Whether a value from the bot's own code, or a default, is one; every value is by default. */

@@ -1,4 +1,4 @@
-import { type Duration, durationInWords, durationMs, parseDuration } from '../../base/time.js';
+import { type Duration, durationInWords, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
 import { instantOf, type WallTime, wallTimeAt } from '../../base/zone.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { aboveMaximum, belowMinimum, type Kind, Misread, misread, notOfShape, type ReadingContext } from '../kind.js';
@@ -49,6 +49,7 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
     tokens: 4,
     leavesQuoted: true,
     shape: (typed) => /^\d/.test(typed) || firstWords.has(typed.toLowerCase()),
+    goesOn: (word) => goesOnDuration(word) || furtherWords.has(word.toLowerCase()),
     read: (typed, context) => {
       const read = parseDatetime(typed, context);
       return typeof read === 'number' ? fit(new Date(read), context.now) : read;
@@ -60,6 +61,7 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
 }
 
 const weekdays = ['sunday', 'monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday'];
+const furtherWords = new Set(['at', 'z']);
 const firstWords = new Set(['now', 'in', 'today', 'tomorrow', ...weekdays]);
 
 const LONGEST_TEXT = 64;

@@ -1,4 +1,4 @@
-import { type Duration, durationInWords, durationMs, parseDuration } from '../../base/time.js';
+import { type Duration, durationInWords, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, rangeInWords } from '../kind.js';
 import { bounded } from './bounds.js';
@@ -39,6 +39,7 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
     tokens: 4,
     leavesQuoted: true,
     shape: (typed) => /^(?:\d|p(?:\d|t\d))/i.test(typed),
+    goesOn: goesOnDuration,
     read: (typed) => {
       const ms = parseDuration(typed);
       return ms === undefined ? notOfShape : fit(ms);

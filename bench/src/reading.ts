@@ -1,0 +1,196 @@
+/** Reading a line into typed arguments, against general libraries doing the nearest same work. */
+import mri from 'mri';
+import { parseArgsStringToArgv } from 'string-argv';
+import { arg, command, createCommandLayer, parseDuration } from 'taxeon';
+import yargsParser from 'yargs-parser';
+// The reader alone, without the stages around it, is not part of the public interface.
+import type { ArgMap } from '../../packages/taxeon/src/commands/arg.js';
+import { Cursor } from '../../packages/taxeon/src/reading/cursor.js';
+import { readText } from '../../packages/taxeon/src/reading/read-text.js';
+import { Reading } from '../../packages/taxeon/src/reading/reading.js';
+import { compileSlots } from '../../packages/taxeon/src/reading/slots.js';
+import { compare, printRatios, type Side } from './compare.js';
+import { message, place, steward } from './messages.js';
+
+const LINES = 2_000;
+const context = { caller: steward, place, platform: undefined, now: 0, timeZone: 'UTC' };
+
+type Read = (line: string) => Record<string, unknown>;
+
+function reader(args: ArgMap): Read {
+  const slots = compileSlots(args);
+  return (line) => {
+    const reading = new Reading(slots, context, false);
+    readText(new Cursor(line, 0), reading);
+    if (reading.problems !== undefined) throw new Error(JSON.stringify(reading.problems));
+    return reading.args();
+  };
+}
+
+function side(
+  name: string,
+  read: Read,
+  lines: readonly string[],
+  isRight: (args: Record<string, unknown>) => boolean,
+): Side {
+  for (const line of lines)
+    if (!isRight(read(line))) throw new Error(`${name} misreads ${line}: ${JSON.stringify(read(line))}`);
+  let kept = 0;
+  return {
+    name,
+    batch(size) {
+      for (let index = 0; index < size; index++)
+        kept += Object.keys(read(lines[index % lines.length] as string)).length;
+      if (kept === 0) throw new Error('nothing was read');
+    },
+  };
+}
+
+/** The hand-made end of both libraries' work: strict numbers and durations, the rest of the words as one text. */
+function fromParsed(words: readonly unknown[], flags: { days?: unknown; quiet?: unknown }): Record<string, unknown> {
+  const [tool, keep, ...rest] = words.map(String);
+  const days = String(flags.days);
+  if (!/^[+-]?\d+$/.test(days)) throw new Error('days is no whole number');
+  return {
+    tool,
+    keep: parseDuration(keep ?? ''),
+    days: Number(days),
+    quiet: flags.quiet === true,
+    note: rest.join(' '),
+  };
+}
+
+const withTail = ['drill', 'jigsaw', '"hedge trimmer"', 'ladder'].map(
+  (tool, index) => `${tool} ${index + 1}d --days 3 --quiet for the fence behind the shed, as we said on Monday`,
+);
+const isTailRight = ({ keep, days, quiet, note }: Record<string, unknown>) =>
+  typeof keep === 'number' &&
+  days === 3 &&
+  quiet === true &&
+  note === 'for the fence behind the shed, as we said on Monday';
+
+const readTail = reader({
+  tool: arg.text(),
+  keep: arg.duration(),
+  days: arg.integer({ flag: true, default: 1 }),
+  quiet: arg.boolean({ flag: true }),
+  note: arg.tail(),
+});
+const mriTail: Read = (line) => {
+  const { _, ...flags } = mri(parseArgsStringToArgv(line), { boolean: ['quiet'], string: ['days'] });
+  return fromParsed(_, flags);
+};
+const yargsOptions = {
+  boolean: ['quiet'],
+  string: ['days', '_'],
+  configuration: { 'parse-positional-numbers': false },
+};
+const yargsTail: Read = (line) => {
+  const { _, ...flags } = yargsParser(line, yargsOptions);
+  return fromParsed(
+    _.map((word) => String(word).replace(/^"(.*)"$/, '$1')),
+    flags,
+  );
+};
+
+const tailAlone = withTail.map((line) => line.replace(' --days 3 --quiet', ''));
+const isTailAloneRight = ({ keep, note }: Record<string, unknown>) =>
+  typeof keep === 'number' && note === 'for the fence behind the shed, as we said on Monday';
+const readTailAlone = reader({ tool: arg.text(), keep: arg.duration(), note: arg.tail() });
+const mriTailAlone: Read = (line) => {
+  const [tool, keep, ...rest] = mri(parseArgsStringToArgv(line))._;
+  return { tool, keep: parseDuration(keep ?? ''), note: rest.join(' ') };
+};
+
+const names = Array.from({ length: 20 }, (_, index) => `word${index}`);
+const plain = Array.from({ length: 4 }, (_, line) => names.map((_, index) => `token${line}${index}`).join(' '));
+const readPlain = reader(Object.fromEntries(names.map((name) => [name, arg.text()])));
+const mriPlain: Read = (line) => {
+  const words = mri(parseArgsStringToArgv(line))._;
+  return Object.fromEntries(names.map((name, index) => [name, words[index]]));
+};
+const yargsPlain: Read = (line) => {
+  const words = yargsParser(line)._;
+  return Object.fromEntries(names.map((name, index) => [name, words[index]]));
+};
+const isPlainRight = (args: Record<string, unknown>) => names.every((name) => String(args[name]).startsWith('token'));
+
+const ours = side('ours', readTail, withTail, isTailRight);
+const oursPlain = side('ours', readPlain, plain, isPlainRight);
+
+printRatios('bench/reading', [
+  await compare({
+    name: 'a duration and a tail, against string-argv + mri',
+    ours: side('ours', readTailAlone, tailAlone, isTailAloneRight),
+    yardstick: side('mri', mriTailAlone, tailAlone, isTailAloneRight),
+    size: LINES,
+  }),
+  await compare({
+    name: 'flags and a tail, against string-argv + mri',
+    ours,
+    yardstick: side('mri', mriTail, withTail, isTailRight),
+    size: LINES,
+  }),
+  await compare({
+    name: 'flags and a tail, against yargs-parser',
+    ours,
+    yardstick: side('yargs', yargsTail, withTail, isTailRight),
+    size: LINES,
+  }),
+  await compare({
+    name: '20 plain words, against string-argv + mri',
+    ours: oursPlain,
+    yardstick: side('mri', mriPlain, plain, isPlainRight),
+    size: LINES,
+  }),
+  await compare({
+    name: '20 plain words, against yargs-parser',
+    ours: oursPlain,
+    yardstick: side('yargs', yargsPlain, plain, isPlainRight),
+    size: LINES,
+  }),
+]);
+
+/** Whole layers, so that no stage is left out of the claim that reading is linear. */
+const layer = createCommandLayer({
+  commands: [
+    command({
+      name: 'say',
+      description: 'One word',
+      args: { what: arg.text({ max: 5 }), more: arg.integer({ optional: true }) },
+      run: () => 'done',
+    }),
+    command({
+      name: 'all',
+      description: 'Words',
+      args: { words: arg.list(arg.text(), { max: 1e9 }) },
+      run: () => 'done',
+    }),
+  ],
+  prefixes: ['!'],
+});
+
+const hostile: readonly [name: string, line: (bytes: number) => string][] = [
+  ['only quotes', (bytes) => `!say ${'"'.repeat(bytes)}`],
+  ['only spaces', (bytes) => `!say ${' '.repeat(bytes)}`],
+  ['only backslashes', (bytes) => `!say ${'\\'.repeat(bytes)}`],
+  ['one word', (bytes) => `!say ${'a'.repeat(bytes)}`],
+  ['words of ten characters', (bytes) => `!all ${'wordword1 '.repeat(bytes / 10)}`],
+];
+
+console.log('\n| 1 MB against 1 kB, time per byte | ratio |\n|---|---|');
+for (const [name, line] of hostile)
+  console.log(
+    `| ${name} | ${((await perByte(line(1_000_000), 20)) / (await perByte(line(1_000), 4000))).toFixed(2)}× |`,
+  );
+
+async function perByte(line: string, rounds: number): Promise<number> {
+  const input = message(line);
+  const times: number[] = [];
+  for (let round = 0; round < rounds; round++) {
+    const start = process.hrtime.bigint();
+    await layer.handle(input);
+    times.push(Number(process.hrtime.bigint() - start) / line.length);
+  }
+  return times.sort((a, b) => a - b)[Math.floor(rounds / 2)] as number;
+}
