@@ -1,4 +1,4 @@
-import { arg, command, createCommandLayer, type Outcome } from 'taxeon';
+import { type Arg, arg, command, createCommandLayer, type Outcome } from 'taxeon';
 import { createStandIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import * as v from 'valibot';
@@ -92,16 +92,15 @@ describe('several people who fit are named, never guessed between', () => {
 });
 
 describe('validators of any library that speaks Standard Schema', () => {
-  const layers: [string, ReturnType<typeof createCommandLayer>][] = [
-    ['zod', [z.coerce.number().multipleOf(5)] as const],
-    ['valibot', [v.pipe(v.string(), v.transform(Number), v.multipleOf(5, 'give a multiple of 5'))] as const],
-  ].map(([name, [validator]]) => [
-    name as string,
-    createCommandLayer({
-      commands: [command({ ...described, name: 'try', args: { value: arg.schema(validator as z.ZodNumber) } })],
-      prefixes: ['!'],
-    }),
-  ]);
+  const layerWith = (value: Arg<unknown>) =>
+    createCommandLayer({ commands: [command({ ...described, name: 'try', args: { value } })], prefixes: ['!'] });
+  const layers: [string, ReturnType<typeof layerWith>][] = [
+    ['zod', layerWith(arg.schema(z.coerce.number().multipleOf(5)))],
+    [
+      'valibot',
+      layerWith(arg.schema(v.pipe(v.string(), v.transform(Number), v.multipleOf(5, 'give a multiple of 5')))),
+    ],
+  ];
   test.each(layers)('%s', async (_, layer) => {
     const platform = createStandIn(saltmarshData().world);
     const read = async (typed: string) =>
