@@ -26,7 +26,7 @@ const { host, port, nick, channel } = new Command('irc-bot')
 const file = createRequire(import.meta.url).resolve('@saltmarsh/tool-library/data/saltmarsh.yaml');
 const { tools }: DemoData = parse(readFileSync(file, 'utf8'));
 const home = channel.toLowerCase();
-const layer = mallet({ prefixes: {}, tools: { [home]: tools['saltmarsh'] ?? [] } });
+const layer = mallet({ guilds: {}, roles: {}, tools: { [home]: tools['saltmarsh'] ?? [] } });
 
 const platform = irc({
   host,

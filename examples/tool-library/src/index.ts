@@ -1,5 +1,14 @@
 /** Mallet, the bot of the Saltmarsh Tool Library: its commands, its state and its demo data. */
-import { type Clock, type Command, type CommandLayer, createCommandLayer, type Log } from 'taxeon';
+import {
+  type Clock,
+  type Command,
+  type CommandLayer,
+  createCommandLayer,
+  type GuildSettings,
+  guildSettings,
+  type Log,
+  settingsCommands,
+} from 'taxeon';
 import type { World } from 'taxeon/stand-in';
 import { borrow, giveBack, reserve, shelf } from './commands/lending.js';
 import { announce, fine, induct } from './commands/stewarding.js';
@@ -24,7 +33,9 @@ export function commands(library: ToolLibrary, home: string): readonly Command[]
 export interface DemoData {
   readonly world: World;
   /** By guild id. */
-  readonly prefixes: Readonly<Record<string, readonly string[]>>;
+  readonly guilds: Readonly<Record<string, GuildSettings>>;
+  /** What each of the bot's own roles may do. */
+  readonly roles: Readonly<Record<string, readonly string[]>>;
   /** By guild id; the first is the main one. */
   readonly tools: Readonly<Record<string, readonly Tool[]>>;
 }
@@ -34,17 +45,16 @@ export interface MalletOptions {
   readonly log?: Log;
 }
 
-/** Mallet on the demo data, with the shelves in memory. */
-export function mallet(
-  { prefixes, tools }: Pick<DemoData, 'prefixes' | 'tools'>,
-  options: MalletOptions = {},
-): CommandLayer {
+/** Mallet on the demo data, with shelves and settings in memory. */
+export function mallet({ guilds, roles, tools }: Omit<DemoData, 'world'>, options: MalletOptions = {}): CommandLayer {
   const library = toolLibrary(memoryShelves(tools));
-  const guilds = Object.fromEntries(Object.entries(prefixes).map(([id, own]) => [id, { prefixes: own }]));
+  const settings = guildSettings({ guilds, ...(options.log === undefined ? {} : { log: options.log }) });
+  const managing = settingsCommands(settings, { requires: ({ caller }) => [caller.can('manage')] });
   return createCommandLayer({
-    commands: commands(library, Object.keys(tools)[0] ?? ''),
+    commands: [...commands(library, Object.keys(tools)[0] ?? ''), ...managing],
     prefixes: ['!'],
-    guilds,
+    settings,
+    roles,
     ...options,
   });
 }

@@ -1,5 +1,6 @@
 /** Taxeon: the command layer of a chat bot. */
-export type { ActorRights } from './access/standing.js';
+export type { ActorRights } from './access/decide.js';
+export type { AccessRule, GuildSettings, RuleSubject } from './access/settings.js';
 export { echo } from './base/text.js';
 export type { MaybePromise } from './base/thenable.js';
 export {
@@ -21,13 +22,22 @@ export type {
   MemberNames,
   ValuesOf,
 } from './commands/arg.js';
-export { type Answer, type Blame, type Call, type Refusal, refuse, type Whereabouts } from './commands/call.js';
+export {
+  type Answer,
+  type Blame,
+  type Call,
+  type Refusal,
+  type RefusalHook,
+  type RefusalTold,
+  refuse,
+  type Whereabouts,
+} from './commands/call.js';
 export { type Command, command, type Declaration } from './commands/command.js';
 export type { Allowance, Cooldowns, CountedBy } from './commands/cooldowns.js';
 export { arg } from './commands/index.js';
 export { Capped, type Kind, Misread, misread, type ReadingContext } from './commands/kind.js';
 export type { CustomKind } from './commands/kinds/custom.js';
-export type { Requirement, RequirementBuilder } from './commands/requirements.js';
+export type { CheckContext, Requirement, RequirementBuilder } from './commands/requirements.js';
 export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
 export type { Code, CodeParameters, DeliveryCode, FailedCode, InvalidCode, RefusedCode } from './contract/codes.js';
 export type { Input, Surface } from './contract/input.js';
@@ -55,16 +65,18 @@ export {
   type Serving,
 } from './contract/platform.js';
 export { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from './contract/trace.js';
+export type { AccessCell, AccessTable, BotNeed } from './layer/access-table.js';
 export type { Explanation } from './layer/explain.js';
+export { type GuildSettingsBook, guildSettings, SettingsError } from './layer/guild-settings.js';
 export {
   type CommandLayer,
   createCommandLayer,
-  type GuildSettings,
   type HandleOptions,
   type Invocation,
   type LayerOptions,
 } from './layer/layer.js';
 export type { Log } from './layer/log.js';
+export { type SettingsCommandsOptions, settingsCommands } from './layer/settings-commands.js';
 export { memoryStore } from './limits/memory.js';
-export type { Denial, Grant, Limit, Store, Verdict } from './limits/store.js';
+export type { Denial, Grant, Limit, Store, Verdict, Versioned } from './limits/store.js';
 export { plainText } from './replies/notice.js';

@@ -15,6 +15,8 @@ function watchedStore() {
     acquire: () => granted('acquire'),
     look: () => granted('look'),
     giveBack: () => void asked.push('giveBack'),
+    read: () => undefined,
+    compareAndSet: () => false,
   };
   return { asked, store };
 }

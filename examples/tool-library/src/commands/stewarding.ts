@@ -14,9 +14,10 @@ export function induct(library: ToolLibrary) {
       valid: arg.duration({ description: 'For how long', min: '30d', max: '365d', default: '180d' }),
       note: arg.tail({ description: 'Anything to remember', optional: true }),
     },
-    requires: ({ caller, bot }) => [
+    requires: ({ caller, bot, target, not }) => [
       caller.can('certify'),
       caller.outranks('who'),
+      not(target('who').isBot()),
       bot.can('give-badges'),
       bot.outranks('who'),
     ],
@@ -39,7 +40,12 @@ export function fine(library: ToolLibrary) {
       pence: arg.integer({ description: 'How much, in pence', min: 1, max: 500 }),
       tool: arg.text({ description: 'For which tool', optional: true, max: 40 }),
     },
-    requires: ({ caller }) => [caller.can('fine'), caller.outranks('who')],
+    requires: ({ caller, target, not }) => [
+      caller.can('fine'),
+      caller.outranks('who'),
+      not(target('who').isBot()),
+      not(target('who').can('administer')),
+    ],
     cooldowns: { user: '3 in 1m' },
     run({ args, guild }) {
       const { who, pence, tool } = args;

@@ -5,3 +5,11 @@ export type MaybePromise<T> = T | PromiseLike<T>;
 export function isThenable<T>(value: MaybePromise<T>): value is PromiseLike<T> {
   return typeof value === 'object' && value !== null && typeof (value as { then?: unknown }).then === 'function';
 }
+
+/** The same promise, rejected where nothing comes of it in time. */
+export function patiently<T>(promise: PromiseLike<T>, withinMs: number): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const timer = setTimeout(() => reject(new Error(`Nothing came within ${withinMs} ms`)), withinMs);
+    promise.then(resolve, reject).then(() => clearTimeout(timer));
+  });
+}

@@ -1,6 +1,6 @@
 /** Turning declarations into a catalogue: all checks and all derivation happen once, here. */
 
-import { type CompiledRequirements, compileRequirements } from '../access/standing.js';
+import { type CompiledRequirement, compileRequirements } from '../access/compile.js';
 import { foldName } from '../base/text.js';
 import type { Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command } from '../commands/command.js';
@@ -29,13 +29,14 @@ export interface CompiledCommand {
   readonly in: Whereabouts;
   readonly surfaces: ReadonlySet<Surface>;
   readonly slots: Slots;
-  readonly requires: CompiledRequirements;
+  readonly requires: readonly CompiledRequirement[];
   readonly counted: readonly Counted[];
   /** `<who> <pence> [tool]` */
   readonly notation: string;
   /** `Wren 1`: what is required, filled in. */
   readonly example: string;
   readonly together: AnyDeclaration['together'];
+  readonly onRefusal: AnyDeclaration['onRefusal'];
   readonly run: AnyDeclaration['run'];
 }
 
@@ -87,6 +88,7 @@ function compileCommand(declaration: AnyDeclaration): CompiledCommand {
     notation: argumentNotation(slots),
     example: exampleArguments(slots),
     together: declaration.together?.bind(declaration),
+    onRefusal: declaration.onRefusal?.bind(declaration),
     run: declaration.run.bind(declaration),
   };
 }

@@ -20,7 +20,7 @@ program
   .description('what the bot would do with a line, stage by stage; runs nothing and uses up no limit')
   .argument('<line>', 'what somebody types; by slash: fine who=wren pence=50')
   .option('--as <person>', 'who types it, by id or name')
-  .option('--in <place>', 'a guild, guild/channel, or direct', undefined)
+  .option('--in <place>', 'a guild, guild/channel, or direct')
   .addOption(
     new Option('--surface <surface>', 'how it is reached').choices(['text', 'slash', 'console']).default('text'),
   )
@@ -29,6 +29,21 @@ program
   .action(async (line: string, options) => {
     const { explainLine } = await import('./explain.js');
     await explainLine(line, options);
+  });
+
+program
+  .command('access')
+  .description('who may run what in a guild, and why not')
+  .option('--in <guild>', 'the guild, or guild/channel; the first by default')
+  .option('--as <person>', "a person's own column, by id or name")
+  .option('--bot', 'what the bot itself must be allowed, over all commands', false)
+  .addOption(
+    new Option('--format <format>', 'how it is written').choices(['table', 'json', 'csv', 'html']).default('table'),
+  )
+  .option('--config <path>', 'the configuration; taxeon.config.ts here, or the demo, by default')
+  .action(async (options) => {
+    const { showAccess } = await import('./access.js');
+    await showAccess(options);
   });
 
 try {

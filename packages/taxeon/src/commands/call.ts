@@ -1,4 +1,5 @@
 /** What a handler gets, and what it may give back. */
+import type { MaybePromise } from '../base/thenable.js';
 import type { Actor, GuildActor } from '../contract/actors.js';
 import type { Surface } from '../contract/input.js';
 import type { Notice } from '../contract/notice.js';
@@ -53,6 +54,22 @@ export class Blame {
     readonly reason: string,
   ) {}
 }
+
+/** What a hook on refusals is told. */
+export interface RefusalTold {
+  readonly status: 'refused' | 'invalid' | 'failed';
+  /** The layer's code, or the handler's own. */
+  readonly code: string;
+  readonly parameters: Readonly<Record<string, unknown>>;
+  /** What the caller would read; `undefined` where nothing would be said. */
+  readonly notice: Notice | undefined;
+}
+
+/**
+ * Called for every input that does not complete. A notice that it gives is said in place of the
+ * catalogue's; where it gives nothing, or throws, the catalogue's is.
+ */
+export type RefusalHook = (refusal: RefusalTold, call: Call) => MaybePromise<Notice | undefined>;
 
 /** What a handler may give back: a sentence, a notice, its own refusal, or nothing. */
 export type Answer = string | Notice | Refusal | undefined;

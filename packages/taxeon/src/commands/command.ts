@@ -2,7 +2,7 @@
 import type { MaybePromise } from '../base/thenable.js';
 import type { Surface } from '../contract/input.js';
 import type { ArgMap, GivenOf, ValuesOf } from './arg.js';
-import type { Answer, Blame, Call, Whereabouts } from './call.js';
+import type { Answer, Blame, Call, RefusalHook, Whereabouts } from './call.js';
 import type { Cooldowns } from './cooldowns.js';
 import type { Requirement, RequirementBuilder } from './requirements.js';
 
@@ -40,6 +40,8 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
     args: ValuesOf<Args>,
     blame: (argument: keyof Args & string, reason: string) => Blame,
   ): MaybePromise<Blame | undefined>;
+  /** Called for every call of the command that does not complete; before the layer's own hook, which it stands in for. */
+  readonly onRefusal?: RefusalHook;
   run(call: Call<ValuesOf<Args>, EffectiveIn<Args, In>>): MaybePromise<Answer> | MaybePromise<void>;
 }
 

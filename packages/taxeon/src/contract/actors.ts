@@ -4,6 +4,10 @@
 export interface Role {
   readonly id: string;
   readonly name: string;
+  /** What it gives, where the platform tells; for tables of who may run what. */
+  readonly permissions?: ReadonlySet<string>;
+  /** Higher is above. */
+  readonly rank?: number;
 }
 
 /** Somebody the platform knows, outside any guild. */

@@ -6,12 +6,28 @@ export type Misfit = 'shape' | 'below' | 'above';
 /** What a bound is a bound of, so that a message finds the word: too much, too long, too late, too many. */
 export type Measure = 'amount' | 'length' | 'moment' | 'count';
 
+/** Something a caller does not have, or has and must not. */
+export interface Missing {
+  readonly what: 'permission' | 'role' | 'ownership';
+  readonly name: string;
+  readonly without: boolean;
+}
+
 export interface CodeParameters {
   'command.unknown': { readonly name: string; readonly near: readonly string[] };
-  'command.unavailable': { readonly command: string; readonly surface: string };
+  'command.unavailable': {
+    readonly command: string;
+    /** It is not reached this way, or it is switched off in this guild. */
+    readonly because: 'surface' | 'off';
+    readonly surface: string;
+  };
   'place.wrong': { readonly command: string; readonly allowed: 'guild' | 'direct' };
-  'permission.caller': { readonly lacks: 'permission' | 'role'; readonly name: string };
-  'permission.bot': { readonly lacks: 'permission'; readonly name: string };
+  'permission.caller': {
+    /** All that is missing on the shortest way to pass; empty where the guild denies it. */
+    readonly missing: readonly Missing[];
+    readonly denied: boolean;
+  };
+  'permission.bot': { readonly name: string };
   'permission.rank': {
     /** Whose rank is too low. */
     readonly of: 'caller' | 'bot';
@@ -19,7 +35,13 @@ export interface CodeParameters {
     readonly who: string;
     readonly because: 'not-above' | 'self' | 'unknown';
   };
-  'permission.target': { readonly argument: string; readonly who: string; readonly because: 'the-bot' };
+  'permission.target': {
+    readonly argument: string;
+    readonly who: string;
+    /** What the target is, can do, or fails to be. */
+    readonly because: 'the-bot' | 'a-bot' | 'no-bot' | 'can' | 'lacks';
+    readonly permission: string;
+  };
   'argument.missing': { readonly argument: string; readonly expected: string };
   'argument.invalid': {
     readonly argument: string;

@@ -40,6 +40,8 @@ export interface Directory {
 /** What adapters need of a layer: it takes inputs and tells outcomes. */
 export interface InputHandler {
   handle(input: Input, platform?: Platform): Promise<Outcome>;
+  /** Called once the platform is connected; what does not fit between the two is told in the layer's log. */
+  connected?(platform: Platform): Promise<void>;
 }
 
 export interface Serving {
@@ -51,6 +53,10 @@ export interface Platform {
   readonly name: string;
   readonly capabilities: Capabilities;
   readonly directory: Directory;
+  /** All permissions that the platform knows, where it has a list of them. */
+  readonly permissions?: readonly string[];
+  /** The guilds that the bot is in, where the platform tells. */
+  guilds?(): MaybePromise<readonly Guild[]>;
   /**
    * Hands a reply over. Resolves once the platform has taken it.
    *

@@ -1,5 +1,5 @@
 /** Sends a run through the stages, synchronously for as long as nothing has to be waited for. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { passedBecause, stoppedBecause } from './reasons.js';
 import type { Run } from './run.js';
 import { type Stage, type Stop, stages } from './stages.js';
@@ -16,7 +16,7 @@ function advanceFrom(run: Run, from: number): MaybePromise<Stop> {
     try {
       const stop = stage.step(run);
       if (isThenable(stop)) {
-        return patiently(run, stage, stop).then(
+        return waitFor(run, stage, stop).then(
           (settled) => (settled === undefined ? goOn(run, stage, index) : halt(run, stage, settled)),
           (error) => halt(run, stage, callbackFailed(run, stage, error)),
         );
@@ -31,13 +31,8 @@ function advanceFrom(run: Run, from: number): MaybePromise<Stop> {
 }
 
 /** A handler may take its time, and a store has its own; any other function of the developer's is waited for only so long. */
-function patiently(run: Run, { name }: Stage, stop: PromiseLike<Stop | undefined>): PromiseLike<Stop | undefined> {
-  if (name === 'run' || name === 'limits') return stop;
-  const { patienceMs } = run.services;
-  return new Promise((resolve, reject) => {
-    const timer = setTimeout(() => reject(new Error(`Nothing came within ${patienceMs} ms`)), patienceMs);
-    stop.then(resolve, reject).then(() => clearTimeout(timer));
-  });
+function waitFor(run: Run, { name }: Stage, stop: PromiseLike<Stop | undefined>): PromiseLike<Stop | undefined> {
+  return name === 'run' || name === 'limits' ? stop : patiently(stop, run.services.patienceMs);
 }
 
 function goOn(run: Run, stage: Stage, index: number): MaybePromise<Stop> {

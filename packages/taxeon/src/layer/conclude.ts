@@ -1,5 +1,6 @@
 /** Stages 10 and 11: what is said, handing it over, and the outcome. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import type { RefusalHook, RefusalTold } from '../commands/call.js';
 import type { Code, Coded } from '../contract/codes.js';
 import type { Notice, Reply } from '../contract/notice.js';
 import type { Delivery, Outcome } from '../contract/outcome.js';
@@ -14,10 +15,49 @@ type Conclusion = Exclude<Stop, { status: 'runs' }>;
 /** Hands over the one first reply and gives the outcome; never throws. */
 export function conclude(run: Run, stop: Conclusion): MaybePromise<Outcome> {
   const reply = replyTo(run, stop);
+  const hook = stop.status === 'completed' ? undefined : (run.found?.onRefusal ?? run.services.onRefusal);
+  if (hook === undefined) return handOver(run, stop, reply);
+  const hooked = askHook(run, stop as Exclude<Conclusion, { status: 'completed' }>, reply, hook);
+  return isThenable(hooked) ? hooked.then((settled) => handOver(run, stop, settled)) : handOver(run, stop, hooked);
+}
+
+function handOver(run: Run, stop: Conclusion, reply: Reply | undefined): MaybePromise<Outcome> {
   const delivery = reply === undefined ? undefined : deliver(run, reply);
   return isThenable(delivery)
     ? delivery.then((settled) => settle(run, stop, reply, settled))
     : settle(run, stop, reply, delivery);
+}
+
+/** The developer's word on a refusal; the catalogue's stands where it gives none. */
+function askHook(
+  run: Run,
+  stop: Exclude<Conclusion, { status: 'completed' }>,
+  reply: Reply | undefined,
+  hook: RefusalHook,
+): MaybePromise<Reply | undefined> {
+  const use = (notice: Notice | undefined): Reply | undefined =>
+    notice === undefined ? reply : { notice, visibleTo: reply?.visibleTo ?? 'caller' };
+  const failed = (error: unknown) => {
+    run.services.log.error(
+      { reference: run.services.reference(), command: run.found?.name, error },
+      'onRefusal failed',
+    );
+    return reply;
+  };
+  try {
+    const hooked = hook({ status: stop.status, notice: reply?.notice, ...codedOf(stop) }, run);
+    return isThenable(hooked) ? patiently(hooked, run.services.patienceMs).then(use, failed) : use(hooked);
+  } catch (error) {
+    return failed(error);
+  }
+}
+
+function codedOf(stop: Exclude<Conclusion, { status: 'completed' }>): Pick<RefusalTold, 'code' | 'parameters'> {
+  if (stop.status === 'invalid') return { code: stop.problems[0].code, parameters: { ...stop.problems[0].parameters } };
+  if (stop.status === 'refused' && stop.by === 'handler') {
+    return { code: stop.refusal.code, parameters: { reason: stop.refusal.reason } };
+  }
+  return { code: stop.code, parameters: { ...stop.parameters } };
 }
 
 /** What the caller reads; `undefined` where nothing is said. */

@@ -1,37 +1,36 @@
 /** `createCommandLayer`: takes inputs, gives outcomes. */
-import type { ActorRights } from '../access/standing.js';
+import { checkCaller } from '../access/check.js';
+import type { ActorRights, Rights } from '../access/decide.js';
+import { noSettings } from '../access/rules.js';
+import { checkSettings, type GuildSettings } from '../access/settings.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { type Clock, type Duration, durationMs, systemClock } from '../base/time.js';
 import { isTimeZone } from '../base/zone.js';
 import { DeclarationError, type DeclarationProblem } from '../catalogue/check.js';
 import { type CompiledCommand, compileCatalogue } from '../catalogue/compile.js';
+import type { RefusalHook } from '../commands/call.js';
 import type { Command } from '../commands/command.js';
-import type { Actor } from '../contract/actors.js';
+import type { Actor, Member } from '../contract/actors.js';
 import type { Input } from '../contract/input.js';
 import type { Ignored, Outcome } from '../contract/outcome.js';
-import type { Place } from '../contract/places.js';
-import { guildOf, type InputHandler, type Platform } from '../contract/platform.js';
+import type { GuildPlace, Place } from '../contract/places.js';
+import type { InputHandler, Platform } from '../contract/platform.js';
 import { memoryStore } from '../limits/memory.js';
 import type { Limit, Store } from '../limits/store.js';
 import { beginsCommand, type PrefixMatcher, prefixMatcher } from '../reading/prefix.js';
 import { writeLine } from '../reading/write.js';
+import { type AccessTable, accessTable, type BotNeed, botNeeds } from './access-table.js';
 import { advance } from './advance.js';
+import { auditPlatform } from './audit.js';
 import { conclude } from './conclude.js';
 import { type Explanation, explainStop, ignoredExplanation } from './explain.js';
+import { type BookLayer, type GuildSettingsBook, guildSettings } from './guild-settings.js';
 import { consoleLog, type Log, randomReference } from './log.js';
 import { passedBecause } from './reasons.js';
 import { RecentIds } from './recent.js';
 import { Recorder } from './recorder.js';
 import { type Purpose, Run, type Services } from './run.js';
 import type { Stop } from './stages.js';
-
-/** What one guild has of its own. */
-export interface GuildSettings {
-  /** In place of the layer's. */
-  readonly prefixes?: readonly string[];
-  /** IANA name, in place of the layer's. */
-  readonly timeZone?: string;
-}
 
 export interface LayerOptions {
   readonly commands: readonly Command[];
@@ -45,8 +44,16 @@ export interface LayerOptions {
   readonly timeZone?: string;
   /** How long a resolver, a default or a check of yours may take to settle; 10 s by default. */
   readonly patience?: Duration;
-  /** Settings by guild id. */
+  /** What holds in a guild until it decides otherwise, by guild id. */
   readonly guilds?: Readonly<Record<string, GuildSettings>>;
+  /** The guilds' settings, made with `guildSettings` where they are to be changed; in place of `guilds`. */
+  readonly settings?: GuildSettingsBook;
+  /** What each of the bot's own roles may do, besides what the platform allows: `{ steward: ['fine'] }`. */
+  readonly roles?: Readonly<Record<string, readonly string[]>>;
+  /** Ids of the bot's owners. They pass what is made of `can` and `holds` alone; never rank, bot, target, place or limits. */
+  readonly owners?: readonly string[];
+  /** Called for every input that does not complete; what it gives is said in place of the catalogue's notice. */
+  readonly onRefusal?: RefusalHook;
   /** What the console may do; nothing by default. */
   readonly console?: ActorRights;
   /** What the bot's own code may do through `invoke`; nothing by default. */
@@ -85,6 +92,10 @@ export interface CommandLayer extends InputHandler {
   invoke<Given>(command: Command<Given>, invocation: Invocation<NoInfer<Given>>): Promise<Outcome>;
   /** What `handle` would do, stage by stage: runs no handler, says nothing, uses up no limit. */
   explain(input: Input, platform?: Platform): Promise<Explanation>;
+  /** Who may run what in a guild: commands × roles, and a person's own column where one is named. */
+  access(place: GuildPlace, platform: Platform, person?: Member): Promise<AccessTable>;
+  /** What the bot itself must be allowed, over all commands: what to ask for before it is invited. */
+  needs(): readonly BotNeed[];
   /**
    * The line that a person would type to call a command with these values, without prefix.
    *
@@ -105,19 +116,27 @@ export interface CommandLayer extends InputHandler {
 export function createCommandLayer(options: LayerOptions): CommandLayer {
   const problems = optionProblems(options);
   if (problems.length > 0) throw new DeclarationError(problems);
-  const clock = options.clock ?? systemClock;
+  const { clock = systemClock, log = consoleLog, timeZone = 'UTC' } = options;
+  const store = options.store ?? memoryStore({ clock });
+  const settings = options.settings ?? guildSettings({ guilds: options.guilds ?? {}, store, log });
   const services: Services = {
     catalogue: compileCatalogue(options.commands),
-    rights: { console: options.console ?? {}, program: options.program ?? {} },
-    store: options.store ?? memoryStore({ clock }),
+    rights: rightsOf(options),
+    store,
     clock,
-    log: options.log ?? consoleLog,
+    log,
     reference: options.reference ?? randomReference,
     limitsOf: limitsByPlatform(),
-    timeZoneOf: timeZoneByPlace(options),
+    timeZoneOf: (place) => services.settingsOf(place).settings.timeZone ?? timeZone,
+    settingsOf: (place) => (place.kind === 'guild' ? settings.of(place.guild.id).compiled : noSettings),
+    settingsOfGuild: (guildId) => settings.of(guildId).compiled,
+    onRefusal: options.onRefusal,
     patienceMs: durationMs(options.patience ?? '10s') ?? 0,
   };
-  const matcherOf = prefixesByPlace(options);
+  settings.attach(bookLayer(services));
+  const everywhere = prefixMatcher(options.prefixes ?? []);
+  const matcherOf = (place: Place): PrefixMatcher =>
+    place.kind === 'guild' ? (settings.of(place.guild.id).prefixes ?? everywhere) : everywhere;
   const { mentionIsPrefix = true, prefixInDirect = 'required' } = options;
   const recent = new RecentIds();
 
@@ -169,6 +188,9 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
       const run = begin(input, platform, match, 'explain', true);
       return explainStop(run, await advance(run));
     },
+    connected: (platform) => auditPlatform(services, platform),
+    access: (place, platform, person) => accessTable(services, place, platform, person),
+    needs: () => botNeeds(services.catalogue.commands),
     write(command, args) {
       const compiled = services.catalogue.of(command);
       if (compiled === undefined) throw new TypeError(`${command.declaration.name} is not in this layer`);
@@ -222,53 +244,45 @@ function limitsByPlatform(): Services['limitsOf'] {
   };
 }
 
-function prefixesByPlace({ prefixes = [], guilds = {} }: LayerOptions): (place: Place) => PrefixMatcher {
-  const everywhere = prefixMatcher(prefixes);
-  const own = new Map<string, PrefixMatcher>();
-  for (const [id, settings] of Object.entries(guilds)) {
-    if (settings.prefixes !== undefined) own.set(id, prefixMatcher(settings.prefixes));
-  }
-  if (own.size === 0) return () => everywhere;
-  return (place) => own.get(guildOf(place)?.id ?? '') ?? everywhere;
+/** What the guild settings may ask about the commands they are for. */
+function bookLayer({ catalogue, rights }: Services): BookLayer {
+  const byId = new Map(catalogue.commands.map((command) => [command.id, command]));
+  return {
+    commandIds: new Set(byId.keys()),
+    findCommand: (name) => catalogue.find(name) ?? byId.get(name),
+    mayCall({ command: name, caller, place, guild, now }, settings) {
+      const command = catalogue.find(name);
+      if (command === undefined || settings.off.has(command.id)) return false;
+      return checkCaller(command, { caller, place, guild, now, rights, settings }) === undefined;
+    },
+  };
 }
 
-function timeZoneByPlace({ timeZone = 'UTC', guilds = {} }: LayerOptions): Services['timeZoneOf'] {
-  return (place) => guilds[guildOf(place)?.id ?? '']?.timeZone ?? timeZone;
+function rightsOf({ console = {}, program = {}, owners = [], roles = {} }: LayerOptions): Rights {
+  const rolesGiving = new Map<string, string[]>();
+  for (const [role, permissions] of Object.entries(roles)) {
+    for (const permission of permissions) rolesGiving.set(permission, [...(rolesGiving.get(permission) ?? []), role]);
+  }
+  return { console, program, owners: new Set(owners), rolesGiving };
 }
 
 function optionProblems(options: LayerOptions): DeclarationProblem[] {
-  const problems = prefixProblems(options);
-  const zones: [string, string | undefined][] = [['timeZone', options.timeZone]];
-  for (const [id, settings] of Object.entries(options.guilds ?? {}))
-    zones.push([`guilds.${id}.timeZone`, settings.timeZone]);
-  for (const [field, zone] of zones) {
-    if (zone === undefined || isTimeZone(zone)) continue;
-    problems.push({
-      command: '(layer)',
-      field,
-      problem: `${JSON.stringify(zone)} is no time zone; give a name such as 'Europe/London'`,
-    });
+  const problems: DeclarationProblem[] = [];
+  const tell = (field: string, problem: string) => void problems.push({ command: '(layer)', field, problem });
+  for (const prefix of options.prefixes ?? []) {
+    if (prefix === '' || prefix !== prefix.trim())
+      tell('prefixes', `${JSON.stringify(prefix)} is empty or has space around it; trim it`);
+  }
+  for (const [id, own] of Object.entries(options.guilds ?? {})) {
+    for (const problem of checkSettings(own).problems) tell(`guilds.${id}`, problem);
+  }
+  if (options.guilds !== undefined && options.settings !== undefined)
+    tell('guilds', 'stands beside `settings`; give it to guildSettings');
+  if (options.timeZone !== undefined && !isTimeZone(options.timeZone)) {
+    tell('timeZone', `${JSON.stringify(options.timeZone)} is no time zone; give a name such as 'Europe/London'`);
   }
   if (options.patience !== undefined && durationMs(options.patience) === undefined) {
-    problems.push({
-      command: '(layer)',
-      field: 'patience',
-      problem: `${JSON.stringify(options.patience)} does not read; write '10s'`,
-    });
+    tell('patience', `${JSON.stringify(options.patience)} does not read; write '10s'`);
   }
   return problems;
-}
-
-function prefixProblems({ prefixes = [], guilds = {} }: LayerOptions): DeclarationProblem[] {
-  const lists: [string, readonly string[]][] = [['prefixes', prefixes]];
-  for (const [id, settings] of Object.entries(guilds)) lists.push([`guilds.${id}.prefixes`, settings.prefixes ?? []]);
-  return lists.flatMap(([field, list]) =>
-    list
-      .filter((prefix) => prefix === '' || prefix !== prefix.trim())
-      .map((prefix) => ({
-        command: '(layer)',
-        field,
-        problem: `${JSON.stringify(prefix)} is empty or has space around it; trim it`,
-      })),
-  );
 }

@@ -1,7 +1,10 @@
 /** What each stage found, in words for the bot's developer; made only for a trace. */
+
+import { isExcused } from '../access/check.js';
+import type { CompiledRequirement } from '../access/compile.js';
 import { durationInWords } from '../base/time.js';
 import type { CompiledCommand } from '../catalogue/compile.js';
-import type { Requirement } from '../commands/requirements.js';
+import { requirementInWords } from '../commands/requirements.js';
 import type { StageName } from '../contract/trace.js';
 import { english } from '../replies/messages.js';
 import type { Run } from './run.js';
@@ -22,11 +25,11 @@ export function passedBecause(stage: StageName, run: Run): string {
     case 'reach':
       return `${run.surface}, ${whereabouts(run)}`;
     case 'access':
-      return requirementsInWords(command?.requires.ofCaller, 'nothing is asked of the caller alone');
+      return command === undefined ? '' : accessInWords(command, run);
     case 'read':
       return valuesInWords(run);
     case 'standing':
-      return standingInWords(command);
+      return command === undefined ? '' : standingInWords(command);
     case 'limits':
       return command === undefined || command.counted.length === 0
         ? 'no limit'
@@ -77,26 +80,20 @@ function whereabouts({ place }: Run): string {
   }
 }
 
-function requirementsInWords(requirements: readonly Requirement[] | undefined, none: string): string {
-  if (requirements === undefined || requirements.length === 0) return none;
-  return requirements.map(requirementInWords).join('; ');
+function requirementsInWords(requirements: readonly CompiledRequirement[]): string {
+  return requirements.map(({ requirement }) => requirementInWords(requirement)).join('; ');
 }
 
-function standingInWords(command: CompiledCommand | undefined): string {
-  const requirements = requirementsInWords(command?.requires.later, '');
-  const together = command?.together === undefined ? '' : 'the arguments go together';
+function accessInWords(command: CompiledCommand, run: Run): string {
+  const own = requirementsInWords(command.requires.filter(({ byCaller }) => byCaller));
+  if (own === '') return 'nothing is asked of the caller alone';
+  return isExcused(command, run) ? `${own}; granted` : own;
+}
+
+function standingInWords(command: CompiledCommand): string {
+  const requirements = requirementsInWords(command.requires.filter(({ byCaller }) => !byCaller));
+  const together = command.together === undefined ? '' : 'the arguments go together';
   return [requirements, together].filter((part) => part !== '').join('; ') || 'nothing else is required';
-}
-
-function requirementInWords(requirement: Requirement): string {
-  switch (requirement.kind) {
-    case 'can':
-      return `${requirement.of} can ${requirement.permission}`;
-    case 'holds':
-      return `caller holds ${requirement.role}`;
-    case 'outranks':
-      return `${requirement.of} outranks ${requirement.argument}`;
-  }
 }
 
 function valuesInWords({ args }: Run): string {

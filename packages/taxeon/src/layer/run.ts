@@ -1,8 +1,10 @@
 /** One input on its way through the stages, and the call that its handler gets. */
-import type { Rights, Standing } from '../access/standing.js';
+import type { Asking } from '../access/check.js';
+import type { Rights } from '../access/decide.js';
+import type { CompiledSettings } from '../access/rules.js';
 import type { Clock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/compile.js';
-import type { Call } from '../commands/call.js';
+import type { Call, RefusalHook } from '../commands/call.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Input, Surface } from '../contract/input.js';
 import type { Channel, Guild, Place } from '../contract/places.js';
@@ -22,6 +24,10 @@ export interface Services {
   readonly log: Log;
   readonly reference: () => string;
   timeZoneOf(place: Place): string;
+  /** What the guild of a place has decided, as it stands now. */
+  settingsOf(place: Place): CompiledSettings;
+  settingsOfGuild(guildId: string): CompiledSettings;
+  readonly onRefusal: RefusalHook | undefined;
   /** How long a function of the developer's may take to settle, in milliseconds; handlers aside. */
   readonly patienceMs: number;
   /** A command's limits as they are counted on a platform. */
@@ -34,7 +40,7 @@ export type Purpose = 'run' | 'explain';
 const noArgs: Readonly<Record<string, unknown>> = Object.freeze({});
 
 /** Hot path: bench/dispatch. One object serves as the stages' state and as the handler's call. */
-export class Run implements Call, ReadingContext, Standing {
+export class Run implements Call, ReadingContext, Asking {
   readonly now: number;
   /** Set by `resolve`; no later stage runs without it. */
   found: CompiledCommand | undefined = undefined;
@@ -81,6 +87,10 @@ export class Run implements Call, ReadingContext, Standing {
 
   get command(): string {
     return this.found?.name ?? '';
+  }
+
+  get settings(): CompiledSettings {
+    return this.services.settingsOf(this.input.place);
   }
 
   get timeZone(): string {

@@ -1,5 +1,6 @@
 /** Stages 3 to 9, in the order that is part of the contract. Stages 1, 2, 10 and 11 stand in layer.ts and conclude.ts. */
-import { type AccessRefusal, checkCaller, checkStanding } from '../access/standing.js';
+import { checkCaller, checkStanding } from '../access/check.js';
+import type { AccessRefusal } from '../access/decide.js';
 import { nearNames } from '../base/near.js';
 import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
@@ -8,6 +9,7 @@ import { type Answer, Blame, Refusal } from '../commands/call.js';
 import type { CountedBy } from '../commands/cooldowns.js';
 import type { Actor } from '../contract/actors.js';
 import type { Coded, FailedCode, RefusedCode } from '../contract/codes.js';
+import type { Surface } from '../contract/input.js';
 import type { Problem } from '../contract/outcome.js';
 import type { Place } from '../contract/places.js';
 import type { StageName } from '../contract/trace.js';
@@ -96,14 +98,18 @@ function reach(run: Run): Stop | undefined {
 }
 
 function reachProblem(
-  { name, in: where, surfaces }: CompiledCommand,
-  { surface, place }: Run,
+  { id, name, in: where, surfaces }: CompiledCommand,
+  { surface, place, settings }: Run,
 ): Coded<'command.unavailable' | 'place.wrong'> | undefined {
-  if (!surfaces.has(surface)) return { code: 'command.unavailable', parameters: { command: name, surface } };
+  if (!surfaces.has(surface)) return unavailable(name, 'surface', surface);
   if (where !== 'anywhere' && where !== place.kind) {
     return { code: 'place.wrong', parameters: { command: name, allowed: where } };
   }
-  return undefined;
+  return settings.off.has(id) ? unavailable(name, 'off', surface) : undefined;
+}
+
+function unavailable(command: string, because: 'surface' | 'off', surface: Surface): Coded<'command.unavailable'> {
+  return { code: 'command.unavailable', parameters: { command, because, surface } };
 }
 
 function access(run: Run): Stop | undefined {
@@ -111,8 +117,8 @@ function access(run: Run): Stop | undefined {
   return refusal === undefined ? undefined : refused(refusal);
 }
 
-function accessProblem({ requires }: CompiledCommand, { caller, services }: Run): AccessRefusal | undefined {
-  return checkCaller(requires.ofCaller, caller, services.rights);
+function accessProblem(command: CompiledCommand, run: Run): AccessRefusal | undefined {
+  return checkCaller(command, run);
 }
 
 function read(run: Run): MaybePromise<Stop | undefined> {
@@ -139,11 +145,10 @@ function settleReading(reading: Reading, run: Run): Stop | undefined {
 }
 
 function standing(run: Run): MaybePromise<Stop | undefined> {
-  const { requires, together } = commandOf(run);
-  if (requires.later.length === 0 && together === undefined) return undefined;
+  const command = commandOf(run);
   const settle = (refusal: AccessRefusal | undefined) =>
     refusal === undefined ? checkTogether(run) : refused(refusal);
-  const refusal = checkStanding(requires.later, run);
+  const refusal = checkStanding(command, run, run.directory);
   return isThenable(refusal) ? refusal.then(settle) : settle(refusal);
 }
 

@@ -1,6 +1,6 @@
 /** A store in this process's memory. */
 import { type Clock, systemClock } from '../base/time.js';
-import type { Denial, Limit, Store, Verdict } from './store.js';
+import type { Denial, Limit, Store, Verdict, Versioned } from './store.js';
 
 /** The times of a key's uses, oldest first, never more than the limit allows. */
 type Uses = number[];
@@ -24,6 +24,7 @@ const SWEPT_PER_ACQUIRE = 2;
 export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
   const clock = options.clock ?? systemClock;
   const counters = new Map<string, Counter>();
+  const values = new Map<string, Versioned>();
   let latest = Number.NEGATIVE_INFINITY;
 
   function time(): number {
@@ -71,6 +72,13 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
     look(limits, keys): Verdict {
       const now = time();
       return look(limits, keys, now) ?? { granted: true, at: now };
+    },
+    read: (key) => values.get(key),
+    compareAndSet(key, expected, value): boolean {
+      const version = values.get(key)?.version ?? 0;
+      if (version !== expected) return false;
+      values.set(key, { value, version: version + 1 });
+      return true;
     },
     giveBack(limits, keys, at): void {
       for (let index = 0; index < limits.length; index++) {

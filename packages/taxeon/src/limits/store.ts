@@ -27,6 +27,12 @@ export interface Denial {
 
 export type Verdict = Grant | Denial;
 
+/** A value with the number of times it was written. */
+export interface Versioned {
+  readonly value: string;
+  readonly version: number;
+}
+
 /**
  * Remembers uses. `limits[i]` is counted under `keys[i]`; both lists are as long.
  * Time never goes back: a store whose clock steps back goes on from the latest time it has seen.
@@ -38,4 +44,12 @@ export interface Store {
   look(limits: readonly Limit[], keys: readonly string[]): MaybePromise<Verdict>;
   /** Undoes the use that was taken `at` that time; nothing where it is gone already. */
   giveBack(limits: readonly Limit[], keys: readonly string[], at: number): MaybePromise<void>;
+  /** The value under a key. */
+  read(key: string): MaybePromise<Versioned | undefined>;
+  /**
+   * Writes a value, if the key's version is still the expected one; 0 expects that there is none.
+   *
+   * @returns whether it was written
+   */
+  compareAndSet(key: string, expected: number, value: string): MaybePromise<boolean>;
 }

@@ -22,7 +22,7 @@ describe('taxeon demo', () => {
     expect(out).toContain('Mallet   The drill is yours, Tobias.');
     expect(out).toContain('(only Wren sees this)');
     expect(out).toMatch(
-      /33 inputs: 1 ignored, 11 completed, 13 refused, 8 invalid\.\n {2}✓ Each outcome was the expected one\./,
+      /54 inputs: 1 ignored, 20 completed, 25 refused, 8 invalid\.\n {2}✓ Each outcome was the expected one\./,
     );
   });
 });
@@ -89,6 +89,33 @@ describe('taxeon explain', () => {
   });
 });
 
+describe('taxeon access', () => {
+  test('fits 100 columns and tells each reason once', async () => {
+    const { status, out } = await taxeon(['access', '--in', 'saltmarsh', '--as', 'wren']);
+    expect(status).toBe(0);
+    expect(Math.max(...out.split('\n').map((line) => line.length))).toBeLessThanOrEqual(100);
+    expect(out).toMatch(/induct +✗ refused +✗ refused +✗ refused +~ depends +✗ refused +✗ refused/);
+    expect(out).toContain('fine      everyone, keeper, helper, borrower, Wren: needs the permission fine');
+  });
+
+  test('as JSON, CSV and one page that needs nothing else', async () => {
+    const json = JSON.parse((await taxeon(['access', '--in', 'northgate', '--format', 'json'])).out);
+    expect(json.rows.find((row: { command: string }) => row.command === 'induct').cells[1]).toEqual({
+      verdict: 'refused',
+      because: 'the bot needs the permission give-badges',
+    });
+    const csv = (await taxeon(['access', '--format', 'csv'])).out;
+    expect(csv).toContain('\nborrow,everyone,refused,needs the permission borrow\nborrow,keeper,');
+    const { out } = await taxeon(['access', '--format', 'html']);
+    expect(out).toMatch(/^<!doctype html>[^]*<th scope="row">borrow<\/th>/);
+    expect(out).not.toMatch(/<script|https?:|src=/);
+  });
+
+  test('--bot tells what the bot itself must be allowed', async () => {
+    expect((await taxeon(['access', '--bot'])).out).toMatch(/give-badges +induct\n +post-notices +announce/);
+  });
+});
+
 describe('bad input is told in one sentence, with exit status 2 and no stack', () => {
   const file = (name: string, text: string) => {
     const path = join(folder, name);
@@ -121,6 +148,9 @@ describe('bad input is told in one sentence, with exit status 2 and no stack', (
       () => ['explain', 'x', '--as', 'pim', '--in', 'northgate'],
       /^taxeon: Pim is not in Northgate Repair Café\.$/m,
     ],
+    ['an unknown guild for a table', () => ['access', '--in', 'moon'], /^taxeon: There is no guild "moon"; there are /],
+    ['nobody for a table', () => ['access', '--as', 'zed'], /^taxeon: There is no "zed" in Saltmarsh Tool Library; /],
+    ['an unknown format', () => ['access', '--format', 'pdf'], /argument 'pdf' is invalid/],
     [
       'a missing configuration',
       () => ['explain', 'x', '--config', 'gone.ts'],

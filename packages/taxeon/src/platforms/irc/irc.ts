@@ -70,6 +70,7 @@ export function irc(options: IrcOptions): Platform {
     name: `irc ${host}:${port}`,
     capabilities: { privateReplies: 'never', eventIds: false },
     directory: roster,
+    guilds: () => channels.map(guildOfChannel),
     async deliver({ notice }, { place }) {
       if (connection === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
       if (place.kind === 'console') throw new PlatformError('platform.failed', 'The console is not on IRC');
@@ -89,6 +90,7 @@ export function irc(options: IrcOptions): Platform {
           .catch((error: unknown) => log.error({ error }, 'A message was not handled'));
       });
       const serving = connection;
+      await layer.connected?.(platform);
       return {
         async close() {
           if (connection === serving) connection = undefined;

@@ -71,6 +71,11 @@ function guildFrom(data: GuildData, people: ReadonlyMap<string, User>): StandInG
     });
   }
   const channels = new Map(data.channels.map((id) => [id, { id: `${data.id}/${id}`, name: `#${id}` }]));
-  const roles = data.roles.map(({ name }) => ({ id: name, name }));
+  const roles = data.roles.map(({ name, rank, permissions }) => ({
+    id: name,
+    name,
+    rank,
+    permissions: new Set(permissions),
+  }));
   return { id: data.id, name: data.name, channels, members, roles };
 }

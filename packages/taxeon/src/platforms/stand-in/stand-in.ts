@@ -76,7 +76,9 @@ const REPLY_DEADLINE_MS = 4000;
  */
 export function createStandIn(world: World, options: StandInOptions = {}): StandIn {
   const { clock = systemClock, replyDeadlineMs = REPLY_DEADLINE_MS } = options;
-  const directory = standInDirectory(checkWorld(world));
+  const checked = checkWorld(world);
+  const directory = standInDirectory(checked);
+  const { permissions } = checked;
   const posts: Post[] = [];
   const answered = new WeakSet<Input>();
   let layer: InputHandler | undefined;
@@ -92,6 +94,7 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
     name: 'stand-in',
     capabilities: { privateReplies: 'slash', replyDeadlineMs, eventIds: true },
     directory,
+    ...(permissions === undefined ? {} : { permissions }),
     posts,
     typed: ({ text, ...doing }) => ({
       surface: doing.at === 'console' ? 'console' : 'text',
@@ -120,8 +123,10 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
       }
       posts.push({ notice: reply.notice, place: to.place, visibleTo: viewersOf(reply, to), at: clock.now() });
     },
+    guilds: () => [...directory.guilds.values()].map(({ id, name }) => ({ id, name })),
     async serve(served) {
       layer = served;
+      await served.connected?.(platform);
       return {
         async close() {
           layer = undefined;

@@ -25,6 +25,8 @@ const person = v.strictObject({ id, name: v.string('name the person'), bot: v.op
 
 const world = v.strictObject({
   bot: person,
+  /** All permissions that the platform knows; a bot that requires another is told. */
+  permissions: v.optional(strings),
   people: v.array(person, 'give a list'),
   guilds: v.array(guild, 'give a list'),
 });

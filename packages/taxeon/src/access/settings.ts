@@ -1,0 +1,118 @@
+/** Guild settings: what a guild's managers decide for it, as data that may come from anywhere. */
+import { isTimeZone } from '../base/zone.js';
+
+/** Who a rule is about: exactly one of them. */
+export type RuleSubject =
+  | { readonly member: string; readonly role?: never; readonly channel?: never }
+  | { readonly role: string; readonly member?: never; readonly channel?: never }
+  | { readonly channel: string; readonly member?: never; readonly role?: never };
+
+/** Grants or denies one command to a member, a role or a channel, each by id; a role by name, too. */
+export type AccessRule = RuleSubject & {
+  /** The command's id. */
+  readonly command: string;
+  readonly verdict: 'grant' | 'deny';
+};
+
+export interface GuildSettings {
+  /** In place of the layer's. */
+  readonly prefixes?: readonly string[];
+  /** BCP 47. */
+  readonly locale?: string;
+  /** IANA name, in place of the layer's. */
+  readonly timeZone?: string;
+  /** Ids of commands that are switched off here. */
+  readonly off?: readonly string[];
+  /** The guild's role, by id or name, for each of the bot's own role names that is called otherwise here. */
+  readonly roles?: Readonly<Record<string, string>>;
+  readonly rules?: readonly AccessRule[];
+}
+
+export interface CheckedSettings {
+  /** What is right in the data. */
+  readonly settings: GuildSettings;
+  /** What is not, and was left out. */
+  readonly problems: readonly string[];
+}
+
+/** Takes what is right of data from a file or a store; a broken part is told and ignored, never fatal. */
+export function checkSettings(data: unknown): CheckedSettings {
+  if (typeof data !== 'object' || data === null || Array.isArray(data)) {
+    return { settings: {}, problems: ['the settings are no object'] };
+  }
+  const problems: string[] = [];
+  const settings: Record<string, unknown> = {};
+  for (const [name, value] of Object.entries(data)) {
+    const check = Object.hasOwn(checks, name) ? checks[name as keyof GuildSettings] : undefined;
+    if (check === undefined) problems.push(`${name}: there is no such setting`);
+    else if (value !== undefined) settings[name] = check(value, (problem) => problems.push(`${name}: ${problem}`));
+    if (settings[name] === undefined) delete settings[name];
+  }
+  return { settings, problems };
+}
+
+type Tell = (problem: string) => void;
+
+const checks: {
+  readonly [Name in keyof Required<GuildSettings>]: (value: unknown, tell: Tell) => GuildSettings[Name];
+} = {
+  prefixes: (value, tell) =>
+    texts(value, tell, (text) => text !== '' && text === text.trim(), 'a prefix without space around it'),
+  locale: (value, tell) => oneText(value, tell, isLocale, 'a locale such as en-GB'),
+  timeZone: (value, tell) => oneText(value, tell, isTimeZone, 'a time zone such as Europe/London'),
+  off: (value, tell) => texts(value, tell, (text) => text !== '', 'the id of a command'),
+  roles(value, tell) {
+    if (typeof value !== 'object' || value === null || Array.isArray(value)) return void tell('give an object');
+    const entries = Object.entries(value).filter(([name, role]) => {
+      const isRight = typeof role === 'string' && role !== '';
+      if (!isRight) tell(`${name}: give the name of a role`);
+      return isRight;
+    });
+    return Object.fromEntries(entries);
+  },
+  rules(value, tell) {
+    if (!Array.isArray(value)) return void tell('give a list');
+    return value.filter((rule, index) => {
+      const problem = ruleProblem(rule);
+      if (problem !== undefined) tell(`${index}: ${problem}`);
+      return problem === undefined;
+    });
+  },
+};
+
+function texts(value: unknown, tell: Tell, isRight: (text: string) => boolean, what: string): string[] | undefined {
+  if (!Array.isArray(value)) return void tell('give a list');
+  return value.filter((text, index) => {
+    const isOne = typeof text === 'string' && isRight(text);
+    if (!isOne) tell(`${index}: give ${what}`);
+    return isOne;
+  });
+}
+
+function oneText(value: unknown, tell: Tell, isRight: (text: string) => boolean, what: string): string | undefined {
+  if (typeof value === 'string' && isRight(value)) return value;
+  return void tell(`give ${what}`);
+}
+
+function isLocale(text: string): boolean {
+  try {
+    return Intl.getCanonicalLocales(text).length === 1;
+  } catch {
+    return false;
+  }
+}
+
+const subjects = ['member', 'role', 'channel'] as const;
+
+function ruleProblem(rule: unknown): string | undefined {
+  if (typeof rule !== 'object' || rule === null) return 'give an object';
+  const { command, verdict, ...subject } = rule as Record<string, unknown>;
+  if (typeof command !== 'string' || command === '') return 'name a command';
+  if (verdict !== 'grant' && verdict !== 'deny') return "give the verdict 'grant' or 'deny'";
+  const named = Object.entries(subject);
+  const [first] = named;
+  if (named.length !== 1 || first === undefined || !subjects.includes(first[0] as (typeof subjects)[number])) {
+    return 'name one member, role or channel';
+  }
+  return typeof first[1] === 'string' && first[1] !== '' ? undefined : `give the ${first[0]} by id or name`;
+}

@@ -1,0 +1,70 @@
+/** `taxeon access`: who may run what in a guild, and what the bot itself must be allowed. */
+import { systemClock } from '../base/time.js';
+import type { Member } from '../contract/actors.js';
+import type { GuildPlace } from '../contract/places.js';
+import { PlatformError } from '../contract/platform.js';
+import type { AccessTable } from '../layer/access-table.js';
+import type { StandIn } from '../platforms/stand-in/index.js';
+import { UsageError } from './errors.js';
+import { openBot } from './open.js';
+
+export interface AccessOptions {
+  readonly in?: string;
+  readonly as?: string;
+  readonly bot: boolean;
+  readonly format: 'table' | 'json' | 'csv' | 'html';
+  readonly config?: string;
+}
+
+export async function showAccess(options: AccessOptions): Promise<void> {
+  const { layer, platform } = await openBot(options.config, systemClock);
+  if (options.bot) {
+    const { botNeedsText } = await import('./print-access.js');
+    const needs = layer.needs();
+    console.log(options.format === 'json' ? JSON.stringify(needs, null, 2) : botNeedsText(needs));
+    return;
+  }
+  const place = placeOf(options.in, platform);
+  const table = await layer.access(place, platform, personOf(options.as, place, platform));
+  console.log(await formatted(table, options.format));
+}
+
+async function formatted(table: AccessTable, format: AccessOptions['format']): Promise<string> {
+  switch (format) {
+    case 'json':
+      return JSON.stringify(table, null, 2);
+    case 'csv':
+      return (await import('./print-access.js')).accessCsv(table);
+    case 'html':
+      return (await import('./access-page.js')).accessPage(table);
+    case 'table':
+      return (await import('./print-access.js')).accessText(table);
+  }
+}
+
+function placeOf(wanted: string | undefined, platform: StandIn): GuildPlace {
+  const guilds = [...platform.directory.guilds.keys()];
+  const at = wanted ?? guilds[0];
+  const someone = [...(platform.directory.guilds.get(at?.split('/')[0] ?? '')?.members.keys() ?? [])][0];
+  if (at === undefined || someone === undefined) {
+    throw new UsageError(`There is no guild "${at ?? ''}"; there are ${guilds.join(', ')}.`);
+  }
+  try {
+    const { place } = platform.typed({ by: someone, at, text: '' });
+    if (place.kind === 'guild') return place;
+  } catch (error) {
+    if (!(error instanceof PlatformError)) throw error;
+    throw new UsageError(`${error.message}.`);
+  }
+  throw new UsageError(`"${at}" is no guild; there are ${guilds.join(', ')}.`);
+}
+
+function personOf(wanted: string | undefined, { guild }: GuildPlace, platform: StandIn): Member | undefined {
+  if (wanted === undefined) return undefined;
+  const members = [...(platform.directory.guilds.get(guild.id)?.members.values() ?? [])];
+  const person = members.find(({ id, name }) => id === wanted || name.toLowerCase() === wanted.toLowerCase());
+  if (person !== undefined) return person;
+  throw new UsageError(
+    `There is no "${wanted}" in ${guild.name}; there are ${members.map(({ id }) => id).join(', ')}.`,
+  );
+}

@@ -1,0 +1,97 @@
+/** Access tables for a terminal of 100 columns, and as CSV. */
+import colors from 'picocolors';
+import type { AccessCell, AccessRow, AccessTable, BotNeed } from '../layer/access-table.js';
+import { wrap } from './wrap.js';
+
+const WIDTH = 100;
+
+/** A sign and a word, so that nothing hangs on colour. */
+const looks: Readonly<Record<AccessCell['verdict'], { sign: string; paint: (text: string) => string }>> = {
+  allowed: { sign: '✓', paint: colors.green },
+  depends: { sign: '~', paint: colors.yellow },
+  refused: { sign: '✗', paint: colors.red },
+  off: { sign: '–', paint: colors.dim },
+};
+
+export function accessText(table: AccessTable): string {
+  const { guild, columns, rows } = table;
+  const first = Math.max(7, ...rows.map(({ command }) => command.length)) + 2;
+  const widths = columns.map((name) => Math.max('✗ refused'.length, name.length) + 2);
+  const blocks = blocksOf(widths, WIDTH - first - 2);
+  const lines = ['', `  ${colors.bold(guild)}`, ''];
+  for (const block of blocks) {
+    lines.push(
+      `  ${' '.repeat(first)}${block.map((index) => colors.bold((columns[index] ?? '').padEnd(widths[index] ?? 0))).join('')}`.trimEnd(),
+    );
+    for (const row of rows)
+      lines.push(
+        `  ${row.command.padEnd(first)}${block.map((index) => shownCell(row, index, widths)).join('')}`.trimEnd(),
+      );
+    lines.push('');
+  }
+  for (const row of rows) lines.push(...reasonsOf(row, columns, first));
+  return lines.join('\n');
+}
+
+/** Columns side by side for as long as they fit. */
+function blocksOf(widths: readonly number[], room: number): number[][] {
+  const blocks: number[][] = [];
+  let left = 0;
+  for (const [index, width] of widths.entries()) {
+    const block = blocks.at(-1);
+    if (block === undefined || width > left) {
+      blocks.push([index]);
+      left = room - width;
+    } else {
+      block.push(index);
+      left -= width;
+    }
+  }
+  return blocks;
+}
+
+function shownCell({ cells }: AccessRow, index: number, widths: readonly number[]): string {
+  const verdict = cells[index]?.verdict ?? 'refused';
+  const { sign, paint } = looks[verdict];
+  return paint(`${sign} ${verdict}`.padEnd(widths[index] ?? 0));
+}
+
+/** Each reason once, with all whom it is about. */
+function reasonsOf({ command, cells }: AccessRow, columns: readonly string[], first: number): string[] {
+  const reasons = new Map<string, string[]>();
+  for (const [index, { verdict, because }] of cells.entries()) {
+    if (because === '') continue;
+    const reason = verdict === 'depends' ? `if ${because}` : because;
+    reasons.set(reason, [...(reasons.get(reason) ?? []), columns[index] ?? '']);
+  }
+  return [...reasons].flatMap(([reason, who], index) => {
+    const named = who.length === columns.length ? 'all' : who.join(', ');
+    const [start = '', ...more] = wrap(`${colors.dim(`${named}:`)} ${reason}`, WIDTH - first - 2);
+    const head = index === 0 ? command : '';
+    return [`  ${head.padEnd(first)}${start}`, ...more.map((line) => `  ${' '.repeat(first)}${line}`)];
+  });
+}
+
+export function accessCsv({ columns, rows }: AccessTable): string {
+  const lines = [['command', 'who', 'verdict', 'because']];
+  for (const { command, cells } of rows) {
+    for (const [index, { verdict, because }] of cells.entries())
+      lines.push([command, columns[index] ?? '', verdict, because]);
+  }
+  return lines.map((fields) => fields.map(csvField).join(',')).join('\n');
+}
+
+/** Quoted as RFC 4180 says; what a spreadsheet would take for a formula is made text. */
+function csvField(field: string): string {
+  const text = /^[=+\-@]/.test(field) ? `'${field}` : field;
+  return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+}
+
+export function botNeedsText(needs: readonly BotNeed[]): string {
+  if (needs.length === 0) return '\n  The bot needs no permission of its own.\n';
+  const first = Math.max(...needs.map(({ permission }) => permission.length)) + 2;
+  const lines = needs.map(
+    ({ permission, commands }) => `  ${colors.bold(permission.padEnd(first))}${commands.join(', ')}`,
+  );
+  return ['', '  What the bot itself must be allowed, and by which commands:', '', ...lines, ''].join('\n');
+}

@@ -1,0 +1,54 @@
+/** What does not fit between a bot and a platform it connects to, told in the log. */
+import { leavesOf } from '../commands/requirements.js';
+import type { Guild } from '../contract/places.js';
+import type { Platform } from '../contract/platform.js';
+import { botNeeds } from './access-table.js';
+import type { Services } from './run.js';
+
+/** Names unknown permissions, roles that a guild does not have, and what the bot is not allowed there. */
+export async function auditPlatform(services: Services, platform: Platform): Promise<void> {
+  const { log, catalogue } = services;
+  const leaves = catalogue.commands.flatMap(({ name, requires }) =>
+    requires.flatMap(({ requirement }) => [...leavesOf(requirement)].map((leaf) => ({ name, leaf }))),
+  );
+  if (platform.permissions !== undefined) {
+    const known = new Set([...platform.permissions, ...services.rights.rolesGiving.keys()]);
+    for (const { name, leaf } of leaves) {
+      if ('permission' in leaf && !known.has(leaf.permission)) {
+        log.warn(
+          { platform: platform.name, command: name, permission: leaf.permission },
+          'A permission is required that the platform does not know',
+        );
+      }
+    }
+  }
+  const logical = new Set([
+    ...leaves.flatMap(({ leaf }) => (leaf.kind === 'holds' ? [leaf.role] : [])),
+    ...[...services.rights.rolesGiving.values()].flat(),
+  ]);
+  for (const guild of (await platform.guilds?.()) ?? []) await auditGuild(services, platform, guild, logical);
+}
+
+async function auditGuild(
+  services: Services,
+  { name, directory }: Platform,
+  guild: Guild,
+  logical: ReadonlySet<string>,
+): Promise<void> {
+  const settings = services.settingsOfGuild(guild.id);
+  const roles = await directory.roles(guild);
+  for (const role of logical) {
+    if (!roles.some((one) => settings.isRole(one, role))) {
+      services.log.warn({ platform: name, guild: guild.id, role }, 'A guild has no role for one of the bot’s own');
+    }
+  }
+  const bot = await directory.self(guild);
+  for (const { permission, commands } of botNeeds(services.catalogue.commands)) {
+    if (bot?.permissions.has(permission) !== true) {
+      services.log.warn(
+        { platform: name, guild: guild.id, permission, commands },
+        'The bot is not allowed what its commands need',
+      );
+    }
+  }
+}

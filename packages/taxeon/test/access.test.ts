@@ -1,0 +1,793 @@
+import fc from 'fast-check';
+import {
+  type AccessRule,
+  arg,
+  type Command,
+  command,
+  createCommandLayer,
+  type GuildSettings,
+  guildSettings,
+  type LayerOptions,
+  memoryStore,
+  type RequirementBuilder,
+  SettingsError,
+  settingsCommands,
+} from 'taxeon';
+import { createStandIn, type World } from 'taxeon/stand-in';
+import { virtualClock } from 'taxeon/testing';
+import { describe, expect, test } from 'vitest';
+import { codeOf, gist, saltmarsh, saltmarshData, sceneOf, silentLog, startOfAfternoon } from './support/saltmarsh.js';
+
+const described = { description: 'Something', run: () => 'done' };
+const who = { who: arg.member({ optional: true }) };
+
+type Args = { readonly who: ReturnType<typeof arg.member<{ optional: true }>> };
+type Requires = Parameters<typeof command<Args>>[0]['requires'];
+
+/** One command `act [who]` with these requirements, in the demo's world. */
+function acting(requires: Requires, options: Partial<LayerOptions> = {}) {
+  return sceneOf(
+    [command({ ...described, name: 'act', in: 'guild', args: who as Args, requires: requires as never })],
+    options,
+  );
+}
+
+describe('requirements combine', () => {
+  const rows: [string, Requires, string, string][] = [
+    [
+      'all of them hold',
+      ({ caller, allOf }) => [allOf(caller.can('fine'), caller.holds('steward'))],
+      'ines',
+      'completed',
+    ],
+    [
+      'one of them does not',
+      ({ caller, allOf }) => [allOf(caller.can('fine'), caller.holds('keeper'))],
+      'ines',
+      'permission.caller',
+    ],
+    ['any holds', ({ caller, anyOf }) => [anyOf(caller.can('manage'), caller.holds('borrower'))], 'wren', 'completed'],
+    [
+      'none holds',
+      ({ caller, anyOf }) => [anyOf(caller.can('manage'), caller.holds('steward'))],
+      'wren',
+      'permission.caller',
+    ],
+    ['not', ({ caller, not }) => [not(caller.holds('borrower'))], 'ines', 'completed'],
+    ['not, and it does', ({ caller, not }) => [not(caller.holds('borrower'))], 'wren', 'permission.caller'],
+    ['not not', ({ caller, not }) => [not(not(caller.holds('borrower')))], 'wren', 'completed'],
+    [
+      'not not, and it does not',
+      ({ caller, not }) => [not(not(caller.holds('borrower')))],
+      'ines',
+      'permission.caller',
+    ],
+    [
+      'the bot or the caller',
+      ({ caller, bot, anyOf }) => [anyOf(caller.can('manage'), bot.can('give-badges'))],
+      'wren',
+      'completed',
+    ],
+    ['neither', ({ caller, bot, anyOf }) => [anyOf(caller.can('manage'), bot.can('fly'))], 'wren', 'permission.caller'],
+    [
+      'a check of one’s own',
+      ({ check }) => [check('it is afternoon', ({ now }) => now === startOfAfternoon || 'Come later.')],
+      'wren',
+      'completed',
+    ],
+    ['one that says no', ({ check }) => [check('never', () => 'The library is closed.')], 'wren', 'requirement.failed'],
+    [
+      'one that says no, later',
+      ({ check }) => [check('never', async () => 'The library is closed.')],
+      'wren',
+      'requirement.failed',
+    ],
+    [
+      'a check under any',
+      ({ caller, check, anyOf }) => [
+        anyOf(
+          caller.can('manage'),
+          check('always', () => true as const),
+        ),
+      ],
+      'wren',
+      'completed',
+    ],
+    ['owning the bot', ({ caller }) => [caller.ownsBot()], 'wren', 'permission.caller'],
+  ];
+  test.each(rows)('%s', async (_, requires, by, expected) => {
+    const scene = await acting(requires);
+    expect(codeOf((await scene.types(by, '!act')).outcome)).toBe(expected);
+  });
+
+  test('of several ways that fail, the shortest is told', async () => {
+    const scene = await acting(({ caller, anyOf, allOf }) => [
+      anyOf(
+        allOf(caller.can('manage'), caller.can('fly')),
+        caller.holds('steward'),
+        allOf(caller.can('a'), caller.can('b'), caller.can('c')),
+      ),
+    ]);
+    expect((await scene.types('wren', '!act')).posts[0]?.notice.body).toBe('You need the role steward for that.');
+    const both = await acting(({ caller, allOf }) => [allOf(caller.can('manage'), caller.holds('keeper'))]);
+    expect((await both.types('wren', '!act')).posts[0]?.notice.body).toBe(
+      'You need the permission manage for that. You need the role keeper for that.',
+    );
+  });
+
+  test('checks of one’s own run only when everything else is decided', async () => {
+    let ran = 0;
+    const scene = await acting(({ caller, check }) => [
+      check('counted', () => (++ran > 0 ? true : 'never')),
+      caller.outranks('who'),
+    ]);
+    await scene.types('tobias', '!act ines');
+    expect(ran).toBe(0);
+    await scene.types('ines', '!act tobias');
+    expect(ran).toBe(1);
+  });
+
+  const misbehaving: [string, () => unknown][] = [
+    [
+      'throws',
+      () => {
+        throw new Error('boom');
+      },
+    ],
+    ['rejects', () => Promise.reject(new Error('boom'))],
+    ['never answers', () => new Promise(() => undefined)],
+  ];
+  test.each(misbehaving)('a check that %s refuses, with a reference', async (_, check) => {
+    const scene = await acting(({ check: own }) => [own('broken', check as () => true)], {
+      patience: '50ms',
+      reference: () => 'abcd2345',
+    });
+    expect((await scene.types('ines', '!act')).outcome).toMatchObject({
+      code: 'callback.failed',
+      parameters: { reference: 'abcd2345' },
+    });
+  });
+});
+
+describe('rank and targets', () => {
+  const outranks: Requires = ({ caller }) => [caller.outranks('who')];
+  const botOutranks: Requires = ({ bot }) => [bot.outranks('who')];
+  const rows: [string, Requires, string, string, string, string][] = [
+    ['below', outranks, 'ines', 'wren', 'saltmarsh', 'completed'],
+    ['level', outranks, 'tobias', 'wren', 'saltmarsh', 'permission.rank not-above'],
+    ['above', outranks, 'wren', 'ines', 'saltmarsh', 'permission.rank not-above'],
+    ['oneself', outranks, 'ines', 'ines', 'saltmarsh', 'permission.rank self'],
+    [
+      'oneself, allowed',
+      ({ caller }) => [caller.outranks('who', { orSelf: true })],
+      'ines',
+      'ines',
+      'saltmarsh',
+      'completed',
+    ],
+    ['the guild’s owner', outranks, 'ines', 'odalys', 'saltmarsh', 'permission.rank not-above'],
+    ['as the guild’s owner', outranks, 'ines', 'tobias', 'workbench', 'completed'],
+    ['the bot', outranks, 'odalys', 'mallet', 'saltmarsh', 'permission.target the-bot'],
+    [
+      'the bot, allowed and below',
+      ({ caller }) => [caller.outranks('who', { orBot: true })],
+      'odalys',
+      'mallet',
+      'saltmarsh',
+      'completed',
+    ],
+    [
+      'the bot, allowed and above',
+      ({ caller }) => [caller.outranks('who', { orBot: true })],
+      'ines',
+      'mallet',
+      'saltmarsh',
+      'permission.rank not-above',
+    ],
+    ['nobody named', outranks, 'wren', '', 'saltmarsh', 'completed'],
+    [
+      'nobody named, under not',
+      ({ caller, not }) => [not(caller.outranks('who'))],
+      'ines',
+      '',
+      'saltmarsh',
+      'completed',
+    ],
+    ['the bot above', botOutranks, 'wren', 'tobias', 'saltmarsh', 'completed'],
+    ['the bot below', botOutranks, 'ines', 'tobias', 'workbench', 'permission.rank not-above'],
+    [
+      'a bot',
+      ({ target, not }) => [not(target('who').isBot())],
+      'ines',
+      'kiosk',
+      'saltmarsh',
+      'permission.target a-bot',
+    ],
+    ['no bot', ({ target, not }) => [not(target('who').isBot())], 'ines', 'wren', 'saltmarsh', 'completed'],
+    ['only a bot', ({ target }) => [target('who').isBot()], 'ines', 'wren', 'saltmarsh', 'permission.target no-bot'],
+    [
+      'somebody protected',
+      ({ target, not }) => [not(target('who').can('fine'))],
+      'odalys',
+      'ines',
+      'saltmarsh',
+      'permission.target can',
+    ],
+    [
+      'somebody who must be able',
+      ({ target }) => [target('who').can('fine')],
+      'odalys',
+      'wren',
+      'saltmarsh',
+      'permission.target lacks',
+    ],
+    ['no target named', ({ target }) => [target('who').can('fine')], 'odalys', '', 'saltmarsh', 'completed'],
+  ];
+  test.each(rows)('%s', async (_, requires, by, target, guild, expected) => {
+    const { outcome } = await (await acting(requires)).types(by, `!act ${target}`, guild);
+    const because = 'parameters' in outcome && 'because' in outcome.parameters ? ` ${outcome.parameters.because}` : '';
+    expect(codeOf(outcome) + because).toBe(expected);
+  });
+
+  test('a platform that cannot tell ranks refuses, under not as well', async () => {
+    const clock = virtualClock(startOfAfternoon);
+    const platform = createStandIn(saltmarshData().world, { clock });
+    const unranked = {
+      ...platform.directory,
+      self: () => undefined,
+      member: (...asked: Parameters<typeof platform.directory.member>) => {
+        const found = platform.directory.member(...asked);
+        return found === undefined ? undefined : ({ ...(found as object), rank: undefined } as never);
+      },
+    };
+    for (const requires of [outranks, (({ caller, not }) => [not(caller.outranks('who'))]) satisfies Requires]) {
+      const layer = createCommandLayer({
+        commands: [command({ ...described, name: 'act', args: who as Args, requires: requires as never })],
+        prefixes: ['!'],
+        log: silentLog,
+      });
+      const input = platform.typed({ by: 'ines', at: 'saltmarsh', text: '!act wren' });
+      expect(await layer.handle(input, { ...platform, directory: unranked })).toMatchObject({
+        code: 'permission.rank',
+        parameters: { because: 'unknown' },
+      });
+    }
+  });
+});
+
+describe('owners of the bot', () => {
+  const owning = { owners: ['pim'] };
+  const rows: [string, Requires, string, string][] = [
+    [
+      'pass what is made of can and holds',
+      ({ caller, anyOf }) => [caller.can('fly'), anyOf(caller.holds('x'), caller.can('y'))],
+      '!act',
+      'completed',
+    ],
+    ['pass ownsBot', ({ caller }) => [caller.ownsBot()], '!act', 'completed'],
+    ['not rank', ({ caller }) => [caller.can('fine'), caller.outranks('who')], '!act wren', 'permission.rank'],
+    [
+      'not the bot’s own permission',
+      ({ caller, bot }) => [caller.can('fine'), bot.can('fly')],
+      '!act',
+      'permission.bot',
+    ],
+    [
+      'not a mixture',
+      ({ caller, bot, anyOf }) => [anyOf(caller.can('fly'), bot.can('fly'))],
+      '!act',
+      'permission.caller',
+    ],
+    ['not targets', ({ target, not }) => [not(target('who').can('fine'))], '!act ines', 'permission.target'],
+    ['not checks', ({ check }) => [check('never', () => 'No.')], '!act', 'requirement.failed'],
+  ];
+  test.each(rows)('%s', async (_, requires, text, expected) => {
+    expect(codeOf((await (await acting(requires, owning)).types('pim', text)).outcome)).toBe(expected);
+  });
+
+  test('not what is off, nor a cooldown', async () => {
+    const off = await acting(undefined, { ...owning, guilds: { saltmarsh: { off: ['act'] } } });
+    expect((await off.types('pim', '!act')).outcome).toMatchObject({
+      code: 'command.unavailable',
+      parameters: { because: 'off' },
+    });
+  });
+});
+
+describe('the same refusals by text, slash and console', () => {
+  const standing = { can: 'everything', holds: ['steward'], outranks: 'everyone' } as const;
+  const requires: Requires = ({ caller, target, not, check }) => [
+    caller.holds('steward'),
+    caller.outranks('who'),
+    not(target('who').can('administer')),
+    check('not Tobias', ({ args }) => (args.who as { id?: string } | undefined)?.id !== 'tobias' || 'Not him.'),
+  ];
+  test.each(['wren', 'tobias', 'odalys', 'mallet', 'pim'])('acting on %s', async (target) => {
+    const scene = await acting(requires, { console: standing });
+    const { place } = scene.platform.typed({ by: 'ines', at: 'saltmarsh', text: '' });
+    const byConsole = await scene.layer.handle(
+      {
+        surface: 'console',
+        caller: { kind: 'console', id: 'console', name: 'console' },
+        place,
+        text: `act ${target}`,
+        at: 0,
+      },
+      scene.platform,
+    );
+    const byText = (await scene.types('ines', `!act ${target}`)).outcome;
+    const bySlash = (await scene.invokes('ines', 'act', { who: target })).outcome;
+    expect(gist(bySlash)).toEqual(gist(byText));
+    expect(gist(byConsole)).toEqual(gist(byText));
+  });
+
+  test('the console may nothing that is not declared', async () => {
+    const scene = await acting(({ caller }) => [caller.can('fine')]);
+    const { place } = scene.platform.typed({ by: 'ines', at: 'saltmarsh', text: '' });
+    const input = {
+      surface: 'console',
+      caller: { kind: 'console', id: 'console', name: 'console' },
+      place,
+      text: 'act',
+      at: 0,
+    } as const;
+    expect(codeOf(await scene.layer.handle(input, scene.platform))).toBe('permission.caller');
+  });
+});
+
+const caller = { role: 'borrower', channel: 'saltmarsh/counter', member: 'wren' } as const;
+
+describe('a guild’s grants and denials', () => {
+  const rule = (subject: Partial<Record<keyof typeof caller, string>>, verdict: 'grant' | 'deny') =>
+    ({ command: 'act', verdict, ...subject }) as unknown as AccessRule;
+  const of = (level: keyof typeof caller, verdict: 'grant' | 'deny') => rule({ [level]: caller[level] }, verdict);
+  const pairs: [string, AccessRule[], 'completed' | 'permission.caller'][] = [
+    ['nothing said', [], 'permission.caller'],
+    ['member granted', [of('member', 'grant')], 'completed'],
+    ['role granted', [of('role', 'grant')], 'completed'],
+    ['channel granted', [of('channel', 'grant')], 'completed'],
+    ['member granted, member denied', [of('member', 'grant'), of('member', 'deny')], 'permission.caller'],
+    ['member denied, member granted', [of('member', 'deny'), of('member', 'grant')], 'permission.caller'],
+    ['member granted, role denied', [of('member', 'grant'), of('role', 'deny')], 'completed'],
+    ['member denied, role granted', [of('member', 'deny'), of('role', 'grant')], 'permission.caller'],
+    ['member granted, channel denied', [of('member', 'grant'), of('channel', 'deny')], 'completed'],
+    ['member denied, channel granted', [of('member', 'deny'), of('channel', 'grant')], 'permission.caller'],
+    ['role granted, role denied', [of('role', 'grant'), of('role', 'deny')], 'permission.caller'],
+    ['role granted, channel denied', [of('role', 'grant'), of('channel', 'deny')], 'completed'],
+    ['role denied, channel granted', [of('role', 'deny'), of('channel', 'grant')], 'permission.caller'],
+    ['channel granted, channel denied', [of('channel', 'grant'), of('channel', 'deny')], 'permission.caller'],
+    ['another member granted', [rule({ member: 'pim' }, 'grant')], 'permission.caller'],
+    ['another command granted', [{ ...of('member', 'grant'), command: 'other' } as AccessRule], 'permission.caller'],
+  ];
+  test.each(pairs)('%s', async (_, rules, expected) => {
+    const scene = await acting(({ caller: one }) => [one.can('fly'), one.holds('steward')], {
+      guilds: { saltmarsh: { rules } },
+    });
+    expect(codeOf((await scene.types('wren', '!act')).outcome)).toBe(expected);
+  });
+
+  test('a denial holds where nothing is required, and says so', async () => {
+    const scene = await acting(undefined, { guilds: { saltmarsh: { rules: [of('member', 'deny')] } } });
+    const { outcome, posts } = await scene.types('wren', '!act');
+    expect(outcome).toMatchObject({ code: 'permission.caller', parameters: { denied: true, missing: [] } });
+    expect(posts[0]?.notice.body).toBe('You are not allowed to do that here.');
+    expect((await scene.types('tobias', '!act')).outcome.status).toBe('completed');
+  });
+
+  test('whoever is denied hears nothing of near names or arguments', async () => {
+    const scene = await acting(undefined, { guilds: { saltmarsh: { rules: [of('member', 'deny')] } } });
+    expect((await scene.types('wren', '!atc')).outcome).toMatchObject({ parameters: { near: [] } });
+    expect((await scene.types('wren', '!act nobody at all')).posts[0]?.notice.details).toBeUndefined();
+  });
+});
+
+/** Random guilds, roles, rules and callers, decided by the layer and by a plain model of the rules' text. */
+describe('precedence, on random guilds', () => {
+  const roleNames = ['r1', 'r2', 'r3'];
+  const people = ['ines', 'wren', 'pim'];
+  const channels = ['counter', 'workshop'];
+  const permissions = ['p', 'q'];
+  const subject = fc.oneof(
+    fc.constantFrom(...people).map((member) => ({ member })),
+    fc.constantFrom(...roleNames).map((role) => ({ role })),
+    fc.constantFrom(...channels).map((channel) => ({ channel: `g/${channel}` })),
+  );
+  const rules = fc.array(
+    fc
+      .tuple(subject, fc.constantFrom('grant' as const, 'deny' as const), fc.constantFrom('act', 'other'))
+      .map(([one, verdict, id]) => ({ ...one, verdict, command: id }) as AccessRule),
+    { maxLength: 6 },
+  );
+  const guild = fc.record({
+    ranks: fc.tuple(fc.nat(3), fc.nat(3), fc.nat(3)),
+    gives: fc.tuple(fc.subarray(permissions), fc.subarray(permissions), fc.subarray(permissions)),
+    held: fc.record({
+      ines: fc.subarray(roleNames),
+      wren: fc.subarray(roleNames),
+      pim: fc.subarray(roleNames),
+      mallet: fc.subarray(roleNames),
+    }),
+    owner: fc.constantFrom(...people),
+    rules,
+    off: fc.boolean(),
+    logical: fc.constantFrom('r1', 'r2', 'r3', 'gone'),
+    by: fc.constantFrom(...people),
+    target: fc.constantFrom(...people, 'mallet', ''),
+    channel: fc.constantFrom(...channels),
+  });
+  type Sample = typeof guild extends fc.Arbitrary<infer T> ? T : never;
+
+  const requires: Requires = ({ caller: one, bot, target }) => [
+    one.can('p'),
+    one.holds('steward'),
+    one.outranks('who'),
+    bot.can('q'),
+    target('who').can('q'),
+    one.ownsBot(),
+  ];
+  const parts = ['can', 'holds', 'outranks', 'bot', 'target', 'owns'] as const;
+
+  function sceneFor(sample: Sample, used: readonly number[], settings: GuildSettings) {
+    const world: World = {
+      bot: { id: 'mallet', name: 'Mallet' },
+      people: people.map((id) => ({ id, name: id })),
+      guilds: [
+        {
+          id: 'g',
+          name: 'G',
+          owner: sample.owner,
+          channels,
+          roles: roleNames.map((name, index) => ({
+            name,
+            rank: sample.ranks[index] ?? 0,
+            permissions: sample.gives[index] ?? [],
+          })),
+          members: sample.held,
+        },
+      ],
+    };
+    const platform = createStandIn(world);
+    const some = (builder: RequirementBuilder<Args>) => {
+      const all = requires?.(builder) ?? [];
+      return used.flatMap((index) => all[index] ?? []);
+    };
+    const act = command({ ...described, name: 'act', in: 'guild', args: who as Args, requires: some as never });
+    const layer = createCommandLayer({
+      commands: [act],
+      prefixes: ['!'],
+      guilds: { g: settings },
+      owners: ['pim'],
+      log: silentLog,
+    });
+    return layer.handle(
+      platform.typed({ by: sample.by, at: `g/${sample.channel}`, text: `!act ${sample.target}` }),
+      platform,
+    );
+  }
+
+  /** The rules' own sentences, one by one, without any care for speed. */
+  function model(sample: Sample, used: readonly number[], settings: GuildSettings): boolean {
+    if (settings.off?.includes('act') === true) return false;
+    const held = (id: string) => (sample.held as Record<string, string[]>)[id] ?? [];
+    const perms = (id: string) => new Set(held(id).flatMap((role) => sample.gives[roleNames.indexOf(role)] ?? []));
+    const rankOf = (id: string) => Math.max(0, ...held(id).map((role) => sample.ranks[roleNames.indexOf(role)] ?? 0));
+    const mine = (settings.rules ?? []).filter((rule) => rule.command === 'act');
+    const levels = [
+      mine.filter((rule) => rule.member === sample.by),
+      mine.filter((rule) => rule.role !== undefined && held(sample.by).includes(rule.role)),
+      mine.filter((rule) => rule.channel === `g/${sample.channel}`),
+    ];
+    const deciding = levels.find((level) => level.length > 0) ?? [];
+    const verdict = deciding.some((rule) => rule.verdict === 'deny')
+      ? 'deny'
+      : deciding.length > 0
+        ? 'grant'
+        : undefined;
+    if (verdict === 'deny') return false;
+    const excused = verdict === 'grant' || sample.by === 'pim';
+    const above = (a: string, b: string) => b !== sample.owner && (a === sample.owner || rankOf(a) > rankOf(b));
+    const holds: Record<(typeof parts)[number], boolean> = {
+      can: excused || perms(sample.by).has('p'),
+      holds: excused || held(sample.by).includes(sample.logical),
+      outranks:
+        sample.target === '' ||
+        (sample.target !== 'mallet' && sample.target !== sample.by && above(sample.by, sample.target)),
+      bot: perms('mallet').has('q'),
+      target: sample.target === '' || perms(sample.target).has('q'),
+      owns: sample.by === 'pim',
+    };
+    return used.every((index) => holds[parts[index] ?? 'can']);
+  }
+
+  test('the layer agrees with a plain model', async () => {
+    const used = fc.subarray(parts.map((_, index) => index));
+    await fc.assert(
+      fc.asyncProperty(guild, used, async (sample, some) => {
+        const settings: GuildSettings = {
+          rules: sample.rules,
+          off: sample.off ? ['act'] : [],
+          roles: { steward: sample.logical },
+        };
+        const outcome = await sceneFor(sample, some, settings);
+        expect([codeOf(outcome), outcome.status === 'completed']).toEqual([
+          codeOf(outcome),
+          model(sample, some, settings),
+        ]);
+      }),
+      { numRuns: 600 },
+    );
+  });
+
+  test('no setting turns a refusal by rank, bot, target or ownership into a pass', async () => {
+    const hard = fc.subarray([2, 3, 4, 5], { minLength: 1 });
+    await fc.assert(
+      fc.asyncProperty(guild, hard, async (sample, some) => {
+        const before = await sceneFor(sample, some, {});
+        if (before.status === 'completed') return;
+        const after = await sceneFor(sample, some, { rules: sample.rules, roles: { steward: sample.logical } });
+        expect(after.status).not.toBe('completed');
+      }),
+      { numRuns: 400 },
+    );
+  });
+});
+
+describe('guild settings', () => {
+  test('change at run time, and are kept in the store for the next layer', async () => {
+    const store = memoryStore();
+    const book = guildSettings({ store, log: silentLog });
+    const scene = await acting(({ caller: one }) => [one.can('fly')], { settings: book });
+    expect(codeOf((await scene.types('wren', '!act')).outcome)).toBe('permission.caller');
+    await book.change('saltmarsh', (settings) => ({
+      ...settings,
+      prefixes: ['%'],
+      rules: [{ command: 'act', member: 'wren', verdict: 'grant' }],
+    }));
+    expect((await scene.types('wren', '!act')).outcome.status).toBe('ignored');
+    expect((await scene.types('wren', '%act')).outcome.status).toBe('completed');
+    const next = await acting(({ caller: one }) => [one.can('fly')], {
+      settings: guildSettings({ store, log: silentLog }),
+    });
+    expect((await next.types('wren', '%act')).outcome.status).toBe('completed');
+  });
+
+  test('two changes at once are both kept', async () => {
+    const book = guildSettings({ log: silentLog });
+    await Promise.all(
+      ['a', 'b', 'c', 'd'].map((id) =>
+        book.change('g', (settings) => ({ ...settings, off: [...(settings.off ?? []), id] })),
+      ),
+    );
+    expect([...((await book.load('g')).off ?? [])].sort()).toEqual(['a', 'b', 'c', 'd']);
+  });
+
+  test('a change that is not right is refused, and nothing of it is kept', async () => {
+    const book = guildSettings({ log: silentLog });
+    await expect(book.change('g', () => ({ timeZone: 'Saltmarsh/Counter' }))).rejects.toThrow(SettingsError);
+    expect(await book.load('g')).toEqual({});
+  });
+
+  const broken: [string, string, string[]][] = [
+    ['no JSON at all', 'prefixes: !', ['A guild’s stored settings do not read and are left out']],
+    ['no object', '[]', ['the settings are no object']],
+    [
+      'wrong parts',
+      JSON.stringify({
+        prefixes: [' !', '?'],
+        timeZone: 'Moon',
+        off: 'act',
+        colour: 'red',
+        rules: [
+          { command: 'act', verdict: 'maybe', member: 'wren' },
+          { command: 'act', verdict: 'grant', member: 'wren' },
+        ],
+      }),
+      [
+        'prefixes: 0: give a prefix without space around it',
+        'timeZone: give a time zone such as Europe/London',
+        'off: give a list',
+        'colour: there is no such setting',
+        "rules: 0: give the verdict 'grant' or 'deny'",
+      ],
+    ],
+  ];
+  test.each(broken)(
+    'that are broken in the store are told and ignored, never fatal: %s',
+    async (_, value, expected) => {
+      const store = memoryStore();
+      await store.compareAndSet('settings/saltmarsh', 0, value);
+      const warned: string[] = [];
+      const log = {
+        error: () => undefined,
+        warn: (fields: Readonly<Record<string, unknown>>, message: string) =>
+          void warned.push(String(fields['problem'] ?? message)),
+      };
+      const scene = await acting(({ caller: one }) => [one.can('fly')], {
+        settings: guildSettings({ store, log }),
+        prefixes: ['!', '?'],
+      });
+      expect((await scene.types('wren', '?act')).outcome.status).toBe(
+        value.includes('grant') ? 'completed' : 'refused',
+      );
+      expect(warned).toEqual(expected);
+    },
+  );
+
+  test('for a command that there is not are kept and told', async () => {
+    const warned: unknown[] = [];
+    const log = { error: () => undefined, warn: (fields: object) => void warned.push(fields) };
+    const book = guildSettings({
+      guilds: { saltmarsh: { off: ['gone'], rules: [{ command: 'away', role: 'x', verdict: 'deny' }] } },
+      log,
+    });
+    const scene = await acting(undefined, { settings: book });
+    await scene.types('wren', '!act');
+    expect(warned).toEqual([
+      { guild: 'saltmarsh', command: 'gone' },
+      { guild: 'saltmarsh', command: 'away' },
+    ]);
+    expect((await book.load('saltmarsh')).off).toEqual(['gone']);
+  });
+});
+
+describe('the bot’s own roles', () => {
+  test('are mapped to the guild’s, and give their permissions', async () => {
+    const scene = await acting(({ caller: one, bot }) => [one.holds('steward'), one.can('certify'), bot.can('lift')], {
+      roles: { steward: ['certify'], lifter: ['lift'] },
+      guilds: { northgate: { roles: { steward: 'fixer', lifter: 'machine' } } },
+    });
+    expect((await scene.types('ines', '!act', 'northgate')).outcome.status).toBe('completed');
+    expect(codeOf((await scene.types('wren', '!act', 'northgate')).outcome)).toBe('permission.caller');
+  });
+
+  test('that a guild does not have are told when the platform connects, and refuse by name', async () => {
+    const warned: unknown[] = [];
+    const log = {
+      error: () => undefined,
+      warn: (fields: object, message: string) => void warned.push([message, fields]),
+    };
+    const scene = await acting(
+      ({ caller: one, bot }) => [one.holds('steward'), one.can('flye'), bot.can('give-badges')],
+      { log },
+    );
+    expect(warned).toEqual([
+      [
+        'A permission is required that the platform does not know',
+        { platform: 'stand-in', command: 'act', permission: 'flye' },
+      ],
+      ['A guild has no role for one of the bot’s own', { platform: 'stand-in', guild: 'northgate', role: 'steward' }],
+      [
+        'The bot is not allowed what its commands need',
+        { platform: 'stand-in', guild: 'northgate', permission: 'give-badges', commands: ['act'] },
+      ],
+    ]);
+    expect((await scene.types('ines', '!act', 'northgate')).outcome).toMatchObject({
+      parameters: { missing: [{ what: 'role', name: 'steward' }] },
+    });
+  });
+});
+
+describe('onRefusal', () => {
+  const loud = command({
+    ...described,
+    name: 'loud',
+    args: { n: arg.integer() },
+    onRefusal: ({ code }, { caller: one }) => ({ body: `${one.name}: ${code}` }),
+  });
+  const plain = command({ ...described, name: 'plain', args: { n: arg.integer() } });
+
+  test('of the command says its own words, and of the layer where the command has none', async () => {
+    const seen: unknown[] = [];
+    const scene = await sceneOf([loud, plain], {
+      onRefusal: ({ status, code, notice }) => {
+        seen.push([status, code, notice?.body]);
+        return undefined;
+      },
+    });
+    expect((await scene.types('wren', '!loud x')).posts[0]?.notice.body).toBe('Wren: argument.invalid');
+    expect((await scene.types('wren', '!plain')).posts[0]?.notice.body).toBe('n is missing: a whole number.');
+    expect((await scene.types('wren', '!plain 1')).posts[0]?.notice.body).toBe('done');
+    expect(seen).toEqual([['invalid', 'argument.missing', 'n is missing: a whole number.']]);
+  });
+
+  const failing: [string, () => never | Promise<never>][] = [
+    [
+      'throws',
+      () => {
+        throw new Error('boom');
+      },
+    ],
+    ['rejects', () => Promise.reject(new Error('boom'))],
+    ['never answers', () => new Promise<never>(() => undefined)],
+  ];
+  test.each(failing)('that %s leaves the catalogue’s words, and is logged', async (_, onRefusal) => {
+    const logged: string[] = [];
+    const log = { error: (_fields: object, message: string) => void logged.push(message), warn: () => undefined };
+    const scene = await sceneOf([plain], { onRefusal, patience: '50ms', log });
+    expect((await scene.types('wren', '!plain')).posts[0]?.notice.body).toBe('n is missing: a whole number.');
+    expect(logged).toEqual(['onRefusal failed']);
+  });
+});
+
+describe('settings from the chat', () => {
+  async function managed() {
+    const book = guildSettings({ log: silentLog });
+    const fine: Command = command({
+      ...described,
+      name: 'fine',
+      aliases: ['charge'],
+      in: 'guild',
+      requires: ({ caller: one }) => [one.can('fine')],
+    });
+    const managing = settingsCommands(book, {
+      requires: ({ caller: one }) => [one.can('manage')],
+      names: { settings: 'rules' },
+    });
+    return { book, scene: await sceneOf([fine, ...managing], { settings: book }) };
+  }
+
+  test('grant, deny, forget, switch and prefix', async () => {
+    const { scene } = await managed();
+    const fining = async () => codeOf((await scene.types('wren', '!fine')).outcome);
+    const say = async (text: string) => (await scene.types('odalys', text)).posts[0]?.notice.body;
+    expect(await fining()).toBe('permission.caller');
+    expect(await say('!grant charge borrower')).toBe('The role borrower may use fine here.');
+    expect(await fining()).toBe('completed');
+    expect(await say('!deny fine @wren')).toBe('Wren may not use fine here.');
+    expect(await fining()).toBe('permission.caller');
+    expect(await say('!forget fine wren')).toBe('Nothing is said of Wren and fine any more.');
+    expect(await fining()).toBe('completed');
+    expect(await say('!deny fine #counter')).toBe('The channel #counter may not use fine here.');
+    expect(await fining()).toBe('completed');
+    expect(await say('!switch fine off')).toBe('fine is off.');
+    expect(await fining()).toBe('command.unavailable');
+    expect(await say('!switch fine on')).toBe('fine is on.');
+    expect(await say('!rules')).toBe(
+      'The role borrower may use fine.\nThe channel saltmarsh/counter may not use fine.',
+    );
+    expect(await say('!prefix % mallet')).toBe('Commands begin with % or mallet here.');
+    expect((await scene.types('wren', '%fine')).outcome.status).toBe('completed');
+  });
+
+  test('only for those who may, and for what there is', async () => {
+    const { scene } = await managed();
+    expect(codeOf((await scene.types('ines', '!grant fine wren')).outcome)).toBe('permission.caller');
+    expect(codeOf((await scene.types('odalys', '!grant fien wren')).outcome)).toBe('settings.unknown-command');
+    expect(codeOf((await scene.types('odalys', '!grant fine zed')).outcome)).toBe('argument.invalid');
+  });
+
+  test('never lock out whoever makes the change', async () => {
+    const { book, scene } = await managed();
+    for (const text of ['!switch switch off', '!deny deny keeper', '!deny deny odalys', '!deny deny #counter']) {
+      expect([text, codeOf((await scene.types('odalys', text)).outcome)]).toEqual([text, 'settings.lock-out']);
+    }
+    expect(await book.load('saltmarsh')).toEqual({});
+  });
+});
+
+test('the access table tells who may, who may not and why, and what depends on the target', async () => {
+  const { layer, platform } = await saltmarsh();
+  const { place } = platform.typed({ by: 'ines', at: 'saltmarsh', text: '' });
+  const wren = platform.directory.guilds.get('saltmarsh')?.members.get('wren');
+  if (place.kind !== 'guild') throw new Error('no guild');
+  const { columns, rows } = await layer.access(place, platform, wren);
+  expect(columns).toEqual(['everyone', 'keeper', 'helper', 'steward', 'borrower', 'Wren']);
+  const verdicts = Object.fromEntries(
+    rows.map(({ command: name, cells }) => [name, cells.map(({ verdict }) => verdict[0]).join('')]),
+  );
+  expect(verdicts).toMatchObject({
+    borrow: 'rrraaa',
+    return: 'aaaaaa',
+    induct: 'rrrdrr',
+    announce: 'rrrarr',
+    grant: 'rarrrr',
+  });
+  expect(rows.find(({ command: name }) => name === 'induct')?.cells[3]).toEqual({
+    verdict: 'depends',
+    because: 'caller outranks who; not (who is a bot); bot outranks who',
+  });
+  expect(layer.needs()).toEqual([
+    { permission: 'give-badges', commands: ['induct'] },
+    { permission: 'post-notices', commands: ['announce'] },
+  ]);
+});
