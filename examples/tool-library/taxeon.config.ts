@@ -6,9 +6,9 @@ import { parse } from 'yaml';
 import { type DemoData, mallet } from './src/index.js';
 
 export default defineConfig({
-  open({ clock }) {
+  open({ clock, log }) {
     const file = new URL('./data/saltmarsh.yaml', import.meta.url);
     const data: DemoData = parse(readFileSync(file, 'utf8'));
-    return { layer: mallet(data, { clock }), platform: createStandIn(data.world, { clock }) };
+    return { layer: mallet(data, { clock, log }), platform: createStandIn(data.world, { clock }) };
   },
 });

@@ -4,6 +4,7 @@ import { register } from 'node:module';
 import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Clock } from '../base/time.js';
+import type { Log } from '../layer/log.js';
 import type { Rehearsal, TaxeonConfig } from '../testing/config.js';
 import { messageOf, UsageError } from './errors.js';
 
@@ -27,6 +28,9 @@ export async function openBot(path: string | undefined, clock: Clock): Promise<R
   if (/\.[cm]?ts$/.test(file)) register(new URL('cli/typescript-hooks.js', built));
   return openFrom(pathToFileURL(file), path ?? file, clock);
 }
+
+/** What the bot logs would stand between the lines that were asked for. */
+const quiet: Log = { error: () => undefined, warn: () => undefined };
 
 export function openDemo(clock: Clock): Promise<Rehearsal> {
   return openFrom(demoFile('taxeon.config.js'), 'the demo', clock);
@@ -53,7 +57,7 @@ async function openFrom(url: URL, name: string, clock: Clock): Promise<Rehearsal
     throw new UsageError(`${name} has no default export made with defineConfig({ open }); add one.`);
   }
   try {
-    return await config.open({ clock });
+    return await config.open({ clock, log: quiet });
   } catch (error) {
     throw new UsageError(`${name} does not open its bot: ${messageOf(error)}`);
   }

@@ -1,6 +1,7 @@
 /** What `taxeon.config.ts` holds: how a bot is opened on a simulated platform. */
 import type { Clock } from '../base/time.js';
 import type { CommandLayer } from '../layer/layer.js';
+import type { Log } from '../layer/log.js';
 import type { StandIn } from '../platforms/stand-in/index.js';
 
 /** A bot ready to be tried: its layer and the simulated platform it lives on. */
@@ -10,8 +11,8 @@ export interface Rehearsal {
 }
 
 export interface TaxeonConfig {
-  /** Opens the bot afresh. Everything in it should read time from `clock`. */
-  open(given: { readonly clock: Clock }): Rehearsal | Promise<Rehearsal>;
+  /** Opens the bot afresh. Everything in it should read time from `clock`, and log to `log`. */
+  open(given: { readonly clock: Clock; readonly log: Log }): Rehearsal | Promise<Rehearsal>;
 }
 
 /**
@@ -19,7 +20,7 @@ export interface TaxeonConfig {
  *
  * @example
  * export default defineConfig({
- *   open: ({ clock }) => ({ layer: myBot({ clock }), platform: createStandIn(world, { clock }) }),
+ *   open: ({ clock, log }) => ({ layer: myBot({ clock, log }), platform: createStandIn(world, { clock }) }),
  * });
  */
 export function defineConfig(config: TaxeonConfig): TaxeonConfig {
