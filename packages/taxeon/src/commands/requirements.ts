@@ -125,7 +125,7 @@ export function* leavesOf(requirement: Requirement): Iterable<Requirement> {
   else yield requirement;
 }
 
-/** `caller can fine`, `not (who is a bot)`. */
+/** `caller can fine`, `who is no bot`. */
 export function requirementInWords(requirement: Requirement): string {
   switch (requirement.kind) {
     case 'can':
@@ -147,6 +147,21 @@ export function requirementInWords(requirement: Requirement): string {
     case 'any':
       return requirement.of.map(requirementInWords).join(' or ');
     case 'not':
-      return `not (${requirementInWords(requirement.of)})`;
+      return oppositeInWords(requirement.of);
+  }
+}
+
+function oppositeInWords(requirement: Requirement): string {
+  switch (requirement.kind) {
+    case 'can':
+      return `${requirement.of} cannot ${requirement.permission}`;
+    case 'holds':
+      return `caller does not hold ${requirement.role}`;
+    case 'target-can':
+      return `${requirement.argument} cannot ${requirement.permission}`;
+    case 'target-is-bot':
+      return `${requirement.argument} is no bot`;
+    default:
+      return `not (${requirementInWords(requirement)})`;
   }
 }
