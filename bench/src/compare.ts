@@ -24,23 +24,23 @@ export interface Ratio {
   readonly yardstickNs: number;
 }
 
-const WARM_UP = 30;
-const ROUNDS = 101;
+const WARM_UP = 20;
+const ROUNDS = 61;
 
 export async function compare({ name, ours, yardstick, size }: Comparison): Promise<Ratio> {
   const oursNs: number[] = [];
   const yardstickNs: number[] = [];
   const ratios: number[] = [];
   for (let round = 0; round < WARM_UP + ROUNDS; round++) {
-    // Who goes first alternates, so that neither always meets the other's garbage.
-    const [first, second] = round % 2 === 0 ? [ours, yardstick] : [yardstick, ours];
-    const firstNs = await time(first, size);
-    const secondNs = await time(second, size);
+    // Each goes first once a round, so that neither always meets the other's garbage.
+    const own = await time(ours, size);
+    const other = await time(yardstick, size);
+    const otherFirst = await time(yardstick, size);
+    const ownSecond = await time(ours, size);
     if (round < WARM_UP) continue;
-    const [own, other] = round % 2 === 0 ? [firstNs, secondNs] : [secondNs, firstNs];
-    oursNs.push(own);
-    yardstickNs.push(other);
-    ratios.push(own / other);
+    oursNs.push((own + ownSecond) / 2);
+    yardstickNs.push((other + otherFirst) / 2);
+    ratios.push((own + ownSecond) / (other + otherFirst));
   }
   return {
     name,

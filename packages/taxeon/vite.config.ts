@@ -1,6 +1,9 @@
 import { defineConfig } from 'vite';
 
-/** Bundled per entry point, so that a command-line start reads few files. */
+/**
+ * For Node: one file per entry point, so that a command-line start reads few files. Bundlers get the
+ * modules as the compiler writes them, out of which they take what is used.
+ */
 const entries = [
   'index',
   'platforms/stand-in/index',
@@ -15,6 +18,7 @@ export default defineConfig({
     target: 'es2023',
     minify: false,
     sourcemap: true,
+    outDir: 'dist/node',
     emptyOutDir: true,
     lib: {
       entry: Object.fromEntries(entries.map((entry) => [entry, `src/${entry}.ts`])),

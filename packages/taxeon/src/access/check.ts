@@ -12,6 +12,8 @@ import type { CompiledSettings } from './rules.js';
 export interface Guarded {
   readonly id: string;
   readonly requires: readonly CompiledRequirement[];
+  /** Those that the caller alone does not decide. */
+  readonly standing: readonly CompiledRequirement[];
 }
 
 /** An input as access sees it. */
@@ -57,7 +59,7 @@ export function checkStanding(
   asking: Asking & { readonly args: Readonly<Record<string, unknown>> },
   directory: Directory | undefined,
 ): MaybePromise<AccessRefusal | undefined> {
-  const open = command.requires.filter(({ byCaller }) => !byCaller);
+  const open = command.standing;
   if (open.length === 0) return undefined;
   const bot = lookUpBot(asking.place, directory);
   return isThenable(bot) ? bot.then((member) => settle(open, asking, member)) : settle(open, asking, bot);

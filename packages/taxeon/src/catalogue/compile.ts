@@ -30,6 +30,8 @@ export interface CompiledCommand {
   readonly surfaces: ReadonlySet<Surface>;
   readonly slots: Slots;
   readonly requires: readonly CompiledRequirement[];
+  /** Those that need arguments, the bot or a check. */
+  readonly standing: readonly CompiledRequirement[];
   readonly counted: readonly Counted[];
   /** `<who> <pence> [tool]` */
   readonly notation: string;
@@ -75,6 +77,7 @@ export function compileCatalogue(declared: readonly Command[]): Catalogue {
 function compileCommand(declaration: AnyDeclaration): CompiledCommand {
   const args = declaration.args ?? {};
   const slots = compileSlots(args);
+  const requires = compileRequirements(requirementsOf(declaration));
   return {
     name: declaration.name,
     id: declaration.id ?? declaration.name,
@@ -83,7 +86,8 @@ function compileCommand(declaration: AnyDeclaration): CompiledCommand {
     in: Object.values(args).some(isGuildBound) ? 'guild' : (declaration.in ?? 'anywhere'),
     surfaces: surfacesOf(declaration),
     slots,
-    requires: compileRequirements(requirementsOf(declaration)),
+    requires,
+    standing: requires.filter(({ byCaller }) => !byCaller),
     counted: countedOf(declaration),
     notation: argumentNotation(slots),
     example: exampleArguments(slots),

@@ -25,7 +25,7 @@ export function demoFile(name: string): URL {
 export async function openBot(path: string | undefined, clock: Clock): Promise<Rehearsal> {
   const file = path === undefined ? configHere() : configAt(path);
   if (file === undefined) return openDemo(clock);
-  if (/\.[cm]?ts$/.test(file)) register(new URL('cli/typescript-hooks.js', built));
+  if (/\.[cm]?ts$/.test(file)) register(new URL('node/cli/typescript-hooks.js', built));
   return openFrom(pathToFileURL(file), path ?? file, clock);
 }
 

@@ -42,7 +42,7 @@ function goOn(run: Run, stage: Stage, index: number): MaybePromise<Stop> {
 
 function halt(run: Run, { name }: Stage, stop: Stop): Stop {
   if (run.recorder !== undefined) {
-    const because = stoppedBecause(stop);
+    const because = () => stoppedBecause(stop);
     if (stop.status === 'completed' || stop.status === 'runs') run.recorder.passed(name, because);
     else run.recorder.stopped(name, because);
   }

@@ -167,9 +167,9 @@ function settle(run: Run, stop: Conclusion, reply: Reply | undefined, delivery: 
 }
 
 function finishTrace({ recorder }: Run, reply: Reply | undefined, delivery: Delivery | undefined) {
-  const said = reply === undefined ? 'nothing to say' : `to ${reply.visibleTo}`;
-  if (delivery?.delivered === false) recorder?.stopped('reply', `${delivery.code}: ${said}`);
+  const said = () => (reply === undefined ? 'nothing to say' : `to ${reply.visibleTo}`);
+  if (delivery?.delivered === false) recorder?.stopped('reply', () => `${delivery.code}: ${said()}`);
   else recorder?.passed('reply', said);
-  recorder?.passed('settle', '');
+  recorder?.passed('settle');
   return recorder?.trace();
 }

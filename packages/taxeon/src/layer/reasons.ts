@@ -2,6 +2,7 @@
 
 import { isExcused } from '../access/check.js';
 import type { CompiledRequirement } from '../access/compile.js';
+import type { CompiledSettings } from '../access/rules.js';
 import { durationInWords } from '../base/time.js';
 import type { CompiledCommand } from '../catalogue/compile.js';
 import { requirementInWords } from '../commands/requirements.js';
@@ -10,8 +11,14 @@ import { english } from '../replies/messages.js';
 import type { Run } from './run.js';
 import type { Stop } from './stages.js';
 
-/** Why the input went on behind a stage. */
-export function passedBecause(stage: StageName, run: Run): string {
+/** Why the input goes on behind a stage, to be put into words later. */
+export function passedBecause(stage: StageName, run: Run): () => string {
+  // Settings may have changed by the time somebody reads it.
+  const { settings } = run;
+  return () => passedInWords(stage, run, settings);
+}
+
+function passedInWords(stage: StageName, run: Run, settings: CompiledSettings): string {
   const command = run.found;
   switch (stage) {
     case 'intake':
@@ -25,7 +32,7 @@ export function passedBecause(stage: StageName, run: Run): string {
     case 'reach':
       return `${run.surface}, ${whereabouts(run)}`;
     case 'access':
-      return command === undefined ? '' : accessInWords(command, run);
+      return command === undefined ? '' : accessInWords(command, run, settings);
     case 'read':
       return valuesInWords(run);
     case 'standing':
@@ -84,14 +91,15 @@ function requirementsInWords(requirements: readonly CompiledRequirement[]): stri
   return requirements.map(({ requirement }) => requirementInWords(requirement)).join('; ');
 }
 
-function accessInWords(command: CompiledCommand, run: Run): string {
+function accessInWords(command: CompiledCommand, run: Run, settings: CompiledSettings): string {
   const own = requirementsInWords(command.requires.filter(({ byCaller }) => byCaller));
   if (own === '') return 'nothing is asked of the caller alone';
-  return isExcused(command, run) ? `${own}; granted` : own;
+  const { caller, guild, place, now, rights } = run;
+  return isExcused(command, { caller, guild, place, now, rights, settings }) ? `${own}; granted` : own;
 }
 
 function standingInWords(command: CompiledCommand): string {
-  const requirements = requirementsInWords(command.requires.filter(({ byCaller }) => !byCaller));
+  const requirements = requirementsInWords(command.standing);
   const together = command.together === undefined ? '' : 'the arguments go together';
   return [requirements, together].filter((part) => part !== '').join('; ') || 'nothing else is required';
 }

@@ -48,6 +48,7 @@ export class Run implements Call, ReadingContext, Asking {
   hasArgs = false;
   /** Arguments that were lowered to their maximum, of which the caller is told. */
   lowered: readonly Lowered[] | undefined = undefined;
+  private seenSettings: CompiledSettings | undefined = undefined;
   /** Made when first needed; a slash command's options need none. */
   cursor: Cursor | undefined = undefined;
 
@@ -89,8 +90,10 @@ export class Run implements Call, ReadingContext, Asking {
     return this.found?.name ?? '';
   }
 
+  /** As they stood when they were first asked for: a run keeps to them. */
   get settings(): CompiledSettings {
-    return this.services.settingsOf(this.input.place);
+    this.seenSettings ??= this.services.settingsOf(this.input.place);
+    return this.seenSettings;
   }
 
   get timeZone(): string {
