@@ -10,6 +10,6 @@ export default defineConfig({
     target: 'node20',
     ssr: true,
     minify: false,
-    rolldownOptions: { input: { dispatch: 'src/dispatch.ts', reading: 'src/reading.ts' } },
+    rolldownOptions: { input: { dispatch: 'src/dispatch.ts', reading: 'src/reading.ts', limits: 'src/limits.ts' } },
   },
 });

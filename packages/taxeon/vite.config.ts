@@ -8,6 +8,7 @@ const entries = [
   'index',
   'platforms/stand-in/index',
   'platforms/irc/index',
+  'stores/file',
   'testing/index',
   'cli/main',
   'cli/typescript-hooks',

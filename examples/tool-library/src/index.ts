@@ -7,6 +7,8 @@ import {
   type GuildSettings,
   guildSettings,
   type Log,
+  memoryStore,
+  type Store,
   settingsCommands,
 } from 'taxeon';
 import type { World } from 'taxeon/stand-in';
@@ -43,12 +45,15 @@ export interface DemoData {
 export interface MalletOptions {
   readonly clock?: Clock;
   readonly log?: Log;
+  /** Where limits and settings are kept; this process's memory by default. */
+  readonly store?: Store;
 }
 
 /** Mallet on the demo data, with shelves and settings in memory. */
 export function mallet({ guilds, roles, tools }: Omit<DemoData, 'world'>, options: MalletOptions = {}): CommandLayer {
   const library = toolLibrary(memoryShelves(tools));
-  const settings = guildSettings({ guilds, ...(options.log === undefined ? {} : { log: options.log }) });
+  const { log, store = memoryStore(options) } = options;
+  const settings = guildSettings({ guilds, store, ...(log === undefined ? {} : { log }) });
   const managing = settingsCommands(settings, { requires: ({ caller }) => [caller.can('manage')] });
   return createCommandLayer({
     commands: [...commands(library, Object.keys(tools)[0] ?? ''), ...managing],
@@ -56,5 +61,6 @@ export function mallet({ guilds, roles, tools }: Omit<DemoData, 'world'>, option
     settings,
     roles,
     ...options,
+    store,
   });
 }

@@ -33,7 +33,14 @@ export {
   type Whereabouts,
 } from './commands/call.js';
 export { type Command, command, type Declaration } from './commands/command.js';
-export type { Allowance, Cooldowns, CountedBy } from './commands/cooldowns.js';
+export type {
+  Allowance,
+  CooldownOptions,
+  Cooldowns,
+  CountedBy,
+  OutagePolicy,
+  RunningLimits,
+} from './commands/cooldowns.js';
 export { arg } from './commands/index.js';
 export { Capped, type Kind, Misread, misread, type ReadingContext } from './commands/kind.js';
 export type { CustomKind } from './commands/kinds/custom.js';
@@ -74,9 +81,10 @@ export {
   type HandleOptions,
   type Invocation,
   type LayerOptions,
+  type LimitsDesk,
 } from './layer/layer.js';
 export type { Log } from './layer/log.js';
 export { type SettingsCommandsOptions, settingsCommands } from './layer/settings-commands.js';
 export { memoryStore } from './limits/memory.js';
-export type { Denial, Grant, Limit, Store, Verdict, Versioned } from './limits/store.js';
+export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from './limits/store.js';
 export { plainText } from './replies/notice.js';

@@ -1,4 +1,4 @@
-import { arg, command, refuse, type Store, stageNames } from 'taxeon';
+import { arg, command, memoryStore, refuse, type Store, stageNames } from 'taxeon';
 import { describe, expect, test } from 'vitest';
 import { codeOf, saltmarsh, sceneOf } from './support/saltmarsh.js';
 
@@ -12,11 +12,10 @@ function watchedStore() {
     return { granted: true, at: 0 } as const;
   };
   const store: Store = {
+    ...memoryStore(),
     acquire: () => granted('acquire'),
     look: () => granted('look'),
     giveBack: () => void asked.push('giveBack'),
-    read: () => undefined,
-    compareAndSet: () => false,
   };
   return { asked, store };
 }

@@ -1,9 +1,9 @@
 /** Everything that can be wrong with a set of declarations, told at once and before anything runs. */
 import { foldName } from '../base/text.js';
 import type { AnyDeclaration } from '../commands/command.js';
-import { parseAllowance } from '../commands/cooldowns.js';
 import { requirementBuilder } from '../commands/requirements.js';
 import { checkArgs, checkName, type Tell } from './check-args.js';
+import { checkLimits, sharedProblems } from './check-limits.js';
 
 /** One problem of one declaration. */
 export interface DeclarationProblem {
@@ -28,7 +28,6 @@ export class DeclarationError extends Error {
 
 const whereabouts = ['guild', 'direct', 'anywhere'];
 const surfaces = ['text', 'slash', 'console'];
-const countedBy = ['user', 'guild'];
 
 export function checkCommand(declaration: AnyDeclaration): DeclarationProblem[] {
   const command = typeof declaration.name === 'string' ? declaration.name : '(unnamed)';
@@ -50,12 +49,7 @@ export function checkCommand(declaration: AnyDeclaration): DeclarationProblem[] 
   if (typeof declaration.run !== 'function') tell('run', 'is missing; give the function that does the work');
   checkArgs(declaration, tell);
   checkRequirements(declaration, tell);
-  for (const [by, allowance] of Object.entries(declaration.cooldowns ?? {})) {
-    if (!countedBy.includes(by)) tell(`cooldowns.${by}`, `counts by nothing known; give ${countedBy.join(' or ')}`);
-    if (parseAllowance(allowance) === undefined) {
-      tell(`cooldowns.${by}`, `${JSON.stringify(allowance)} does not read; write '10m' or '5 in 1m'`);
-    }
-  }
+  checkLimits(declaration, tell);
   return found;
 }
 
@@ -79,8 +73,8 @@ function checkRequirements(declaration: AnyDeclaration, tell: Tell): void {
   }
 }
 
-/** Names and aliases that two commands claim, and ids that two commands share. */
-export function checkNames(declarations: readonly AnyDeclaration[]): DeclarationProblem[] {
+/** Names and aliases that two commands claim, ids that two commands have, and shared limits that differ. */
+export function checkTogether(declarations: readonly AnyDeclaration[]): DeclarationProblem[] {
   const found: DeclarationProblem[] = [];
   const owners = new Map<string, string>();
   const ids = new Map<string, string>();
@@ -99,5 +93,6 @@ export function checkNames(declarations: readonly AnyDeclaration[]): Declaration
       found.push({ command, field: 'id', problem: `"${id}" is also the id of ${other}; change one` });
     ids.set(id, other ?? command);
   }
+  found.push(...sharedProblems(declarations));
   return found;
 }

@@ -4,21 +4,13 @@ import { type CompiledRequirement, compileRequirements } from '../access/compile
 import { foldName } from '../base/text.js';
 import type { Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command } from '../commands/command.js';
-import type { CountedBy } from '../commands/cooldowns.js';
-import { parseAllowance } from '../commands/cooldowns.js';
 import { type Requirement, requirementBuilder } from '../commands/requirements.js';
 import type { Surface } from '../contract/input.js';
 import { compileSlots, type Slots } from '../reading/slots.js';
-import { checkCommand, checkNames, DeclarationError } from './check.js';
+import { checkCommand, checkTogether, DeclarationError } from './check.js';
 import { isGuildBound } from './check-args.js';
+import { type Counted, countedOf } from './counted.js';
 import { argumentNotation, exampleArguments } from './usage.js';
-
-/** One cooldown of a command, apart from the platform it is counted on. */
-export interface Counted {
-  readonly by: CountedBy;
-  readonly uses: number;
-  readonly windowMs: number;
-}
 
 /** A command as the stages use it. Nothing in it changes after it was made. */
 export interface CompiledCommand {
@@ -33,6 +25,10 @@ export interface CompiledCommand {
   /** Those that need arguments, the bot or a check. */
   readonly standing: readonly CompiledRequirement[];
   readonly counted: readonly Counted[];
+  /** No limit has an exemption, a key or a cost of its own: all is known at once. */
+  readonly countsPlainly: boolean;
+  /** Some limit has something to settle when the call ends. */
+  readonly settlesLimits: boolean;
   /** `<who> <pence> [tool]` */
   readonly notation: string;
   /** `Wren 1`: what is required, filled in. */
@@ -57,7 +53,7 @@ export interface Catalogue {
  */
 export function compileCatalogue(declared: readonly Command[]): Catalogue {
   const problems = declared.flatMap(({ declaration }) => checkCommand(declaration));
-  problems.push(...checkNames(declared.map(({ declaration }) => declaration)));
+  problems.push(...checkTogether(declared.map(({ declaration }) => declaration)));
   if (problems.length > 0) throw new DeclarationError(problems);
 
   const byName = new Map<string, CompiledCommand>();
@@ -78,6 +74,7 @@ function compileCommand(declaration: AnyDeclaration): CompiledCommand {
   const args = declaration.args ?? {};
   const slots = compileSlots(args);
   const requires = compileRequirements(requirementsOf(declaration));
+  const counted = countedOf(declaration, declaration.id ?? declaration.name);
   return {
     name: declaration.name,
     id: declaration.id ?? declaration.name,
@@ -88,7 +85,11 @@ function compileCommand(declaration: AnyDeclaration): CompiledCommand {
     slots,
     requires,
     standing: requires.filter(({ byCaller }) => !byCaller),
-    counted: countedOf(declaration),
+    counted,
+    countsPlainly: counted.every(
+      ({ exempt, key, cost }) => exempt === undefined && key === undefined && cost === undefined,
+    ),
+    settlesLimits: counted.some(({ windowMs, charge }) => windowMs === undefined || charge === 'completed'),
     notation: argumentNotation(slots),
     example: exampleArguments(slots),
     together: declaration.together?.bind(declaration),
@@ -106,11 +107,4 @@ function surfacesOf({ surfaces = ['text', 'slash'] }: AnyDeclaration): ReadonlyS
 
 export function requirementsOf(declaration: AnyDeclaration): readonly Requirement[] {
   return declaration.requires?.(requirementBuilder) ?? [];
-}
-
-function countedOf({ cooldowns = {} }: AnyDeclaration): readonly Counted[] {
-  return Object.entries(cooldowns).flatMap(([by, allowance]) => {
-    const parsed = parseAllowance(allowance);
-    return parsed === undefined ? [] : [{ by: by as CountedBy, ...parsed }];
-  });
 }

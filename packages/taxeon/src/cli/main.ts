@@ -46,6 +46,18 @@ program
     await showAccess(options);
   });
 
+program
+  .command('limits')
+  .description("what is counted now in a store's file, and forgetting it")
+  .requiredOption('--store <file>', 'the file that the bot keeps its limits in')
+  .option('--of <id>', "only what is counted for a person's, a guild's or a channel's id")
+  .option('--reset <limit>', 'forget what --of has used of a limit')
+  .addOption(new Option('--format <format>', 'how it is written').choices(['table', 'json']).default('table'))
+  .action(async (options) => {
+    const { showLimits } = await import('./limits.js');
+    await showLimits(options);
+  });
+
 try {
   await program.parseAsync();
 } catch (error) {

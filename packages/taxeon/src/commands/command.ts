@@ -3,7 +3,7 @@ import type { MaybePromise } from '../base/thenable.js';
 import type { Surface } from '../contract/input.js';
 import type { ArgMap, GivenOf, ValuesOf } from './arg.js';
 import type { Answer, Blame, Call, RefusalHook, Whereabouts } from './call.js';
-import type { Cooldowns } from './cooldowns.js';
+import type { Cooldowns, RunningLimits } from './cooldowns.js';
 import type { Requirement, RequirementBuilder } from './requirements.js';
 
 /** A member, a role or a channel is a guild's, so an argument that reads one implies a guild. */
@@ -33,8 +33,10 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
   readonly args?: Args;
   /** Who may run it: every requirement must hold. */
   readonly requires?: (builder: RequirementBuilder<Args>) => readonly Requirement[];
-  /** How often it may be used. */
-  readonly cooldowns?: Cooldowns;
+  /** How often it may be used, by whom it counts. */
+  readonly cooldowns?: Cooldowns<Args>;
+  /** How many calls may run at once, by whom they count. */
+  readonly running?: RunningLimits;
   /** A check across arguments: `blame` one of them, with what is wrong with it, or give nothing. */
   together?(
     args: ValuesOf<Args>,

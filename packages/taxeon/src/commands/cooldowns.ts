@@ -1,13 +1,47 @@
-/** Cooldowns as a command declares them. */
+/** Cooldowns and running limits as a command declares them. */
+
+import type { MaybePromise } from '../base/thenable.js';
 import { type DurationText, durationMs } from '../base/time.js';
+import type { ArgMap, ValuesOf } from './arg.js';
+import type { CheckContext, Requirement, RequirementBuilder } from './requirements.js';
 
 /** How often: `'10m'` is once in ten minutes, `'5 in 1m'` five times in a minute. */
 export type Allowance = DurationText | `${number} in ${DurationText}`;
 
-/** Whose uses are counted together. Where there is no guild, the conversation is counted. */
-export type CountedBy = 'user' | 'guild';
+/**
+ * Whose uses are counted together: a person everywhere, a person in this guild, a channel, a guild, or
+ * all together. Where there is no guild, the conversation is counted.
+ */
+export type CountedBy = 'user' | 'member' | 'channel' | 'guild' | 'everyone';
 
-export type Cooldowns = { readonly [By in CountedBy]?: Allowance };
+/** What is done while the store does not answer. */
+export type OutagePolicy = 'refuse' | 'allow';
+
+export interface CooldownOptions<Args extends ArgMap = ArgMap> {
+  readonly allow: Allowance;
+  /** Commands that name the same share one counter. They must allow the same. */
+  readonly shared?: string;
+  /** Whoever meets all of these is not counted. */
+  readonly exempt?: (builder: RequirementBuilder<Args>) => readonly Requirement[];
+  /** `'completed'` gives the use back unless the handler completed; its own refusal is not that. `'always'` by default. */
+  readonly charge?: 'always' | 'completed';
+  /** How many uses one call takes, at least 1; 1 by default. */
+  readonly cost?: number | ((args: ValuesOf<Args>) => MaybePromise<number>);
+  /** Whose uses are counted together, for a cooldown under a name of its own. */
+  readonly key?: (context: CheckContext<ValuesOf<Args>>) => MaybePromise<string>;
+  /** In place of the layer's. */
+  readonly outage?: OutagePolicy;
+}
+
+/** By whom they count; under any other name, with a `key` function. */
+export type Cooldowns<Args extends ArgMap = ArgMap> = {
+  readonly [By in CountedBy]?: Allowance | CooldownOptions<Args>;
+} & { readonly [own: string]: Allowance | CooldownOptions<Args> };
+
+/** How many calls may run at once, by whom they count. */
+export type RunningLimits = { readonly [By in CountedBy]?: number };
+
+export const countedBy: readonly string[] = ['user', 'member', 'channel', 'guild', 'everyone'] satisfies CountedBy[];
 
 export interface ParsedAllowance {
   readonly uses: number;
@@ -21,4 +55,9 @@ export function parseAllowance(text: unknown): ParsedAllowance | undefined {
   const uses = Number(match?.[1] ?? 1);
   const windowMs = durationMs(match?.[2]);
   return uses > 0 && windowMs !== undefined && windowMs > 0 ? { uses, windowMs } : undefined;
+}
+
+/** The options behind either way to write a cooldown. */
+export function cooldownOptions(declared: Allowance | CooldownOptions): CooldownOptions {
+  return typeof declared === 'object' ? declared : { allow: declared };
 }

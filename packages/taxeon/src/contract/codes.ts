@@ -63,6 +63,7 @@ export interface CodeParameters {
     readonly reason: string;
   };
   'cooldown.active': { readonly counts: string; readonly retryAfterMs: number; readonly endsAt: number };
+  'running.full': { readonly counts: string; readonly most: number };
   'store.unavailable': { readonly reference: string };
   'handler.failed': { readonly reference: string };
   'callback.failed': { readonly reference: string };

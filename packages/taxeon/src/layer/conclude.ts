@@ -7,6 +7,7 @@ import type { Delivery, Outcome } from '../contract/outcome.js';
 import { PlatformError } from '../contract/platform.js';
 import type { Lowered } from '../reading/reading.js';
 import { english } from '../replies/messages.js';
+import { settleLimits } from './limiting.js';
 import type { Run } from './run.js';
 import type { Stop } from './stages.js';
 
@@ -21,11 +22,19 @@ export function conclude(run: Run, stop: Conclusion): MaybePromise<Outcome> {
   return isThenable(hooked) ? hooked.then((settled) => handOver(run, stop, settled)) : handOver(run, stop, hooked);
 }
 
-function handOver(run: Run, stop: Conclusion, reply: Reply | undefined): MaybePromise<Outcome> {
+function handOver(run: Run, stop: Conclusion, wanted: Reply | undefined): MaybePromise<Outcome> {
+  const reply = wanted === undefined || isDamped(run, stop) ? undefined : wanted;
   const delivery = reply === undefined ? undefined : deliver(run, reply);
   return isThenable(delivery)
     ? delivery.then((settled) => settle(run, stop, reply, settled))
     : settle(run, stop, reply, delivery);
+}
+
+/** A slash invocation and a console line are always answered; on text, enough is enough. */
+function isDamped(run: Run, stop: Conclusion): boolean {
+  const { damping } = run.services;
+  if (stop.status === 'completed' || run.surface !== 'text' || damping === undefined) return false;
+  return damping.isSilent(run, stop);
 }
 
 /** The developer's word on a refusal; the catalogue's stands where it gives none. */
@@ -142,6 +151,7 @@ function undelivered({ services, found, platform }: Run, error: unknown): Delive
 }
 
 function settle(run: Run, stop: Conclusion, reply: Reply | undefined, delivery: Delivery | undefined): Outcome {
+  settleLimits(run, stop.status === 'completed');
   const told = {
     command: run.found?.name,
     args: run.hasArgs ? run.args : undefined,

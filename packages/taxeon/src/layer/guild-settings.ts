@@ -59,6 +59,8 @@ export interface BookLayer {
 }
 
 const ATTEMPTS = 20;
+const CHANGED = 'settings';
+const NOT_READ = 'A guild’s settings were not read';
 
 /**
  * Makes the book of all guilds' settings, to be given to `createCommandLayer` and to `settingsCommands`.
@@ -109,6 +111,17 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     return isThenable(stored) ? stored.then((value) => fromStore(guildId, value)) : fromStore(guildId, stored);
   }
 
+  // What another process has changed is read again; what it changed in this one is known already.
+  store.subscribe(CHANGED, (guildId) => {
+    if (!snapshots.has(guildId)) return;
+    try {
+      const loading = load(guildId);
+      if (isThenable(loading)) loading.then(undefined, (error) => log.error({ guild: guildId, error }, NOT_READ));
+    } catch (error) {
+      log.error({ guild: guildId, error }, NOT_READ);
+    }
+  });
+
   return {
     of(guildId) {
       const snapshot = snapshots.get(guildId);
@@ -116,10 +129,9 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       take(guildId, guilds[guildId] ?? {});
       try {
         const loading = load(guildId);
-        if (isThenable(loading))
-          loading.then(undefined, (error) => log.error({ guild: guildId, error }, 'A guild’s settings were not read'));
+        if (isThenable(loading)) loading.then(undefined, (error) => log.error({ guild: guildId, error }, NOT_READ));
       } catch (error) {
-        log.error({ guild: guildId, error }, 'A guild’s settings were not read');
+        log.error({ guild: guildId, error }, NOT_READ);
       }
       return snapshots.get(guildId) ?? { compiled: noSettings, prefixes: undefined };
     },
@@ -133,7 +145,10 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
         const { problems } = checkSettings(changed);
         if (problems.length > 0) throw new SettingsError(problems);
         const written = await store.compareAndSet(keyOf(guildId), stored?.version ?? 0, JSON.stringify(changed));
-        if (written) return take(guildId, changed);
+        if (!written) continue;
+        const taken = take(guildId, changed);
+        await store.publish(CHANGED, guildId);
+        return taken;
       }
       throw new Error(`The settings of ${guildId} are changed by too many at once`);
     },

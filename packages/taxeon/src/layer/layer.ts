@@ -10,22 +10,25 @@ import { DeclarationError, type DeclarationProblem } from '../catalogue/check.js
 import { type CompiledCommand, compileCatalogue } from '../catalogue/compile.js';
 import type { RefusalHook } from '../commands/call.js';
 import type { Command } from '../commands/command.js';
+import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
 import type { Actor, Member } from '../contract/actors.js';
 import type { Input } from '../contract/input.js';
 import type { Ignored, Outcome } from '../contract/outcome.js';
 import type { GuildPlace, Place } from '../contract/places.js';
 import type { InputHandler, Platform } from '../contract/platform.js';
 import { memoryStore } from '../limits/memory.js';
-import type { Limit, Store } from '../limits/store.js';
+import type { Limit, LiveLimit, Store } from '../limits/store.js';
 import { beginsCommand, type PrefixMatcher, prefixMatcher } from '../reading/prefix.js';
 import { writeLine } from '../reading/write.js';
 import { type AccessTable, accessTable, type BotNeed, botNeeds } from './access-table.js';
 import { advance } from './advance.js';
 import { auditPlatform } from './audit.js';
 import { conclude } from './conclude.js';
+import { Damping } from './damping.js';
 import { type Explanation, explainStop, ignoredExplanation } from './explain.js';
 import { type BookLayer, type GuildSettingsBook, guildSettings } from './guild-settings.js';
 import { consoleLog, type Log, randomReference } from './log.js';
+import { Outages } from './outages.js';
 import { passedBecause } from './reasons.js';
 import { RecentIds } from './recent.js';
 import { Recorder } from './recorder.js';
@@ -58,6 +61,14 @@ export interface LayerOptions {
   readonly console?: ActorRights;
   /** What the bot's own code may do through `invoke`; nothing by default. */
   readonly program?: ActorRights;
+  /** What is done while the store does not answer: `'refuse'` by default, or `'allow'` without counting. */
+  readonly outage?: OutagePolicy;
+  /** How long the store may take; 2 s by default. */
+  readonly storePatience?: Duration;
+  /** After how long a running call no longer counts, should its process have died; 10 min by default. */
+  readonly lease?: Duration;
+  /** How many refusals somebody is told on text, in one place; `'5 in 30s'` by default. */
+  readonly damping?: Allowance | 'off';
   /** Where uses are remembered; this process's memory by default. */
   readonly store?: Store;
   readonly clock?: Clock;
@@ -82,6 +93,16 @@ export interface Invocation<Given> {
   readonly trace?: boolean;
 }
 
+/** The uses that count now, in the layer's store. */
+export interface LimitsDesk {
+  /** All that is live, or that of one key: a person's id, a guild's. */
+  live(key?: string): Promise<readonly LiveLimit[]>;
+  /** Forgets what a key has used of a limit; whether there was anything. */
+  reset(id: string, key: string): Promise<boolean>;
+  /** Gives one use back that was taken at a time. */
+  giveBack(limit: Limit, key: string, at: number): Promise<void>;
+}
+
 export interface CommandLayer extends InputHandler {
   /**
    * Takes one input through all stages. Ordinary chat resolves at once.
@@ -92,6 +113,8 @@ export interface CommandLayer extends InputHandler {
   invoke<Given>(command: Command<Given>, invocation: Invocation<NoInfer<Given>>): Promise<Outcome>;
   /** What `handle` would do, stage by stage: runs no handler, says nothing, uses up no limit. */
   explain(input: Input, platform?: Platform): Promise<Explanation>;
+  /** Looking at what is counted, and taking it back. */
+  readonly limits: LimitsDesk;
   /** Who may run what in a guild: commands × roles, and a person's own column where one is named. */
   access(place: GuildPlace, platform: Platform, person?: Member): Promise<AccessTable>;
   /** What the bot itself must be allowed, over all commands: what to ask for before it is invited. */
@@ -126,11 +149,15 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
     clock,
     log,
     reference: options.reference ?? randomReference,
-    limitsOf: limitsByPlatform(),
+    limitsOf: limitsByPlatform(durationMs(options.lease ?? '10m') ?? 0),
     timeZoneOf: (place) => services.settingsOf(place).settings.timeZone ?? timeZone,
     settingsOf: (place) => (place.kind === 'guild' ? settings.of(place.guild.id).compiled : noSettings),
     settingsOfGuild: (guildId) => settings.of(guildId).compiled,
     onRefusal: options.onRefusal,
+    outagePolicy: options.outage ?? 'refuse',
+    outages: new Outages(log, clock),
+    storePatienceMs: durationMs(options.storePatience ?? '2s') ?? 0,
+    damping: dampingOf(options, clock),
     patienceMs: durationMs(options.patience ?? '10s') ?? 0,
   };
   settings.attach(bookLayer(services));
@@ -190,6 +217,11 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
     },
     connected: (platform) => auditPlatform(services, platform),
     access: (place, platform, person) => accessTable(services, place, platform, person),
+    limits: {
+      live: async (key) => (await store.live()).filter((one) => key === undefined || one.key.split(' ').includes(key)),
+      reset: async (id, key) => store.reset(id, key),
+      giveBack: async (limit, key, at) => store.giveBack([limit], [key], at),
+    },
     needs: () => botNeeds(services.catalogue.commands),
     write(command, args) {
       const compiled = services.catalogue.of(command);
@@ -223,7 +255,7 @@ function promised(outcome: MaybePromise<Outcome>): Promise<Outcome> {
 }
 
 /** A platform's name is part of a limit's id, since ids of two platforms may be the same. */
-function limitsByPlatform(): Services['limitsOf'] {
+function limitsByPlatform(leaseMs: number): Services['limitsOf'] {
   const platforms = new Map<string, Map<CompiledCommand, readonly Limit[]>>();
   return (command, platform) => {
     let commands = platforms.get(platform);
@@ -233,11 +265,7 @@ function limitsByPlatform(): Services['limitsOf'] {
     }
     let limits = commands.get(command);
     if (limits === undefined) {
-      limits = command.counted.map(({ by, uses, windowMs }) => ({
-        id: `${platform}/${command.id}/${by}`,
-        uses,
-        windowMs,
-      }));
+      limits = command.counted.map(({ id, uses, windowMs = leaseMs }) => ({ id: `${platform}/${id}`, uses, windowMs }));
       commands.set(command, limits);
     }
     return limits;
@@ -256,6 +284,11 @@ function bookLayer({ catalogue, rights }: Services): BookLayer {
       return checkCaller(command, { caller, place, guild, now, rights, settings }) === undefined;
     },
   };
+}
+
+function dampingOf({ damping = '5 in 30s' }: LayerOptions, clock: Clock): Damping | undefined {
+  const allowance = parseAllowance(damping);
+  return allowance === undefined ? undefined : new Damping(allowance, clock);
 }
 
 function rightsOf({ console = {}, program = {}, owners = [], roles = {} }: LayerOptions): Rights {
@@ -281,8 +314,13 @@ function optionProblems(options: LayerOptions): DeclarationProblem[] {
   if (options.timeZone !== undefined && !isTimeZone(options.timeZone)) {
     tell('timeZone', `${JSON.stringify(options.timeZone)} is no time zone; give a name such as 'Europe/London'`);
   }
-  if (options.patience !== undefined && durationMs(options.patience) === undefined) {
-    tell('patience', `${JSON.stringify(options.patience)} does not read; write '10s'`);
+  for (const name of ['patience', 'storePatience', 'lease'] as const) {
+    const given = options[name];
+    if (given !== undefined && durationMs(given) === undefined)
+      tell(name, `${JSON.stringify(given)} does not read; write '10s'`);
+  }
+  if (options.damping !== undefined && options.damping !== 'off' && parseAllowance(options.damping) === undefined) {
+    tell('damping', `${JSON.stringify(options.damping)} does not read; write '5 in 30s' or 'off'`);
   }
   return problems;
 }

@@ -5,6 +5,7 @@ import type { CompiledRequirement } from '../access/compile.js';
 import type { CompiledSettings } from '../access/rules.js';
 import { durationInWords } from '../base/time.js';
 import type { CompiledCommand } from '../catalogue/compile.js';
+import type { Counted } from '../catalogue/counted.js';
 import { requirementInWords } from '../commands/requirements.js';
 import type { StageName } from '../contract/trace.js';
 import { english } from '../replies/messages.js';
@@ -40,9 +41,7 @@ function passedInWords(stage: StageName, run: Run, settings: CompiledSettings): 
     case 'limits':
       return command === undefined || command.counted.length === 0
         ? 'no limit'
-        : command.counted
-            .map(({ by, uses, windowMs }) => `${by}: within ${uses} in ${durationInWords(windowMs)}`)
-            .join('; ');
+        : command.counted.map(limitInWords).join('; ');
     default:
       return '';
   }
@@ -115,4 +114,10 @@ function valueInWords(value: unknown): string {
   if (value instanceof Date) return value.toISOString();
   if (typeof value === 'object' && value !== null && 'name' in value) return String(value.name);
   return JSON.stringify(value) ?? String(value);
+}
+
+function limitInWords({ by, uses, windowMs }: Counted): string {
+  return windowMs === undefined
+    ? `${by}: at most ${uses} at once`
+    : `${by}: within ${uses} in ${durationInWords(windowMs)}`;
 }

@@ -5,6 +5,7 @@ import type { CompiledSettings } from '../access/rules.js';
 import type { Clock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/compile.js';
 import type { Call, RefusalHook } from '../commands/call.js';
+import type { OutagePolicy } from '../commands/cooldowns.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Input, Surface } from '../contract/input.js';
 import type { Channel, Guild, Place } from '../contract/places.js';
@@ -12,7 +13,10 @@ import type { Directory, Platform } from '../contract/platform.js';
 import type { Limit, Store } from '../limits/store.js';
 import type { Cursor } from '../reading/cursor.js';
 import type { Lowered } from '../reading/reading.js';
+import type { Damping } from './damping.js';
+import type { Taken } from './limiting.js';
 import type { Log } from './log.js';
+import type { Outages } from './outages.js';
 import type { Recorder } from './recorder.js';
 
 /** What all runs of a layer share. */
@@ -28,6 +32,11 @@ export interface Services {
   settingsOf(place: Place): CompiledSettings;
   settingsOfGuild(guildId: string): CompiledSettings;
   readonly onRefusal: RefusalHook | undefined;
+  /** What is done while the store does not answer, and who is told of it. */
+  readonly outagePolicy: OutagePolicy;
+  readonly outages: Outages;
+  readonly storePatienceMs: number;
+  readonly damping: Damping | undefined;
   /** How long a function of the developer's may take to settle, in milliseconds; handlers aside. */
   readonly patienceMs: number;
   /** A command's limits as they are counted on a platform. */
@@ -49,6 +58,10 @@ export class Run implements Call, ReadingContext, Asking {
   /** Arguments that were lowered to their maximum, of which the caller is told. */
   lowered: readonly Lowered[] | undefined = undefined;
   private seenSettings: CompiledSettings | undefined = undefined;
+  /** The uses that the call has taken. */
+  taken: Taken | undefined = undefined;
+  /** Which cooldown of whom refused the call. */
+  deniedKey = '';
   /** Made when first needed; a slash command's options need none. */
   cursor: Cursor | undefined = undefined;
 

@@ -6,18 +6,15 @@ import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand } from '../catalogue/compile.js';
 import { type Answer, Blame, Refusal } from '../commands/call.js';
-import type { CountedBy } from '../commands/cooldowns.js';
-import type { Actor } from '../contract/actors.js';
 import type { Coded, FailedCode, RefusedCode } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { Problem } from '../contract/outcome.js';
-import type { Place } from '../contract/places.js';
 import type { StageName } from '../contract/trace.js';
-import type { Verdict } from '../limits/store.js';
 import { Cursor } from '../reading/cursor.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
+import { type LimitRefusal, takeLimits } from './limiting.js';
 import type { Run } from './run.js';
 
 /** Why an input goes no further, or what its handler answered. */
@@ -166,38 +163,9 @@ function checkTogether(run: Run): MaybePromise<Stop | undefined> {
 function limits(run: Run): MaybePromise<Stop | undefined> {
   const command = commandOf(run);
   if (command.counted.length === 0) return undefined;
-  const { services, platform } = run;
-  const counted = services.limitsOf(command, platform?.name ?? '');
-  const keys = command.counted.map(({ by }) => keyOf(by, run.input.caller, run.place));
-  const { store } = services;
-  const settle = (verdict: Verdict) => denied(command, verdict);
-  try {
-    const verdict = run.purpose === 'run' ? store.acquire(counted, keys) : store.look(counted, keys);
-    if (isThenable(verdict)) return verdict.then(settle, (error) => storeFailed(run, error));
-    return settle(verdict);
-  } catch (error) {
-    return storeFailed(run, error);
-  }
-}
-
-/** Where there is no guild, the conversation is counted. */
-function keyOf(by: CountedBy, caller: Actor, place: Place): string {
-  if (by === 'user') return caller.id;
-  if (place.kind === 'guild') return place.guild.id;
-  return place.kind === 'direct' ? `direct ${place.channel.id}` : 'console';
-}
-
-function denied({ counted }: CompiledCommand, verdict: Verdict): Stop | undefined {
-  if (verdict.granted) return undefined;
-  const { index, retryAfterMs, endsAt } = verdict;
-  const counts = counted[index]?.by ?? '';
-  return refused({ code: 'cooldown.active', parameters: { counts, retryAfterMs, endsAt } });
-}
-
-function storeFailed({ services, found }: Run, error: unknown): Stop {
-  const reference = services.reference();
-  services.log.error({ reference, command: found?.name, error }, 'The store did not answer');
-  return refused({ code: 'store.unavailable', parameters: { reference } });
+  const refusal = takeLimits(command, run);
+  const settle = (settled: LimitRefusal | undefined) => (settled === undefined ? undefined : refused(settled));
+  return isThenable(refusal) ? refusal.then(settle) : settle(refusal);
 }
 
 function runHandler(run: Run): MaybePromise<Stop> {

@@ -1,30 +1,23 @@
 /** A store in this process's memory. */
 import { type Clock, systemClock } from '../base/time.js';
-import type { Denial, Limit, Store, Verdict, Versioned } from './store.js';
+import { type Counter, createCounter } from './counters.js';
+import type { Denial, Limit, LiveLimit, Store, Verdict, Versioned } from './store.js';
 
-/** The times of a key's uses, oldest first, never more than the limit allows. */
-type Uses = number[];
-
-/** One limit's keys. */
-interface Counter {
-  readonly limit: Limit;
-  readonly keys: Map<string, Uses>;
-  /** Walks the keys round and round, so that each acquire frees a few that have expired. */
-  sweep: MapIterator<[string, Uses]>;
+interface Value extends Versioned {
+  readonly expiresAt: number;
 }
 
-const SWEPT_PER_ACQUIRE = 2;
-
 /**
- * Keeps uses in memory: no timer, expired keys are freed as others are used. Forgets with the process.
+ * Keeps everything in memory: no timer, expired keys are freed as others are used. Forgets with the process.
  *
- * The window is an exact sliding log: the times of the last `uses` grants of each key.
- * A grant is given while fewer than `uses` lie in `(now − windowMs, now]`.
+ * @example
+ * const store = memoryStore();
  */
 export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
   const clock = options.clock ?? systemClock;
   const counters = new Map<string, Counter>();
-  const values = new Map<string, Versioned>();
+  const values = new Map<string, Value>();
+  const listeners = new Map<string, Set<(message: string) => void>>();
   let latest = Number.NEGATIVE_INFINITY;
 
   function time(): number {
@@ -33,88 +26,97 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
     return latest;
   }
 
+  let lastCounter: Counter | undefined;
+
+  /** A limit that is declared anew under the same id begins anew. */
   function counterOf(limit: Limit): Counter {
+    if (lastCounter?.limit === limit) return lastCounter;
     let counter = counters.get(limit.id);
-    if (counter === undefined) {
-      const keys = new Map<string, Uses>();
-      counter = { limit, keys, sweep: keys.entries() };
+    if (counter === undefined || counter.limit.uses !== limit.uses || counter.limit.windowMs !== limit.windowMs) {
+      counter = createCounter(limit);
       counters.set(limit.id, counter);
     }
+    lastCounter = counter;
     return counter;
   }
 
-  function look(limits: readonly Limit[], keys: readonly string[], now: number): Denial | undefined {
-    let denial: Denial | undefined;
+  function denial(
+    limits: readonly Limit[],
+    keys: readonly string[],
+    costs: readonly number[] | undefined,
+    now: number,
+  ): Denial | undefined {
+    let found: Denial | undefined;
     for (let index = 0; index < limits.length; index++) {
-      const limit = limits[index] as Limit;
-      const uses = counterOf(limit).keys.get(keys[index] as string);
-      if (uses === undefined || liveFrom(uses, now - limit.windowMs) + limit.uses > uses.length) continue;
-      const endsAt = (uses[uses.length - limit.uses] as number) + limit.windowMs;
-      if (denial === undefined || endsAt > denial.endsAt) {
-        denial = { granted: false, index, retryAfterMs: endsAt - now, endsAt };
+      const endsAt = counterOf(limits[index] as Limit).grantedFrom(keys[index] as string, now, costs?.[index] ?? 1);
+      if (endsAt !== undefined && (found === undefined || endsAt > found.endsAt)) {
+        found = { granted: false, index, retryAfterMs: endsAt - now, endsAt };
       }
     }
-    return denial;
+    return found;
+  }
+
+  function liveValue(key: string): Value | undefined {
+    const value = values.get(key);
+    if (value === undefined || value.expiresAt > time()) return value;
+    values.delete(key);
+    return undefined;
   }
 
   return {
-    acquire(limits, keys): Verdict {
+    acquire(limits, keys, costs): Verdict {
       const now = time();
-      const denial = look(limits, keys, now);
-      if (denial !== undefined) return denial;
+      const denied = denial(limits, keys, costs, now);
+      if (denied !== undefined) return denied;
       for (let index = 0; index < limits.length; index++) {
         const counter = counterOf(limits[index] as Limit);
-        use(counter, keys[index] as string, now);
-        sweep(counter, now);
+        counter.use(keys[index] as string, now, costs?.[index] ?? 1);
+        counter.sweep(now);
       }
       return { granted: true, at: now };
     },
-    look(limits, keys): Verdict {
+    look(limits, keys, costs): Verdict {
       const now = time();
-      return look(limits, keys, now) ?? { granted: true, at: now };
+      return denial(limits, keys, costs, now) ?? { granted: true, at: now };
     },
-    read: (key) => values.get(key),
-    compareAndSet(key, expected, value): boolean {
-      const version = values.get(key)?.version ?? 0;
-      if (version !== expected) return false;
-      values.set(key, { value, version: version + 1 });
-      return true;
-    },
-    giveBack(limits, keys, at): void {
+    giveBack(limits, keys, at, costs): void {
       for (let index = 0; index < limits.length; index++) {
-        const uses = counterOf(limits[index] as Limit).keys.get(keys[index] as string);
-        const position = uses?.lastIndexOf(at) ?? -1;
-        if (position >= 0) uses?.splice(position, 1);
+        counterOf(limits[index] as Limit).giveBack(keys[index] as string, at, costs?.[index] ?? 1);
       }
     },
+    live(): LiveLimit[] {
+      const now = time();
+      return [...counters].flatMap(([id, counter]) => [...counter.live(now)].map((one) => ({ id, ...one })));
+    },
+    reset: (id, key) => counters.get(id)?.reset(key, time()) === true,
+
+    read(key) {
+      const found = liveValue(key);
+      return found === undefined ? undefined : { value: found.value, version: found.version };
+    },
+    compareAndSet(key, expected, value, expiresInMs = Number.POSITIVE_INFINITY): boolean {
+      const version = liveValue(key)?.version ?? 0;
+      if (version !== expected) return false;
+      values.set(key, { value, version: version + 1, expiresAt: time() + expiresInMs });
+      return true;
+    },
+    increment(key, by): number {
+      const found = liveValue(key);
+      const sum = Number(found?.value ?? 0) + by;
+      values.set(key, { value: String(sum), version: (found?.version ?? 0) + 1, expiresAt: Number.POSITIVE_INFINITY });
+      return sum;
+    },
+
+    publish(topic, message): void {
+      for (const listener of [...(listeners.get(topic) ?? [])]) listener(message);
+    },
+    subscribe(topic, listener) {
+      const all = listeners.get(topic) ?? new Set();
+      listeners.set(topic, all.add(listener));
+      return () => void all.delete(listener);
+    },
+    close(): void {
+      listeners.clear();
+    },
   };
-}
-
-/** The index of the first use after `past`. */
-function liveFrom(uses: Uses, past: number): number {
-  let first = 0;
-  while (first < uses.length && (uses[first] as number) <= past) first++;
-  return first;
-}
-
-function use({ limit, keys }: Counter, key: string, now: number): void {
-  const uses = keys.get(key);
-  if (uses === undefined) {
-    keys.set(key, [now]);
-    return;
-  }
-  if (uses.length >= limit.uses) uses.shift();
-  uses.push(now);
-}
-
-function sweep(counter: Counter, now: number): void {
-  for (let step = 0; step < SWEPT_PER_ACQUIRE; step++) {
-    const entry = counter.sweep.next();
-    if (entry.done === true) {
-      counter.sweep = counter.keys.entries();
-      return;
-    }
-    const [key, uses] = entry.value;
-    if ((uses[uses.length - 1] ?? Number.NEGATIVE_INFINITY) <= now - counter.limit.windowMs) counter.keys.delete(key);
-  }
 }

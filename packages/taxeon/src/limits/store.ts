@@ -1,4 +1,4 @@
-/** The contract between the layer and whatever remembers uses. */
+/** The contract between the layer and whatever remembers uses, values and messages. */
 import type { MaybePromise } from '../base/thenable.js';
 
 /** How many uses a key may have in any window `(t − windowMs, t]`, by the store's clock. */
@@ -11,7 +11,7 @@ export interface Limit {
 
 export interface Grant {
   readonly granted: true;
-  /** The store's time of the use, in milliseconds; what `giveBack` is told. */
+  /** The store's time of the uses, in milliseconds; what `giveBack` is told. */
   readonly at: number;
 }
 
@@ -33,23 +33,56 @@ export interface Versioned {
   readonly version: number;
 }
 
+/** A key with uses that still count. */
+export interface LiveLimit {
+  readonly id: string;
+  readonly key: string;
+  readonly uses: number;
+  /** When the last of them stops counting, in milliseconds since 1970-01-01 UTC. */
+  readonly endsAt: number;
+}
+
 /**
- * Remembers uses. `limits[i]` is counted under `keys[i]`; both lists are as long.
- * Time never goes back: a store whose clock steps back goes on from the latest time it has seen.
+ * Remembers uses, values and messages. A store of one's own is proved by `storeTrials` of `taxeon/testing`.
+ *
+ * `limits[i]` is counted under `keys[i]` and takes `costs[i]` uses; all lists are as long, and without
+ * `costs` each takes one. Time never goes back: a store whose clock steps back goes on from the latest
+ * time it has seen. A store that cannot answer throws or rejects, or does not settle; the layer waits
+ * only so long.
  */
 export interface Store {
-  /** Takes one use of every limit, or of none. */
-  acquire(limits: readonly Limit[], keys: readonly string[]): MaybePromise<Verdict>;
+  /** Takes the uses of every limit, or of none. */
+  acquire(limits: readonly Limit[], keys: readonly string[], costs?: readonly number[]): MaybePromise<Verdict>;
   /** What `acquire` would say now; takes nothing. */
-  look(limits: readonly Limit[], keys: readonly string[]): MaybePromise<Verdict>;
-  /** Undoes the use that was taken `at` that time; nothing where it is gone already. */
-  giveBack(limits: readonly Limit[], keys: readonly string[], at: number): MaybePromise<void>;
+  look(limits: readonly Limit[], keys: readonly string[], costs?: readonly number[]): MaybePromise<Verdict>;
+  /** Undoes the uses that were taken `at` that time; nothing where they are gone already. */
+  giveBack(
+    limits: readonly Limit[],
+    keys: readonly string[],
+    at: number,
+    costs?: readonly number[],
+  ): MaybePromise<void>;
+  /** All keys with live uses, in no order. */
+  live(): MaybePromise<readonly LiveLimit[]>;
+  /** Forgets a key's uses; whether there were any. */
+  reset(id: string, key: string): MaybePromise<boolean>;
+
   /** The value under a key. */
   read(key: string): MaybePromise<Versioned | undefined>;
   /**
    * Writes a value, if the key's version is still the expected one; 0 expects that there is none.
    *
+   * @param expiresInMs after how long the value is gone; never by default
    * @returns whether it was written
    */
-  compareAndSet(key: string, expected: number, value: string): MaybePromise<boolean>;
+  compareAndSet(key: string, expected: number, value: string, expiresInMs?: number): MaybePromise<boolean>;
+  /** Adds to a number and gives the sum. A key that was not there begins at 0. */
+  increment(key: string, by: number): MaybePromise<number>;
+
+  /** Tells all who have subscribed to a topic, in every process that shares the store. */
+  publish(topic: string, message: string): MaybePromise<void>;
+  /** @returns ends the subscription */
+  subscribe(topic: string, listener: (message: string) => void): () => void;
+  /** Lets go of files, connections and timers. */
+  close(): MaybePromise<void>;
 }

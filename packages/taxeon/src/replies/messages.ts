@@ -49,9 +49,11 @@ export const english: Messages = {
   'requirement.failed': ({ argument, reason }) => (argument === undefined ? reason : `${argument}: ${reason}`),
   'input.malformed': () => 'A quote is opened and never closed.',
   'cooldown.active': ({ counts, retryAfterMs }) =>
-    counts === 'guild'
-      ? `That was done here a moment ago. Try again in ${durationInWords(retryAfterMs)}.`
-      : `That was quick. Try again in ${durationInWords(retryAfterMs)}.`,
+    `${counts === 'user' || counts === 'member' ? 'That was quick.' : 'That was done here a moment ago.'} Try again in ${durationInWords(retryAfterMs)}.`,
+  'running.full': ({ most }) =>
+    most === 1
+      ? 'That is being done already. Please wait until it is finished.'
+      : `That is being done ${most} times already. Please wait.`,
   'store.unavailable': ({ reference }) =>
     `I cannot look up the limits just now. Please try again later. (${reference})`,
   'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,

@@ -2,4 +2,5 @@
 export { type VirtualClock, virtualClock } from './clock.js';
 export { defineConfig, type Rehearsal, type TaxeonConfig } from './config.js';
 export { type PlatformProbe, type PlatformTrial, platformTrials } from './platform-trials.js';
+export { type StoreProbe, type StoreTrial, storeTrials } from './store-trials.js';
 export { checkTryout, type Played, playTryout, type Tryout, TryoutError, type TryoutStep } from './tryout.js';

@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { fileStore } from 'taxeon/file-store';
 import { afterAll, describe, expect, test } from 'vitest';
 import { start } from '../support/programs.js';
 
@@ -113,6 +114,54 @@ describe('taxeon access', () => {
 
   test('--bot tells what the bot itself must be allowed', async () => {
     expect((await taxeon(['access', '--bot'])).out).toMatch(/give-badges +induct\n +post-notices +announce/);
+  });
+});
+
+describe('taxeon limits', () => {
+  const path = join(folder, 'limits.db');
+  const limit = (id: string) => ({ id, uses: 3, windowMs: 600_000 });
+
+  test('lists what is live, for all or for one, and forgets it', async () => {
+    const store = fileStore({ path });
+    await store.acquire([limit('irc/fine/user'), limit('irc/fine/member')], ['wren', 'saltmarsh wren'], [2, 1]);
+    await store.acquire([limit('irc/announce/guild')], ['saltmarsh']);
+    await store.close();
+    expect((await taxeon(['limits', '--store', path])).out).toMatch(
+      /limit +counted for +uses +last one counts for\n +irc\/announce\/guild +saltmarsh +1 +10 minutes\n +irc\/fine\/member +saltmarsh wren +1 .*\n +irc\/fine\/user +wren +2 /,
+    );
+    const ofGuild = JSON.parse(
+      (await taxeon(['limits', '--store', path, '--of', 'saltmarsh', '--format', 'json'])).out,
+    );
+    expect(ofGuild.map(({ id }: { id: string }) => id)).toEqual(['irc/announce/guild', 'irc/fine/member']);
+    const reset = await taxeon(['limits', '--store', path, '--of', 'wren', '--reset', 'irc/fine/user']);
+    expect(reset.out).toBe('Forgotten: 2 of irc/fine/user for wren.\n');
+    expect((await taxeon(['limits', '--store', path, '--of', 'wren'])).out).not.toContain('fine/user');
+  });
+
+  const wrong: [string, string[], RegExp][] = [
+    ['no store', ['limits'], /^taxeon: required option '--store <file>' not specified/],
+    ['a store that is not there', ['limits', '--store', 'gone.db'], /^taxeon: There is no store at gone\.db; /],
+    [
+      'a file that is no store',
+      ['limits', '--store', join(toolLibrary, 'package.json')],
+      /^taxeon: .*package\.json does not open as a store: /,
+    ],
+    [
+      'nobody to forget',
+      ['limits', '--store', path, '--reset', 'irc/fine/user'],
+      /^taxeon: Say whose uses to forget with --of ID\./,
+    ],
+    [
+      'nothing to forget',
+      ['limits', '--store', path, '--of', 'pim', '--reset', 'irc/fine/user'],
+      /^taxeon: Nothing of "irc\/fine\/user" is live for pim; /,
+    ],
+  ];
+  test.each(wrong)('%s is told in one sentence, with exit status 2', async (_, args, expected) => {
+    const { status, err } = await taxeon(args);
+    expect(err).toMatch(expected);
+    expect(err).not.toMatch(/^\s+at /m);
+    expect(status).toBe(2);
   });
 });
 

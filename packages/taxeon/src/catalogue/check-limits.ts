@@ -1,0 +1,61 @@
+/** What can be wrong with a command's cooldowns and running limits. */
+import type { AnyDeclaration } from '../commands/command.js';
+import { cooldownOptions, countedBy, parseAllowance } from '../commands/cooldowns.js';
+import { leavesOf, requirementBuilder } from '../commands/requirements.js';
+import type { Tell } from './check-args.js';
+
+export function checkLimits({ cooldowns = {}, running = {} }: AnyDeclaration, tell: Tell): void {
+  for (const [by, declared] of Object.entries(cooldowns)) {
+    const field = `cooldowns.${by}`;
+    const { allow, key, cost, exempt } = cooldownOptions(declared);
+    if (parseAllowance(allow) === undefined)
+      tell(field, `${JSON.stringify(allow)} does not read; write '10m' or '5 in 1m'`);
+    if (!countedBy.includes(by) && key === undefined) {
+      tell(field, `counts by nothing known; give one of ${countedBy.join(', ')}, or a \`key\` function`);
+    }
+    if (typeof cost === 'number' && (!Number.isInteger(cost) || cost < 1))
+      tell(field, `costs ${cost}; give a whole number from 1 on`);
+    if (exempt !== undefined) checkExempt(field, exempt, tell);
+  }
+  for (const [by, uses] of Object.entries(running)) {
+    if (!countedBy.includes(by)) tell(`running.${by}`, `counts by nothing known; give one of ${countedBy.join(', ')}`);
+    if (!Number.isInteger(uses) || (uses as number) < 1)
+      tell(`running.${by}`, `allows ${uses}; give a whole number from 1 on`);
+  }
+}
+
+function checkExempt(
+  field: string,
+  exempt: NonNullable<ReturnType<typeof cooldownOptions>['exempt']>,
+  tell: Tell,
+): void {
+  try {
+    const leaves = exempt(requirementBuilder).flatMap((requirement) => [...leavesOf(requirement)]);
+    if (leaves.some(({ kind }) => kind === 'own'))
+      tell(field, 'exempts by a check of its own; use conditions on caller, bot and target');
+  } catch (error) {
+    tell(field, `has an \`exempt\` that throws: ${error instanceof Error ? error.message : String(error)}`);
+  }
+}
+
+/** Limits that are shared must be the same everywhere. */
+export function* sharedProblems(
+  declarations: readonly AnyDeclaration[],
+): Iterable<{ command: string; field: string; problem: string }> {
+  const seen = new Map<string, { allow: string; command: string }>();
+  for (const { name: command, cooldowns = {} } of declarations) {
+    for (const [by, declared] of Object.entries(cooldowns)) {
+      const { shared, allow } = cooldownOptions(declared);
+      if (shared === undefined) continue;
+      const other = seen.get(`${shared}/${by}`);
+      if (other !== undefined && other.allow !== allow) {
+        yield {
+          command,
+          field: `cooldowns.${by}`,
+          problem: `shares "${shared}" but allows ${allow}, where ${other.command} allows ${other.allow}; make them the same`,
+        };
+      }
+      seen.set(`${shared}/${by}`, other ?? { allow, command });
+    }
+  }
+}

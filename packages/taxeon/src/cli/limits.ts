@@ -1,0 +1,60 @@
+/** `taxeon limits`: what is live in a store's file, and forgetting it. */
+import { existsSync } from 'node:fs';
+import colors from 'picocolors';
+import { durationInWords } from '../base/time.js';
+import type { LiveLimit, Store } from '../limits/store.js';
+import { messageOf, UsageError } from './errors.js';
+
+export interface LimitsOptions {
+  readonly store: string;
+  readonly of?: string;
+  readonly reset?: string;
+  readonly format: 'table' | 'json';
+}
+
+export async function showLimits({ store: path, of, reset, format }: LimitsOptions): Promise<void> {
+  if (!existsSync(path))
+    throw new UsageError(`There is no store at ${path}; name the file that the bot keeps its limits in.`);
+  const store = await openStore(path);
+  try {
+    const live = (await store.live()).filter(({ key }) => of === undefined || key.split(' ').includes(of));
+    if (reset !== undefined) return console.log(await forget(store, live, reset, of));
+    const rows = [...live].sort((a, b) => (a.id + a.key < b.id + b.key ? -1 : 1));
+    console.log(format === 'json' ? JSON.stringify(rows, null, 2) : table(rows, Date.now()));
+  } finally {
+    await store.close();
+  }
+}
+
+async function openStore(path: string): Promise<Store> {
+  try {
+    const { fileStore } = await import('../stores/file.js');
+    return fileStore({ path });
+  } catch (error) {
+    throw new UsageError(`${path} does not open as a store: ${messageOf(error)}`);
+  }
+}
+
+async function forget(store: Store, live: readonly LiveLimit[], id: string, of: string | undefined): Promise<string> {
+  if (of === undefined) throw new UsageError('Say whose uses to forget with --of ID.');
+  const found = live.filter((one) => one.id === id);
+  if (found.length === 0)
+    throw new UsageError(`Nothing of "${id}" is live for ${of}; \`taxeon limits\` lists what is.`);
+  for (const { key } of found) await store.reset(id, key);
+  return `Forgotten: ${found.map(({ id, key, uses }) => `${uses} of ${id} for ${key}`).join(', ')}.`;
+}
+
+function table(rows: readonly LiveLimit[], now: number): string {
+  if (rows.length === 0) return '\n  Nothing is counted now.\n';
+  const head = ['limit', 'counted for', 'uses', 'last one counts for'];
+  const cells = rows.map(({ id, key, uses, endsAt }) => [
+    id,
+    key,
+    String(uses),
+    durationInWords(Math.max(1, endsAt - now)),
+  ]);
+  const widths = head.map((name, column) => Math.max(name.length, ...cells.map((row) => row[column]?.length ?? 0)) + 2);
+  const line = (row: readonly string[]) =>
+    `  ${row.map((text, column) => text.padEnd(widths[column] ?? 0)).join('')}`.trimEnd();
+  return ['', colors.bold(line(head)), ...cells.map(line), ''].join('\n');
+}

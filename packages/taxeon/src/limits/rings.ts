@@ -1,0 +1,92 @@
+/** Times of many keys in few large arrays, for limits of few uses. Hot path: bench/limits. */
+
+const CHUNK_BITS = 14;
+const CHUNK_SLOTS = 1 << CHUNK_BITS;
+
+/** Earlier than any time. */
+const NONE = Number.NEGATIVE_INFINITY;
+
+/**
+ * A slot holds up to `size` times, oldest first; unused places hold `NONE`. Slots of freed keys are used
+ * again. Chunks of typed arrays keep a million keys out of the garbage collector's way.
+ */
+export class Rings {
+  private chunks: Float64Array[] = [];
+  private free: number[] = [];
+  /** How many slots there are, freed ones included. */
+  length = 0;
+
+  constructor(readonly size: number) {}
+
+  /** A slot with nothing in it. */
+  take(): number {
+    const freed = this.free.pop();
+    if (freed !== undefined) return freed;
+    const slot = this.length++;
+    if (slot >> CHUNK_BITS >= this.chunks.length)
+      this.chunks.push(new Float64Array(CHUNK_SLOTS * this.size).fill(NONE));
+    return slot;
+  }
+
+  release(slot: number): void {
+    const chunk = this.chunkOf(slot);
+    const start = this.startOf(slot);
+    for (let index = start; index < start + this.size; index++) chunk[index] = NONE;
+    this.free.push(slot);
+    if (this.free.length < this.length || this.chunks.length === 1) return;
+    // Nobody is left: what a crowd took is given back.
+    this.chunks = [];
+    this.free = [];
+    this.length = 0;
+  }
+
+  /** How many of the times are later than `past`. */
+  countAfter(slot: number, past: number): number {
+    const chunk = this.chunkOf(slot);
+    const start = this.startOf(slot);
+    let count = 0;
+    for (let index = start; index < start + this.size; index++) if ((chunk[index] as number) > past) count++;
+    return count;
+  }
+
+  /** The times, oldest first. */
+  times(slot: number): number[] {
+    const start = this.startOf(slot);
+    return Array.from(this.chunkOf(slot).subarray(start, start + this.size)).filter((time) => time !== NONE);
+  }
+
+  /** The latest time. */
+  last(slot: number): number {
+    return this.chunkOf(slot)[this.startOf(slot) + this.size - 1] as number;
+  }
+
+  /** Adds a time as the latest; the oldest falls out. */
+  push(slot: number, time: number): void {
+    const chunk = this.chunkOf(slot);
+    const start = this.startOf(slot);
+    const end = start + this.size - 1;
+    for (let index = start; index < end; index++) chunk[index] = chunk[index + 1] as number;
+    chunk[end] = time;
+  }
+
+  /** Takes the latest of those that are just `time` out; whether there was one. */
+  remove(slot: number, time: number): boolean {
+    const chunk = this.chunkOf(slot);
+    const start = this.startOf(slot);
+    for (let index = start + this.size - 1; index >= start; index--) {
+      if (chunk[index] !== time) continue;
+      for (let later = index; later > start; later--) chunk[later] = chunk[later - 1] as number;
+      chunk[start] = NONE;
+      return true;
+    }
+    return false;
+  }
+
+  private chunkOf(slot: number): Float64Array {
+    return this.chunks[slot >> CHUNK_BITS] as Float64Array;
+  }
+
+  private startOf(slot: number): number {
+    return (slot & (CHUNK_SLOTS - 1)) * this.size;
+  }
+}

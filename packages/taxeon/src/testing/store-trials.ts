@@ -1,0 +1,157 @@
+/** The conformance suite of the store contract: what every store must do, as named trials. */
+import type { Limit, Store } from '../limits/store.js';
+import { type VirtualClock, virtualClock } from './clock.js';
+
+/** What a suite needs of a store: to open a fresh and empty one that reads time from a clock. */
+export interface StoreProbe {
+  open(clock: VirtualClock): Store | Promise<Store>;
+}
+
+/** One promise of the contract, and how to try it; `run` rejects where it is not held. */
+export interface StoreTrial {
+  readonly name: string;
+  run(probe: StoreProbe): Promise<void>;
+}
+
+const START = 1_700_000_000_000;
+const once: Limit = { id: 'trial/once', uses: 1, windowMs: 1000 };
+const thrice: Limit = { id: 'trial/thrice', uses: 3, windowMs: 1000 };
+const often: Limit = { id: 'trial/often', uses: 10, windowMs: 1000 };
+
+/**
+ * The trials of a store, for any test runner.
+ *
+ * @example
+ * for (const trial of storeTrials) test(trial.name, () => trial.run({ open: (clock) => myStore({ clock }) }));
+ */
+export const storeTrials: readonly StoreTrial[] = [
+  trial('grants as many uses as the window allows, and says when the next is granted', async (store, clock) => {
+    for (let use = 0; use < 3; use++) {
+      expectSame(await store.acquire([thrice], ['a']), { granted: true, at: START + use * 100 }, `use ${use}`);
+      clock.advance(100);
+    }
+    const denied = { granted: false, index: 0, retryAfterMs: 700, endsAt: START + 1000 };
+    expectSame(await store.acquire([thrice], ['a']), denied, 'the fourth use');
+    expectSame(await store.look([thrice], ['a']), denied, 'a look');
+    clock.advance(699);
+    expectSame((await store.acquire([thrice], ['a'])).granted, false, 'a use a moment too early');
+    clock.advance(1);
+    expectSame((await store.acquire([thrice], ['a'])).granted, true, 'a use once the first has left the window');
+  }),
+  trial(
+    'takes nothing of any limit where one of them is full, and names the one that ends last',
+    async (store, clock) => {
+      await store.acquire([once], ['a']);
+      clock.advance(10);
+      await store.acquire([often], ['a'], [10]);
+      expectSame(
+        await store.acquire([thrice, once, often], ['a', 'a', 'a']),
+        { granted: false, index: 2, retryAfterMs: 1000, endsAt: START + 1010 },
+        'the verdict',
+      );
+      for (let use = 0; use < 3; use++)
+        expectSame((await store.acquire([thrice], ['a'])).granted, true, `use ${use} of the other limit`);
+    },
+  ),
+  trial('counts keys and limits apart', async (store) => {
+    await store.acquire([once], ['a']);
+    expectSame((await store.acquire([once], ['b'])).granted, true, 'another key');
+    expectSame((await store.acquire([{ ...once, id: 'trial/other' }], ['a'])).granted, true, 'another limit');
+    expectSame((await store.acquire([once], ['a'])).granted, false, 'the same');
+  }),
+  trial('takes a cost of several uses, and all there are where it is more', async (store, clock) => {
+    expectSame((await store.acquire([thrice], ['a'], [2])).granted, true, 'two of three');
+    expectSame((await store.acquire([thrice], ['a'], [2])).granted, false, 'two more');
+    expectSame((await store.acquire([thrice], ['a'], [1])).granted, true, 'the third');
+    clock.advance(1000);
+    expectSame((await store.acquire([thrice], ['a'], [9])).granted, true, 'nine of three, while none is used');
+    expectSame((await store.acquire([thrice], ['a'])).granted, false, 'one more');
+  }),
+  trial('gives back what was taken, once, and nothing that is gone', async (store, clock) => {
+    const first = await store.acquire([thrice], ['a'], [3]);
+    if (!first.granted) throw new Error('the first uses were refused');
+    await store.giveBack([thrice], ['a'], first.at, [2]);
+    expectSame((await store.acquire([thrice], ['a'], [2])).granted, true, 'the two that were given back');
+    await store.giveBack([thrice], ['a'], first.at - 5);
+    await store.giveBack([thrice], ['nobody'], first.at);
+    expectSame((await store.acquire([thrice], ['a'])).granted, false, 'one that nobody gave back');
+    clock.advance(5000);
+    await store.giveBack([thrice], ['a'], first.at);
+    expectSame((await store.acquire([thrice], ['a'], [3])).granted, true, 'all of the next window');
+  }),
+  trial('goes on from the latest time where the clock steps back', async (store, clock) => {
+    clock.advance(500);
+    await store.acquire([once], ['a']);
+    clock.advance(-400);
+    expectSame(
+      await store.acquire([once], ['a']),
+      { granted: false, index: 0, retryAfterMs: 1000, endsAt: START + 1500 },
+      'a use after the step',
+    );
+    expectSame(await store.acquire([once], ['b']), { granted: true, at: START + 500 }, 'the time of another use');
+  }),
+  trial('lists what is live, and forgets a key', async (store, clock) => {
+    await store.acquire([thrice, once], ['a', 'b'], [2, 1]);
+    const live = [...(await store.live())].sort((one, other) => (one.id < other.id ? -1 : 1));
+    expectSame(
+      live,
+      [
+        { id: 'trial/once', key: 'b', uses: 1, endsAt: START + 1000 },
+        { id: 'trial/thrice', key: 'a', uses: 2, endsAt: START + 1000 },
+      ],
+      'what is live',
+    );
+    expectSame(await store.reset('trial/once', 'b'), true, 'forgetting');
+    expectSame(await store.reset('trial/once', 'b'), false, 'forgetting again');
+    expectSame((await store.acquire([once], ['b'])).granted, true, 'a use after that');
+    clock.advance(1000);
+    expectSame(await store.live(), [], 'what is live after the window');
+  }),
+  trial('writes a value only over the version that is expected', async (store, clock) => {
+    expectSame(await store.read('v'), undefined, 'a value that is not there');
+    expectSame(await store.compareAndSet('v', 1, 'x'), false, 'writing over nothing as version 1');
+    expectSame(await store.compareAndSet('v', 0, 'x'), true, 'the first writing');
+    expectSame(await store.read('v'), { value: 'x', version: 1 }, 'the value');
+    expectSame(await store.compareAndSet('v', 0, 'y'), false, 'writing as if it were not there');
+    expectSame(await store.compareAndSet('v', 1, 'y', 1000), true, 'writing over version 1');
+    clock.advance(999);
+    expectSame(await store.read('v'), { value: 'y', version: 2 }, 'the value before it expires');
+    clock.advance(1);
+    expectSame(await store.read('v'), undefined, 'the value once it has expired');
+    expectSame(await store.compareAndSet('v', 0, 'z'), true, 'writing anew');
+  }),
+  trial('adds to a number', async (store) => {
+    expectSame(await store.increment('n', 2), 2, 'the first sum');
+    expectSame(await store.increment('n', 3), 5, 'the second sum');
+  }),
+  trial('tells subscribers of a topic, until they leave', async (store) => {
+    const heard: string[] = [];
+    const leave = store.subscribe('news', (message) => void heard.push(message));
+    store.subscribe('other', () => heard.push('of another topic'));
+    await store.publish('news', 'one');
+    await store.publish('news', 'two');
+    leave();
+    await store.publish('news', 'three');
+    expectSame(heard, ['one', 'two'], 'what was heard');
+  }),
+];
+
+function trial(name: string, run: (store: Store, clock: VirtualClock) => Promise<void>): StoreTrial {
+  return {
+    name,
+    async run({ open }) {
+      const clock = virtualClock(START);
+      const store = await open(clock);
+      try {
+        await run(store, clock);
+      } finally {
+        await store.close();
+      }
+    },
+  };
+}
+
+function expectSame(actual: unknown, expected: unknown, what: string): void {
+  const [is, should] = [JSON.stringify(actual), JSON.stringify(expected)];
+  if (is !== should) throw new Error(`${what}: ${is}, expected ${should}`);
+}

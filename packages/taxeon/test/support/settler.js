@@ -1,0 +1,15 @@
+/** Another process on one store's file: changes a guild's prefixes, or takes a cooldown, and ends. */
+import { guildSettings } from 'taxeon';
+import { fileStore } from 'taxeon/file-store';
+
+const [path, what] = process.argv.slice(2);
+const store = fileStore({ path });
+if (what === 'settings') {
+  await guildSettings({ store }).change('saltmarsh', (settings) => ({ ...settings, prefixes: ['%'] }));
+  store.close();
+} else {
+  await store.acquire([{ id: 'kept', uses: 1, windowMs: 600_000 }], ['wren']);
+  process.stdout.write('taken\n');
+  // Dies without a word, as by `kill -9`.
+  process.kill(process.pid, 'SIGKILL');
+}
