@@ -30,13 +30,6 @@ const MESSAGE_LIFE_MS = 60_000;
 /** How many expired keys are freed at once, and after how many acquires. */
 const SWEPT = 256;
 const SWEEP_EVERY = 64;
-/** How often a single use is tried again at once when another process was quicker. */
-const SWAPS = 4;
-
-interface Row {
-  readonly times: string;
-}
-
 /**
  * Opens a store in a file, in write-ahead mode with `synchronous = NORMAL`: what was acknowledged
  * survives the death of a process (`kill -9`); the last moments may be lost when the machine loses power.
@@ -57,7 +50,6 @@ export function fileStore({ path, clock = systemClock, patienceMs = 2000, pollMs
   db.pragma('busy_timeout = 0');
 
   const sql = {
-    begin: db.prepare('BEGIN IMMEDIATE'),
     commit: db.prepare('COMMIT'),
     rollback: db.prepare('ROLLBACK'),
     times: db.prepare('SELECT times FROM uses WHERE id = ? AND key = ?'),
@@ -66,10 +58,6 @@ export function fileStore({ path, clock = systemClock, patienceMs = 2000, pollMs
     ),
     endsAt: db.prepare('SELECT ends_at FROM uses WHERE id = ? AND key = ?'),
     drop: db.prepare('DELETE FROM uses WHERE id = ? AND key = ?'),
-    /** Written only over the very times that were read: nobody was in between. */
-    swap: db.prepare(
-      'INSERT INTO uses VALUES (?, ?, ?, ?, ?) ON CONFLICT (id, key) DO UPDATE SET window_ms = excluded.window_ms, times = excluded.times, ends_at = excluded.ends_at WHERE uses.times = ?',
-    ),
     sweep: db.prepare(
       `DELETE FROM uses WHERE (id, key) IN (SELECT id, key FROM uses WHERE ends_at <= ? LIMIT ${SWEPT})`,
     ),
@@ -95,7 +83,9 @@ export function fileStore({ path, clock = systemClock, patienceMs = 2000, pollMs
   /** One transaction; tried again, without blocking, for as long as another process holds the file. */
   function write<T>(work: (now: number) => T): MaybePromise<T> {
     return retrying(() => {
-      sql.begin.run();
+      // Not a prepared statement: one that finds the file held would stay open in the middle, keep its view of
+      // the file, and no write would ever be let through again. This is the only statement that can be held up.
+      db.exec('BEGIN IMMEDIATE');
       try {
         const result = work(now());
         sql.commit.run();
@@ -108,7 +98,7 @@ export function fileStore({ path, clock = systemClock, patienceMs = 2000, pollMs
   }
 
   function timesOf(limit: Pick<Limit, 'id'>, key: string): number[] {
-    const row = sql.times.get(limit.id, key) as Row | undefined;
+    const row = sql.times.get(limit.id, key) as { times: string } | undefined;
     return row === undefined ? [] : unpack(row.times);
   }
 
@@ -134,55 +124,27 @@ export function fileStore({ path, clock = systemClock, patienceMs = 2000, pollMs
     return found;
   }
 
-  /** Two statements, and no transaction around them: what was read is written over only if it still stands. */
-  function acquireOne(limit: Limit, key: string, cost: number): Verdict {
-    for (let swap = 0; swap < SWAPS; swap++) {
-      const row = sql.times.get(limit.id, key) as Row | undefined;
-      const times = row === undefined ? [] : unpack(row.times);
-      const at = Math.max(now(), times.at(-1) ?? 0);
-      const denial = judge([limit], [times], at, [cost]);
-      if (denial !== undefined) return denial;
-      const used = withUses(limit, times, at, cost);
-      const written = sql.swap.run(limit.id, key, limit.windowMs, pack(used), at + limit.windowMs, row?.times ?? '');
-      if (written.changes > 0) return { granted: true, at };
-    }
-    throw new BusyError();
-  }
-
-  function acquireAll(
+  function acquire(
     limits: readonly Limit[],
     keys: readonly string[],
     costs: readonly number[] | undefined,
-  ): Verdict {
-    sql.begin.run();
-    try {
+  ): MaybePromise<Verdict> {
+    return write((moment) => {
       const lists = limits.map((limit, index) => timesOf(limit, keys[index] as string));
-      const at = Math.max(now(), ...lists.map((times) => times.at(-1) ?? 0));
-      const verdict = judge(limits, lists, at, costs) ?? ({ granted: true, at } as const);
-      if (verdict.granted) {
-        for (const [index, limit] of limits.entries()) {
-          store(limit, keys[index] as string, withUses(limit, lists[index] ?? [], at, costs?.[index] ?? 1));
-        }
+      // A process whose clock is ahead may have been here.
+      const at = Math.max(moment, ...lists.map((times) => times.at(-1) ?? 0));
+      const denial = judge(limits, lists, at, costs);
+      if (denial !== undefined) return denial;
+      for (const [index, limit] of limits.entries()) {
+        store(limit, keys[index] as string, withUses(limit, lists[index] ?? [], at, costs?.[index] ?? 1));
       }
-      sql.commit.run();
-      return verdict;
-    } catch (error) {
-      sql.rollback.run();
-      throw error;
-    }
+      acquires += 1;
+      if (acquires % SWEEP_EVERY === 0) sql.sweep.run(at);
+      return { granted: true, at };
+    });
   }
 
   let acquires = 0;
-
-  function sweepNowAndThen(): void {
-    acquires += 1;
-    if (acquires % SWEEP_EVERY !== 0) return;
-    try {
-      sql.sweep.run(now());
-    } catch (error) {
-      if (!isBusy(error)) throw error;
-    }
-  }
 
   const listeners = new Map<string, Set<(message: string) => void>>();
   let seen = 0;
@@ -203,15 +165,7 @@ export function fileStore({ path, clock = systemClock, patienceMs = 2000, pollMs
   }
 
   return {
-    acquire(limits, keys, costs) {
-      sweepNowAndThen();
-      const [limit, other] = limits;
-      const acquire =
-        limit !== undefined && other === undefined
-          ? () => acquireOne(limit, keys[0] as string, costs?.[0] ?? 1)
-          : () => acquireAll(limits, keys, costs);
-      return retrying(acquire, patienceMs);
-    },
+    acquire,
     look: (limits, keys, costs) =>
       retrying((): Verdict => {
         const at = now();
@@ -321,11 +275,6 @@ function withUses({ uses, windowMs }: Limit, times: readonly number[], at: numbe
   const live = times.slice(firstAfter(times, at - windowMs));
   for (let use = Math.min(cost, uses); use > 0; use--) live.push(at);
   return live;
-}
-
-/** Other processes were quicker, again and again. */
-class BusyError extends Error {
-  readonly code = 'SQLITE_BUSY_SWAP';
 }
 
 function isBusy(error: unknown): boolean {
