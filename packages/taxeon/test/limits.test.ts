@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
+import Database from 'libsql';
 import {
   arg,
   command,
@@ -587,6 +588,19 @@ describe('a file', () => {
       parameters: { retryAfterMs: 60_000 },
     });
     await after.store.close();
+  });
+
+  test('frees what has expired as other keys are used', async () => {
+    const path = newFile();
+    const clock = virtualClock(startOfAfternoon);
+    const store = fileStore({ path, clock });
+    const limit: Limit = { id: 'many', uses: 1, windowMs: 1000 };
+    for (let key = 0; key < 300; key++) await store.acquire([limit], [`old ${key}`]);
+    clock.advance(1000);
+    for (let key = 0; key < 300; key++) await store.acquire([limit], [`new ${key}`]);
+    await store.close();
+    const rows = new Database(path).prepare("SELECT count(*) AS count FROM uses WHERE key LIKE 'old %'").get();
+    expect(rows).toMatchObject({ count: 0 });
   });
 
   test('that cannot be opened says so', () => {

@@ -20,16 +20,15 @@ CREATE TABLE IF NOT EXISTS uses (
   id TEXT NOT NULL, key TEXT NOT NULL, window_ms INTEGER NOT NULL, times TEXT NOT NULL, ends_at INTEGER NOT NULL,
   PRIMARY KEY (id, key)
 ) WITHOUT ROWID;
-CREATE INDEX IF NOT EXISTS uses_by_end ON uses (ends_at);
 CREATE TABLE IF NOT EXISTS "values" (key TEXT PRIMARY KEY, value TEXT NOT NULL, version INTEGER NOT NULL, expires_at INTEGER) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS messages (seq INTEGER PRIMARY KEY AUTOINCREMENT, topic TEXT NOT NULL, message TEXT NOT NULL, at INTEGER NOT NULL);
 `;
 
 /** A message is gone after this long: whoever polls has seen it many times over. */
 const MESSAGE_LIFE_MS = 60_000;
-/** How many expired keys are freed at once, and after how many acquires. */
-const SWEPT = 256;
-const SWEEP_EVERY = 64;
+/** How many keys are looked at at once for having expired, and after how many acquires. */
+const WALKED = 64;
+const SWEEP_EVERY = 16;
 /**
  * Opens a store in a file, in write-ahead mode with `synchronous = NORMAL`: what was acknowledged
  * survives the death of a process (`kill -9`); the last moments may be lost when the machine loses power.
@@ -58,9 +57,7 @@ export function fileStore({ path, clock = systemClock, patienceMs = 2000, pollMs
     ),
     endsAt: db.prepare('SELECT ends_at FROM uses WHERE id = ? AND key = ?'),
     drop: db.prepare('DELETE FROM uses WHERE id = ? AND key = ?'),
-    sweep: db.prepare(
-      `DELETE FROM uses WHERE (id, key) IN (SELECT id, key FROM uses WHERE ends_at <= ? LIMIT ${SWEPT})`,
-    ),
+    walk: db.prepare(`SELECT id, key, ends_at FROM uses WHERE (id, key) > (?, ?) ORDER BY id, key LIMIT ${WALKED}`),
     live: db.prepare('SELECT id, key, window_ms, times, ends_at FROM uses WHERE ends_at > ?'),
     value: db.prepare('SELECT value, version FROM "values" WHERE key = ? AND (expires_at IS NULL OR expires_at > ?)'),
     setValue: db.prepare(
@@ -139,12 +136,20 @@ export function fileStore({ path, clock = systemClock, patienceMs = 2000, pollMs
         store(limit, keys[index] as string, withUses(limit, lists[index] ?? [], at, costs?.[index] ?? 1));
       }
       acquires += 1;
-      if (acquires % SWEEP_EVERY === 0) sql.sweep.run(at);
+      if (acquires % SWEEP_EVERY === 0) sweep(at);
       return { granted: true, at };
     });
   }
 
   let acquires = 0;
+  let walked = { id: '', key: '' };
+
+  /** Walks round and round through all keys and frees those that have expired: an index on their end would cost more at each use. */
+  function sweep(at: number): void {
+    const rows = sql.walk.all(walked.id, walked.key) as { id: string; key: string; ends_at: number }[];
+    for (const { id, key, ends_at } of rows) if (ends_at <= at) sql.drop.run(id, key);
+    walked = rows.length < WALKED ? { id: '', key: '' } : (rows.at(-1) ?? walked);
+  }
 
   const listeners = new Map<string, Set<(message: string) => void>>();
   let seen = 0;
