@@ -284,6 +284,17 @@ describe('a cooldown', () => {
       },
     ],
   ];
+  const never = () => new Promise<never>(() => undefined);
+  test.each([
+    ['cost', { cost: never }],
+    ['key', { key: never }],
+  ])('whose %s never comes fails closed', async (_, options) => {
+    const ping = command({ ...described, name: 'ping', cooldowns: { user: { allow: '1m', ...options } } });
+    const scene = await sceneOf([ping], { patience: '50ms' });
+    expect(codeOf((await scene.types('wren', '!ping')).outcome)).toBe('callback.failed');
+    expect(await scene.layer.limits.live()).toEqual([]);
+  });
+
   test.each(odd)('whose cost %s fails closed', async (_, cost) => {
     const scene = await sceneOf([command({ ...described, name: 'ping', cooldowns: { user: { allow: '1m', cost } } })]);
     expect(codeOf((await scene.types('wren', '!ping')).outcome)).toBe('callback.failed');

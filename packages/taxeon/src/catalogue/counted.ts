@@ -38,7 +38,7 @@ export function countedOf({ cooldowns = {}, running = {} }: AnyDeclaration, id: 
       },
     ];
   });
-  const running_ = Object.entries(running).map(
+  const atOnce = Object.entries(running).map(
     ([by, uses]): Counted => ({
       by,
       id: `${id}/running/${by}`,
@@ -51,5 +51,5 @@ export function countedOf({ cooldowns = {}, running = {} }: AnyDeclaration, id: 
       outage: undefined,
     }),
   );
-  return [...cooling, ...running_];
+  return [...cooling, ...atOnce];
 }

@@ -43,15 +43,20 @@ async function askInFull(
   const asked = { counted: [] as Counted[], limits: [] as Limit[], keys: [] as string[], costs: [] as number[] };
   for (const [index, one] of counted.entries()) {
     if (isExempt(one, run, bot)) continue;
-    const cost = typeof one.cost === 'function' ? await one.cost(run.args as never) : (one.cost ?? 1);
+    const cost = typeof one.cost === 'function' ? await own(run, one.cost(run.args as never)) : (one.cost ?? 1);
     if (!Number.isInteger(cost) || cost < 1)
       throw new RangeError(`The cost of ${one.id} is ${cost}; it must be a whole number from 1 on`);
     asked.counted.push(one);
     asked.limits.push(limits[index] as Limit);
-    asked.keys.push(one.key === undefined ? keyOf(one, run) : String(await one.key(run as never)));
+    asked.keys.push(one.key === undefined ? keyOf(one, run) : String(await own(run, one.key(run as never))));
     asked.costs.push(cost);
   }
   return asked.counted.length === 0 ? undefined : ask(run, asked);
+}
+
+/** What a function of the developer's gives, waited for only so long. */
+function own<T>({ services }: Run, given: MaybePromise<T>): MaybePromise<T> {
+  return isThenable(given) ? patiently(given, services.patienceMs) : given;
 }
 
 function isExempt({ exempt }: Counted, run: Run, bot: Member | 'absent'): boolean {
