@@ -1,10 +1,10 @@
 /** Dispatch against a hand-written bot: ordinary chat, and a full call by an alias. */
 import { EventEmitter } from 'node:events';
-import type { Input, Outcome, Platform, Reply } from 'taxeon';
+import { type Input, logCalls, type Outcome, type Platform, type Reply } from 'taxeon';
 import { compare, printRatios, type Side } from './compare.js';
 import { handWrittenBot } from './hand-written.js';
 import { layeredBot } from './layered.js';
-import { message, rememberingPlatform } from './messages.js';
+import { borrower, message, rememberingPlatform } from './messages.js';
 
 const CHAT_LINES = 50_000;
 const CALLS = 2_000;
@@ -61,6 +61,41 @@ function callSide(
   };
 }
 
+/** The same calls with three listeners, two of them on how calls end. */
+function heardCalls(): Side {
+  const layer = layeredBot(ticking());
+  let heard = 0;
+  for (const name of ['started', 'completed', 'refused'] as const) layer.on(name, () => heard++);
+  return callSide(
+    'layer, heard',
+    (input, platform) => layer.handle(input, platform),
+    (outcome) => (outcome as Outcome).status === 'completed' && heard > 0,
+  );
+}
+
+/** The same calls with a line in the log for each. */
+function loggedCalls(): Side {
+  const layer = layeredBot(ticking());
+  let lines = 0;
+  const write = () => void lines++;
+  logCalls(layer, { log: { error: write, warn: write, info: write } });
+  return callSide(
+    'layer, logged',
+    (input, platform) => layer.handle(input, platform),
+    (outcome) => (outcome as Outcome).status === 'completed' && lines > 0,
+  );
+}
+
+/** Calls by somebody who lacks the permission, each answered with its message. */
+function refusedCalls(): Side {
+  const layer = layeredBot(ticking());
+  return callSide(
+    'layer, refused',
+    (input, platform) => layer.handle({ ...input, caller: borrower }, platform),
+    (outcome) => (outcome as Outcome).status === 'refused',
+  );
+}
+
 function layeredCalls(trace: boolean): Side {
   const layer = layeredBot(ticking());
   return callSide(
@@ -102,6 +137,14 @@ const ratios = [
   await compare({ name: 'ordinary chat line', ours: layeredChat, yardstick: bareChat, size: CHAT_LINES }),
   await compare({ name: 'full text call', ours: layeredCalls(false), yardstick: handWrittenCalls(), size: CALLS }),
   await compare({ name: 'trace over none', ours: layeredCalls(true), yardstick: layeredCalls(false), size: CALLS }),
+  await compare({ name: 'three listeners over none', ours: heardCalls(), yardstick: layeredCalls(false), size: CALLS }),
+  await compare({
+    name: 'a line in the log over none',
+    ours: loggedCalls(),
+    yardstick: layeredCalls(false),
+    size: CALLS,
+  }),
+  await compare({ name: 'a refusal over a call', ours: refusedCalls(), yardstick: layeredCalls(false), size: CALLS }),
 ];
 printRatios('bench/dispatch', ratios);
 const bytes = bytesPerLine(layeredChat) - bytesPerLine(bareChat);

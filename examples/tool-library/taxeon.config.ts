@@ -6,9 +6,10 @@ import { parse } from 'yaml';
 import { type DemoData, mallet } from './src/index.js';
 
 export default defineConfig({
-  open({ clock, log }) {
+  open({ clock, log, store }) {
     const file = new URL('./data/saltmarsh.yaml', import.meta.url);
     const data: DemoData = parse(readFileSync(file, 'utf8'));
-    return { layer: mallet(data, { clock, log }), platform: createStandIn(data.world, { clock }) };
+    const layer = mallet(data, { clock, log, ...(store === undefined ? {} : { store }) });
+    return { layer, platform: createStandIn(data.world, { clock }) };
   },
 });

@@ -9,6 +9,7 @@ const entries = [
   'platforms/stand-in/index',
   'platforms/irc/index',
   'stores/file',
+  'icu/index',
   'testing/index',
   'cli/main',
   'cli/typescript-hooks',

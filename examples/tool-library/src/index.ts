@@ -10,11 +10,15 @@ import {
   memoryStore,
   type Store,
   settingsCommands,
+  systemClock,
 } from 'taxeon';
+import { japanese, polish } from 'taxeon/icu';
 import type { World } from 'taxeon/stand-in';
 import { borrow, giveBack, reserve, shelf } from './commands/lending.js';
 import { announce, fine, induct } from './commands/stewarding.js';
+import { stocktake } from './commands/stocktaking.js';
 import { memoryShelves, type Tool, type ToolLibrary, toolLibrary } from './library.js';
+import { type Scanners, simulatedScanner } from './scanner.js';
 
 export { memoryShelves, type ShelfStore, type Tool, type ToolLibrary, toolLibrary } from './library.js';
 
@@ -28,6 +32,7 @@ export function commands(library: ToolLibrary, home: string): readonly Command[]
     induct(library),
     fine(library),
     announce(),
+    stocktake(library),
   ];
 }
 
@@ -40,6 +45,8 @@ export interface DemoData {
   readonly roles: Readonly<Record<string, readonly string[]>>;
   /** By guild id; the first is the main one. */
   readonly tools: Readonly<Record<string, readonly Tool[]>>;
+  /** How the scanners at the shelves behave, by guild id. */
+  readonly scanners?: Scanners;
 }
 
 export interface MalletOptions {
@@ -50,9 +57,10 @@ export interface MalletOptions {
 }
 
 /** Mallet on the demo data, with shelves and settings in memory. */
-export function mallet({ guilds, roles, tools }: Omit<DemoData, 'world'>, options: MalletOptions = {}): CommandLayer {
-  const library = toolLibrary(memoryShelves(tools));
-  const { log, store = memoryStore(options) } = options;
+export function mallet(data: Omit<DemoData, 'world'>, options: MalletOptions = {}): CommandLayer {
+  const { guilds, roles, tools, scanners = {} } = data;
+  const { log, store = memoryStore(options), clock = systemClock } = options;
+  const library = toolLibrary(memoryShelves(tools), simulatedScanner(scanners, clock));
   const settings = guildSettings({ guilds, store, ...(log === undefined ? {} : { log }) });
   const managing = settingsCommands(settings, { requires: ({ caller }) => [caller.can('manage')] });
   return createCommandLayer({
@@ -60,6 +68,8 @@ export function mallet({ guilds, roles, tools }: Omit<DemoData, 'world'>, option
     prefixes: ['!'],
     settings,
     roles,
+    languages: [polish(), japanese()],
+    usage: true,
     ...options,
     store,
   });

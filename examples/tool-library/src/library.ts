@@ -13,6 +13,9 @@ export interface Tool {
   readonly badge?: Skill;
 }
 
+/** Looks whether a tool stands where it belongs. Takes a while, and may fail. */
+export type Scanner = (guild: string, tool: Tool) => Promise<boolean>;
+
 export interface Loan {
   readonly tool: string;
   readonly borrower: string;
@@ -78,6 +81,8 @@ export interface ToolLibrary {
   /** Tools whose name is, or begins with, what was asked for. */
   findTools(guild: string, name: string): readonly Tool[];
   loanOf(guild: string, tool: Tool): Loan | undefined;
+  /** Whether a tool stands in its place. */
+  scan(guild: string, tool: Tool): Promise<boolean>;
   lend(guild: string, loan: Loan): void;
   takeBack(guild: string, tool: Tool): void;
   hasBadge(guild: string, holder: string, skill: Skill, now: number): boolean;
@@ -90,7 +95,8 @@ export interface ToolLibrary {
   owed(guild: string, who: string): number;
 }
 
-export function toolLibrary(store: ShelfStore): ToolLibrary {
+/** @param scan how tools are counted; without one, all are there */
+export function toolLibrary(store: ShelfStore, scan: Scanner = async () => true): ToolLibrary {
   function change(guild: string, changed: (shelf: Shelf) => Partial<Shelf>): void {
     const shelf = store.read(guild);
     store.write(guild, { ...shelf, ...changed(shelf) });
@@ -105,6 +111,7 @@ export function toolLibrary(store: ShelfStore): ToolLibrary {
       return exact.length > 0 ? exact : tools;
     },
     loanOf: (guild, { name }) => store.read(guild).loans.find((loan) => loan.tool === name),
+    scan,
     lend: (guild, loan) => change(guild, ({ loans }) => ({ loans: [...loans, loan] })),
     takeBack: (guild, { name }) =>
       change(guild, ({ loans }) => ({ loans: loans.filter((loan) => loan.tool !== name) })),

@@ -30,6 +30,8 @@ export {
   type RefusalHook,
   type RefusalTold,
   refuse,
+  type Said,
+  type Sayable,
   type Whereabouts,
 } from './commands/call.js';
 export { type Command, command, type Declaration } from './commands/command.js';
@@ -45,10 +47,20 @@ export { arg } from './commands/index.js';
 export { Capped, type Kind, Misread, misread, type ReadingContext } from './commands/kind.js';
 export type { CustomKind } from './commands/kinds/custom.js';
 export type { CheckContext, Requirement, RequirementBuilder } from './commands/requirements.js';
+export type { Worded } from './commands/worded.js';
 export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
-export type { Code, CodeParameters, DeliveryCode, FailedCode, InvalidCode, RefusedCode } from './contract/codes.js';
+export type {
+  Code,
+  CodeParameters,
+  DeliveryCode,
+  FailedCode,
+  InvalidCode,
+  MessageOverrides,
+  RefusedCode,
+} from './contract/codes.js';
+export type { Amount, Expectation, MomentBound } from './contract/expectation.js';
 export type { Input, Surface } from './contract/input.js';
-export type { Notice, Reply, Tone, Visibility } from './contract/notice.js';
+export type { Notice, Reply, Saying, Tone, Visibility } from './contract/notice.js';
 export type {
   Completed,
   Delivery,
@@ -65,17 +77,23 @@ export type {
 export type { Channel, ConsolePlace, DirectPlace, Guild, GuildPlace, Place } from './contract/places.js';
 export {
   type Capabilities,
+  type Delivered,
   type Directory,
   type InputHandler,
   type Platform,
   PlatformError,
+  type PlatformErrorOptions,
   type Serving,
 } from './contract/platform.js';
 export { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from './contract/trace.js';
+export type { Words } from './contract/words.js';
 export type { AccessCell, AccessTable, BotNeed } from './layer/access-table.js';
+export type { CommandlessCode, EventName, LayerEvents } from './layer/events.js';
 export type { Explanation } from './layer/explain.js';
 export { type GuildSettingsBook, guildSettings, SettingsError } from './layer/guild-settings.js';
 export {
+  type Closed,
+  type CloseOptions,
   type CommandLayer,
   createCommandLayer,
   type HandleOptions,
@@ -83,8 +101,25 @@ export {
   type LayerOptions,
   type LimitsDesk,
 } from './layer/layer.js';
-export type { Log } from './layer/log.js';
+export { type Log, type Redaction, redactedLog } from './layer/log.js';
+export { type CallLogOptions, logCalls } from './layer/log-calls.js';
 export { type SettingsCommandsOptions, settingsCommands } from './layer/settings-commands.js';
+export type { UsageCount } from './layer/usage.js';
 export { memoryStore } from './limits/memory.js';
 export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from './limits/store.js';
+export { english } from './replies/english.js';
+export type { Language, Messages, Phrases } from './replies/language.js';
+export { type Manner, type MannerOptions, manners } from './replies/manners.js';
+export { htmlMarkup, markdownMarkup, plainMarkup, withoutPings } from './replies/markup.js';
 export { plainText } from './replies/notice.js';
+export {
+  type MessageShapes,
+  type MessageText,
+  type MessageTexts,
+  messages,
+  type OwnMessages,
+  type ParameterKind,
+  type ParameterValues,
+  partial,
+} from './replies/own-messages.js';
+export { splitNotice } from './replies/split.js';

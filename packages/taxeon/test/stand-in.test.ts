@@ -51,7 +51,7 @@ describe('a trial fails where the contract is not kept', () => {
   });
 });
 
-test('a slash invocation that is answered too late is gone, and the outcome says so beside its status', async () => {
+test('a slash invocation whose time has passed is gone: the answer comes as a plain post', async () => {
   const scene = await sceneOf([
     command({
       name: 'slow',
@@ -63,8 +63,8 @@ test('a slash invocation that is answered too late is gone, and the outcome says
     }),
   ]);
   const { outcome, posts } = await scene.invokes('wren', 'slow');
-  expect(outcome).toMatchObject({ status: 'completed', delivery: { delivered: false, code: 'platform.gone' } });
-  expect(posts).toEqual([]);
+  expect(outcome).toMatchObject({ status: 'completed', delivery: { delivered: true, as: 'post' } });
+  expect(posts).toMatchObject([{ notice: { body: 'late' }, visibleTo: 'everyone' }]);
   expect((await scene.types('wren', '!slow')).outcome).toMatchObject({
     status: 'completed',
     delivery: { delivered: true },

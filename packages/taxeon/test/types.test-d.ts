@@ -7,6 +7,7 @@ import {
   type Guild,
   type GuildActor,
   type Member,
+  messages,
   type Outcome,
 } from 'taxeon';
 import { describe, expectTypeOf, test } from 'vitest';
@@ -158,4 +159,23 @@ test('invoke takes the values of its command', () => {
   // @ts-expect-error: pence is a number
   layer.invoke(fine, { as: 'night watch', args: { pence: '5' } });
   expectTypeOf(fine).toExtend<Command>();
+});
+
+test('messages of a bot’s own: a wrong code or parameter does not compile', () => {
+  const { refuse, say } = messages(
+    { 'library.closed': { opens: 'datetime' }, 'library.open': {} },
+    { en: { 'library.closed': 'Closed until {opens}.', 'library.open': 'Open.' } },
+  );
+  refuse('library.closed', { opens: new Date() });
+  say('library.open');
+  // @ts-expect-error: no such code
+  refuse('library.shut');
+  // @ts-expect-error: the parameter is missing
+  refuse('library.closed');
+  // @ts-expect-error: no such parameter
+  refuse('library.closed', { open: 5 });
+  // @ts-expect-error: a date, not a text
+  refuse('library.closed', { opens: 'soon' });
+  // @ts-expect-error: a text is missing
+  messages({ 'a.b': {} }, { en: {} });
 });

@@ -1,5 +1,6 @@
-import { arg, command, echo, refuse } from 'taxeon';
+import { arg, command, refuse as decline } from 'taxeon';
 import { kinds, type Tool, type ToolLibrary } from '../library.js';
+import { refuse } from '../messages.js';
 import { period, whenDue } from '../words.js';
 
 const tool = arg.text({ description: 'Which tool; in quotes where its name has two words', max: 40, example: 'drill' });
@@ -21,9 +22,9 @@ export function borrow(library: ToolLibrary) {
       const found = pickTool(library.findTools(guild.id, args.tool), args.tool);
       if ('reason' in found) return found;
       const loan = library.loanOf(guild.id, found);
-      if (loan !== undefined) return refuse('tool.out', `The ${found.name} is out until ${whenDue(loan.until, now)}.`);
+      if (loan !== undefined) return refuse('tool.out', { tool: found.name, until: loan.until });
       if (found.badge !== undefined && !library.hasBadge(guild.id, caller.id, found.badge, now)) {
-        return refuse('badge.missing', `The ${found.name} needs an induction first. Ask a steward for one.`);
+        return refuse('badge.missing', { tool: found.name });
       }
       const until = now + args.keep;
       library.lend(guild.id, {
@@ -48,8 +49,8 @@ export function giveBack(library: ToolLibrary) {
       const found = pickTool(library.findTools(guild.id, args.tool), args.tool);
       if ('reason' in found) return found;
       const loan = library.loanOf(guild.id, found);
-      if (loan === undefined) return refuse('tool.in', `The ${found.name} is on the shelf already.`);
-      if (loan.borrower !== caller.id) return refuse('loan.not-yours', `The ${found.name} is lent to somebody else.`);
+      if (loan === undefined) return refuse('tool.in', { tool: found.name });
+      if (loan.borrower !== caller.id) return refuse('loan.not-yours', { tool: found.name });
       library.takeBack(guild.id, found);
       return loan.until < now
         ? `The ${found.name} is back, a little late. Thank you, ${caller.name}.`
@@ -82,7 +83,7 @@ export function reserve(library: ToolLibrary) {
       const [from, to] = [args.from.getTime(), args.to.getTime()];
       const clash = args.tentative ? undefined : library.clash(guild.id, found, from, to);
       if (clash !== undefined) {
-        return refuse('tool.reserved', `The ${found.name} is reserved from ${period(clash.from, clash.to)}.`);
+        return decline('tool.reserved', `The ${found.name} is reserved from ${period(clash.from, clash.to)}.`);
       }
       const friends = args.with ?? [];
       library.reserve(guild.id, {
@@ -130,8 +131,7 @@ export function shelf(library: ToolLibrary, home: string) {
 
 function pickTool(found: readonly Tool[], asked: string) {
   const [first, ...others] = found;
-  if (first === undefined)
-    return refuse('tool.unknown', `We have no tool that begins with “${echo(asked)}”. Try shelf.`);
+  if (first === undefined) return refuse('tool.unknown', { asked });
   if (others.length === 0) return first;
-  return refuse('tool.several', `Which one: ${found.map(({ name }) => name).join(' or ')}?`);
+  return refuse('tool.several', { tools: found.map(({ name }) => name) });
 }

@@ -47,10 +47,11 @@ export function fine(library: ToolLibrary) {
       not(target('who').can('administer')),
     ],
     cooldowns: { user: '3 in 1m' },
-    run({ args, guild }) {
+    async run({ args, caller, guild, tell }) {
       const { who, pence, tool } = args;
       library.charge(guild.id, { who: who.id, pence, ...(tool === undefined ? {} : { tool }) });
       const reason = tool === undefined ? '' : ` for the ${tool}`;
+      await tell(who, `${caller.name} has charged you ${money(pence)}${reason} at the ${guild.name}.`);
       return `${who.name} owes ${money(pence)}${reason}, ${money(library.owed(guild.id, who.id))} in all.`;
     },
   });

@@ -5,10 +5,25 @@ export interface Clock {
   now(): number;
   /** Milliseconds, with fractions, from any fixed moment; for measuring. `now` serves where it is absent. */
   elapsed?(): number;
+  /** Calls back once after so many milliseconds, unless the function it gives is called before. The machine's own timer where it is absent. */
+  after?(ms: number, then: () => void): () => void;
 }
 
 /** The machine's own clock. */
-export const systemClock: Clock = { now: () => Date.now(), elapsed: () => performance.now() };
+export const systemClock: Clock = { now: () => Date.now(), elapsed: () => performance.now(), after: machineTimer };
+
+/** `clock.after`, whichever clock it is. */
+export function after(clock: Clock, ms: number, then: () => void): () => void {
+  return clock.after === undefined ? machineTimer(ms, then) : clock.after(ms, then);
+}
+
+/** Longer waits than the machine's timer knows end early, which is sooner than anybody will see. */
+const LONGEST_TIMER_MS = 2 ** 31 - 1;
+
+function machineTimer(ms: number, then: () => void): () => void {
+  const timer = setTimeout(then, Math.min(ms, LONGEST_TIMER_MS));
+  return () => clearTimeout(timer);
+}
 
 type Unit = 'ms' | 's' | 'm' | 'h' | 'd' | 'w';
 type Part = `${number}${Unit}`;

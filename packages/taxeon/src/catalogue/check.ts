@@ -1,5 +1,6 @@
 /** Everything that can be wrong with a set of declarations, told at once and before anything runs. */
 import { foldName } from '../base/text.js';
+import { durationMs } from '../base/time.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { requirementBuilder } from '../commands/requirements.js';
 import { checkArgs, checkName, type Tell } from './check-args.js';
@@ -45,6 +46,13 @@ export function checkCommand(declaration: AnyDeclaration): DeclarationProblem[] 
   for (const surface of declaration.surfaces ?? []) {
     if (!surfaces.includes(surface))
       tell('surfaces', `names ${JSON.stringify(surface)}; give any of ${surfaces.join(', ')}`);
+  }
+  const { timeout, visibleTo } = declaration;
+  if (timeout !== undefined && !durationMs(timeout)) {
+    tell('timeout', `is ${JSON.stringify(timeout)}; give a duration such as '30s'`);
+  }
+  if (visibleTo !== undefined && visibleTo !== 'everyone' && visibleTo !== 'caller') {
+    tell('visibleTo', `is ${JSON.stringify(visibleTo)}; give 'everyone' or 'caller'`);
   }
   if (typeof declaration.run !== 'function') tell('run', 'is missing; give the function that does the work');
   checkArgs(declaration, tell);

@@ -2,10 +2,13 @@
 
 import { type CompiledRequirement, compileRequirements } from '../access/compile.js';
 import { foldName } from '../base/text.js';
+import { durationMs } from '../base/time.js';
 import type { Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command } from '../commands/command.js';
 import { type Requirement, requirementBuilder } from '../commands/requirements.js';
+import type { MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
+import type { Visibility } from '../contract/notice.js';
 import { compileSlots, type Slots } from '../reading/slots.js';
 import { checkCommand, checkTogether, DeclarationError } from './check.js';
 import { isGuildBound } from './check-args.js';
@@ -33,6 +36,11 @@ export interface CompiledCommand {
   readonly notation: string;
   /** `Wren 1`: what is required, filled in. */
   readonly example: string;
+  readonly visibleTo: Visibility;
+  /** How long the handler may take, in milliseconds; the layer's own where it is absent. */
+  readonly timeoutMs: number | undefined;
+  /** The command's own words for codes. */
+  readonly messages: MessageOverrides | undefined;
   readonly together: AnyDeclaration['together'];
   readonly onRefusal: AnyDeclaration['onRefusal'];
   readonly run: AnyDeclaration['run'];
@@ -92,6 +100,9 @@ function compileCommand(declaration: AnyDeclaration): CompiledCommand {
     settlesLimits: counted.some(({ windowMs, charge }) => windowMs === undefined || charge === 'completed'),
     notation: argumentNotation(slots),
     example: exampleArguments(slots),
+    visibleTo: declaration.visibleTo ?? 'everyone',
+    timeoutMs: declaration.timeout === undefined ? undefined : durationMs(declaration.timeout),
+    messages: declaration.messages,
     together: declaration.together?.bind(declaration),
     onRefusal: declaration.onRefusal?.bind(declaration),
     run: declaration.run.bind(declaration),

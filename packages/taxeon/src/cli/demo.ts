@@ -2,25 +2,35 @@
 import { readFile } from 'node:fs/promises';
 import { parse } from 'yaml';
 import { virtualClock } from '../testing/clock.js';
-import { checkTryout, type Played, playTryout } from '../testing/tryout.js';
+import { checkTryout, keptLog, type Played, playTryout } from '../testing/tryout.js';
 import { messageOf, UsageError } from './errors.js';
 import { demoFile, openDemo } from './open.js';
+import { openStore } from './open-store.js';
 import { createConversationPrinter } from './print-conversation.js';
 
 const SCRIPT = 'data/afternoon.tryout.yaml';
 
+export interface DemoOptions {
+  /** Where to keep what the afternoon counts, so that it can be looked at afterwards. */
+  readonly store?: string;
+}
+
 /** Plays the demo; gives the exit status: 0 only where every outcome was the expected one. */
-export async function playDemo(): Promise<number> {
+export async function playDemo({ store: path }: DemoOptions = {}): Promise<number> {
   const tryout = await readScript();
   const clock = virtualClock(Date.parse(tryout.begins));
-  const rehearsal = await openDemo(clock);
+  const log = keptLog();
+  const store = path === undefined ? undefined : await openStore(path, clock);
+  const rehearsal = await openDemo({ clock, log, ...(store === undefined ? {} : { store }) });
   const printer = createConversationPrinter(rehearsal.platform, (line) => console.log(line));
   const played: Played[] = [];
   printer.title(tryout.tryout, clock.now());
-  for await (const step of playTryout(tryout, rehearsal, clock)) {
+  for await (const step of playTryout(tryout, rehearsal, clock, log)) {
     played.push(step);
     printer.step(step);
   }
+  await rehearsal.layer.close();
+  await store?.close();
   return printer.summary(played) ? 0 : 1;
 }
 

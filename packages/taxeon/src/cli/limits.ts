@@ -1,9 +1,9 @@
 /** `taxeon limits`: what is live in a store's file, and forgetting it. */
-import { existsSync } from 'node:fs';
-import colors from 'picocolors';
 import { durationInWords } from '../base/time.js';
 import type { LiveLimit, Store } from '../limits/store.js';
-import { messageOf, UsageError } from './errors.js';
+import { UsageError } from './errors.js';
+import { openExistingStore } from './open-store.js';
+import { tableLines } from './table.js';
 
 export interface LimitsOptions {
   readonly store: string;
@@ -13,9 +13,7 @@ export interface LimitsOptions {
 }
 
 export async function showLimits({ store: path, of, reset, format }: LimitsOptions): Promise<void> {
-  if (!existsSync(path))
-    throw new UsageError(`There is no store at ${path}; name the file that the bot keeps its limits in.`);
-  const store = await openStore(path);
+  const store = await openExistingStore(path, 'its limits');
   try {
     const live = (await store.live()).filter(({ key }) => of === undefined || key.split(' ').includes(of));
     if (reset !== undefined) return console.log(await forget(store, live, reset, of));
@@ -23,15 +21,6 @@ export async function showLimits({ store: path, of, reset, format }: LimitsOptio
     console.log(format === 'json' ? JSON.stringify(rows, null, 2) : table(rows, Date.now()));
   } finally {
     await store.close();
-  }
-}
-
-async function openStore(path: string): Promise<Store> {
-  try {
-    const { fileStore } = await import('../stores/file.js');
-    return fileStore({ path });
-  } catch (error) {
-    throw new UsageError(`${path} does not open as a store: ${messageOf(error)}`);
   }
 }
 
@@ -53,8 +42,5 @@ function table(rows: readonly LiveLimit[], now: number): string {
     String(uses),
     durationInWords(Math.max(1, endsAt - now)),
   ]);
-  const widths = head.map((name, column) => Math.max(name.length, ...cells.map((row) => row[column]?.length ?? 0)) + 2);
-  const line = (row: readonly string[]) =>
-    `  ${row.map((text, column) => text.padEnd(widths[column] ?? 0)).join('')}`.trimEnd();
-  return ['', colors.bold(line(head)), ...cells.map(line), ''].join('\n');
+  return ['', ...tableLines(head, cells), ''].join('\n');
 }

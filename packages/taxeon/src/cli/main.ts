@@ -10,9 +10,10 @@ const program = new Command('taxeon')
 program
   .command('demo')
   .description('play an afternoon of the Saltmarsh Tool Library through a real command layer')
-  .action(async () => {
+  .option('--store <file>', 'keep what is counted in a file, for `taxeon usage` and `taxeon limits`')
+  .action(async (options) => {
     const { playDemo } = await import('./demo.js');
-    process.exitCode = await playDemo();
+    process.exitCode = await playDemo(options);
   });
 
 program
@@ -56,6 +57,18 @@ program
   .action(async (options) => {
     const { showLimits } = await import('./limits.js');
     await showLimits(options);
+  });
+
+program
+  .command('usage')
+  .description("what was used how often, from a store's file")
+  .requiredOption('--store <file>', 'the file that the bot keeps its counts in')
+  .option('--in <guild>', 'only what was used in a guild, by id')
+  .option('--since <day>', 'only from a day on, such as 2026-05-09, in UTC')
+  .addOption(new Option('--format <format>', 'how it is written').choices(['table', 'csv', 'json']).default('table'))
+  .action(async (options) => {
+    const { showUsage } = await import('./usage.js');
+    await showUsage(options);
   });
 
 try {

@@ -5,7 +5,7 @@ import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Clock } from '../base/time.js';
 import type { Log } from '../layer/log.js';
-import type { Rehearsal, TaxeonConfig } from '../testing/config.js';
+import type { Rehearsal, Surroundings, TaxeonConfig } from '../testing/config.js';
 import { messageOf, UsageError } from './errors.js';
 
 const configNames = ['taxeon.config.ts', 'taxeon.config.js', 'taxeon.config.mjs'];
@@ -24,16 +24,16 @@ export function demoFile(name: string): URL {
  */
 export async function openBot(path: string | undefined, clock: Clock): Promise<Rehearsal> {
   const file = path === undefined ? configHere() : configAt(path);
-  if (file === undefined) return openDemo(clock);
+  if (file === undefined) return openDemo({ clock, log: quiet });
   if (/\.[cm]?ts$/.test(file)) register(new URL('node/cli/typescript-hooks.js', built));
-  return openFrom(pathToFileURL(file), path ?? file, clock);
+  return openFrom(pathToFileURL(file), path ?? file, { clock, log: quiet });
 }
 
 /** What the bot logs would stand between the lines that were asked for. */
 const quiet: Log = { error: () => undefined, warn: () => undefined };
 
-export function openDemo(clock: Clock): Promise<Rehearsal> {
-  return openFrom(demoFile('taxeon.config.js'), 'the demo', clock);
+export function openDemo(surroundings: Surroundings): Promise<Rehearsal> {
+  return openFrom(demoFile('taxeon.config.js'), 'the demo', surroundings);
 }
 
 function configHere(): string | undefined {
@@ -46,7 +46,7 @@ function configAt(path: string): string {
   return file;
 }
 
-async function openFrom(url: URL, name: string, clock: Clock): Promise<Rehearsal> {
+async function openFrom(url: URL, name: string, surroundings: Surroundings): Promise<Rehearsal> {
   let config: TaxeonConfig | undefined;
   try {
     config = ((await import(url.href)) as { default?: TaxeonConfig }).default;
@@ -57,7 +57,7 @@ async function openFrom(url: URL, name: string, clock: Clock): Promise<Rehearsal
     throw new UsageError(`${name} has no default export made with defineConfig({ open }); add one.`);
   }
   try {
-    return await config.open({ clock, log: quiet });
+    return await config.open(surroundings);
   } catch (error) {
     throw new UsageError(`${name} does not open its bot: ${messageOf(error)}`);
   }

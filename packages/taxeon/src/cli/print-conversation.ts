@@ -1,11 +1,12 @@
 /** A played conversation as a person enjoys reading it: who, where, what was typed, what came back, who sees it. */
 import colors from 'picocolors';
+import { durationInWords } from '../base/time.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome, Status } from '../contract/outcome.js';
 import type { Place } from '../contract/places.js';
 import type { Exchange, Post, StandIn } from '../platforms/stand-in/index.js';
 import { plainText } from '../replies/notice.js';
-import type { Played } from '../testing/tryout.js';
+import type { LoggedLine, Played } from '../testing/tryout.js';
 import { wrap } from './wrap.js';
 
 export interface ConversationPrinter {
@@ -29,11 +30,30 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
     for (const line of lines.slice(1)) print(`${INDENT}${line}`);
   }
 
-  function reply({ notice, visibleTo }: Post, { input, outcome }: Exchange): void {
-    const onlyCaller = visibleTo !== 'everyone' && input.place.kind === 'guild';
-    const note = onlyCaller ? colors.dim(` (only ${input.caller.name} sees this)`) : '';
+  function reply(post: Post, { input, outcome }: Exchange): void {
+    const { notice, place, earlier } = post;
+    if (place.kind === 'direct' && input.place.kind !== 'direct') {
+      said(
+        '    ✉',
+        bot,
+        colors.cyan,
+        `${plainText(notice)}${colors.dim(` (to ${nameOf(platform, post.visibleTo)}, directly)`)}`,
+      );
+      return;
+    }
+    if (post.heldAt !== undefined) {
+      said('    …', bot, colors.dim, colors.dim(`(holds the reply after ${durationInWords(post.heldAt - input.at)})`));
+    }
+    for (const before of earlier) said('    …', bot, colors.dim, colors.dim(plainText(before).replace('\n', '  ')));
     const { sign, paint } = marks[outcome.status];
-    said(`    ${paint(sign)}`, bot, paint, plainText(notice) + note);
+    said(`    ${paint(sign)}`, bot, paint, plainText(notice) + colors.dim(notesOn(post, input)));
+  }
+
+  /** Where the log has more of a failure than the reply may say. */
+  function logged({ fields, message }: LoggedLine): void {
+    if (typeof fields['reference'] !== 'string') return;
+    const error = fields['error'] === undefined ? '' : `: ${String(fields['error'])}`;
+    said('     ', 'log', colors.dim, colors.dim(`${fields['reference']}  ${message}${error}`));
   }
 
   return {
@@ -57,6 +77,7 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
           place = where;
           said(colors.dim(timeOfDay(input.at)), input.caller.name, colors.cyan, typedLine(input));
           for (const post of posts) reply(post, played.exchange);
+          for (const line of played.logged) logged(line);
           if (posts.length === 0) print(colors.dim(`${INDENT}${silence(outcome, bot)}`));
           for (const difference of played.differences) print(colors.red(`${INDENT}✗ ${difference}`));
         }
@@ -87,6 +108,19 @@ function nameOfBot({ directory: { guilds, people, self } }: StandIn): string {
     if (member !== undefined) return member.name;
   }
   return [...people.values()].find(({ isBot }) => isBot)?.name ?? 'bot';
+}
+
+function nameOf({ directory: { people } }: StandIn, id: string): string {
+  return people.get(id)?.name ?? id;
+}
+
+/** Who alone sees a reply, and for how long. */
+function notesOn({ visibleTo, at, goneAt }: Post, { place, caller, locale }: Input): string {
+  const notes: string[] = [];
+  if (visibleTo !== 'everyone' && place.kind === 'guild') notes.push(`only ${caller.name} sees this`);
+  if (goneAt !== undefined) notes.push(`goes after ${durationInWords(goneAt - at)}`);
+  if (locale !== undefined) notes.push(`in ${locale}`);
+  return notes.length === 0 ? '' : ` (${notes.join('; ')})`;
 }
 
 function timeOfDay(at: number): string {

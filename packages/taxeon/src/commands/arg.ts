@@ -1,6 +1,7 @@
 /** Arguments as a command declares them. */
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
+import { expectedInEnglish } from '../contract/expectation.js';
 import type { Place } from '../contract/places.js';
 import type { Kind } from './kind.js';
 
@@ -122,7 +123,7 @@ export function makeArg<T, Type extends string, Options extends ArgOptions<unkno
   // Shape is that of the first word, where a value takes several.
   const word = kind.tokens === 1 ? options?.example : options?.example?.split(' ', 1)[0];
   if (word !== undefined && kind.shape?.(word) === false) {
-    found.push(`has the example "${options?.example}"; give ${kind.expected}`);
+    found.push(`has the example "${options?.example}"; give ${expectedInEnglish(kind.expected)}`);
   }
   return {
     type,
@@ -143,7 +144,7 @@ function absentOf<T>(kind: Kind<T>, options: ArgOptions<unknown>, problems: stri
   if (typeof options.default === 'function') return { as: 'computed', from: options.default as DefaultFrom<unknown> };
   const value = kind.fromDeclared === undefined ? options.default : kind.fromDeclared(options.default);
   if (!kind.isValue(value)) {
-    problems.push(`has a default of ${JSON.stringify(options.default)}; give ${kind.expected}`);
+    problems.push(`has a default of ${JSON.stringify(options.default)}; give ${expectedInEnglish(kind.expected)}`);
   }
   return { as: 'value', value };
 }

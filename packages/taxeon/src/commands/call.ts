@@ -1,9 +1,11 @@
 /** What a handler gets, and what it may give back. */
 import type { MaybePromise } from '../base/thenable.js';
-import type { Actor, GuildActor } from '../contract/actors.js';
+import type { Actor, GuildActor, Person } from '../contract/actors.js';
 import type { Surface } from '../contract/input.js';
-import type { Notice } from '../contract/notice.js';
+import type { Notice, Saying } from '../contract/notice.js';
 import type { Channel, Guild, Place } from '../contract/places.js';
+import type { Words } from '../contract/words.js';
+import type { Worded, Wording } from './worded.js';
 
 /** Where a command may be called. */
 export type Whereabouts = 'guild' | 'direct' | 'anywhere';
@@ -21,16 +23,57 @@ export interface Call<Args = Readonly<Record<string, unknown>>, In extends Where
   readonly command: string;
   /** The platform's event id, where it has one. */
   readonly inputId: string | undefined;
-  readonly locale: string | undefined;
+  /** The language that the caller is answered in; BCP 47. */
+  readonly locale: string;
+  /** Lists, numbers, durations and dates in that language. */
+  readonly words: Words;
   /** The layer's time when the call began, in milliseconds. */
   readonly now: number;
+  /** Aborted when nobody waits for the handler any more: its time is up, or the layer closes. */
+  readonly signal: AbortSignal;
+  /** One short line on whose doing this is, for a platform's own record. */
+  readonly attribution: string;
+  /**
+   * Says something now: the first time the reply, then further messages. What the handler gives back comes
+   * after it. Once nobody waits for the handler any more, it is dropped and logged.
+   *
+   * @throws PlatformError where it was not taken.
+   */
+  readonly reply: (saying: Sayable) => Promise<Said>;
+  /** How far the handler is, from 0 to 1, shown where a message can be edited, and not more often than is pleasant. */
+  readonly progress: (fraction: number, doing?: string) => void;
+  /** Says something to a person alone. Best effort; never throws. The caller is told the same thing only once. */
+  readonly tell: (person: Person, saying: Sayable) => Promise<'delivered' | 'unreachable'>;
+  /**
+   * Says something in a channel.
+   *
+   * @throws PlatformError where it was not taken.
+   */
+  readonly post: (channel: Channel, saying: Sayable) => Promise<void>;
+  /** Takes the caller's message away, where the platform can. Best effort; whether it is gone. */
+  readonly removeInput: () => Promise<boolean>;
+  /** The text that mentions somebody. Only who was named through this is pinged, whatever else a reply says. */
+  readonly mention: (person: Person) => string;
+}
+
+/** What can be said: a sentence, a notice, or a message of one's own in the caller's language. */
+export type Sayable = string | Saying | Worded;
+
+/** Something that was said. */
+export interface Said {
+  /** Changes it; whether the platform did. */
+  edit(saying: Sayable): Promise<boolean>;
+  /** Takes it away; whether the platform did. */
+  remove(): Promise<boolean>;
 }
 
 /** A handler's own no: the call was understood and is declined. */
 export class Refusal {
   constructor(
     readonly code: string,
-    readonly reason: string,
+    /** A sentence, or what makes one in the caller's language. */
+    readonly reason: string | Wording,
+    readonly parameters: Readonly<Record<string, unknown>> = {},
   ) {}
 }
 
@@ -71,5 +114,5 @@ export interface RefusalTold {
  */
 export type RefusalHook = (refusal: RefusalTold, call: Call) => MaybePromise<Notice | undefined>;
 
-/** What a handler may give back: a sentence, a notice, its own refusal, or nothing. */
-export type Answer = string | Notice | Refusal | undefined;
+/** What a handler may give back: something to say, its own refusal, or nothing. */
+export type Answer = Sayable | Refusal | undefined;

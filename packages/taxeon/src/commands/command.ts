@@ -1,6 +1,9 @@
 /** `command`: one declaration from which everything about a command derives. */
 import type { MaybePromise } from '../base/thenable.js';
+import type { Duration } from '../base/time.js';
+import type { MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
+import type { Visibility } from '../contract/notice.js';
 import type { ArgMap, GivenOf, ValuesOf } from './arg.js';
 import type { Answer, Blame, Call, RefusalHook, Whereabouts } from './call.js';
 import type { Cooldowns, RunningLimits } from './cooldowns.js';
@@ -42,6 +45,12 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
     args: ValuesOf<Args>,
     blame: (argument: keyof Args & string, reason: string) => Blame,
   ): MaybePromise<Blame | undefined>;
+  /** Who sees what the handler says; `'everyone'` by default. */
+  readonly visibleTo?: Visibility;
+  /** How long the handler may take; as the layer says by default. Waiting for the platform's pacing does not count. */
+  readonly timeout?: Duration;
+  /** Own words for codes, in place of the layer's. */
+  readonly messages?: MessageOverrides;
   /** Called for every call of the command that does not complete; before the layer's own hook, which it stands in for. */
   readonly onRefusal?: RefusalHook;
   run(call: Call<ValuesOf<Args>, EffectiveIn<Args, In>>): MaybePromise<Answer> | MaybePromise<void>;

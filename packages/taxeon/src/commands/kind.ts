@@ -2,6 +2,7 @@
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import type { CodeParameters, Measure } from '../contract/codes.js';
+import type { Amount, Expectation } from '../contract/expectation.js';
 import type { Place } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 
@@ -24,7 +25,7 @@ type MisreadParameters<C extends MisreadCode> = Omit<
   'argument' | 'read' | 'expected' | 'measure'
 > & {
   /** What was expected, where the text at hand lets it be said better than the kind says it. */
-  readonly expected?: string;
+  readonly expected?: Expectation;
 };
 
 /** What a kind gives that is not simply a value. */
@@ -44,8 +45,8 @@ export class Misread<C extends MisreadCode = MisreadCode> extends ReadSignal {
 export class Capped<T = unknown> extends ReadSignal {
   constructor(
     readonly value: T,
-    /** The maximum, in words. */
-    readonly to: string,
+    /** The maximum. */
+    readonly to: Amount,
   ) {
     super();
   }
@@ -74,8 +75,8 @@ export function misread(expected?: string): Misread {
 export interface Kind<T> {
   /** How the kind is called in a reference: `integer`, `member`. */
   readonly name: string;
-  /** What it expects, in words that follow "takes": `a whole number from 1 to 500`. */
-  readonly expected: string;
+  /** What it expects: data that every language has words for, or one's own that follow "takes". */
+  readonly expected: Expectation;
   /** One text that a person could type. */
   readonly example: string;
   /** What its bounds are bounds of; an amount by default. */
@@ -116,11 +117,4 @@ export interface ListItem {
 /** `take` for a kind whose values can be told at once. */
 export function takeIf<T>(isValue: (value: unknown) => boolean): Kind<T>['take'] {
   return (value) => (isValue(value) ? (value as T) : notOfShape);
-}
-
-/** `from 1 to 500`, `of at least 1`, `of at most 500`, or nothing. */
-export function rangeInWords(min: string | undefined, max: string | undefined): string {
-  if (min !== undefined && max !== undefined) return ` from ${min} to ${max}`;
-  if (min !== undefined) return ` of at least ${min}`;
-  return max === undefined ? '' : ` of at most ${max}`;
 }

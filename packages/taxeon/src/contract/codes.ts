@@ -1,4 +1,6 @@
 /** Every code the layer gives, with the parameters its message gets. The one list of them. */
+import type { Expectation } from './expectation.js';
+import type { Words } from './words.js';
 
 /** Why a value was not taken for an argument: it is of another form, or beyond a bound. */
 export type Misfit = 'shape' | 'below' | 'above';
@@ -42,11 +44,11 @@ export interface CodeParameters {
     readonly because: 'the-bot' | 'a-bot' | 'no-bot' | 'can' | 'lacks';
     readonly permission: string;
   };
-  'argument.missing': { readonly argument: string; readonly expected: string };
+  'argument.missing': { readonly argument: string; readonly expected: Expectation };
   'argument.invalid': {
     readonly argument: string;
     readonly read: string;
-    readonly expected: string;
+    readonly expected: Expectation;
     readonly misfit: Misfit;
     readonly measure: Measure;
     /** Labels like the one that was read. */
@@ -65,25 +67,32 @@ export interface CodeParameters {
   'cooldown.active': { readonly counts: string; readonly retryAfterMs: number; readonly endsAt: number };
   'running.full': { readonly counts: string; readonly most: number };
   'store.unavailable': { readonly reference: string };
+  'layer.closing': Readonly<Record<never, never>>;
   'handler.failed': { readonly reference: string };
+  /** `afterMs`: how long it was waited for; `undefined` where the layer was closing. */
+  'handler.timeout': { readonly afterMs: number | undefined; readonly reference: string };
   'callback.failed': { readonly reference: string };
+  'platform.forbidden': { readonly reference: string };
+  'platform.gone': { readonly reference: string };
+  'platform.unreachable': { readonly reference: string };
+  'platform.slowed': { readonly reference: string };
+  'platform.failed': { readonly reference: string };
 }
 
 export type Code = keyof CodeParameters;
 
-/** A delivery that did not succeed, told beside the outcome's status: the work was done. */
-export type DeliveryCode =
-  | 'platform.forbidden'
-  | 'platform.gone'
-  | 'platform.unreachable'
-  | 'platform.slowed'
-  | 'platform.failed';
-
 type OfFamily<Family extends string> = Extract<Code, `${Family}.${string}`>;
 
 export type InvalidCode = OfFamily<'argument' | 'input'>;
-export type FailedCode = OfFamily<'handler' | 'callback'>;
+/** What a platform says of itself: met inside a handler it fails the call; of a delivery it is told beside the status. */
+export type DeliveryCode = OfFamily<'platform'>;
+export type FailedCode = OfFamily<'handler' | 'callback' | 'platform'>;
 export type RefusedCode = Exclude<Code, InvalidCode | FailedCode>;
+
+/** A bot's own words for codes: a sentence, or a function of the code's parameters. */
+export type MessageOverrides = {
+  readonly [C in Code]?: string | ((parameters: CodeParameters[C], words: Words) => string);
+};
 
 /** One of `C`'s codes together with its own parameters, so that a `switch` narrows both. */
 export type Coded<C extends Code> = {

@@ -15,8 +15,13 @@ export type Problem = Coded<InvalidCode> & {
   readonly span?: Span;
 };
 
-/** How handing over the first reply went. */
-export type Delivery = { readonly delivered: true } | { readonly delivered: false; readonly code: DeliveryCode };
+/**
+ * How handing over the first reply went. Where the input was gone, it was delivered `as` a plain post, or told
+ * to the caller alone.
+ */
+export type Delivery =
+  | { readonly delivered: true; readonly as: 'reply' | 'post' | 'tell' }
+  | { readonly delivered: false; readonly code: DeliveryCode };
 
 interface Told {
   /** The base name, whichever alias was typed. */

@@ -1,13 +1,13 @@
 /** What an adapter to one chat system gives, and what it may expect of a layer. */
 import type { MaybePromise } from '../base/thenable.js';
-import type { Member, Role, User } from './actors.js';
+import type { Member, Person, Role, User } from './actors.js';
 import type { DeliveryCode } from './codes.js';
 import type { Input } from './input.js';
-import type { Reply } from './notice.js';
+import type { Notice, Reply, Visibility } from './notice.js';
 import type { Outcome } from './outcome.js';
 import type { Channel, Guild, Place } from './places.js';
 
-/** What the platform can do; the layer degrades what it cannot. */
+/** What the platform can do; the layer degrades what it cannot, as docs/replies.md says. */
 export interface Capabilities {
   /** Whether a private reply is possible, and to what. */
   readonly privateReplies: 'never' | 'slash' | 'always';
@@ -15,6 +15,16 @@ export interface Capabilities {
   readonly replyDeadlineMs?: number;
   /** Whether every input carries the platform's event id. */
   readonly eventIds: boolean;
+  /** How long one message may be, as `measure` counts; longer ones are split. Absent where there is no limit. */
+  readonly longestReply?: number;
+  /** How many messages a channel takes in how long; more than these wait for their turn. */
+  readonly pace?: { readonly messages: number; readonly perMs: number };
+  /** Whether the platform takes expiring messages away by itself. */
+  readonly expires?: boolean;
+  /** Whether a delivery under the same key is taken only once. */
+  readonly idempotencyKeys?: boolean;
+  /** How long a sign of typing is shown; 5 s by default. */
+  readonly typingMs?: number;
 }
 
 /** Who is where. Answers at once from memory where it can, and with a promise where it must ask. */
@@ -35,6 +45,8 @@ export interface Directory {
   user(idOrName: string): MaybePromise<User | undefined>;
   roles(guild: Guild): MaybePromise<readonly Role[]>;
   channels(guild: Guild): MaybePromise<readonly Channel[]>;
+  /** The text that mentions somebody, such as `@ines`; their name where it is absent. */
+  mention?(person: Person): string;
 }
 
 /** What adapters need of a layer: it takes inputs and tells outcomes. */
@@ -58,22 +70,55 @@ export interface Platform {
   /** The guilds that the bot is in, where the platform tells. */
   guilds?(): MaybePromise<readonly Guild[]>;
   /**
-   * Hands a reply over. Resolves once the platform has taken it.
+   * Hands a reply over. Resolves once the platform has taken it; the first answers a slash invocation,
+   * held or not, and all that follow are messages of their own.
    *
+   * @param key the same for every attempt at the same reply
+   * @returns what `edit` and `remove` need, where the platform has them
    * @throws PlatformError with the code that says why it was not taken.
    */
-  deliver(reply: Reply, to: Input): MaybePromise<void>;
+  deliver(reply: Reply, to: Input, key: string): MaybePromise<Delivered | void>;
+  /** How long the platform's form of a notice is; the length of its plain text by default. */
+  measure?(notice: Notice): number;
+  /** Keeps a slash invocation open past its deadline, until `deliver` answers it. */
+  hold?(to: Input, visibleTo: Visibility): MaybePromise<void>;
+  edit?(delivered: Delivered, reply: Reply, to: Input): MaybePromise<void>;
+  remove?(delivered: Delivered, to: Input): MaybePromise<void>;
+  /** Shows in the place of an input that an answer is being made. */
+  typing?(to: Input): MaybePromise<void>;
+  /** Says something to a person alone, in a conversation of their own. */
+  tell?(person: Person, reply: Reply): MaybePromise<void>;
+  /** Says something in a channel, as an answer to nothing. */
+  post?(channel: Channel, reply: Reply): MaybePromise<Delivered | void>;
+  /** Takes away the message that an input was; `attribution` is for the platform's own record of it. */
+  removeInput?(input: Input, attribution: string): MaybePromise<void>;
   serve(layer: InputHandler): Promise<Serving>;
+}
+
+/** What a platform needs to find again what it has delivered. */
+export interface Delivered {
+  readonly id: string;
+}
+
+export interface PlatformErrorOptions extends ErrorOptions {
+  /** After how long the platform asks to be tried again. */
+  readonly retryAfterMs?: number;
+  /** The platform may have done it all the same, so that a second attempt could do it twice. */
+  readonly mayHaveArrived?: boolean;
 }
 
 /** Why a platform did not do what was asked. */
 export class PlatformError extends Error {
   override readonly name = 'PlatformError';
   readonly code: DeliveryCode;
+  readonly retryAfterMs: number | undefined;
+  readonly mayHaveArrived: boolean;
 
-  constructor(code: DeliveryCode, message: string, options?: ErrorOptions) {
+  constructor(code: DeliveryCode, message: string, options: PlatformErrorOptions = {}) {
     super(message, options);
     this.code = code;
+    this.retryAfterMs = options.retryAfterMs;
+    this.mayHaveArrived = options.mayHaveArrived ?? false;
   }
 }
 

@@ -8,7 +8,7 @@ import type { Member, Role } from '../contract/actors.js';
 import type { Missing } from '../contract/codes.js';
 import type { GuildPlace } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
-import { english } from '../replies/messages.js';
+import { english } from '../replies/english.js';
 import type { Services } from './run.js';
 
 /** What a table says of one command and one role or person. */
@@ -122,7 +122,7 @@ function inWords(refusal: AccessRefusal): string {
     case 'permission.bot':
       return `the bot needs the permission ${refusal.parameters.name}`;
     default:
-      return english[refusal.code](refusal.parameters as never);
+      return english.messages[refusal.code](refusal.parameters as never);
   }
 }
 

@@ -25,6 +25,7 @@ function advanceFrom(run: Run, from: number): MaybePromise<Stop> {
     } catch (error) {
       return halt(run, stage, callbackFailed(run, stage, error));
     }
+    if (run.timings !== undefined) run.timings.mark();
     if (run.recorder !== undefined) run.recorder.passed(stage.name, passedBecause(stage.name, run));
   }
   throw new Error('The last stage let a run pass');
@@ -36,11 +37,13 @@ function waitFor(run: Run, { name }: Stage, stop: PromiseLike<Stop | undefined>)
 }
 
 function goOn(run: Run, stage: Stage, index: number): MaybePromise<Stop> {
+  run.timings?.mark();
   run.recorder?.passed(stage.name, passedBecause(stage.name, run));
   return advanceFrom(run, index + 1);
 }
 
 function halt(run: Run, { name }: Stage, stop: Stop): Stop {
+  run.timings?.mark();
   if (run.recorder !== undefined) {
     const because = () => stoppedBecause(stop);
     if (stop.status === 'completed' || stop.status === 'runs') run.recorder.passed(name, because);

@@ -2,7 +2,7 @@
 import type { Ignored, Status } from '../contract/outcome.js';
 import { type ReadToken, type StageName, stageNames, type TracedStage } from '../contract/trace.js';
 import { plainText } from '../replies/notice.js';
-import { replyTo } from './conclude.js';
+import { replyTo } from './reply-to.js';
 import type { Run } from './run.js';
 import type { Stop } from './stages.js';
 

@@ -4,7 +4,7 @@ import type { ActorRights, Rights } from '../access/decide.js';
 import { noSettings } from '../access/rules.js';
 import { checkSettings, type GuildSettings } from '../access/settings.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { type Clock, type Duration, durationMs, systemClock } from '../base/time.js';
+import { after, type Clock, type Duration, durationMs, systemClock } from '../base/time.js';
 import { isTimeZone } from '../base/zone.js';
 import { DeclarationError, type DeclarationProblem } from '../catalogue/check.js';
 import { type CompiledCommand, compileCatalogue } from '../catalogue/compile.js';
@@ -12,6 +12,7 @@ import type { RefusalHook } from '../commands/call.js';
 import type { Command } from '../commands/command.js';
 import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
 import type { Actor, Member } from '../contract/actors.js';
+import type { MessageOverrides } from '../contract/codes.js';
 import type { Input } from '../contract/input.js';
 import type { Ignored, Outcome } from '../contract/outcome.js';
 import type { GuildPlace, Place } from '../contract/places.js';
@@ -20,20 +21,27 @@ import { memoryStore } from '../limits/memory.js';
 import type { Limit, LiveLimit, Store } from '../limits/store.js';
 import { beginsCommand, type PrefixMatcher, prefixMatcher } from '../reading/prefix.js';
 import { writeLine } from '../reading/write.js';
+import { english } from '../replies/english.js';
+import { type Language, languageFinder } from '../replies/language.js';
+import { type MannerOptions, mannersWith } from '../replies/manners.js';
 import { type AccessTable, accessTable, type BotNeed, botNeeds } from './access-table.js';
 import { advance } from './advance.js';
 import { auditPlatform } from './audit.js';
-import { conclude } from './conclude.js';
+import { type Conclusion, conclude } from './conclude.js';
 import { Damping } from './damping.js';
+import { type EventName, Events, type LayerEvents } from './events.js';
 import { type Explanation, explainStop, ignoredExplanation } from './explain.js';
 import { type BookLayer, type GuildSettingsBook, guildSettings } from './guild-settings.js';
-import { consoleLog, type Log, randomReference } from './log.js';
+import { Expiring, Pacers } from './handing.js';
+import { consoleLog, type Log, randomReference, safeLog } from './log.js';
 import { Outages } from './outages.js';
 import { passedBecause } from './reasons.js';
 import { RecentIds } from './recent.js';
 import { Recorder } from './recorder.js';
 import { type Purpose, Run, type Services } from './run.js';
-import type { Stop } from './stages.js';
+import { Timings } from './timings.js';
+import { readUsage, type UsageCount, UsageCounter } from './usage.js';
+import { watch } from './waiting.js';
 
 export interface LayerOptions {
   readonly commands: readonly Command[];
@@ -55,6 +63,18 @@ export interface LayerOptions {
   readonly roles?: Readonly<Record<string, readonly string[]>>;
   /** Ids of the bot's owners. They pass what is made of `can` and `holds` alone; never rank, bot, target, place or limits. */
   readonly owners?: readonly string[];
+  /** Languages besides English; `taxeon/icu` has some. */
+  readonly languages?: readonly Language[];
+  /** The language where the caller's and the guild's are not there; `'en'` by default. */
+  readonly locale?: string;
+  /** Own words for codes, in place of every language's. */
+  readonly messages?: MessageOverrides;
+  /** Who sees what is said for a code, and for how long; codes of the bot's own too. */
+  readonly manners?: Readonly<Record<string, MannerOptions>>;
+  /** How long a handler may take whose command does not say; 10 min by default. */
+  readonly timeout?: Duration;
+  /** Whether uses are counted in the store, by command, outcome, guild and day; no by default. */
+  readonly usage?: boolean;
   /** Called for every input that does not complete; what it gives is said in place of the catalogue's notice. */
   readonly onRefusal?: RefusalHook;
   /** What the console may do; nothing by default. */
@@ -69,7 +89,7 @@ export interface LayerOptions {
   readonly lease?: Duration;
   /** How many refusals somebody is told on text, in one place; `'5 in 30s'` by default. */
   readonly damping?: Allowance | 'off';
-  /** Where uses are remembered; this process's memory by default. */
+  /** Where uses, settings and counts are remembered; this process's memory by default. */
   readonly store?: Store;
   readonly clock?: Clock;
   readonly log?: Log;
@@ -91,6 +111,16 @@ export interface Invocation<Given> {
   readonly place?: Place;
   readonly platform?: Platform;
   readonly trace?: boolean;
+}
+
+export interface CloseOptions {
+  /** How long the running calls may go on; 10 s by default. */
+  readonly within?: Duration;
+}
+
+export interface Closed {
+  /** How many calls were given up. */
+  readonly aborted: number;
 }
 
 /** The uses that count now, in the layer's store. */
@@ -119,6 +149,15 @@ export interface CommandLayer extends InputHandler {
   access(place: GuildPlace, platform: Platform, person?: Member): Promise<AccessTable>;
   /** What the bot itself must be allowed, over all commands: what to ask for before it is invited. */
   needs(): readonly BotNeed[];
+  /** Calls a listener at every event of a kind; gives what ends that. */
+  on<Name extends EventName>(name: Name, listener: (event: LayerEvents[Name]) => unknown): () => void;
+  /** How often which command ended how, by guild and day; what this process has counted, and all others up to 10 s ago. */
+  usage(): Promise<readonly UsageCount[]>;
+  /**
+   * Takes no more inputs, lets the running calls finish, gives up those that are not finished in time, and
+   * writes what is still to be written. The store stays open.
+   */
+  close(options?: CloseOptions): Promise<Closed>;
   /**
    * The line that a person would type to call a command with these values, without prefix.
    *
@@ -139,7 +178,8 @@ export interface CommandLayer extends InputHandler {
 export function createCommandLayer(options: LayerOptions): CommandLayer {
   const problems = optionProblems(options);
   if (problems.length > 0) throw new DeclarationError(problems);
-  const { clock = systemClock, log = consoleLog, timeZone = 'UTC' } = options;
+  const { clock = systemClock, timeZone = 'UTC' } = options;
+  const log = safeLog(options.log ?? consoleLog);
   const store = options.store ?? memoryStore({ clock });
   const settings = options.settings ?? guildSettings({ guilds: options.guilds ?? {}, store, log });
   const services: Services = {
@@ -159,7 +199,24 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
     storePatienceMs: durationMs(options.storePatience ?? '2s') ?? 0,
     damping: dampingOf(options, clock),
     patienceMs: durationMs(options.patience ?? '10s') ?? 0,
+    languageOf: languageChooser(options),
+    messages: options.messages ?? {},
+    mannerOf: mannersWith(options.manners ?? {}),
+    pacers: new Pacers(clock),
+    expiring: new Expiring(clock),
+    events: new Events(log),
+    usage: options.usage === true ? new UsageCounter(store, clock, log) : undefined,
+    timeoutMs: durationMs(options.timeout ?? '10m') ?? 0,
+    running: new Set(),
+    runEnded() {
+      open -= 1;
+      if (open === 0) allEnded?.();
+    },
   };
+  /** Runs that have begun and not ended. */
+  let open = 0;
+  let isClosing = false;
+  let allEnded: (() => void) | undefined;
   settings.attach(bookLayer(services));
   const everywhere = prefixMatcher(options.prefixes ?? []);
   const matcherOf = (place: Place): PrefixMatcher =>
@@ -183,18 +240,50 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
   function begin(input: Input, platform: Platform | undefined, nameAt: number, purpose: Purpose, trace: boolean): Run {
     const recorder = trace ? new Recorder(clock) : undefined;
     const run = new Run(services, input, platform, nameAt, purpose, recorder);
+    if (services.events.timesEndings && purpose === 'run') run.timings = new Timings(clock);
     recorder?.passed('intake', passedBecause('intake', run));
     recorder?.passed('match', passedBecause('match', run));
     return run;
   }
+
+  /** All stages of a run, and its outcome. */
+  function carryOut(run: Run): Promise<Outcome> {
+    open += 1;
+    if (isClosing) return promised(conclude(run, closing));
+    const stop = advance(run);
+    if (!isThenable(stop)) return promised(conclude(run, stop as Conclusion));
+    run.unwatch = watch(run);
+    return promised(stop.then((settled) => conclude(run, settled as Conclusion)));
+  }
+
+  /** Waits for the running calls, and gives up those that take too long; how many these were. */
+  async function endAll(withinMs: number): Promise<number> {
+    if (open === 0) return 0;
+    const ended = new Promise<void>((resolve) => {
+      allEnded = resolve;
+    });
+    let aborted = 0;
+    const cancel = after(clock, withinMs, () => {
+      aborted = services.running.size;
+      for (const run of [...services.running]) run.giveUp?.();
+    });
+    // A platform that takes nothing any more must not hold it up.
+    const cancelAll = after(clock, withinMs + LAST_WORDS_MS, () => allEnded?.());
+    await ended;
+    cancel();
+    cancelAll();
+    return aborted;
+  }
+
+  let closed: Promise<Closed> | undefined;
 
   return {
     handle(input, platform, handling) {
       const match = matched(input, platform);
       if (typeof match === 'string') return ignoredPromises[match];
       if (input.id !== undefined && recent.seen(platform?.name ?? '', input.id)) return ignoredPromises.repeated;
-      const run = begin(input, platform, match, 'run', handling?.trace === true);
-      return promised(finish(run, advance(run)));
+      if (services.events.hears('received')) services.events.tell('received', { input, platform: platform?.name });
+      return carryOut(begin(input, platform, match, 'run', handling?.trace === true));
     },
     invoke(command, { args, as, place = nowhere, platform, trace = false }) {
       const caller: Actor = { kind: 'program', id: `program ${as}`, name: as };
@@ -206,8 +295,7 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
         at: clock.now(),
         path: [command.declaration.name],
       };
-      const run = begin(input, platform, 0, 'run', trace);
-      return promised(finish(run, advance(run)));
+      return carryOut(begin(input, platform, 0, 'run', trace));
     },
     async explain(input, platform) {
       const match = matched(input, platform);
@@ -215,7 +303,26 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
       const run = begin(input, platform, match, 'explain', true);
       return explainStop(run, await advance(run));
     },
-    connected: (platform) => auditPlatform(services, platform),
+    async connected(platform) {
+      await auditPlatform(services, platform);
+      services.events.tell('ready', { platform: platform.name });
+    },
+    on: (name, listener) => services.events.on(name, listener),
+    async usage() {
+      await services.usage?.flush();
+      return readUsage(store);
+    },
+    close({ within = '10s' } = {}) {
+      isClosing = true;
+      closed ??= endAll(durationMs(within) ?? 0).then(async (aborted) => {
+        await services.expiring.all();
+        await services.usage?.flush();
+        services.usage?.stop();
+        services.events.tell('closed', { aborted });
+        return { aborted };
+      });
+      return closed;
+    },
     access: (place, platform, person) => accessTable(services, place, platform, person),
     limits: {
       live: async (key) => (await store.live()).filter((one) => key === undefined || one.key.split(' ').includes(key)),
@@ -231,6 +338,9 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
   };
 }
 
+/** How long those that were given up may take to say so. */
+const LAST_WORDS_MS = 2000;
+
 const nowhere: Place = { kind: 'console' };
 
 /** Shared, so that ordinary chat allocates nothing. */
@@ -244,10 +354,12 @@ function isBot(caller: Actor): boolean {
   return (caller.kind === 'member' || caller.kind === 'user') && caller.isBot === true;
 }
 
-function finish(run: Run, stop: MaybePromise<Stop>): MaybePromise<Outcome> {
-  return isThenable(stop)
-    ? stop.then((settled) => finish(run, settled))
-    : conclude(run, stop as Exclude<Stop, { status: 'runs' }>);
+const closing: Conclusion = { status: 'refused', by: 'layer', code: 'layer.closing', parameters: {} };
+
+function languageChooser({ languages = [], locale }: LayerOptions): Services['languageOf'] {
+  const find = languageFinder(languages, english);
+  const own = find(locale) ?? english;
+  return (asked, guilds) => find(asked) ?? find(guilds) ?? own;
 }
 
 function promised(outcome: MaybePromise<Outcome>): Promise<Outcome> {
@@ -314,7 +426,10 @@ function optionProblems(options: LayerOptions): DeclarationProblem[] {
   if (options.timeZone !== undefined && !isTimeZone(options.timeZone)) {
     tell('timeZone', `${JSON.stringify(options.timeZone)} is no time zone; give a name such as 'Europe/London'`);
   }
-  for (const name of ['patience', 'storePatience', 'lease'] as const) {
+  if (options.locale !== undefined && languageFinder(options.languages ?? [], english)(options.locale) === undefined) {
+    tell('locale', `there is no language ${JSON.stringify(options.locale)}; give it in \`languages\``);
+  }
+  for (const name of ['patience', 'storePatience', 'lease', 'timeout'] as const) {
     const given = options[name];
     if (given !== undefined && durationMs(given) === undefined)
       tell(name, `${JSON.stringify(given)} does not read; write '10s'`);

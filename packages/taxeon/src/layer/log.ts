@@ -1,15 +1,89 @@
-/** What the layer needs of a logger, and the one it has when it is given none. */
+/** What the layer needs of a logger, the one it has when it is given none, and what keeps secrets out of one. */
 
 /** The shape that common structured loggers share: fields first, then a sentence. */
 export interface Log {
   error(fields: Readonly<Record<string, unknown>>, message: string): void;
   warn(fields: Readonly<Record<string, unknown>>, message: string): void;
+  info?(fields: Readonly<Record<string, unknown>>, message: string): void;
 }
 
 export const consoleLog: Log = {
   error: (fields, message) => console.error(message, fields),
   warn: (fields, message) => console.warn(message, fields),
+  info: (fields, message) => console.info(message, fields),
 };
+
+const levels = ['error', 'warn', 'info'] as const;
+
+/** A log that never throws, whatever is logged. */
+export function safeLog(log: Log): Log {
+  return mapped(log, (write, fields, message) => {
+    try {
+      write(fields, message);
+    } catch {
+      try {
+        write({ unloggable: Object.keys(fields).join(', ') }, message);
+      } catch {
+        // There is nowhere left to tell it.
+      }
+    }
+  });
+}
+
+export interface Redaction {
+  /** Fields that are never written, at any depth: `['token', 'note']`. */
+  readonly keys?: readonly string[];
+  /** Texts that are never written, wherever they stand, such as the platform's token. */
+  readonly values?: readonly string[];
+}
+
+const REDACTED = '[redacted]';
+const DEEPEST = 6;
+
+/**
+ * A log that leaves secrets out.
+ *
+ * @example
+ * createCommandLayer({ log: redactedLog(pino(), { keys: ['note'], values: [token] }), … })
+ */
+export function redactedLog(log: Log, { keys = [], values = [] }: Redaction): Log {
+  const hidden = new Set(keys);
+  const secrets = values.filter((value) => value !== '');
+  const clean = (text: string) => secrets.reduce((all, secret) => all.replaceAll(secret, REDACTED), text);
+
+  function redact(value: unknown, depth: number): unknown {
+    if (typeof value === 'string') return clean(value);
+    if (typeof value !== 'object' || value === null) return value;
+    if (depth === DEEPEST) return REDACTED;
+    if (value instanceof Error) return redactError(value, depth);
+    if (Array.isArray(value)) return value.map((one) => redact(one, depth + 1));
+    if (value instanceof Date || value instanceof URL) return clean(String(value));
+    return Object.fromEntries(
+      Object.entries(value).map(([key, one]) => [key, hidden.has(key) ? REDACTED : redact(one, depth + 1)]),
+    );
+  }
+
+  function redactError(error: Error, depth: number): Error {
+    const cause = error.cause === undefined ? {} : { cause: redact(error.cause, depth + 1) };
+    const copy = new Error(clean(String(error.message)), cause);
+    copy.name = error.name;
+    copy.stack = clean(String(error.stack));
+    return copy;
+  }
+
+  return mapped(log, (write, fields, message) => write(redact(fields, 0) as typeof fields, clean(message)));
+}
+
+type Write = (fields: Readonly<Record<string, unknown>>, message: string) => void;
+
+function mapped(log: Log, through: (write: Write, ...entry: Parameters<Write>) => void): Log {
+  const own: Record<string, Write> = {};
+  for (const level of levels) {
+    if (log[level] === undefined) continue;
+    own[level] = (fields, message) => through((...entry) => log[level]?.(...entry), fields, message);
+  }
+  return own as unknown as Log;
+}
 
 const letters = '23456789abcdefghjkmnpqrstuvwxyz';
 

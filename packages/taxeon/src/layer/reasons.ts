@@ -6,9 +6,10 @@ import type { CompiledSettings } from '../access/rules.js';
 import { durationInWords } from '../base/time.js';
 import type { CompiledCommand } from '../catalogue/compile.js';
 import type { Counted } from '../catalogue/counted.js';
+import type { Refusal } from '../commands/call.js';
 import { requirementInWords } from '../commands/requirements.js';
 import type { StageName } from '../contract/trace.js';
-import { english } from '../replies/messages.js';
+import { english } from '../replies/english.js';
 import type { Run } from './run.js';
 import type { Stop } from './stages.js';
 
@@ -56,15 +57,19 @@ export function stoppedBecause(stop: Stop): string {
       return 'the handler would run';
     case 'invalid':
       return stop.problems
-        .map((problem) => `${problem.code}: ${english[problem.code](problem.parameters as never)}`)
+        .map((problem) => `${problem.code}: ${english.messages[problem.code](problem.parameters as never)}`)
         .join(' ');
     case 'failed':
       return `${stop.code}: ${stop.parameters.reference}`;
     case 'refused':
       return stop.by === 'handler'
-        ? `${stop.refusal.code}: ${stop.refusal.reason}`
-        : `${stop.code}: ${english[stop.code](stop.parameters as never)}`;
+        ? `${stop.refusal.code}: ${reasonInWords(stop.refusal)}`
+        : `${stop.code}: ${english.messages[stop.code](stop.parameters as never)}`;
   }
+}
+
+function reasonInWords({ reason }: Refusal): string {
+  return typeof reason === 'string' ? reason : reason(english.words, 'UTC');
 }
 
 function resolvedAs({ input, nameAt }: Run, name: string): string {

@@ -7,17 +7,28 @@ import type { Catalogue, CompiledCommand } from '../catalogue/compile.js';
 import type { Call, RefusalHook } from '../commands/call.js';
 import type { OutagePolicy } from '../commands/cooldowns.js';
 import type { ReadingContext } from '../commands/kind.js';
+import type { MessageOverrides } from '../contract/codes.js';
 import type { Input, Surface } from '../contract/input.js';
 import type { Channel, Guild, Place } from '../contract/places.js';
 import type { Directory, Platform } from '../contract/platform.js';
+import type { Words } from '../contract/words.js';
 import type { Limit, Store } from '../limits/store.js';
 import type { Cursor } from '../reading/cursor.js';
 import type { Lowered } from '../reading/reading.js';
+import type { Language } from '../replies/language.js';
+import type { Manner } from '../replies/manners.js';
 import type { Damping } from './damping.js';
+import type { Events } from './events.js';
+import type { Expiring, Pacers } from './handing.js';
 import type { Taken } from './limiting.js';
 import type { Log } from './log.js';
 import type { Outages } from './outages.js';
 import type { Recorder } from './recorder.js';
+import { Responder } from './responder.js';
+import { attributionOf, mention, postIn, removeInput, replyNow, tellPerson } from './speaking.js';
+import type { Timings } from './timings.js';
+import type { UsageCounter } from './usage.js';
+import type { Pauses } from './waiting.js';
 
 /** What all runs of a layer share. */
 export interface Services {
@@ -41,16 +52,37 @@ export interface Services {
   readonly patienceMs: number;
   /** A command's limits as they are counted on a platform. */
   limitsOf(command: CompiledCommand, platform: string): readonly Limit[];
+  /** The language of a caller, of a guild, or the layer's own, whichever is there first. */
+  languageOf(asked: string | undefined, guilds: string | undefined): Language;
+  /** The layer's own words for codes. */
+  readonly messages: MessageOverrides;
+  /** Who sees what is said for a code, and for how long. */
+  mannerOf(code: string): Manner;
+  readonly pacers: Pacers;
+  readonly expiring: Expiring;
+  readonly events: Events;
+  readonly usage: UsageCounter | undefined;
+  /** How long a handler may take whose command does not say, in milliseconds. */
+  readonly timeoutMs: number;
+  /** Runs whose handler is waited for. */
+  readonly running: Set<Run>;
+  /** Told at the end of every run. */
+  runEnded(): void;
 }
 
 /** What is done instead of running, where only the way is of interest. */
 export type Purpose = 'run' | 'explain';
+
+/** For inputs without an event id: enough to tell a run's replies from another's in this process. */
+let keysMade = 0;
 
 const noArgs: Readonly<Record<string, unknown>> = Object.freeze({});
 
 /** Hot path: bench/dispatch. One object serves as the stages' state and as the handler's call. */
 export class Run implements Call, ReadingContext, Asking {
   readonly now: number;
+  /** The name as it was typed. */
+  typed = '';
   /** Set by `resolve`; no later stage runs without it. */
   found: CompiledCommand | undefined = undefined;
   args: Readonly<Record<string, unknown>> = noArgs;
@@ -64,6 +96,28 @@ export class Run implements Call, ReadingContext, Asking {
   deniedKey = '';
   /** Made when first needed; a slash command's options need none. */
   cursor: Cursor | undefined = undefined;
+  /** How many messages the run has handed over. */
+  handed = 0;
+  /** Whom the handler has mentioned, by id. */
+  mentioned: Set<string> | undefined = undefined;
+  /** Made when first needed: most runs say one thing at once. */
+  madeResponder: Responder | undefined = undefined;
+  /** Ends the watch over a run that does not end at once. */
+  unwatch: (() => void) | undefined = undefined;
+  pauses: Pauses | undefined = undefined;
+  /** Its handler is not waited for any more. */
+  isGivenUp = false;
+  /** Nobody listens to the handler any more. */
+  isOver = false;
+  /** Stops waiting for the handler. */
+  giveUp: (() => void) | undefined = undefined;
+  /** After the handler was given up: when it settles all the same. */
+  handlerSettled: Promise<void> | undefined = undefined;
+  /** When each stage ended; only where somebody listens. */
+  timings: Timings | undefined = undefined;
+  private madeKey: string | undefined = undefined;
+  private controller: AbortController | undefined = undefined;
+  private chosenLanguage: Language | undefined = undefined;
 
   constructor(
     readonly services: Services,
@@ -125,7 +179,73 @@ export class Run implements Call, ReadingContext, Asking {
     return this.services.rights;
   }
 
-  get locale(): string | undefined {
-    return this.input.locale;
+  get language(): Language {
+    this.chosenLanguage ??= this.services.languageOf(this.input.locale, this.settings.settings.locale);
+    return this.chosenLanguage;
+  }
+
+  get locale(): string {
+    return this.language.locale;
+  }
+
+  get words(): Words {
+    return this.language.words;
+  }
+
+  /** Under which the platform recognises a second attempt at the same reply, where it does. */
+  get key(): string {
+    const { id } = this.input;
+    if (id !== undefined || this.platform?.capabilities.idempotencyKeys !== true) return id ?? '';
+    this.madeKey ??= `without-id-${++keysMade}`;
+    return this.madeKey;
+  }
+
+  get responder(): Responder | undefined {
+    if (this.madeResponder === undefined && this.platform !== undefined) {
+      this.madeResponder = new Responder(this, this.platform);
+      this.madeResponder.isClosed = this.isOver;
+    }
+    return this.madeResponder;
+  }
+
+  /** Hot path: made only when it is read. */
+  get signal(): AbortSignal {
+    this.controller ??= new AbortController();
+    if (this.isGivenUp && !this.controller.signal.aborted) this.controller.abort();
+    return this.controller.signal;
+  }
+
+  abort(reference: string): void {
+    this.controller?.abort(new Error(`Nobody waits for ${this.command} any more (${reference})`));
+  }
+
+  get attribution(): string {
+    return attributionOf(this);
+  }
+
+  // Functions of their own, so that a handler may take them out of its call.
+
+  get reply(): Call['reply'] {
+    return (sayable) => replyNow(this, sayable);
+  }
+
+  get progress(): Call['progress'] {
+    return (fraction, doing = '') => this.responder?.progress(fraction, doing);
+  }
+
+  get tell(): Call['tell'] {
+    return (person, sayable) => tellPerson(this, person, sayable);
+  }
+
+  get post(): Call['post'] {
+    return (channel, sayable) => postIn(this, channel, sayable);
+  }
+
+  get removeInput(): Call['removeInput'] {
+    return () => removeInput(this);
+  }
+
+  get mention(): Call['mention'] {
+    return (person) => mention(this, person);
   }
 }

@@ -5,21 +5,25 @@ import { nearNames } from '../base/near.js';
 import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand } from '../catalogue/compile.js';
-import { type Answer, Blame, Refusal } from '../commands/call.js';
+import { type Answer, Blame, Refusal, type Sayable } from '../commands/call.js';
+import { isWorded } from '../commands/worded.js';
 import type { Coded, FailedCode, RefusedCode } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { Problem } from '../contract/outcome.js';
+import { PlatformError } from '../contract/platform.js';
 import type { StageName } from '../contract/trace.js';
 import { Cursor } from '../reading/cursor.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
+import { aliasOf } from './ending.js';
 import { type LimitRefusal, takeLimits } from './limiting.js';
 import type { Run } from './run.js';
+import { inTime } from './waiting.js';
 
 /** Why an input goes no further, or what its handler answered. */
 export type Stop =
-  | { readonly status: 'completed'; readonly answer: Exclude<Answer, Refusal> }
+  | { readonly status: 'completed'; readonly answer: Sayable | undefined }
   | ({ readonly status: 'refused'; readonly by: 'layer' } & Coded<RefusedCode>)
   | { readonly status: 'refused'; readonly by: 'handler'; readonly refusal: Refusal }
   | { readonly status: 'invalid'; readonly problems: readonly [Problem, ...Problem[]] }
@@ -55,6 +59,7 @@ function commandOf(run: Run): CompiledCommand {
 function resolve(run: Run): Stop | undefined {
   const { input } = run;
   const typed = typedByText(run) ? nameInText(run) : (input.path?.join(' ') ?? '');
+  run.typed = typed;
   run.found = run.services.catalogue.find(typed);
   if (run.found !== undefined) return undefined;
   return refused({ code: 'command.unknown', parameters: { name: echo(typed), near: nearCommands(run, typed) } });
@@ -170,24 +175,43 @@ function limits(run: Run): MaybePromise<Stop | undefined> {
 
 function runHandler(run: Run): MaybePromise<Stop> {
   if (run.purpose === 'explain') return { status: 'runs' };
+  tellStarted(run);
   try {
     const answer = commandOf(run).run(run);
-    if (isThenable(answer)) return answer.then(answered, (error) => handlerThrew(run, error));
-    return answered(answer);
+    if (!isThenable(answer)) return answered(run, answer);
+    return inTime(run, answer, {
+      answered: (given) => answered(run, given),
+      threw: (error) => handlerThrew(run, error),
+    });
   } catch (error) {
     return handlerThrew(run, error);
   }
 }
 
-function answered(answer: Answer | void): Stop {
+function tellStarted(run: Run): void {
+  const { events } = run.services;
+  if (!events.hears('started')) return;
+  const { input, platform, command, args } = run;
+  events.tell('started', { input, platform: platform?.name, command, alias: aliasOf(run), args });
+}
+
+function answered(run: Run, answer: Answer | void): Stop {
   if (answer instanceof Refusal) return { status: 'refused', by: 'handler', refusal: answer };
-  return { status: 'completed', answer: answer ?? undefined };
+  if (answer === undefined || answer === null || answer === '') return { status: 'completed', answer: undefined };
+  if (typeof answer === 'string' || isSayable(answer)) return { status: 'completed', answer };
+  return handlerThrew(run, new TypeError('The handler gave back what is no text, no notice and no refusal'));
+}
+
+/** Types do not hold in JavaScript. */
+function isSayable(answer: Exclude<Sayable, string>): boolean {
+  return typeof answer === 'object' && (isWorded(answer) || typeof answer.body === 'string');
 }
 
 function handlerThrew(run: Run, error: unknown): Stop {
-  if (error instanceof Refusal) return answered(error);
+  if (error instanceof Refusal) return answered(run, error);
   const { services, found } = run;
   const reference = services.reference();
-  services.log.error({ reference, command: found?.name, error }, 'A handler failed');
-  return { status: 'failed', code: 'handler.failed', parameters: { reference } };
+  const code = error instanceof PlatformError ? error.code : 'handler.failed';
+  services.log.error({ reference, code, command: found?.name, error }, 'A handler failed');
+  return { status: 'failed', code, parameters: { reference } };
 }

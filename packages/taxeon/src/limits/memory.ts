@@ -107,6 +107,12 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
       return sum;
     },
 
+    entries: (prefix) =>
+      [...values.keys()].flatMap((key) => {
+        const found = key.startsWith(prefix) ? liveValue(key) : undefined;
+        return found === undefined ? [] : [[key, found.value] as const];
+      }),
+
     publish(topic, message): void {
       for (const listener of [...(listeners.get(topic) ?? [])]) listener(message);
     },

@@ -79,6 +79,9 @@ export interface Store {
   /** Adds to a number and gives the sum. A key that was not there begins at 0. */
   increment(key: string, by: number): MaybePromise<number>;
 
+  /** All values whose keys begin so, in no order: `[key, value]`. */
+  entries(prefix: string): MaybePromise<readonly (readonly [key: string, value: string])[]>;
+
   /** Tells all who have subscribed to a topic, in every process that shares the store. */
   publish(topic: string, message: string): MaybePromise<void>;
   /** @returns ends the subscription */

@@ -4,6 +4,7 @@ import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { DefaultContext } from '../commands/arg.js';
 import { Capped, Misread, type ReadingContext, ReadSignal } from '../commands/kind.js';
 import type { CodeParameters } from '../contract/codes.js';
+import type { Amount } from '../contract/expectation.js';
 import type { Problem, Span } from '../contract/outcome.js';
 import type { ReadToken } from '../contract/trace.js';
 import type { Slot, Slots } from './slots.js';
@@ -18,8 +19,8 @@ export interface Piece {
 /** An argument that was lowered to its maximum. */
 export interface Lowered {
   readonly argument: string;
-  /** The maximum, in words. */
-  readonly to: string;
+  /** The maximum. */
+  readonly to: Amount;
 }
 
 export class Reading {

@@ -60,6 +60,9 @@ export function fileStore({ path, clock = systemClock, patienceMs = 2000, pollMs
     walk: db.prepare(`SELECT id, key, ends_at FROM uses WHERE (id, key) > (?, ?) ORDER BY id, key LIMIT ${WALKED}`),
     live: db.prepare('SELECT id, key, window_ms, times, ends_at FROM uses WHERE ends_at > ?'),
     value: db.prepare('SELECT value, version FROM "values" WHERE key = ? AND (expires_at IS NULL OR expires_at > ?)'),
+    values: db.prepare(
+      'SELECT key, value FROM "values" WHERE substr(key, 1, ?) = ? AND (expires_at IS NULL OR expires_at > ?)',
+    ),
     setValue: db.prepare(
       'INSERT INTO "values" VALUES (?, ?, ?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value, version = excluded.version, expires_at = excluded.expires_at',
     ),
@@ -237,6 +240,12 @@ export function fileStore({ path, clock = systemClock, patienceMs = 2000, pollMs
         sql.setValue.run(key, String(sum), (row?.version ?? 0) + 1, null);
         return sum;
       }),
+
+    entries: (prefix) =>
+      retrying(() => {
+        const rows = sql.values.all(prefix.length, prefix, now()) as { key: string; value: string }[];
+        return rows.map(({ key, value }) => [key, value] as const);
+      }, patienceMs),
 
     publish(topic, message) {
       const said = write((at) => {

@@ -2,8 +2,16 @@ import type { Clock } from '../base/time.js';
 
 /** A clock that moves only when it is told to. */
 export interface VirtualClock extends Clock {
-  /** Moves on by so many milliseconds; a negative number steps back. */
+  after(ms: number, then: () => void): () => void;
+  /** Moves on by so many milliseconds, and does on the way what was to be done by then; a negative number steps back. */
   advance(ms: number): void;
+  /** How long until something is to be done, in milliseconds; `undefined` where nothing is. */
+  untilNext(): number | undefined;
+}
+
+interface Timer {
+  readonly at: number;
+  readonly then: () => void;
 }
 
 /**
@@ -15,10 +23,58 @@ export interface VirtualClock extends Clock {
  */
 export function virtualClock(start = 0): VirtualClock {
   let now = start;
+  const timers = new Set<Timer>();
+
+  function next(): Timer | undefined {
+    let soonest: Timer | undefined;
+    for (const timer of timers) if (soonest === undefined || timer.at < soonest.at) soonest = timer;
+    return soonest;
+  }
+
   return {
     now: () => now,
+    after(ms, then) {
+      const timer = { at: now + ms, then };
+      timers.add(timer);
+      return () => void timers.delete(timer);
+    },
     advance(ms) {
-      now += ms;
+      const until = now + ms;
+      for (let timer = next(); timer !== undefined && timer.at <= until; timer = next()) {
+        timers.delete(timer);
+        now = Math.max(now, timer.at);
+        timer.then();
+      }
+      now = until;
+    },
+    untilNext() {
+      const timer = next();
+      return timer === undefined ? undefined : Math.max(0, timer.at - now);
     },
   };
+}
+
+/** Rounds of the event loop in which nothing came, before time is moved on to what is waited for. */
+const IDLE_ROUNDS = 3;
+
+/**
+ * Lets the clock run until a promise settles: whenever nothing else happens, it moves on to the next thing
+ * that is to be done.
+ *
+ * @throws whatever the promise rejects with
+ */
+export async function runUntil<T>(clock: VirtualClock, promise: Promise<T>): Promise<T> {
+  let isSettled = false;
+  const end = () => {
+    isSettled = true;
+  };
+  promise.then(end, end);
+  for (let idle = 0; !isSettled; idle++) {
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    const wait = clock.untilNext();
+    if (isSettled || wait === undefined || idle < IDLE_ROUNDS) continue;
+    clock.advance(wait);
+    idle = 0;
+  }
+  return promise;
 }

@@ -2,6 +2,7 @@
 import type { Clock } from '../base/time.js';
 import type { CommandLayer } from '../layer/layer.js';
 import type { Log } from '../layer/log.js';
+import type { Store } from '../limits/store.js';
 import type { StandIn } from '../platforms/stand-in/index.js';
 
 /** A bot ready to be tried: its layer and the simulated platform it lives on. */
@@ -10,9 +11,17 @@ export interface Rehearsal {
   readonly platform: StandIn;
 }
 
+/** What a bot under trial is given in place of the real ones. */
+export interface Surroundings {
+  readonly clock: Clock;
+  readonly log: Log;
+  /** Where to keep what is counted; the bot's own choice where it is absent. */
+  readonly store?: Store;
+}
+
 export interface TaxeonConfig {
   /** Opens the bot afresh. Everything in it should read time from `clock`, and log to `log`. */
-  open(given: { readonly clock: Clock; readonly log: Log }): Rehearsal | Promise<Rehearsal>;
+  open(given: Surroundings): Rehearsal | Promise<Rehearsal>;
 }
 
 /**

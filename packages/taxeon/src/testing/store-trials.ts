@@ -124,6 +124,22 @@ export const storeTrials: readonly StoreTrial[] = [
     expectSame(await store.increment('n', 2), 2, 'the first sum');
     expectSame(await store.increment('n', 3), 5, 'the second sum');
   }),
+  trial('gives all values whose keys begin alike', async (store) => {
+    await store.increment('count/a', 2);
+    await store.compareAndSet('count/b', 0, 'two');
+    await store.compareAndSet('counter', 0, 'another');
+    await store.compareAndSet('Count/c', 0, 'in capitals');
+    await store.compareAndSet('count/%', 0, 'a sign');
+    expectSame(
+      [...(await store.entries('count/'))].sort(([a], [b]) => (a < b ? -1 : 1)),
+      [
+        ['count/%', 'a sign'],
+        ['count/a', '2'],
+        ['count/b', 'two'],
+      ],
+      'the values',
+    );
+  }),
   trial('tells subscribers of a topic, until they leave', async (store) => {
     const heard: string[] = [];
     const leave = store.subscribe('news', (message) => void heard.push(message));

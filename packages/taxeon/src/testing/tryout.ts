@@ -1,12 +1,19 @@
 /** Tryouts: scripted conversations with the replies they expect. */
 import * as v from 'valibot';
 import { durationMs } from '../base/time.js';
+import type { Place } from '../contract/places.js';
+import type { Log } from '../layer/log.js';
 import type { Exchange, Post } from '../platforms/stand-in/index.js';
 import { plainText } from '../replies/notice.js';
-import type { VirtualClock } from './clock.js';
+import { runUntil, type VirtualClock } from './clock.js';
 import type { Rehearsal } from './config.js';
 
 const text = v.string('give a text');
+
+const duration = v.pipe(
+  text,
+  v.check((value) => durationMs(value) !== undefined, 'give a duration such as 2m'),
+);
 
 const expectation = v.strictObject({
   status: v.picklist(
@@ -16,15 +23,21 @@ const expectation = v.strictObject({
   code: v.optional(text),
   /** A part of what the bot says. */
   says: v.optional(text),
-  seenBy: v.optional(v.picklist(['everyone', 'caller'], 'give everyone or caller')),
+  seenBy: v.optional(v.picklist(['everyone', 'caller', 'nobody'], 'give everyone, caller or nobody')),
+  /** A part of what is shown before the reply, while the handler is at work. */
+  shows: v.optional(text),
+  /** Whether the reply was held before it was given. */
+  held: v.optional(v.boolean('give true or false')),
+  /** After how long the reply goes again. */
+  goesAfter: v.optional(duration),
+  /** Who is told something by direct message, by id. */
+  tells: v.optional(text),
+  /** A part of what the log says under the reference that the reply tells. */
+  logs: v.optional(text),
 });
 
-const saying = { by: v.optional(text), at: text, expect: expectation };
-
-const duration = v.pipe(
-  text,
-  v.check((value) => durationMs(value) !== undefined, 'give a duration such as 2m'),
-);
+/** `locale` is the language that the person's own client tells. */
+const saying = { by: v.optional(text), at: text, locale: v.optional(text), expect: expectation };
 
 const step = v.union(
   [
@@ -66,6 +79,23 @@ export function checkTryout(data: unknown): Tryout {
   throw new TryoutError(parsed.issues.map((issue) => `${v.getDotPath(issue) ?? 'the whole'}: ${issue.message}`));
 }
 
+/** Something in the bot's log. */
+export interface LoggedLine {
+  readonly message: string;
+  readonly fields: Readonly<Record<string, unknown>>;
+}
+
+/** A log that keeps what it is told, so that a tryout can look at it. */
+export interface KeptLog extends Log {
+  readonly lines: readonly LoggedLine[];
+}
+
+export function keptLog(): KeptLog {
+  const lines: LoggedLine[] = [];
+  const keep: Log['error'] = (fields, message) => void lines.push({ fields, message });
+  return { lines, error: keep, warn: keep };
+}
+
 /** A step after it was played. */
 export type Played =
   | { readonly kind: 'scene'; readonly text: string }
@@ -74,15 +104,22 @@ export type Played =
       readonly kind: 'exchange';
       readonly step: SpokenStep;
       readonly exchange: Exchange;
+      /** What was logged meanwhile. */
+      readonly logged: readonly LoggedLine[];
       /** How it differs from what was expected; empty where it does not. */
       readonly differences: readonly string[];
     };
 
-/** Plays a tryout step by step on a virtual clock. */
+/**
+ * Plays a tryout step by step on a virtual clock, which runs on by itself while a handler waits for it.
+ *
+ * @param log the one that the bot was opened with, for what a step expects in it
+ */
 export async function* playTryout(
   { steps }: Tryout,
   { layer, platform }: Rehearsal,
   clock: VirtualClock,
+  log: KeptLog = keptLog(),
 ): AsyncGenerator<Played> {
   const serving = await platform.serve(layer);
   try {
@@ -92,8 +129,10 @@ export async function* playTryout(
         clock.advance(durationMs(step.wait) ?? 0);
         yield { kind: 'wait', duration: step.wait };
       } else {
-        const exchange = await platform.send(inputOf(step, platform));
-        yield { kind: 'exchange', step, exchange, differences: differencesIn(step, exchange) };
+        const before = log.lines.length;
+        const exchange = await runUntil(clock, platform.send(inputOf(step, platform)));
+        const logged = log.lines.slice(before);
+        yield { kind: 'exchange', step, exchange, logged, differences: differencesIn(step, exchange, logged) };
       }
     }
   } finally {
@@ -102,28 +141,57 @@ export async function* playTryout(
 }
 
 function inputOf(step: SpokenStep, platform: Rehearsal['platform']) {
-  const doing = { at: step.at, ...(step.by === undefined ? {} : { by: step.by }) };
+  const { at, by, locale } = step;
+  const doing = { at, ...(by === undefined ? {} : { by }), ...(locale === undefined ? {} : { locale }) };
   return 'types' in step
     ? platform.typed({ ...doing, text: step.types })
     : platform.invoked({ ...doing, path: step.invokes.split(' '), options: step.with });
 }
 
-function differencesIn({ expect }: SpokenStep, { outcome, posts, input }: Exchange): string[] {
+function differencesIn(
+  { expect }: SpokenStep,
+  { outcome, posts, input }: Exchange,
+  logged: readonly LoggedLine[],
+): string[] {
   const differences: string[] = [];
   const compare = (what: string, expected: string | undefined, actual: string) => {
     if (expected !== undefined && expected !== actual) differences.push(`${what} is ${actual}, expected ${expected}`);
   };
+  const contain = (what: string, expected: string | undefined, actual: string) => {
+    if (expected !== undefined && !actual.includes(expected)) {
+      differences.push(`${what} is ${JSON.stringify(actual)}, expected it to say ${JSON.stringify(expected)}`);
+    }
+  };
   compare('status', expect.status, outcome.status);
   compare('code', expect.code, 'code' in outcome ? outcome.code : 'none');
-  const said = posts.map((post) => plainText(post.notice)).join('\n');
-  if (expect.says !== undefined && !said.includes(expect.says)) {
-    differences.push(`the reply is ${JSON.stringify(said)}, expected it to say ${JSON.stringify(expect.says)}`);
+  contain('the reply', expect.says, posts.map((post) => plainText(post.notice)).join('\n'));
+  const [reply] = posts.filter(({ place }) => isHere(place, input.place));
+  contain('what is shown', expect.shows, (reply?.earlier ?? []).map(plainText).join('\n'));
+  compare('seen by', expect.seenBy, seenBy(reply, input.caller.id));
+  if (expect.held !== undefined) compare('held', String(expect.held), String(reply?.heldAt !== undefined));
+  if (expect.goesAfter !== undefined) {
+    const stays = reply?.goneAt === undefined ? 'never' : `${reply.goneAt - reply.at}`;
+    compare('how long the reply stays, in ms,', String(durationMs(expect.goesAfter)), stays);
   }
-  compare('seen by', expect.seenBy, seenBy(posts, input.caller.id));
+  const told = posts.filter(({ place }) => !isHere(place, input.place)).map(({ visibleTo }) => visibleTo);
+  compare('who is told', expect.tells, told.join(', ') || 'nobody');
+  contain('the log', expect.logs, loggedUnder(outcome, logged));
   return differences;
 }
 
-function seenBy([post]: readonly Post[], caller: string): string {
+function isHere(place: Place, here: Place): boolean {
+  if (place.kind !== here.kind) return false;
+  return place.kind === 'console' || here.kind === 'console' || place.channel.id === here.channel.id;
+}
+
+function loggedUnder(outcome: Exchange['outcome'], logged: readonly LoggedLine[]): string {
+  const parameters = 'parameters' in outcome ? outcome.parameters : {};
+  const reference = 'reference' in parameters ? parameters.reference : undefined;
+  const line = logged.find(({ fields }) => reference !== undefined && fields['reference'] === reference);
+  return line === undefined ? '' : `${line.message}: ${String(line.fields['error'] ?? '')}`;
+}
+
+function seenBy(post: Post | undefined, caller: string): string {
   if (post === undefined) return 'nobody';
   return post.visibleTo === caller ? 'caller' : post.visibleTo;
 }

@@ -23,7 +23,7 @@ describe('taxeon demo', () => {
     expect(out).toContain('Mallet   The drill is yours, Tobias.');
     expect(out).toContain('(only Wren sees this)');
     expect(out).toMatch(
-      /54 inputs: 1 ignored, 20 completed, 25 refused, 8 invalid\.\n {2}✓ Each outcome was the expected one\./,
+      /63 inputs: 1 ignored, 21 completed, 32 refused, 8 invalid, 1 failed\.\n {2}✓ Each outcome was the expected one\./,
     );
   });
 });
@@ -96,7 +96,7 @@ describe('taxeon access', () => {
     expect(status).toBe(0);
     expect(Math.max(...out.split('\n').map((line) => line.length))).toBeLessThanOrEqual(100);
     expect(out).toMatch(/induct +✗ refused +✗ refused +✗ refused +~ depends +✗ refused +✗ refused/);
-    expect(out).toContain('fine      everyone, keeper, helper, borrower, Wren: needs the permission fine');
+    expect(out).toContain('fine       everyone, keeper, helper, borrower, Wren: needs the permission fine');
   });
 
   test('as JSON, CSV and one page that needs nothing else', async () => {
@@ -114,6 +114,43 @@ describe('taxeon access', () => {
 
   test('--bot tells what the bot itself must be allowed', async () => {
     expect((await taxeon(['access', '--bot'])).out).toMatch(/give-badges +induct\n +post-notices +announce/);
+  });
+});
+
+describe('taxeon usage', () => {
+  const path = join(folder, 'usage.db');
+
+  test('shows what the demo has counted, as a table, CSV or JSON', async () => {
+    expect((await taxeon(['demo', '--store', path])).status).toBe(0);
+    const table = (await taxeon(['usage', '--store', path])).out;
+    expect(table).toMatch(
+      / {2}saltmarsh\n +command +in all +done +refused +invalid +failed\n +borrow +17 +3 +11 +3 +· +■+▒+\n/,
+    );
+    expect(table).toMatch(/stocktake +1 +· +· +· +1 +×/);
+    const csv = (await taxeon(['usage', '--store', path, '--format', 'csv', '--in', 'northgate'])).out;
+    expect(csv.split('\n').slice(0, 2)).toEqual([
+      'day,platform,guild,command,status,count',
+      '2026-05-09,stand-in,northgate,fine,completed,1',
+    ]);
+    const json = JSON.parse((await taxeon(['usage', '--store', path, '--format', 'json'])).out);
+    expect(json).toContainEqual({
+      day: '2026-05-09',
+      platform: 'stand-in',
+      guild: 'northgate',
+      command: 'stocktake',
+      status: 'failed',
+      count: 1,
+    });
+    expect((await taxeon(['usage', '--store', path, '--since', '2026-05-10'])).out).toContain('Nothing was counted.');
+  });
+
+  const wrong: [string, string[], RegExp][] = [
+    ['a store that is not there', ['--store', 'gone.db'], /^taxeon: There is no store at gone\.db; name the file/],
+    ['a day that is none', ['--store', path, '--since', 'May'], /^taxeon: "May" is no day; /],
+  ];
+  test.each(wrong)('%s is told in a sentence', async (_, args, message) => {
+    const { status, err } = await taxeon(['usage', ...args]);
+    expect({ status, told: message.test(err) }).toEqual({ status: 2, told: true });
   });
 });
 

@@ -1,4 +1,4 @@
-import { command, createCommandLayer, type Log, PlatformError } from 'taxeon';
+import { arg, command, createCommandLayer, type Log, PlatformError } from 'taxeon';
 import { irc } from 'taxeon/irc';
 import { type PlatformProbe, platformTrials } from 'taxeon/testing';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
@@ -180,6 +180,37 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     expect(['counted 12 saws', 'counted 13 saws']).toContain(first);
     if (first === 'counted 12 saws') expect(await again.heard('Mallet')).toBe('counted 13 saws');
     expect(runs).toBe(2);
+  });
+
+  test('somebody is told directly, a post goes elsewhere, and only who is mentioned is rung', async () => {
+    const ines = await person('Ines', '#telling');
+    const tobias = await person('Tobias', '#telling');
+    const pim = await person('Pim', '#elsewhere');
+    const remind = command({
+      name: 'remind',
+      description: 'Remind somebody',
+      args: { who: arg.member(), other: arg.member() },
+      async run({ args, tell, post, mention }) {
+        const told = await tell(args.who, 'The drill is late.');
+        await post({ id: '#elsewhere', name: '#elsewhere' }, '\x02Tobias\x0f has the drill.');
+        return `${told}: ${mention(args.who)}, not ${args.other.name}`;
+      },
+    });
+    const platform = irc({
+      host: '127.0.0.1',
+      port: server.port,
+      nick: 'Mallet',
+      channels: ['#telling', '#elsewhere'],
+      identity: 'user@host',
+      log: silentLog,
+    });
+    const layer = createCommandLayer({ commands: [remind], prefixes: ['!'], log: silentLog });
+    const serving = await platform.serve(layer);
+    leaving.push(() => serving.close());
+    ines.type('!remind tobias ines');
+    expect(await tobias.heard('Mallet')).toBe('The drill is late.');
+    expect(await tobias.heard('Mallet')).toBe('delivered: Tobias, not Ines');
+    expect(await pim.heard('Mallet')).toBe('T\u2060obias has the drill.');
   });
 
   test('a channel that cannot be joined is told', async () => {

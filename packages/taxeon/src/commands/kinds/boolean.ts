@@ -28,7 +28,7 @@ const isValue = (value: unknown) => typeof value === 'boolean';
 
 const booleanKind: Kind<boolean> = {
   name: 'boolean',
-  expected: 'yes or no',
+  expected: { of: 'boolean' },
   example: 'yes',
   tokens: 1,
   leavesQuoted: false,

@@ -1,5 +1,6 @@
 /** Least and most, as several kinds have them. */
-import { aboveMaximum, belowMinimum, Capped, type Misread, rangeInWords } from '../kind.js';
+import type { Amount } from '../../contract/expectation.js';
+import { aboveMaximum, belowMinimum, Capped, type Misread } from '../kind.js';
 
 export interface Bounds {
   readonly min?: number;
@@ -8,20 +9,16 @@ export interface Bounds {
   readonly cap?: boolean;
 }
 
-/** The check of a value against its bounds; `inWords` tells the maximum to whoever is lowered to it. */
+/** The check of a value against its bounds; `asAmount` tells the maximum to whoever is lowered to it. */
 export function bounded(
   { min = Number.NEGATIVE_INFINITY, max = Number.POSITIVE_INFINITY, cap = false }: Bounds,
-  inWords: (value: number) => string,
+  asAmount: (value: number) => Amount = (value) => value,
 ): (value: number) => number | Misread | Capped<number> {
   return (value) => {
     if (value < min) return belowMinimum;
     if (value <= max) return value;
-    return cap ? new Capped(max, inWords(max)) : aboveMaximum;
+    return cap ? new Capped(max, asAmount(max)) : aboveMaximum;
   };
-}
-
-export function numbersInWords({ min, max }: Bounds): string {
-  return rangeInWords(min === undefined ? undefined : String(min), max === undefined ? undefined : String(max));
 }
 
 export function* boundProblems(

@@ -1,5 +1,6 @@
-import { type Duration, durationInWords, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
+import { type Duration, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
 import { instantOf, type WallTime, wallTimeAt } from '../../base/zone.js';
+import type { MomentBound } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { aboveMaximum, belowMinimum, type Kind, Misread, misread, notOfShape, type ReadingContext } from '../kind.js';
 
@@ -43,7 +44,7 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
   const isValue = (value: unknown) => value instanceof Date && !Number.isNaN(value.getTime());
   return {
     name: 'datetime',
-    expected: `a date and time such as 2026-05-09 14:30 or tomorrow 17:00${boundsInWords(min, max)}`,
+    expected: { of: 'datetime', min: boundAsData(min), max: boundAsData(max) },
     example: 'tomorrow 17:00',
     measure: 'moment',
     tokens: 4,
@@ -157,20 +158,7 @@ function boundAt(bound: DatetimeBound, now: number): number | undefined {
   return ms === undefined ? undefined : now + ms;
 }
 
-function boundsInWords(min: DatetimeBound | undefined, max: DatetimeBound | undefined): string {
-  const words: string[] = [];
-  if (min !== undefined)
-    words.push(
-      min === 'now' ? 'in the future' : `${typeof min === 'string' ? 'not before' : 'at least'} ${boundInWords(min)}`,
-    );
-  if (max !== undefined)
-    words.push(
-      max === 'now' ? 'in the past' : `${typeof max === 'string' ? 'not after' : 'at most'} ${boundInWords(max)}`,
-    );
-  return words.length === 0 ? '' : `, ${words.join(' and ')}`;
-}
-
-function boundInWords(bound: DatetimeBound): string {
-  if (typeof bound === 'string') return bound;
-  return `${durationInWords(durationMs(bound.fromNow) ?? 0)} from now`;
+function boundAsData(bound: DatetimeBound | undefined): MomentBound | undefined {
+  if (bound === undefined || bound === 'now') return bound;
+  return typeof bound === 'string' ? { at: bound } : { fromNowMs: durationMs(bound.fromNow) ?? 0 };
 }

@@ -1,6 +1,6 @@
-import { type Duration, durationInWords, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
+import { type Duration, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { type Kind, notOfShape, rangeInWords } from '../kind.js';
+import { type Kind, notOfShape } from '../kind.js';
 import { bounded } from './bounds.js';
 
 export interface DurationOptions extends ArgOptions<Duration | DefaultFrom<number>> {
@@ -29,11 +29,10 @@ export function duration<const Options extends DurationOptions = NoOptions>(
 }
 
 function durationKind(min: number | undefined, max: number | undefined, cap: boolean): Kind<number> {
-  const fit = bounded({ min: min ?? 0, max: max ?? Number.MAX_SAFE_INTEGER, cap }, durationInWords);
-  const words = (ms: number | undefined) => (ms === undefined ? undefined : durationInWords(ms));
+  const fit = bounded({ min: min ?? 0, max: max ?? Number.MAX_SAFE_INTEGER, cap }, (ms) => ({ ms }));
   return {
     name: 'duration',
-    expected: `a length of time${rangeInWords(words(min), words(max))}`,
+    expected: { of: 'duration', min, max },
     example: shortText(min || Math.min(7_200_000, max ?? 7_200_000)),
     measure: 'length',
     tokens: 4,

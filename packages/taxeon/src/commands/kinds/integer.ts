@@ -1,6 +1,6 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
-import { type Bounds, bounded, boundProblems, isDigit, numbersInWords } from './bounds.js';
+import { type Bounds, bounded, boundProblems, isDigit } from './bounds.js';
 
 export interface IntegerOptions extends ArgOptions<DefaultOf<number>>, Bounds {}
 
@@ -19,11 +19,11 @@ export function integer<const Options extends IntegerOptions = NoOptions>(
 }
 
 function integerKind(bounds: Bounds = {}): Kind<number> {
-  const fit = bounded(bounds, String);
+  const fit = bounded(bounds);
   const isValue = (value: unknown) => Number.isSafeInteger(value) && fit(value as number) === value;
   return {
     name: 'integer',
-    expected: `a whole number${numbersInWords(bounds)}`,
+    expected: { of: 'integer', min: bounds.min, max: bounds.max },
     example: String(bounds.min ?? Math.min(10, bounds.max ?? 10)),
     tokens: 1,
     leavesQuoted: true,

@@ -35,7 +35,7 @@ export function list<T, ItemType extends string, const Options extends ListOptio
     Array.isArray(value) && value.length >= min && value.length <= max && value.every((one) => kind.isValue(one));
   const listKind: Kind<readonly T[]> = {
     name: 'list',
-    expected: `${count(min, max)}, each ${kind.expected}`,
+    expected: { of: 'list', min, max, each: kind.expected },
     example: kind.example,
     tokens: 'many',
     leavesQuoted: kind.leavesQuoted,
@@ -56,9 +56,4 @@ function* listProblems({ kind, absent, flag }: Arg<unknown>, min: number, max: n
     yield 'has values that are optional or flags; say that of the list';
   if (!Number.isInteger(min) || !Number.isInteger(max) || min < 1 || max < min)
     yield `has min ${min} and max ${max}; give whole numbers, 1 ≤ min ≤ max`;
-}
-
-function count(min: number, max: number): string {
-  if (min === max) return `${min} values`;
-  return min === 1 ? `up to ${max} values` : `${min} to ${max} values`;
 }

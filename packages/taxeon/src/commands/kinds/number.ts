@@ -1,6 +1,6 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
-import { type Bounds, bounded, boundProblems, numbersInWords } from './bounds.js';
+import { type Bounds, bounded, boundProblems } from './bounds.js';
 
 export interface NumberOptions extends ArgOptions<DefaultOf<number>>, Bounds {}
 
@@ -23,10 +23,10 @@ const form = /^[+-]?(?:\d+(?:\.\d+)?|\.\d+)$/;
 const MOST_DIGITS = 15;
 
 function numberKind(bounds: Bounds = {}): Kind<number> {
-  const fit = bounded(bounds, String);
+  const fit = bounded(bounds);
   return {
     name: 'number',
-    expected: `a number${numbersInWords(bounds)}`,
+    expected: { of: 'number', min: bounds.min, max: bounds.max },
     example: String(bounds.min ?? Math.min(1.5, bounds.max ?? 1.5)),
     tokens: 1,
     leavesQuoted: true,

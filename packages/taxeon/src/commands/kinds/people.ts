@@ -54,7 +54,7 @@ const memberKinds: Readonly<Record<NameMatch, Kind<Member>>> = {
 
 const mentionedMember: Kind<Member> = {
   ...memberKinds.exact,
-  expected: 'somebody in this guild, by mention',
+  expected: { of: 'mention' },
   leavesQuoted: true,
   // Mentions differ from system to system; what none of them begins with is a letter or a digit.
   shape: (typed) => typed.length > 1 && !/^[\p{L}\p{N}]/u.test(typed),
@@ -68,7 +68,7 @@ const mentionedMember: Kind<Member> = {
 function memberKind(match: NameMatch): Kind<Member> {
   return {
     name: 'member',
-    expected: 'somebody in this guild, by mention or name',
+    expected: { of: 'member' },
     example: 'Wren',
     tokens: 1,
     leavesQuoted: false,
@@ -82,7 +82,7 @@ function memberKind(match: NameMatch): Kind<Member> {
 
 const userKind: Kind<User> = {
   name: 'user',
-  expected: 'somebody, by mention or name',
+  expected: { of: 'user' },
   example: 'Wren',
   tokens: 1,
   leavesQuoted: false,

@@ -80,7 +80,7 @@ function listedKind<T extends Entry>(
     typeof (value as Partial<Entry>).name === 'string';
   return {
     name: what,
-    expected: `a ${what} of this guild, by mention or name`,
+    expected: { of: what },
     example,
     tokens: 1,
     leavesQuoted: false,

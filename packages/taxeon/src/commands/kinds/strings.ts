@@ -24,7 +24,7 @@ const isEmoji = (value: unknown) => typeof value === 'string' && value.length <=
 
 const emojiKind: Kind<string> = {
   name: 'emoji',
-  expected: 'one emoji',
+  expected: { of: 'emoji' },
   example: '🔨',
   tokens: 1,
   leavesQuoted: false,
@@ -60,7 +60,7 @@ function urlKind(protocols: readonly string[]): Kind<URL> {
   const isValue = (value: unknown) => value instanceof URL && allowed.has(value.protocol);
   return {
     name: 'url',
-    expected: `an address that begins with ${protocols.map((protocol) => `${protocol}://`).join(' or ')}`,
+    expected: { of: 'url', protocols },
     example: `${protocols[0] ?? 'https'}://tools.example/drill`,
     tokens: 1,
     leavesQuoted: false,

@@ -38,7 +38,11 @@ function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): 
   const isValue = (value: unknown) => typeof value === 'string' && misfit(value) === value;
   return {
     name,
-    expected: `${tokens === 'rest' ? 'some text' : 'a word or a quoted text'}${lengths(min, max, tokens)}`,
+    expected: {
+      of: tokens === 'rest' ? 'words' : 'word',
+      min: min > (tokens === 'rest' ? 1 : 0) ? min : undefined,
+      max: max === Number.POSITIVE_INFINITY ? undefined : max,
+    },
     example: tokens === 'rest' ? 'a few words' : 'word',
     measure: 'length',
     tokens,
@@ -48,10 +52,4 @@ function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): 
     write: (value) => value,
     isValue,
   };
-}
-
-function lengths(min: number, max: number, tokens: 1 | 'rest'): string {
-  const least = min > (tokens === 'rest' ? 1 : 0);
-  if (max === Number.POSITIVE_INFINITY) return least ? ` of at least ${min} characters` : '';
-  return least ? ` of ${min} to ${max} characters` : ` of at most ${max} characters`;
 }

@@ -2,12 +2,14 @@
 
 import { type Clock, systemClock } from '../../base/time.js';
 import type { Input } from '../../contract/input.js';
+import type { Reply } from '../../contract/notice.js';
 import type { Place } from '../../contract/places.js';
 import { type Platform, PlatformError } from '../../contract/platform.js';
 import { consoleLog, type Log } from '../../layer/log.js';
 import { plainText } from '../../replies/notice.js';
 import { type Connection, connect, type Heard, type Pauses } from './connection.js';
 import { createRoster, guildOfChannel, type Identity, type ModeMeaning } from './roster.js';
+import { ircText } from './text.js';
 
 export interface IrcOptions {
   readonly host: string;
@@ -66,19 +68,32 @@ export function irc(options: IrcOptions): Platform {
     return { surface: 'text', caller, place, text, at: clock.now() };
   }
 
+  /** Whoever is named and must not be pinged has their nick broken, since clients ring at it. */
+  async function say(target: string, { notice }: Reply, mayPing: readonly string[]): Promise<void> {
+    if (connection === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
+    const lines = ircText(plainText(notice), (nick) => roster.rings(nick, mayPing)).split(/[\r\n]+/);
+    await connection.say(
+      target,
+      lines.filter((line) => line.trim() !== ''),
+    );
+  }
+
   const platform: Platform = {
     name: `irc ${host}:${port}`,
     capabilities: { privateReplies: 'never', eventIds: false },
     directory: roster,
     guilds: () => channels.map(guildOfChannel),
-    async deliver({ notice }, { place }) {
-      if (connection === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
+    async deliver(reply, { place, caller }) {
       if (place.kind === 'console') throw new PlatformError('platform.failed', 'The console is not on IRC');
-      const lines = plainText(notice).split(/[\r\n]+/);
-      await connection.say(
-        place.channel.name,
-        lines.filter((line) => line.trim() !== ''),
-      );
+      await say(place.channel.name, reply, [...(reply.mentions ?? []), caller.id]);
+    },
+    async tell(person, reply) {
+      if (roster.user(person.id) === undefined)
+        throw new PlatformError('platform.unreachable', `${person.name} is not on IRC`);
+      await say(person.name, reply, [person.id]);
+    },
+    async post(channel, reply) {
+      await say(channel.name, reply, reply.mentions ?? []);
     },
     async serve(layer) {
       if (connection !== undefined) throw new PlatformError('platform.failed', 'IRC is served already');

@@ -46,6 +46,8 @@ export interface Roster extends Directory {
   /** The member behind a message in a channel. */
   memberOf(channel: string, presence: Presence): Member;
   userOf(presence: Presence): User;
+  /** Whether a word is the nick of somebody here who is not one of these ids. */
+  rings(word: string, ids: readonly string[]): boolean;
 }
 
 export function guildOfChannel(channel: string): Guild {
@@ -158,6 +160,11 @@ export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, ident
       [...(channels.get(guild.id)?.values() ?? [])]
         .filter(({ presence }) => fold(presence.nick).startsWith(fold(name)))
         .map(memberFrom),
+    rings(word, ids) {
+      const folded = fold(word);
+      const entry = everybody().find(({ presence }) => fold(presence.nick) === folded);
+      return entry !== undefined && folded !== fold(own) && !ids.includes(idOf(entry.presence, identity));
+    },
     user(idOrName) {
       const entry = everybody().find(
         ({ presence }) => idOf(presence, identity) === idOrName || fold(presence.nick) === fold(idOrName),

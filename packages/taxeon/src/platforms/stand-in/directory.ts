@@ -15,7 +15,6 @@ export interface StandInGuild extends Guild {
 export interface StandInDirectory extends Directory {
   readonly guilds: ReadonlyMap<string, StandInGuild>;
   readonly people: ReadonlyMap<string, User>;
-  mention(id: string): string;
 }
 
 type GuildData = CheckedWorld['guilds'][number];
@@ -31,7 +30,7 @@ export function standInDirectory(world: CheckedWorld): StandInDirectory {
     guilds,
     people,
     self: (guild) => membersOf(guild)?.get(world.bot.id),
-    mention: (id) => `@${id}`,
+    mention: ({ id }) => `@${id}`,
     mentioned: (text, what) => (text.length > 1 && text[0] === signs[what] ? text.slice(1) : undefined),
     addressed(text) {
       const mention = `@${world.bot.id}`;

@@ -1,9 +1,10 @@
 /** A simulated platform for tests, demonstrations and the browser. */
+
+export { type Post, standInText } from './posts.js';
 export {
   createStandIn,
   type Doing,
   type Exchange,
-  type Post,
   type SlashInvoking,
   type StandIn,
   type StandInOptions,

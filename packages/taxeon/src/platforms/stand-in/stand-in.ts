@@ -1,22 +1,14 @@
-/** A simulated platform: guilds, people, text, slash, private replies and a reply deadline, all in memory. */
+/** A simulated platform: guilds, people, text, slash, private, held and expiring replies, all in memory. */
 import { type Clock, systemClock } from '../../base/time.js';
 import type { Actor } from '../../contract/actors.js';
 import type { Input } from '../../contract/input.js';
-import type { Notice, Reply } from '../../contract/notice.js';
+import type { Notice, Reply, Visibility } from '../../contract/notice.js';
 import type { Outcome } from '../../contract/outcome.js';
-import type { Place } from '../../contract/places.js';
+import type { Channel, Place } from '../../contract/places.js';
 import { type InputHandler, type Platform, PlatformError } from '../../contract/platform.js';
 import { type StandInDirectory, standInDirectory } from './directory.js';
+import { createPosts, type Post, standInText } from './posts.js';
 import { checkWorld, type World } from './world.js';
-
-/** Something the bot said. */
-export interface Post {
-  readonly notice: Notice;
-  readonly place: Place;
-  /** `'everyone'` in the place, or the id of the one person who sees it. */
-  readonly visibleTo: string;
-  readonly at: number;
-}
 
 /** Who does something, and where. */
 export interface Doing {
@@ -26,6 +18,8 @@ export interface Doing {
   readonly at: string;
   /** The event id; a repeated one is a repeated delivery. Made up where it is absent. */
   readonly id?: string;
+  /** The language of whoever does it, as their client tells; BCP 47. */
+  readonly locale?: string;
 }
 
 export interface Typing extends Doing {
@@ -48,6 +42,12 @@ export interface StandInOptions {
   readonly clock?: Clock;
   /** How long a slash invocation may stay unanswered, in milliseconds. */
   readonly replyDeadlineMs?: number;
+  /** How long a held invocation stays open, in milliseconds. */
+  readonly heldMs?: number;
+  /** How long one message may be. */
+  readonly longestReply?: number;
+  /** How many messages a channel takes in how long; any number by default. */
+  readonly pace?: { readonly messages: number; readonly perMs: number };
 }
 
 export interface StandIn extends Platform {
@@ -63,6 +63,8 @@ export interface StandIn extends Platform {
 }
 
 const REPLY_DEADLINE_MS = 4000;
+const HELD_MS = 20 * 60_000;
+const LONGEST_REPLY = 1800;
 
 /**
  * Makes a simulated platform.
@@ -75,27 +77,60 @@ const REPLY_DEADLINE_MS = 4000;
  * const { outcome, posts } = await standIn.send(standIn.typed({ by: 'wren', at: 'saltmarsh/counter', text: '!shelf' }));
  */
 export function createStandIn(world: World, options: StandInOptions = {}): StandIn {
-  const { clock = systemClock, replyDeadlineMs = REPLY_DEADLINE_MS } = options;
+  const { clock = systemClock, replyDeadlineMs = REPLY_DEADLINE_MS, heldMs = HELD_MS } = options;
+  const { longestReply = LONGEST_REPLY, pace } = options;
   const checked = checkWorld(world);
   const directory = standInDirectory(checked);
   const { permissions } = checked;
-  const posts: Post[] = [];
+  const posts = createPosts(clock);
+  /** Slash invocations that are held, and those that have their answer. */
+  const held = new WeakMap<Input, { readonly visibleTo: Visibility; readonly at: number }>();
   const answered = new WeakSet<Input>();
+  const removed = new WeakSet<Input>();
   let layer: InputHandler | undefined;
   let events = 0;
 
-  function inputBase({ by, at, id }: Doing): Pick<Input, 'id' | 'caller' | 'place' | 'at'> {
+  function inputBase({ by, at, id, locale }: Doing): Pick<Input, 'id' | 'caller' | 'place' | 'at' | 'locale'> {
     const place = placeOf(at, by, directory);
     events += 1;
-    return { id: id ?? `event-${events}`, caller: callerIn(place, by, directory), place, at: clock.now() };
+    return {
+      id: id ?? `event-${events}`,
+      caller: callerIn(place, by, directory),
+      place,
+      at: clock.now(),
+      ...(locale === undefined ? {} : { locale }),
+    };
+  }
+
+  /** @throws PlatformError where the invocation is open no more. */
+  function mustBeOpen(to: Input): void {
+    const openMs = held.has(to) ? heldMs : replyDeadlineMs;
+    if (clock.now() - to.at > openMs) {
+      throw new PlatformError('platform.gone', `The invocation was not answered within ${openMs} ms`);
+    }
+  }
+
+  function mustFit({ notice }: Reply): void {
+    const length = lengthOf(notice);
+    if (length > longestReply) throw new PlatformError('platform.failed', `${length} is longer than ${longestReply}`);
+    if (length === 0) throw new PlatformError('platform.failed', 'There is nothing in the message');
   }
 
   const platform: StandIn = {
     name: 'stand-in',
-    capabilities: { privateReplies: 'slash', replyDeadlineMs, eventIds: true },
+    capabilities: {
+      privateReplies: 'slash',
+      replyDeadlineMs,
+      eventIds: true,
+      longestReply,
+      expires: true,
+      ...(pace === undefined ? {} : { pace }),
+    },
     directory,
     ...(permissions === undefined ? {} : { permissions }),
-    posts,
+    get posts() {
+      return posts.all;
+    },
     typed: ({ text, ...doing }) => ({
       surface: doing.at === 'console' ? 'console' : 'text',
       ...inputBase(doing),
@@ -109,20 +144,45 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
     }),
     async send(input) {
       if (layer === undefined) throw new Error('No layer is served; call serve(layer) first');
-      const before = posts.length;
+      const before = posts.all.length;
       const outcome = await layer.handle(input, platform);
-      return { input, outcome, posts: posts.slice(before) };
+      return { input, outcome, posts: posts.all.slice(before) };
     },
+    measure: lengthOf,
     deliver(reply, to) {
-      if (to.surface === 'slash') {
-        if (clock.now() - to.at > replyDeadlineMs) {
-          throw new PlatformError('platform.gone', `The invocation was not answered within ${replyDeadlineMs} ms`);
-        }
-        if (answered.has(to)) throw new PlatformError('platform.failed', 'The invocation was answered before');
-        answered.add(to);
-      }
-      posts.push({ notice: reply.notice, place: to.place, visibleTo: viewersOf(reply, to), at: clock.now() });
+      mustFit(reply);
+      if (to.surface !== 'slash' || answered.has(to)) return posts.add(reply, to.place, viewersOf(reply, to));
+      mustBeOpen(to);
+      answered.add(to);
+      const { visibleTo = reply.visibleTo, at } = held.get(to) ?? {};
+      return posts.add(reply, to.place, viewersOf({ ...reply, visibleTo }, to), at);
     },
+    hold(to, visibleTo) {
+      mustBeOpen(to);
+      if (answered.has(to)) throw new PlatformError('platform.failed', 'The invocation was answered before');
+      held.set(to, { visibleTo, at: clock.now() });
+    },
+    edit(delivered, reply) {
+      mustFit(reply);
+      posts.edit(delivered, reply);
+    },
+    remove: (delivered) => posts.remove(delivered),
+    tell(person, reply) {
+      mustFit(reply);
+      if (!directory.people.has(person.id) || person.isBot === true)
+        throw new PlatformError('platform.unreachable', `${person.name} takes no messages`);
+      posts.add(reply, { kind: 'direct', channel: { id: `direct-${person.id}`, name: 'direct message' } }, person.id);
+    },
+    post(channel, reply) {
+      mustFit(reply);
+      const place = placeOfChannel(channel, directory);
+      return posts.add(reply, place, place.kind === 'direct' ? place.channel.id.slice('direct-'.length) : 'everyone');
+    },
+    removeInput(input) {
+      if (removed.has(input)) throw new PlatformError('platform.gone', 'The message is not there any more');
+      removed.add(input);
+    },
+    typing: () => undefined,
     guilds: () => [...directory.guilds.values()].map(({ id, name }) => ({ id, name })),
     async serve(served) {
       layer = served;
@@ -141,6 +201,19 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
 function viewersOf(reply: Reply, to: Input): string {
   const isPrivate = reply.visibleTo === 'caller' && to.surface === 'slash';
   return isPrivate || to.place.kind === 'direct' || to.place.kind === 'console' ? to.caller.id : 'everyone';
+}
+
+function lengthOf(notice: Notice): number {
+  return standInText(notice).length;
+}
+
+function placeOfChannel(channel: Channel, { guilds }: StandInDirectory): Place {
+  if (channel.id.startsWith('direct-')) return { kind: 'direct', channel };
+  for (const { id, name, channels } of guilds.values()) {
+    const found = [...channels.values()].find((one) => one.id === channel.id);
+    if (found !== undefined) return { kind: 'guild', guild: { id, name }, channel: found };
+  }
+  throw new PlatformError('platform.gone', `There is no channel ${channel.name}`);
 }
 
 function placeOf(at: string, by: string | undefined, { guilds }: StandInDirectory): Place {

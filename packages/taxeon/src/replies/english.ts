@@ -1,11 +1,12 @@
-/** What each code says in English: one compiled function a code. */
+/** English: one compiled function a code. */
 import { either } from '../base/text.js';
 import { durationInWords } from '../base/time.js';
-import type { Code, CodeParameters, Measure, Missing } from '../contract/codes.js';
+import type { Measure, Missing } from '../contract/codes.js';
+import { amountInEnglish, expectedInEnglish } from '../contract/expectation.js';
+import type { Words } from '../contract/words.js';
+import type { Language, Messages } from './language.js';
 
-export type Messages = { readonly [C in Code]: (parameters: CodeParameters[C]) => string };
-
-export const english: Messages = {
+const messages: Messages = {
   'command.unknown': ({ name, near }) => `There is no command “${name}”.${didYouMean(near)}`,
   'command.unavailable': ({ command, because, surface }) =>
     because === 'off' ? `${command} is switched off here.` : `${command} is not available as a ${surface} command.`,
@@ -36,10 +37,10 @@ export const english: Messages = {
         return `${who} needs the permission ${permission} for that.`;
     }
   },
-  'argument.missing': ({ argument, expected }) => `${argument} is missing: ${expected}.`,
+  'argument.missing': ({ argument, expected }) => `${argument} is missing: ${expectedInEnglish(expected)}.`,
   'argument.invalid': ({ argument, read, expected, misfit, measure, near }) => {
     const problem = misfit === 'shape' ? 'not that' : beyond[measure][misfit];
-    return `${argument} takes ${expected}; “${read}” is ${problem}.${didYouMean(near)}`;
+    return `${argument} takes ${expectedInEnglish(expected)}; “${read}” is ${problem}.${didYouMean(near)}`;
   },
   'argument.ambiguous': ({ argument, read, matches }) =>
     `${argument}: “${read}” could be ${either(matches)}. Which one do you mean?`,
@@ -56,8 +57,53 @@ export const english: Messages = {
       : `That is being done ${most} times already. Please wait.`,
   'store.unavailable': ({ reference }) =>
     `I cannot look up the limits just now. Please try again later. (${reference})`,
+  'layer.closing': () => 'I am about to restart. Please try again in a minute.',
   'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
+  'handler.timeout': ({ afterMs, reference }) =>
+    afterMs === undefined
+      ? `I have to restart and could not finish that. (${reference})`
+      : `That was not done within ${durationInWords(afterMs)}, so I stopped waiting for it. (${reference})`,
   'callback.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
+  'platform.forbidden': ({ reference }) => `I am not allowed to do that here. (${reference})`,
+  'platform.gone': ({ reference }) => `What that was about is not there any more. (${reference})`,
+  'platform.unreachable': ({ reference }) =>
+    `I could not reach the chat system for that. Please try again later. (${reference})`,
+  'platform.slowed': ({ reference }) =>
+    `The chat system asks me to slow down. Please try again in a moment. (${reference})`,
+  'platform.failed': ({ reference }) => `The chat system could not do that. Please tell whoever runs me: ${reference}.`,
+};
+
+let dates: Intl.DateTimeFormat | undefined;
+let datesZone = '';
+
+const words: Words = {
+  locale: 'en',
+  list: (all, joined) => (joined === 'or' ? either(all) : either(all, 'and')),
+  number: (value) => value.toLocaleString('en'),
+  duration: durationInWords,
+  datetime(at, timeZone) {
+    if (dates === undefined || datesZone !== timeZone) {
+      dates = new Intl.DateTimeFormat('en-GB', { dateStyle: 'full', timeStyle: 'short', timeZone });
+      datesZone = timeZone;
+    }
+    return dates.format(at);
+  },
+  expected: expectedInEnglish,
+  amount: amountInEnglish,
+};
+
+/** The language of the core; every other comes from `taxeon/icu`, or is one's own. */
+export const english: Language = {
+  locale: 'en',
+  words,
+  messages,
+  phrases: {
+    usage: (written) => `Usage: ${written}`,
+    example: (written) => `Example: ${written}`,
+    done: () => 'Done.',
+    lowered: (argument, to) => `${argument} is lowered to ${to}, the most there may be.`,
+    cut: () => '… The rest is left out.',
+  },
 };
 
 function missingInWords({ what, name, without }: Missing): string {

@@ -1,0 +1,22 @@
+/** Opening the file that a bot keeps its limits, settings and counts in. */
+import { existsSync } from 'node:fs';
+import type { Clock } from '../base/time.js';
+import type { Store } from '../limits/store.js';
+import { messageOf, UsageError } from './errors.js';
+
+/** @throws UsageError where it does not open. */
+export async function openStore(path: string, clock?: Clock): Promise<Store> {
+  try {
+    const { fileStore } = await import('../stores/file.js');
+    return fileStore(clock === undefined ? { path } : { path, clock });
+  } catch (error) {
+    throw new UsageError(`${path} does not open as a store: ${messageOf(error)}`);
+  }
+}
+
+/** @throws UsageError where there is none, too. */
+export function openExistingStore(path: string, what: string): Promise<Store> {
+  if (!existsSync(path))
+    throw new UsageError(`There is no store at ${path}; name the file that the bot keeps ${what} in.`);
+  return openStore(path);
+}

@@ -1,0 +1,75 @@
+/** Japanese. */
+import type { IcuMessages } from './keys.js';
+
+const didYouMean = '{nearCount, plural, =0 {} other {もしかして：{near}}}';
+const tellSomebody = 'こちらで問題が起きました。管理者にこの番号を伝えてください：{reference}';
+
+export const japaneseMessages: IcuMessages = {
+  'command.unknown': `「{name}」というコマンドはありません。${didYouMean}`,
+  'command.unavailable':
+    '{because, select, off {{command}はここでは無効になっています。} other {{command}は{surface, select, text {テキスト} slash {スラッシュ} console {コンソール} other {この方法}}では使えません。}}',
+  'place.wrong':
+    '{allowed, select, guild {{command}はサーバーのチャンネルでのみ使えます。} other {{command}はダイレクトメッセージでのみ使えます。}}',
+  'permission.caller': '{denied, select, true {ここではそれを行えません。} other {{missing}}}',
+  'permission.bot': 'それを行うには、私にここで権限{name}が必要です。管理者に頼んでください。',
+  'permission.rank':
+    '{because, select, self {自分自身に対しては行えません。} unknown {ここでは誰が上位か分からないため、{who}には何もしません。} other {{of, select, bot {{who}はここでは私より上位か同位なので、行えません。} other {それは自分より下位の人に対してのみ行えます。{who}は下位ではありません。}}}}',
+  'permission.target':
+    '{because, select, the_bot {私に対しては行えません。} a_bot {{who}はボットなので、行えません。} no_bot {{who}はボットではないので、行えません。} can {{who}は権限{permission}を持っているので、行えません。} other {それには{who}に権限{permission}が必要です。}}',
+  'requirement.failed': '{argument, select, none {{reason}} other {{argument}：{reason}}}',
+  'argument.missing': '{argument}がありません。{expected}を入力してください。',
+  'argument.invalid': `{argument}には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} other {多すぎます}}}}。${didYouMean}`,
+  'argument.ambiguous': '{argument}：「{read}」は{matches}のどれでしょうか。',
+  'argument.absent-member': '{argument}：「{read}」は知っていますが、このサーバーにはいません。',
+  'argument.extra': '「{read}」をどう扱えばよいか分かりません。',
+  'argument.unknown': `「{name}」という引数はありません。${didYouMean}`,
+  'input.malformed': '引用符が閉じられていません。',
+  'cooldown.active':
+    '{counts, select, user {少し早すぎます。} member {少し早すぎます。} other {ここではつい先ほど行われました。}}{retryAfter}後にもう一度お試しください。',
+  'running.full':
+    '{most, plural, =1 {すでに実行中です。終わるまでお待ちください。} other {すでに{most}件が実行中です。お待ちください。}}',
+  'store.unavailable': '今は制限を確認できません。後でもう一度お試しください。（{reference}）',
+  'layer.closing': 'まもなく再起動します。一分ほど後にもう一度お試しください。',
+  'handler.failed': tellSomebody,
+  'handler.timeout':
+    '{afterMs, select, none {再起動のため、終わらせることができませんでした。} other {{after}以内に終わらなかったため、待つのをやめました。}}（{reference}）',
+  'callback.failed': tellSomebody,
+  'platform.forbidden': 'ここでそれを行うことは許可されていません。（{reference}）',
+  'platform.gone': '対象はもうありません。（{reference}）',
+  'platform.unreachable': 'チャットシステムに接続できませんでした。後でもう一度お試しください。（{reference}）',
+  'platform.slowed':
+    'チャットシステムから速度を落とすよう求められています。少し後でもう一度お試しください。（{reference}）',
+  'platform.failed': 'チャットシステムがそれを行えませんでした。管理者にこの番号を伝えてください：{reference}',
+  'reply.usage': '使い方：{written}',
+  'reply.example': '例：{written}',
+  'reply.done': '完了しました。',
+  'reply.lowered': '{argument}は上限の{to}に下げられました。',
+  'reply.cut': '… 以下は省略されました。',
+  'missing.permission':
+    '{without, select, true {権限{name}を持つ人は行えません。} other {それには権限{name}が必要です。}}',
+  'missing.role':
+    '{without, select, true {ロール{name}を持つ人は行えません。} other {それにはロール{name}が必要です。}}',
+  'missing.ownership':
+    '{without, select, true {ボットの所有者は行えません。} other {それはボットの所有者だけが行えます。}}',
+  'expected.word':
+    '{bounds, select, none {} min {{min}文字以上の} max {{max}文字以下の} other {{min}文字から{max}文字の}}単語または引用符で囲んだテキスト',
+  'expected.words':
+    '{bounds, select, none {} min {{min}文字以上の} max {{max}文字以下の} other {{min}文字から{max}文字の}}テキスト',
+  'expected.integer': '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}整数',
+  'expected.number': '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}数',
+  'expected.duration':
+    '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}長さの時間',
+  'expected.datetime':
+    '{lower, select, none {} now {これから先の} fixed {{min}以降の} other {今から{min}より後の}}{upper, select, none {} now {これまでの} fixed {{max}以前の} other {今から{max}以内の}}日時（例：2026-05-09 14:30、tomorrow 17:00）',
+  'expected.choice': '{labels}のいずれか',
+  'expected.url': '{protocols}で始まるアドレス',
+  'expected.list':
+    '{count, select, exact {{max}個} upTo {{max}個以下} other {{min}個から{max}個}}の値（それぞれ{each}）',
+  'expected.boolean': 'yes（はい）またはno（いいえ）',
+  'expected.emoji': '絵文字一つ',
+  'expected.member': 'このサーバーの人（メンションまたは名前）',
+  'expected.mention': 'このサーバーの人（メンション）',
+  'expected.user': '人（メンションまたは名前）',
+  'expected.role': 'このサーバーのロール（メンションまたは名前）',
+  'expected.channel': 'このサーバーのチャンネル（メンションまたは名前）',
+};

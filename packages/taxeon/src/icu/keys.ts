@@ -1,0 +1,79 @@
+/** What a message file may hold, and which parameters each of its messages has. */
+import type { Code, CodeParameters } from '../contract/codes.js';
+import type { Expectation } from '../contract/expectation.js';
+
+type OfExpectation = Exclude<Expectation, string>['of'];
+
+export type PhraseKey = 'reply.usage' | 'reply.example' | 'reply.done' | 'reply.lowered' | 'reply.cut';
+export type MissingKey = 'missing.permission' | 'missing.role' | 'missing.ownership';
+export type ExpectedKey = `expected.${OfExpectation}`;
+export type IcuKey = Code | PhraseKey | MissingKey | ExpectedKey;
+
+/** ICU MessageFormat by key, as it stands in a message file. */
+export type IcuMessages = Readonly<Record<IcuKey, string>>;
+
+const near = ['near', 'nearCount'] as const;
+const range = ['bounds', 'min', 'max'] as const;
+
+/** A code's own parameters, and what can be made of them. */
+type Derived<C extends Code> = keyof CodeParameters[C] | `${string}Count` | 'retryAfter' | 'after';
+
+const codes: { readonly [C in Code]: readonly Derived<C>[] } = {
+  'command.unknown': ['name', ...near],
+  'command.unavailable': ['command', 'because', 'surface'],
+  'place.wrong': ['command', 'allowed'],
+  'permission.caller': ['missing', 'denied'],
+  'permission.bot': ['name'],
+  'permission.rank': ['of', 'argument', 'who', 'because'],
+  'permission.target': ['argument', 'who', 'because', 'permission'],
+  'requirement.failed': ['argument', 'reason'],
+  'argument.missing': ['argument', 'expected'],
+  'argument.invalid': ['argument', 'read', 'expected', 'misfit', 'measure', ...near],
+  'argument.ambiguous': ['argument', 'read', 'matches', 'matchesCount'],
+  'argument.absent-member': ['argument', 'read'],
+  'argument.extra': ['read'],
+  'argument.unknown': ['name', ...near],
+  'input.malformed': ['what'],
+  'cooldown.active': ['counts', 'retryAfter', 'retryAfterMs', 'endsAt'],
+  'running.full': ['counts', 'most'],
+  'store.unavailable': ['reference'],
+  'layer.closing': [],
+  'handler.failed': ['reference'],
+  'handler.timeout': ['after', 'afterMs', 'reference'],
+  'callback.failed': ['reference'],
+  'platform.forbidden': ['reference'],
+  'platform.gone': ['reference'],
+  'platform.unreachable': ['reference'],
+  'platform.slowed': ['reference'],
+  'platform.failed': ['reference'],
+};
+
+const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
+  'reply.usage': ['written'],
+  'reply.example': ['written'],
+  'reply.done': [],
+  'reply.lowered': ['argument', 'to'],
+  'reply.cut': [],
+  'missing.permission': ['name', 'without'],
+  'missing.role': ['name', 'without'],
+  'missing.ownership': ['without'],
+  'expected.word': range,
+  'expected.words': range,
+  'expected.integer': range,
+  'expected.number': range,
+  'expected.duration': range,
+  'expected.datetime': ['lower', 'upper', 'min', 'max'],
+  'expected.choice': ['labels'],
+  'expected.url': ['protocols'],
+  'expected.list': ['count', 'min', 'max', 'each'],
+  'expected.boolean': [],
+  'expected.emoji': [],
+  'expected.member': [],
+  'expected.mention': [],
+  'expected.user': [],
+  'expected.role': [],
+  'expected.channel': [],
+};
+
+/** Every key, with the names that its message may use. */
+export const icuParameters: Readonly<Record<IcuKey, readonly string[]>> = { ...codes, ...rest };

@@ -1,0 +1,213 @@
+/** A language made of ICU messages. */
+import { type MessageFormatElement, TYPE } from '@formatjs/icu-messageformat-parser';
+import { IntlMessageFormat } from 'intl-messageformat';
+import type { Code, Missing } from '../contract/codes.js';
+import type { Expectation, MomentBound } from '../contract/expectation.js';
+import type { Words } from '../contract/words.js';
+import { english } from '../replies/english.js';
+import type { Language, Messages } from '../replies/language.js';
+import { intlWords } from './intl-words.js';
+import { type IcuKey, type IcuMessages, icuParameters } from './keys.js';
+
+/** Messages that do not make a language, with every problem. */
+export class LanguageError extends Error {
+  override readonly name = 'LanguageError';
+
+  constructor(
+    readonly locale: string,
+    readonly problems: readonly string[],
+  ) {
+    super(`The messages in ${locale} are wrong: ${problems.join('; ')}`);
+  }
+}
+
+export interface IcuLanguage extends Language {
+  /** Keys for which there is no message: these are said in English. */
+  readonly missing: readonly string[];
+}
+
+type Values = Readonly<Record<string, string | number>>;
+type Write = (values: Values) => string;
+
+/**
+ * Makes a language of messages in ICU MessageFormat, as they are kept in a JSON file. What they can say is
+ * the keys of `IcuMessages`; what is missing is said in English.
+ *
+ * @param locale BCP 47
+ * @throws LanguageError naming each message that does not read, and each parameter or key that there is not.
+ *
+ * @example
+ * const polish = icuLanguage('pl', { 'command.unknown': 'Nie ma polecenia „{name}”.' });
+ * createCommandLayer({ languages: [polish], commands });
+ */
+export function icuLanguage(locale: string, messages: Partial<IcuMessages>): IcuLanguage {
+  const problems = [...problemsOf(locale, messages)];
+  if (problems.length > 0) throw new LanguageError(locale, problems);
+  const writers = new Map<IcuKey, Write>();
+  for (const [key, message] of Object.entries(messages)) {
+    // The messages are plain text: what looks like a tag is none.
+    const format = new IntlMessageFormat(message, locale, undefined, { ignoreTag: true });
+    writers.set(key as IcuKey, (values) => String(format.format(values)));
+  }
+  const writer = (key: IcuKey) => writers.get(key);
+  const intl = intlWords(locale);
+  const words: Words = {
+    ...intl,
+    expected: (expected) => expectedIn(expected, words, writer),
+    amount: (amount) =>
+      typeof amount === 'string' ? amount : typeof amount === 'number' ? intl.number(amount) : intl.duration(amount.ms),
+  };
+  const phrase = (key: IcuKey, values: Values, otherwise: string) => writer(key)?.(values) ?? otherwise;
+  return {
+    locale,
+    words,
+    messages: Object.fromEntries(
+      Object.keys(english.messages).map((code) => [code, messageIn(code as Code, words, writer)]),
+    ) as unknown as Messages,
+    phrases: {
+      usage: (written) => phrase('reply.usage', { written }, english.phrases.usage(written)),
+      example: (written) => phrase('reply.example', { written }, english.phrases.example(written)),
+      done: () => phrase('reply.done', {}, english.phrases.done()),
+      lowered: (argument, to) => phrase('reply.lowered', { argument, to }, english.phrases.lowered(argument, to)),
+      cut: () => phrase('reply.cut', {}, english.phrases.cut()),
+    },
+    missing: Object.keys(icuParameters).filter((key) => !(key in messages)),
+  };
+}
+
+type Writers = (key: IcuKey) => Write | undefined;
+
+function messageIn(
+  code: Code,
+  words: Words,
+  writer: Writers,
+): (parameters: Readonly<Record<string, unknown>>) => string {
+  const write = writer(code);
+  if (write === undefined) return english.messages[code] as never;
+  return (parameters) => write(valuesOf(parameters, words, writer));
+}
+
+/**
+ * Lists and lengths of time in words, with their number beside them; what is absent is `none`. A choice in a
+ * message cannot hold a hyphen, so a reason such as `the-bot` is `the_bot`.
+ */
+function valuesOf(parameters: Readonly<Record<string, unknown>>, words: Words, writer: Writers): Values {
+  const values: Record<string, string | number> = {};
+  for (const [name, value] of Object.entries(parameters)) {
+    if (name === 'expected') values[name] = words.expected(value as Expectation);
+    else if (name === 'missing')
+      values[name] = (value as readonly Missing[]).map((one) => missingIn(one, writer)).join(' ');
+    else if (Array.isArray(value)) {
+      values[name] = words.list(value, 'or');
+      values[`${name}Count`] = value.length;
+    } else if (typeof value === 'number') {
+      values[name] = value;
+      if (name.endsWith('Ms')) values[name.slice(0, -2)] = words.duration(value);
+    } else if (name === 'because') values[name] = String(value).replaceAll('-', '_');
+    else values[name] = value === undefined ? 'none' : String(value);
+  }
+  values['after'] ??= 'none';
+  return values;
+}
+
+function missingIn({ what, name, without }: Missing, writer: Writers): string {
+  const write = writer(`missing.${what}`);
+  if (write !== undefined) return write({ name, without: String(without) });
+  return english.messages['permission.caller']({ missing: [{ what, name, without }], denied: false });
+}
+
+function expectedIn(expected: Expectation, words: Words, writer: Writers): string {
+  if (typeof expected === 'string') return expected;
+  const write = writer(`expected.${expected.of}`);
+  return write === undefined ? english.words.expected(expected) : write(expectedValues(expected, words));
+}
+
+function expectedValues(expected: Exclude<Expectation, string>, words: Words): Values {
+  switch (expected.of) {
+    case 'word':
+    case 'words':
+    case 'integer':
+    case 'number':
+      return { bounds: boundsOf(expected), min: expected.min ?? 0, max: expected.max ?? 0 };
+    case 'duration':
+      return {
+        bounds: boundsOf(expected),
+        min: words.duration(expected.min ?? 0),
+        max: words.duration(expected.max ?? 0),
+      };
+    case 'datetime': {
+      const [lower, min] = momentIn(expected.min, words);
+      const [upper, max] = momentIn(expected.max, words);
+      return { lower, min, upper, max };
+    }
+    case 'choice':
+      return { labels: words.list(expected.labels, 'or') };
+    case 'url':
+      return {
+        protocols: words.list(
+          expected.protocols.map((protocol) => `${protocol}://`),
+          'or',
+        ),
+      };
+    case 'list': {
+      const { min, max, each } = expected;
+      return { count: min === max ? 'exact' : min === 1 ? 'upTo' : 'range', min, max, each: words.expected(each) };
+    }
+    default:
+      return {};
+  }
+}
+
+function boundsOf({ min, max }: { readonly min: number | undefined; readonly max: number | undefined }): string {
+  if (min === undefined) return max === undefined ? 'none' : 'max';
+  return max === undefined ? 'min' : 'both';
+}
+
+function momentIn(bound: MomentBound | undefined, words: Words): [kind: string, inWords: string] {
+  if (bound === undefined) return ['none', ''];
+  if (bound === 'now') return ['now', ''];
+  return 'at' in bound ? ['fixed', bound.at] : ['relative', words.duration(bound.fromNowMs)];
+}
+
+function* problemsOf(locale: string, messages: Partial<IcuMessages>): Iterable<string> {
+  try {
+    Intl.getCanonicalLocales(locale);
+  } catch {
+    yield `"${locale}" is no language tag; give one such as 'pl'`;
+    return;
+  }
+  for (const [key, message] of Object.entries(messages)) {
+    const allowed = icuParameters[key as IcuKey];
+    if (allowed === undefined) yield `there is no message "${key}"`;
+    else yield* messageProblems(locale, key, message, allowed);
+  }
+}
+
+function* messageProblems(locale: string, key: string, message: unknown, allowed: readonly string[]): Iterable<string> {
+  if (typeof message !== 'string') {
+    yield `${key} is no text`;
+    return;
+  }
+  let ast: readonly MessageFormatElement[];
+  try {
+    ast = new IntlMessageFormat(message, locale, undefined, { ignoreTag: true }).getAst();
+  } catch (error) {
+    yield `${key} does not read: ${error instanceof Error ? error.message.split('\n', 1)[0] : error}`;
+    return;
+  }
+  for (const name of new Set(namesIn(ast))) {
+    if (!allowed.includes(name)) {
+      yield `${key} has no parameter {${name}}${allowed.length === 0 ? '' : `; there are ${allowed.join(', ')}`}`;
+    }
+  }
+}
+
+function* namesIn(elements: readonly MessageFormatElement[]): Iterable<string> {
+  for (const element of elements) {
+    if (element.type === TYPE.literal || element.type === TYPE.pound) continue;
+    yield element.value;
+    if (element.type === TYPE.select || element.type === TYPE.plural) {
+      for (const option of Object.values(element.options)) yield* namesIn(option.value);
+    }
+  }
+}

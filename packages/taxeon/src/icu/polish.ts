@@ -1,0 +1,77 @@
+/** Polish. */
+import type { IcuMessages } from './keys.js';
+
+const didYouMean = '{nearCount, plural, =0 {} other { Czy chodziło o {near}?}}';
+const tellSomebody =
+  'Coś poszło nie tak po mojej stronie. Proszę przekazać to osobie, która mnie prowadzi: {reference}.';
+
+export const polishMessages: IcuMessages = {
+  'command.unknown': `Nie ma polecenia „{name}”.${didYouMean}`,
+  'command.unavailable':
+    '{because, select, off {Polecenie {command} jest tu wyłączone.} other {Polecenie {command} nie jest dostępne {surface, select, text {jako wiadomość} slash {z ukośnikiem} console {w konsoli} other {w ten sposób}}.}}',
+  'place.wrong':
+    '{allowed, select, guild {Polecenie {command} działa tylko na kanale serwera.} other {Polecenie {command} działa tylko w wiadomości prywatnej.}}',
+  'permission.caller': '{denied, select, true {Nie masz tu na to pozwolenia.} other {{missing}}}',
+  'permission.bot': 'Potrzebuję tu uprawnienia {name}, żeby to zrobić. Proszę zwrócić się do administratora.',
+  'permission.rank':
+    '{because, select, self {Nie można zrobić tego samemu sobie.} unknown {Nie wiem, kto tu stoi wyżej, więc nic nie robię ({who}).} other {{of, select, bot {{who} stoi tu wyżej ode mnie albo na równi ze mną, więc nie mogę tego zrobić.} other {Można to zrobić tylko komuś niższemu rangą, a {who} nie stoi niżej.}}}}',
+  'permission.target':
+    '{because, select, the_bot {Mnie nie można tego zrobić.} a_bot {{who} to bot, więc nie można tego zrobić.} no_bot {{who} to nie bot, więc nie można tego zrobić.} can {{who} ma uprawnienie {permission}, więc nie można tego zrobić.} other {{who} nie ma uprawnienia {permission}, które jest do tego potrzebne.}}',
+  'requirement.failed': '{argument, select, none {{reason}} other {{argument}: {reason}}}',
+  'argument.missing': 'Brakuje argumentu {argument}. Oczekiwano: {expected}.',
+  'argument.invalid': `Argument {argument} przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} other {za dużo}}}}.${didYouMean}`,
+  'argument.ambiguous': '{argument}: „{read}” może oznaczać {matches}. Które z nich?',
+  'argument.absent-member': '{argument}: znam „{read}”, ale tej osoby nie ma na tym serwerze.',
+  'argument.extra': 'Nie wiem, co zrobić z „{read}”.',
+  'argument.unknown': `Nie ma argumentu „{name}”.${didYouMean}`,
+  'input.malformed': 'Cudzysłów jest otwarty i nigdzie nie jest zamknięty.',
+  'cooldown.active':
+    '{counts, select, user {Nie tak szybko.} member {Nie tak szybko.} other {Ktoś zrobił to tu przed chwilą.}} Trzeba jeszcze poczekać: {retryAfter}.',
+  'running.full':
+    '{most, plural, =1 {To już jest w toku. Proszę poczekać, aż się skończy.} few {W toku są już {most} takie zadania. Proszę poczekać.} many {W toku jest już {most} takich zadań. Proszę poczekać.} other {W toku jest już {most} takiego zadania. Proszę poczekać.}}',
+  'store.unavailable': 'Nie mogę teraz sprawdzić limitów. Proszę spróbować później. ({reference})',
+  'layer.closing': 'Zaraz uruchomię się ponownie. Proszę spróbować za minutę.',
+  'handler.failed': tellSomebody,
+  'handler.timeout':
+    '{afterMs, select, none {Muszę uruchomić się ponownie i nie udało się tego dokończyć.} other {Nie udało się tego zrobić w wyznaczonym czasie ({after}), więc dalej nie czekam.}} ({reference})',
+  'callback.failed': tellSomebody,
+  'platform.forbidden': 'Nie wolno mi tego tutaj zrobić. ({reference})',
+  'platform.gone': 'Tego, czego to dotyczyło, już nie ma. ({reference})',
+  'platform.unreachable': 'Nie udało się połączyć z systemem czatu. Proszę spróbować później. ({reference})',
+  'platform.slowed': 'System czatu każe mi zwolnić. Proszę spróbować za chwilę. ({reference})',
+  'platform.failed': 'System czatu nie mógł tego zrobić. Proszę przekazać to osobie, która mnie prowadzi: {reference}.',
+  'reply.usage': 'Użycie: {written}',
+  'reply.example': 'Przykład: {written}',
+  'reply.done': 'Gotowe.',
+  'reply.lowered': '{argument}: obniżono do największej dozwolonej wartości: {to}.',
+  'reply.cut': '… Reszta została pominięta.',
+  'missing.permission':
+    '{without, select, true {To nie jest dla osób z uprawnieniem {name}.} other {Potrzebne jest do tego uprawnienie {name}.}}',
+  'missing.role':
+    '{without, select, true {To nie jest dla osób z rolą {name}.} other {Potrzebna jest do tego rola {name}.}}',
+  'missing.ownership':
+    '{without, select, true {To nie jest dla właścicieli bota.} other {To jest tylko dla właścicieli bota.}}',
+  'expected.word':
+    'słowo lub tekst w cudzysłowie{bounds, select, none {} min { (znaków co najmniej {min})} max { (znaków najwyżej {max})} other { (od {min} do {max} znaków)}}',
+  'expected.words':
+    'tekst{bounds, select, none {} min { (znaków co najmniej {min})} max { (znaków najwyżej {max})} other { (od {min} do {max} znaków)}}',
+  'expected.integer':
+    'liczba całkowita{bounds, select, none {} min { nie mniejsza niż {min}} max { nie większa niż {max}} other { od {min} do {max}}}',
+  'expected.number':
+    'liczba{bounds, select, none {} min { nie mniejsza niż {min}} max { nie większa niż {max}} other { od {min} do {max}}}',
+  'expected.duration':
+    'czas trwania{bounds, select, none {} min { (najmniej: {min})} max { (najwięcej: {max})} other { (najmniej: {min}, najwięcej: {max})}}',
+  'expected.datetime':
+    'data i godzina, na przykład 2026-05-09 14:30 lub tomorrow 17:00{lower, select, none {} now {, w przyszłości} fixed {, nie wcześniej niż {min}} other {, najwcześniej po upływie: {min}}}{upper, select, none {} now {, w przeszłości} fixed {, nie później niż {max}} other {, najpóźniej po upływie: {max}}}',
+  'expected.choice': 'jedno z: {labels}',
+  'expected.url': 'adres, który zaczyna się od {protocols}',
+  'expected.list':
+    '{count, select, exact {{max, plural, one {# wartość} few {# wartości} many {# wartości} other {# wartości}}} upTo {najwyżej {max, plural, one {# wartość} few {# wartości} many {# wartości} other {# wartości}}} other {od {min} do {max} wartości}}, każda to {each}',
+  'expected.boolean': 'yes (tak) lub no (nie)',
+  'expected.emoji': 'jedno emoji',
+  'expected.member': 'osoba z tego serwera, przez wzmiankę lub imię',
+  'expected.mention': 'osoba z tego serwera, przez wzmiankę',
+  'expected.user': 'osoba, przez wzmiankę lub imię',
+  'expected.role': 'rola z tego serwera, przez wzmiankę lub nazwę',
+  'expected.channel': 'kanał tego serwera, przez wzmiankę lub nazwę',
+};

@@ -1,0 +1,56 @@
+/** What a language is: words for every code, and for the parts that replies are made of. */
+import type { Code, CodeParameters } from '../contract/codes.js';
+import type { Words } from '../contract/words.js';
+
+export type Messages = { readonly [C in Code]: (parameters: CodeParameters[C]) => string };
+
+/** What a reply says besides the message of a code. */
+export interface Phrases {
+  usage(written: string): string;
+  example(written: string): string;
+  /** Closes an invocation whose handler had nothing to say. */
+  done(): string;
+  lowered(argument: string, to: string): string;
+  /** Ends a reply that was too long to be said whole. */
+  cut(): string;
+}
+
+export interface Language {
+  /** BCP 47. */
+  readonly locale: string;
+  readonly words: Words;
+  readonly messages: Messages;
+  readonly phrases: Phrases;
+}
+
+/** Finds a language by what was asked for, from the most to the least specific subtag (RFC 4647, lookup). */
+export function languageFinder(
+  languages: readonly Language[],
+  fallback: Language,
+): (wanted: string | undefined) => Language | undefined {
+  const byTag = new Map([fallback, ...languages].map((language) => [language.locale.toLowerCase(), language]));
+  const found = new Map<string, Language | undefined>();
+  return (wanted) => {
+    if (wanted === undefined) return undefined;
+    const known = found.get(wanted);
+    if (known !== undefined || found.has(wanted)) return known;
+    const language = lookUp(byTag, wanted);
+    // Whatever a platform says is somebody's input: only so many are remembered.
+    if (found.size < MOST_REMEMBERED && wanted.length <= LONGEST_TAG) found.set(wanted, language);
+    return language;
+  };
+}
+
+const MOST_REMEMBERED = 512;
+const LONGEST_TAG = 64;
+
+function lookUp(byTag: ReadonlyMap<string, Language>, wanted: string): Language | undefined {
+  if (wanted.length > LONGEST_TAG) return undefined;
+  let tag = wanted.toLowerCase().replaceAll('_', '-');
+  while (tag !== '') {
+    const language = byTag.get(tag);
+    if (language !== undefined) return language;
+    tag = tag.slice(0, Math.max(0, tag.lastIndexOf('-')));
+  }
+  return undefined;
+}

@@ -1,0 +1,157 @@
+/** Making several messages of one that is too long, at places where a reader would pause. */
+import type { Notice } from '../contract/notice.js';
+
+/** More parts than these would drown the channel; what is beyond is left out, and said to be. */
+export const MOST_PARTS = 5;
+
+/** A piece of a body: prose, or a block of code between its fences. */
+interface Segment {
+  readonly isCode: boolean;
+  readonly text: string;
+  /** The opening line, with the language if one is named. */
+  readonly fence: string;
+}
+
+const FENCE = '```';
+
+/**
+ * Splits a notice so that `measure` gives at most `longest` for each part: between paragraphs, lines,
+ * sentences or words where it can, never inside a character. A block of code that must be split is closed
+ * and opened again. The heading stays with the first part, the details with the last.
+ *
+ * @param cut what ends the last part where something is left out
+ */
+export function splitNotice(
+  notice: Notice,
+  longest: number,
+  measure: (notice: Notice) => number,
+  cut: string,
+): readonly Notice[] {
+  if (measure(notice) <= longest) return [notice];
+  const { details = [], heading, amount, ...rest } = notice;
+  const short = heading === undefined ? undefined : shortened(heading, Math.floor(longest / 4), cut);
+  const parts: Notice[] = [];
+  let text = '';
+  const asPart = (body: string): Notice =>
+    parts.length === 0 && short !== undefined ? { ...rest, heading: short, body } : { ...rest, body };
+  const fits = (body: string) => measure(asPart(body)) <= longest;
+  const flush = () => {
+    if (text.trim() !== '') parts.push(asPart(text.replace(/^\n+|\s+$/g, '')));
+    text = '';
+  };
+  for (const segment of segmentsOf(notice.body)) {
+    let left = segment.text;
+    while (left !== '' && parts.length < MOST_PARTS) {
+      if (fits(text + fenced(segment, left))) {
+        text += fenced(segment, left);
+        break;
+      }
+      const room = largest(left.length, (length) => fits(text + fenced(segment, left.slice(0, length))));
+      const end = breakBefore(left, room, segment.isCode, text === '');
+      if (end > 0) text += fenced(segment, left.slice(0, end));
+      left = left.slice(end).replace(segment.isCode ? /^\n/ : /^\s+/, '');
+      flush();
+    }
+  }
+  flush();
+  const withDetails = addDetails(parts, details, amount, (part) => measure(part) <= longest);
+  if (withDetails.length <= MOST_PARTS && !leftOut(notice, withDetails)) return withDetails;
+  const kept = withDetails.slice(0, MOST_PARTS);
+  const last = kept.at(-1) as Notice;
+  const tail = `\n${cut}`;
+  const room = largest(
+    last.body.length,
+    (length) => measure({ ...last, body: last.body.slice(0, length) + tail }) <= longest,
+  );
+  const body = last.body.slice(0, breakBefore(last.body, room, false, true));
+  return [...kept.slice(0, -1), { ...last, body: `${closed(body)}${tail}`.trimStart() }];
+}
+
+/** A block of code that was cut open is closed. */
+function closed(body: string): string {
+  return (body.match(/^```/gm) ?? []).length % 2 === 1 ? `${body}\n${FENCE}` : body;
+}
+
+function leftOut({ body }: Notice, parts: readonly Notice[]): boolean {
+  const length = (text: string) => text.replace(/\s+|```\S*/g, '').length;
+  return parts.reduce((sum, part) => sum + length(part.body), 0) < length(body);
+}
+
+function addDetails(
+  parts: Notice[],
+  details: readonly string[],
+  amount: Notice['amount'],
+  fits: (part: Notice) => boolean,
+): readonly Notice[] {
+  const extra = { ...(amount === undefined ? {} : { amount }), ...(details.length === 0 ? {} : { details }) };
+  const last = parts.at(-1);
+  if (last === undefined) return [{ body: '', ...extra }].filter(fits);
+  if (fits({ ...last, ...extra })) return [...parts.slice(0, -1), { ...last, ...extra }];
+  const [tone] = parts.map((part) => part.tone);
+  const own = { ...(tone === undefined ? {} : { tone }), body: '', ...extra };
+  return fits(own) ? [...parts, own] : parts;
+}
+
+function shortened(text: string, longest: number, cut: string): string {
+  return text.length <= longest ? text : `${text.slice(0, breakBefore(text, longest, false, true))}${cut.slice(0, 1)}`;
+}
+
+function fenced({ isCode, fence }: Segment, text: string): string {
+  return isCode ? `${fence}\n${text}\n${FENCE}\n` : text;
+}
+
+function segmentsOf(body: string): readonly Segment[] {
+  const segments: Segment[] = [];
+  let at = 0;
+  for (const match of body.matchAll(/^(```[^\n`]*)\n([\s\S]*?)(?:\n```[ \t]*$|(?![\s\S]))\n?/gm)) {
+    if (match.index > at) segments.push({ isCode: false, fence: '', text: body.slice(at, match.index) });
+    segments.push({ isCode: true, fence: match[1] as string, text: match[2] as string });
+    at = match.index + match[0].length;
+  }
+  if (at < body.length) segments.push({ isCode: false, fence: '', text: body.slice(at) });
+  return segments;
+}
+
+/** The largest length for which `fits` holds, given that it holds for all that are smaller. */
+function largest(most: number, fits: (length: number) => boolean): number {
+  let low = 0;
+  let high = most;
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    if (fits(middle)) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}
+
+const pauses = [/\n\n/g, /\n/g, /[.!?…。！？]["”’)]*\s/g, /\s/g];
+
+/** Where to break a text of which `room` units fit; 0 where nothing good does and the part is not empty yet. */
+function breakBefore(text: string, room: number, isCode: boolean, mustTake: boolean): number {
+  if (room >= text.length) return text.length;
+  const head = text.slice(0, room + 1);
+  for (const pause of isCode ? [/\n/g] : pauses) {
+    const last = [...head.matchAll(pause)].at(-1);
+    const end = last === undefined ? 0 : last.index + last[0].trimEnd().length;
+    // A break in the first third would leave a stump.
+    if (end > room / 3) return end;
+  }
+  return mustTake ? wholeCharacters(text, room) : 0;
+}
+
+/** The longest character that is kept whole, in UTF-16 code units. */
+const LONGEST_CHARACTER = 64;
+
+function wholeCharacters(text: string, room: number): number {
+  const from = Math.max(0, room - LONGEST_CHARACTER * 2);
+  const near = text.slice(from, room + LONGEST_CHARACTER);
+  let end = 0;
+  for (const { index } of new Intl.Segmenter(undefined, { granularity: 'grapheme' }).segment(near)) {
+    if (from + index > room) break;
+    end = from + index;
+  }
+  // A single character that is longer than the message may be is cut after all, but not inside a surrogate pair.
+  if (end > 0) return end;
+  const before = text.charCodeAt(room - 1);
+  return before >= 0xd800 && before <= 0xdbff && room > 1 ? room - 1 : Math.max(1, room);
+}

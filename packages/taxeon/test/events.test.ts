@@ -1,0 +1,268 @@
+import {
+  command,
+  createCommandLayer,
+  type LayerEvents,
+  type Log,
+  logCalls,
+  memoryStore,
+  redactedLog,
+  refuse,
+} from 'taxeon';
+import { describe, expect, expectTypeOf, test } from 'vitest';
+import { codeOf, type Scene, saltmarsh, sceneOf } from './support/saltmarsh.js';
+
+const described = { description: 'Something' };
+const names = [
+  'ready',
+  'received',
+  'started',
+  'completed',
+  'refused',
+  'invalid',
+  'failed',
+  'replied',
+  'closed',
+] as const;
+
+function heardOf(layer: Scene['layer']) {
+  const heard: { name: string; event: Record<string, unknown> }[] = [];
+  for (const name of names) layer.on(name, (event) => heard.push({ name, event: event as Record<string, unknown> }));
+  return heard;
+}
+
+describe('events', () => {
+  const rows: [string, string, string, readonly (readonly [string, string?, string?])[]][] = [
+    ['ordinary chat', 'wren', 'good morning', []],
+    [
+      'a call by an alias',
+      'wren',
+      '!TAKE spade',
+      [['received'], ['started', 'borrow', 'take'], ['replied', 'borrow'], ['completed', 'borrow', 'take']],
+    ],
+    ['a refusal', 'pim', '!borrow spade', [['received'], ['replied', 'borrow'], ['refused', 'borrow']]],
+    ['a line that does not read', 'wren', '!borrow', [['received'], ['replied', 'borrow'], ['invalid', 'borrow']]],
+    ['an unknown name has no command', 'wren', '!borow', [['received'], ['replied'], ['refused']]],
+    ['an unknown name that nobody answers', 'wren', '!xyzzy', [['received'], ['refused']]],
+  ];
+  test.each(rows)('%s', async (_, by, text, expected) => {
+    const scene = await saltmarsh();
+    const heard = heardOf(scene.layer);
+    await scene.types(by, text);
+    expect(heard.map(({ name, event }) => [name, event['command'], event['alias']])).toEqual(
+      expected.map(([name, command, alias]) => [name, command, alias]),
+    );
+  });
+
+  test('tell how long each stage took that was reached', async () => {
+    const scene = await saltmarsh();
+    const heard = heardOf(scene.layer);
+    await scene.types('wren', '!borrow spade');
+    await scene.types('pim', '!borrow spade');
+    const stages = (name: string) => Object.keys(heard.find((one) => one.name === name)?.event['stagesMs'] ?? {});
+    expect(stages('completed')).toEqual(['resolve', 'reach', 'access', 'read', 'standing', 'limits', 'run', 'reply']);
+    expect(stages('refused')).toEqual(['resolve', 'reach', 'access', 'reply']);
+  });
+
+  test('tell what was said in plain text, and that it did not arrive', async () => {
+    const scene = await saltmarsh();
+    scene.platform.deliver = () => {
+      throw new Error('no');
+    };
+    const heard = heardOf(scene.layer);
+    await scene.types('wren', '!borrow');
+    expect(heard.find(({ name }) => name === 'replied')?.event).toMatchObject({
+      text: 'tool is missing: a word or a quoted text of at most 40 characters.\nUsage: !borrow <tool> [keep] [note…]\nExample: !borrow drill',
+      visibleTo: 'caller',
+      delivery: { delivered: false, code: 'platform.failed' },
+    });
+  });
+
+  test('a listener that throws or rejects harms nothing, and is logged', async () => {
+    const logged: unknown[] = [];
+    const log: Log = { error: (fields) => void logged.push(fields['event']), warn: () => undefined };
+    const scene = await sceneOf([command({ ...described, name: 'act', run: () => 'ran' })], { log });
+    scene.layer.on('started', () => {
+      throw new Error('no');
+    });
+    scene.layer.on('completed', () => Promise.reject(new Error('no')));
+    const heard = heardOf(scene.layer);
+    expect((await scene.types('wren', '!act')).posts[0]?.notice.body).toBe('ran');
+    await Promise.resolve();
+    expect(heard.map(({ name }) => name)).toEqual(['received', 'started', 'replied', 'completed']);
+    expect(logged).toEqual(['started', 'completed']);
+  });
+
+  test('a listener that was taken away hears nothing', async () => {
+    const scene = await saltmarsh();
+    let heard = 0;
+    const stop = scene.layer.on('completed', () => heard++);
+    stop();
+    stop();
+    await scene.types('wren', '!shelf');
+    expect(heard).toBe(0);
+  });
+
+  test('their types say which have a command', () => {
+    expectTypeOf<LayerEvents['completed']['command']>().toEqualTypeOf<string>();
+    expectTypeOf<Extract<LayerEvents['refused'], { command: undefined }>['outcome']['code']>().toEqualTypeOf<
+      'command.unknown' | 'layer.closing'
+    >();
+    expectTypeOf<Extract<LayerEvents['refused'], { command: string }>['alias']>().toEqualTypeOf<string | undefined>();
+  });
+});
+
+describe('the log', () => {
+  test('has one line a call, without what is redacted', async () => {
+    const scene = await saltmarsh();
+    const lines: [string, Readonly<Record<string, unknown>>][] = [];
+    const keep: Log['error'] = (fields, message) => void lines.push([message, fields]);
+    const stop = logCalls(scene.layer, { log: { error: keep, warn: keep, info: keep }, redact: ['note'] });
+    await scene.types('wren', 'good morning');
+    await scene.types('wren', '!take spade 2 days for my secret garden');
+    await scene.types('pim', '!borrow spade');
+    await scene.invokes('wren', 'xyzzy');
+    stop();
+    await scene.types('wren', '!shelf');
+    expect(lines.map(([line]) => line)).toEqual([
+      'Wren in #counter: borrow (as take) completed, 0 ms',
+      'Pim in #counter: borrow refused (permission.caller), 0 ms',
+      'Wren in #counter: refused (command.unknown), 0 ms',
+    ]);
+    expect(lines[0]?.[1]).toMatchObject({
+      platform: 'stand-in',
+      caller: 'wren',
+      guild: 'saltmarsh',
+      command: 'borrow',
+      alias: 'take',
+      status: 'completed',
+      args: { tool: 'spade', note: '[redacted]' },
+    });
+  });
+
+  test('never holds a secret, however deep it stands', () => {
+    const lines: unknown[] = [];
+    const log = redactedLog(
+      { error: (fields, message) => void lines.push(message, fields), warn: () => undefined },
+      { keys: ['token'], values: ['s3cret'] },
+    );
+    const loop: Record<string, unknown> = { token: 'abc' };
+    loop['self'] = loop;
+    log.error(
+      { error: new Error('with s3cret', { cause: new Error('of s3cret') }), list: ['s3cret', { token: 1 }], loop },
+      'a s3cret',
+    );
+    const [message, fields] = lines as [string, Record<string, Error & { cause: Error }>];
+    expect(message).toBe('a [redacted]');
+    expect(fields['error']?.message).toBe('with [redacted]');
+    expect(fields['error']?.stack).not.toContain('s3cret');
+    expect(fields['error']?.cause.message).toBe('of [redacted]');
+    expect(fields).toMatchObject({ list: ['[redacted]', { token: '[redacted]' }], loop: { token: '[redacted]' } });
+  });
+
+  test('that throws stops nothing', async () => {
+    const broken = () => {
+      throw new Error('the disk is full');
+    };
+    const fall = command({
+      ...described,
+      name: 'fall',
+      run: () => {
+        throw new Error('no');
+      },
+    });
+    const scene = await sceneOf([fall], { log: { error: broken, warn: broken } });
+    expect(codeOf((await scene.types('wren', '!fall')).outcome)).toBe('handler.failed');
+  });
+});
+
+describe('usage', () => {
+  test('is counted by command, outcome, guild and day, under the name that stays', async () => {
+    const scene = await saltmarsh();
+    await scene.types('wren', '!take spade');
+    await scene.types('wren', '!borrow spade');
+    await scene.types('pim', '!borrow spade');
+    await scene.types('wren', '!shelf', 'direct');
+    await scene.types('wren', 'good morning');
+    scene.clock.advance(86_400_000);
+    await scene.types('wren', '!borrow drill');
+    const base = { platform: 'stand-in', guild: 'saltmarsh', command: 'borrow' };
+    expect(await scene.layer.usage()).toEqual([
+      { day: '2026-05-09', platform: 'stand-in', guild: '', command: 'shelf', status: 'completed', count: 1 },
+      { ...base, day: '2026-05-09', status: 'completed', count: 1 },
+      { ...base, day: '2026-05-09', status: 'refused', count: 2 },
+      { ...base, day: '2026-05-10', status: 'completed', count: 1 },
+    ]);
+  });
+
+  test('is added to the store now and then, loses nothing while that does not answer, and is whole after closing', async () => {
+    let isDown = true;
+    const inner = memoryStore();
+    const store = {
+      ...inner,
+      increment: (key: string, by: number) => {
+        if (isDown) throw new Error('down');
+        return inner.increment(key, by);
+      },
+    };
+    const scene = await sceneOf([command({ ...described, name: 'act', run: () => 'ran' })], { store, usage: true });
+    await scene.types('wren', '!act');
+    scene.clock.advance(10_000);
+    await scene.types('wren', '!act');
+    expect(await inner.entries('usage/')).toEqual([]);
+    isDown = false;
+    await scene.layer.close();
+    expect((await inner.entries('usage/')).map(([, count]) => count)).toEqual(['2']);
+  });
+});
+
+describe('closing', () => {
+  const slow = (ends: Map<string, () => void>) =>
+    command({
+      ...described,
+      name: 'slow',
+      run: ({ caller }) => new Promise<string>((done) => ends.set(caller.id, () => done('finished'))),
+    });
+
+  test('takes nothing more, lets what runs finish, and says how it went', async () => {
+    const ends = new Map<string, () => void>();
+    const scene = await sceneOf([slow(ends)]);
+    const heard = heardOf(scene.layer);
+    const running = scene.types('wren', '!slow');
+    const closing = scene.layer.close({ within: '10s' });
+    const { outcome, posts } = await scene.types('ines', '!slow');
+    expect(codeOf(outcome)).toBe('layer.closing');
+    expect(posts[0]?.notice.body).toBe('I am about to restart. Please try again in a minute.');
+    ends.get('wren')?.();
+    expect((await running).outcome.status).toBe('completed');
+    expect(await closing).toEqual({ aborted: 0 });
+    expect(heard.at(-1)).toEqual({ name: 'closed', event: { aborted: 0 } });
+    expect(await scene.layer.close()).toEqual({ aborted: 0 });
+  });
+
+  test('gives up what is over time, and tells whoever waits', async () => {
+    const ends = new Map<string, () => void>();
+    const scene = await sceneOf([slow(ends)]);
+    const running = scene.types('wren', '!slow');
+    const closing = scene.layer.close({ within: '10s' });
+    scene.clock.advance(10_000);
+    expect(await closing).toEqual({ aborted: 1 });
+    const { outcome, posts } = await running;
+    expect(outcome).toMatchObject({ status: 'failed', code: 'handler.timeout', parameters: { afterMs: undefined } });
+    expect(posts[0]?.notice.body).toMatch(/^I have to restart and could not finish that\./);
+  });
+
+  test('takes away at once what was to go later, and is quick where nothing runs', async () => {
+    const scene = await sceneOf([
+      command({ ...described, name: 'brief', run: () => ({ body: 'gone soon', expires: '1h' }) }),
+      command({ ...described, name: 'no', run: () => refuse('a.b', 'no') }),
+    ]);
+    Object.assign(scene.platform.capabilities, { expires: false });
+    await scene.types('wren', '!brief');
+    await scene.layer.close();
+    expect(scene.platform.posts[0]?.goneAt).toBe(scene.clock.now());
+  });
+
+  test('of a layer that has done nothing yet', async () => {
+    expect(await createCommandLayer({ commands: [] }).close()).toEqual({ aborted: 0 });
+  });
+});

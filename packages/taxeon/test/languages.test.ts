@@ -1,0 +1,283 @@
+import { readFileSync } from 'node:fs';
+import fc from 'fast-check';
+import MarkdownIt from 'markdown-it';
+import { arg, command, echo, htmlMarkup, markdownMarkup, messages, plainMarkup, refuse } from 'taxeon';
+import { type IcuMessages, icuLanguage, icuParameters, LanguageError, polish, polishMessages } from 'taxeon/icu';
+import { ircText } from 'taxeon/irc';
+import { standInText } from 'taxeon/stand-in';
+import { describe, expect, test } from 'vitest';
+import { codeMarkdown, codes, codeTable, languages, said } from './support/code-table.js';
+import { codeOf, sceneOf } from './support/saltmarsh.js';
+
+const described = { description: 'Something' };
+
+test('docs/replies.md lists every code as it is', async () => {
+  const file = new URL('../../../docs/replies.md', import.meta.url);
+  const [written] = readFileSync(file, 'utf8').split('<!-- made from the code from here on -->\n');
+  await expect(`${written}<!-- made from the code from here on -->\n\n${codeMarkdown()}`).toMatchFileSnapshot(
+    file.pathname,
+  );
+});
+
+describe('every language', () => {
+  const others = languages.slice(1);
+
+  test.each(others.map((language) => [language.locale, language] as const))('%s has all messages', (_, language) => {
+    expect('missing' in language ? language.missing : undefined).toEqual([]);
+    for (const code of codes) {
+      // A reason of the bot's own is all that this one says.
+      if (code !== 'requirement.failed') expect(said(language, code)).not.toBe(said(languages[0] as never, code));
+      expect(said(language, code)).not.toMatch(/[{}]|undefined/);
+    }
+  });
+
+  const plurals: [number, string][] = [
+    [1, 'To już jest w toku. Proszę poczekać, aż się skończy.'],
+    [3, 'W toku są już 3 takie zadania. Proszę poczekać.'],
+    [5, 'W toku jest już 5 takich zadań. Proszę poczekać.'],
+  ];
+  test.each(plurals)('Polish counts %i in its own way', (most, text) => {
+    expect(said(polish(), 'running.full', { counts: 'guild', most })).toBe(text);
+  });
+
+  test('what an argument takes is said in it, for every kind', async () => {
+    const kinds = command({
+      ...described,
+      name: 'kinds',
+      args: {
+        n: arg.integer({ min: 1, max: 5 }),
+        length: arg.duration({ min: '1h', max: '14d' }),
+        when: arg.datetime({ min: 'now', max: { fromNow: '60d' } }),
+        many: arg.list(arg.choice(['lathe', 'welder']), { max: 3 }),
+      },
+      run: () => 'ran',
+    });
+    const scene = await sceneOf([kinds], { languages: others });
+    const say = async (locale: string) =>
+      (await scene.platform.send(scene.platform.typed({ by: 'wren', at: 'saltmarsh', text: '!kinds', locale })))
+        .posts[0]?.notice;
+    expect(await say('pl')).toMatchObject({
+      body: [
+        'Brakuje argumentu n. Oczekiwano: liczba całkowita od 1 do 5.',
+        'Brakuje argumentu length. Oczekiwano: czas trwania (najmniej: 1 godzina, najwięcej: 14 dni).',
+        'Brakuje argumentu when. Oczekiwano: data i godzina, na przykład 2026-05-09 14:30 lub tomorrow 17:00, w przyszłości, najpóźniej po upływie: 60 dni.',
+        'Brakuje argumentu many. Oczekiwano: najwyżej 3 wartości, każda to jedno z: lathe lub welder.',
+      ].join('\n'),
+    });
+    expect((await say('ja'))?.body).toContain('nがありません。1から5までの整数を入力してください。');
+  });
+
+  const choices: [string, string | undefined, string | undefined, string | undefined, string][] = [
+    ['the caller’s', 'pl-PL', 'ja', undefined, 'Nie ma'],
+    ['the guild’s, where the caller’s is not there', 'tlh', 'ja', undefined, '「'],
+    ['the guild’s, where the caller has none', undefined, 'pl', undefined, 'Nie ma'],
+    ['the layer’s', undefined, undefined, 'ja', '「'],
+    ['English, where nothing that was asked for exists', 'no-such-locale-at-all', 'nl', undefined, 'There is no'],
+    ['English, for what is no locale', '../../etc', undefined, undefined, 'There is no'],
+  ];
+  test.each(choices)('is chosen: %s', async (_, caller, guild, own, beginning) => {
+    const scene = await sceneOf([command({ ...described, name: 'shelf', run: () => 'ran' })], {
+      languages: others,
+      ...(guild === undefined ? {} : { guilds: { saltmarsh: { locale: guild } } }),
+      ...(own === undefined ? {} : { locale: own }),
+    });
+    const doing = { by: 'wren', at: 'saltmarsh', text: '!shlef', ...(caller === undefined ? {} : { locale: caller }) };
+    const { posts } = await scene.platform.send(scene.platform.typed(doing));
+    expect(posts[0]?.notice.body.startsWith(beginning)).toBe(true);
+  });
+});
+
+describe('a message file that is wrong is told whole', () => {
+  const wrong: [string, Record<string, string>, string][] = [
+    ['a key that there is not', { 'comand.unknown': 'x' }, 'there is no message "comand.unknown"'],
+    ['a parameter that there is not', { 'command.unknown': '{nmae}' }, 'command.unknown has no parameter {nmae}'],
+    ['one inside a choice', { 'running.full': '{most, plural, other {{x}}}' }, 'running.full has no parameter {x}'],
+    ['what does not read', { 'running.full': '{most, plural, one {x}' }, 'running.full does not read'],
+  ];
+  test.each(wrong)('%s', (_, file, problem) => {
+    expect(() => icuLanguage('pl', { ...file, 'reply.done': '{also}' } as Partial<IcuMessages>)).toThrow(LanguageError);
+    try {
+      icuLanguage('pl', { ...file, 'reply.done': '{also}' } as Partial<IcuMessages>);
+    } catch (error) {
+      expect((error as LanguageError).problems.join('\n')).toContain(problem);
+      expect((error as LanguageError).problems).toHaveLength(2);
+    }
+  });
+
+  test('a tag that is none', () => {
+    expect(() => icuLanguage('not a tag', polishMessages)).toThrow('is no language tag');
+  });
+
+  test('a language for everybody that is not there', async () => {
+    await expect(sceneOf([], { locale: 'nl' })).rejects.toThrow('locale: there is no language "nl"');
+  });
+
+  test('what is missing is named, and said in English', () => {
+    const begun = icuLanguage('pl', { 'reply.done': 'Gotowe.' });
+    expect(begun.missing).toHaveLength(Object.keys(icuParameters).length - 1);
+    expect(said(begun, 'running.full')).toBe(said(languages[0] as never, 'running.full'));
+  });
+});
+
+describe('words of a bot’s own', () => {
+  const own = messages(
+    { 'library.closed': { opens: 'datetime', why: 'text' }, 'library.open': {} },
+    {
+      en: { 'library.closed': 'Closed ({why}) until {opens}.', 'library.open': 'Open.' },
+      pl: { 'library.closed': ({ opens }) => `Zamknięte do: ${opens}.`, 'library.open': 'Otwarte.' },
+    },
+  );
+  const opens = Date.UTC(2026, 4, 11, 9);
+  const closed = command({
+    ...described,
+    name: 'closed',
+    run: () => own.refuse('library.closed', { opens, why: '@everyone *tea*' }),
+  });
+  const open = command({ ...described, name: 'open', run: () => own.say('library.open') });
+
+  test('are said in the caller’s language, with what people typed neutralised', async () => {
+    const scene = await sceneOf([closed, open], { languages: languages.slice(1) });
+    const say = (text: string, locale: string) =>
+      scene.platform.send(scene.platform.typed({ by: 'wren', at: 'saltmarsh', text, locale }));
+    const { outcome, posts } = await say('!closed', 'en');
+    expect(outcome).toMatchObject({ status: 'refused', by: 'handler', code: 'library.closed', parameters: { opens } });
+    expect(posts[0]?.notice.body).toBe('Closed (@\u2060everyone ˋteaˋ) until Monday, 11 May 2026 at 09:00.');
+    expect((await say('!closed', 'pl')).posts[0]?.notice.body).toBe('Zamknięte do: poniedziałek, 11 maja 2026 09:00.');
+    expect((await say('!open', 'pl-PL')).posts[0]?.notice.body).toBe('Otwarte.');
+    expect((await say('!open', 'ja')).posts[0]?.notice.body).toBe('Open.');
+  });
+
+  test('are checked when they are declared', () => {
+    const texts = { en: { 'a.b': 'Until {unitl}.' }, pl: {} } as never;
+    expect(() => messages({ 'a.b': { until: 'text' } }, texts)).toThrow(
+      'The messages are wrong: en, a.b: there is no parameter {unitl}; pl has no text for a.b',
+    );
+  });
+
+  test('take the place of a code’s: a command’s before the layer’s', async () => {
+    const act = (name: string, text?: string) =>
+      command({
+        ...described,
+        name,
+        requires: ({ caller }) => [caller.can('fine')],
+        ...(text === undefined ? {} : { messages: { 'permission.caller': text } }),
+        run: () => 'ran',
+      });
+    const scene = await sceneOf([act('plain'), act('own', 'Stewards only.')], {
+      messages: {
+        'permission.caller': ({ missing }, { locale }) => `${locale}: ${missing.map(({ name }) => name).join()}`,
+      },
+    });
+    expect((await scene.types('wren', '!plain')).posts[0]?.notice.body).toBe('en: fine');
+    expect((await scene.types('wren', '!own')).posts[0]?.notice.body).toBe('Stewards only.');
+  });
+
+  test('that throw are logged, and the caller is answered all the same', async () => {
+    const logged: unknown[] = [];
+    const scene = await sceneOf([command({ ...described, name: 'shelf', run: () => refuse('a.b', 'no') })], {
+      messages: {
+        'argument.extra': () => {
+          throw new Error('no words');
+        },
+      },
+      log: { error: (fields) => void logged.push(fields['error']), warn: () => undefined },
+      reference: () => 'h4az8mnf',
+    });
+    const { outcome, posts } = await scene.types('wren', '!shelf more');
+    expect(codeOf(outcome)).toBe('argument.extra');
+    expect(posts[0]?.notice.body).toContain('h4az8mnf');
+    expect(logged).toEqual([new Error('no words')]);
+  });
+});
+
+describe('no hostile text passes a message unneutralised', () => {
+  const sharp = fc.constantFrom(
+    ...[
+      '@everyone',
+      '@wren',
+      '<@1>',
+      '<script>',
+      '&amp;',
+      '`',
+      '```\n',
+      '*',
+      '**',
+      '__',
+      '~~',
+      '||',
+      '[a](http://x.example)',
+    ],
+    ...[
+      '# ',
+      '> ',
+      '- ',
+      '1. ',
+      '\n',
+      '\r',
+      '\0',
+      '\x01',
+      '\x02',
+      '\x03',
+      '\x1b[31m',
+      '\u202e',
+      '\u2066',
+      '\u200b',
+      '\ud800',
+    ],
+    ...['http://x.example', '<b onclick=x>', '|', '\\', '![x](y)', '&#60;', '{name}', '$&', "'", '"'],
+  );
+  const hostile = fc
+    .array(fc.oneof(sharp, fc.string({ unit: 'grapheme', maxLength: 6 })), { maxLength: 8 })
+    .map((all) => all.join(''));
+  const markdown = new MarkdownIt({ html: true, linkify: false }).enable(['strikethrough', 'table']);
+  const harmless = new Set(['paragraph_open', 'paragraph_close', 'inline', 'text', 'text_special', 'softbreak']);
+
+  /** What each code's message repeats of what somebody typed, as the layer gives it to the message. */
+  function withTyped(code: (typeof codes)[number], typed: string): unknown {
+    const read = echo(typed);
+    const parameters: Record<string, unknown> = { ...codeTable[code].example };
+    for (const name of ['read', 'name', 'who']) if (name in parameters) parameters[name] = read;
+    return parameters;
+  }
+
+  test('in Markdown', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...languages), fc.constantFrom(...codes), hostile, (language, code, typed) => {
+        const text = said(language, code, withTyped(code, typed));
+        for (const token of markdown.parse(markdownMarkup(text), {})) {
+          expect(harmless).toContain(token.type);
+          for (const child of token.children ?? []) expect(harmless).toContain(child.type);
+        }
+        expect(text).not.toMatch(/@(everyone|wren)/);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  test('in HTML, the stand-in’s signs, IRC’s codes, and plain text', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...languages), fc.constantFrom(...codes), hostile, (language, code, typed) => {
+        const text = said(language, code, withTyped(code, typed));
+        expect(htmlMarkup(text)).not.toMatch(/[<>"'`]|&(?!#\d+;)/);
+        expect(standInText({ body: text })).not.toMatch(/[@&](?!\u2060)[\p{L}\p{N}_-]/u);
+        expect(ircText(text, () => false)).not.toMatch(/[\0-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]/);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  test('and whatever a handler repeats of its own accord is escaped as a whole', () => {
+    fc.assert(
+      fc.property(hostile, (typed) => {
+        for (const token of markdown.parse(markdownMarkup(typed), {})) {
+          expect(harmless).toContain(token.type);
+          for (const child of token.children ?? []) expect(harmless).toContain(child.type);
+        }
+        expect(htmlMarkup(typed)).not.toMatch(/[<>"'`]|&(?!#\d+;)/);
+        expect(standInText({ body: typed }, ['wren'])).not.toMatch(/@(?!wren|\u2060)[\p{L}\p{N}_-]/u);
+        expect(plainMarkup(typed)).not.toMatch(/[\0\x01\x02\x03\x1b\u202e\u2066]/);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+});

@@ -1,0 +1,652 @@
+import fc from 'fast-check';
+import {
+  type Call,
+  type Capabilities,
+  command,
+  createCommandLayer,
+  type Input,
+  type Log,
+  type Outcome,
+  type Platform,
+  PlatformError,
+  partial,
+  plainText,
+  type Reply,
+  splitNotice,
+} from 'taxeon';
+import { runUntil, virtualClock } from 'taxeon/testing';
+import { describe, expect, test } from 'vitest';
+import { codeOf, saltmarsh, sceneOf, startOfAfternoon } from './support/saltmarsh.js';
+
+const described = { description: 'Something' };
+
+function listeningLog() {
+  const lines: { message: string; fields: Readonly<Record<string, unknown>> }[] = [];
+  const keep: Log['error'] = (fields, message) => void lines.push({ fields, message });
+  return { lines, error: keep, warn: keep };
+}
+
+interface Fault {
+  readonly what: 'deliver' | 'edit' | 'hold' | 'tell' | 'post';
+  readonly reply?: Reply;
+}
+
+/** A platform that notes all it is asked for, and fails as told. */
+function notingPlatform(options: {
+  readonly clock: ReturnType<typeof virtualClock>;
+  readonly capabilities?: Partial<Capabilities>;
+  readonly without?: readonly (keyof Platform)[];
+  fault?(asked: Fault): unknown;
+}) {
+  const noted: string[] = [];
+  const keys: string[] = [];
+  const times: number[] = [];
+  let posts = 0;
+  const ask = (what: Fault['what'], reply?: Reply) => {
+    options.fault?.({ what, ...(reply === undefined ? {} : { reply }) });
+    const text = reply === undefined ? '' : `: ${plainText(reply.notice).replace(/\n/g, ' / ')}`;
+    noted.push(`${what}${reply?.visibleTo === 'caller' ? ' privately' : ''}${text}`);
+    times.push(options.clock.now() - startOfAfternoon);
+  };
+  const all: Platform = {
+    name: 'noting',
+    capabilities: { privateReplies: 'slash', eventIds: true, replyDeadlineMs: 3000, ...options.capabilities },
+    directory: {
+      self: () => undefined,
+      mentioned: () => undefined,
+      member: () => undefined,
+      membersNamed: () => [],
+      user: () => undefined,
+      roles: () => [],
+      channels: () => [],
+    },
+    async deliver(reply, _, key) {
+      keys.push(key);
+      ask('deliver', reply);
+      return { id: `${++posts}` };
+    },
+    async hold() {
+      ask('hold');
+    },
+    async edit({ id }, reply) {
+      ask('edit', reply);
+      noted.push(`${noted.pop()} (over ${id})`);
+    },
+    async remove({ id }) {
+      noted.push(`remove ${id}`);
+      times.push(options.clock.now() - startOfAfternoon);
+    },
+    async tell(_, reply) {
+      ask('tell', reply);
+    },
+    async post(_, reply) {
+      ask('post', reply);
+    },
+    serve: () => Promise.reject(new Error('not served')),
+  };
+  for (const name of options.without ?? []) delete (all as Partial<Record<keyof Platform, unknown>>)[name];
+  return { platform: all, noted, keys, times };
+}
+
+type Setting = Partial<Parameters<typeof notingPlatform>[0]>;
+
+/** One call of a handler, by slash unless told otherwise, on such a platform; time runs on by itself. */
+async function calling(
+  run: (call: Call, wait: (ms: number) => Promise<void>) => unknown,
+  setting: Setting & { surface?: 'text' | 'slash'; timeout?: '2s' | '1m'; visibleTo?: 'caller' } = {},
+) {
+  const clock = virtualClock(startOfAfternoon);
+  const log = listeningLog();
+  const { platform, noted, keys, times } = notingPlatform({ clock, ...setting });
+  const wait = (ms: number) => new Promise<void>((done) => void clock.after(ms, done));
+  const { timeout, visibleTo, surface = 'slash' } = setting;
+  const act = command({
+    ...described,
+    name: 'act',
+    ...(timeout === undefined ? {} : { timeout }),
+    ...(visibleTo === undefined ? {} : { visibleTo }),
+    run: (call) => run(call as Call, wait) as string,
+  });
+  const layer = createCommandLayer({ commands: [act], prefixes: ['!'], clock, log, reference: () => 'h4az8mnf' });
+  const input: Input = {
+    surface,
+    caller: { kind: 'user', id: 'wren', name: 'Wren' },
+    place: { kind: 'guild', guild: { id: 'g', name: 'g' }, channel: { id: 'c', name: 'c' } },
+    at: clock.now(),
+    id: 'event',
+    ...(surface === 'slash' ? { path: ['act'], options: {} } : { text: '!act' }),
+  };
+  const outcome = await runUntil(clock, layer.handle(input, platform, { trace: true }));
+  return { outcome, noted, keys, times, log: log.lines, clock, layer, platform, input };
+}
+
+describe('a slow handler', () => {
+  test('is held before the deadline, with the visibility that is known by then', async () => {
+    const { noted, times } = await calling(async (_, wait) => {
+      await wait(10_000);
+      return 'done';
+    });
+    expect(noted).toEqual(['hold', 'deliver: done']);
+    expect(times[0]).toBeLessThan(3000);
+    const quietly = await calling(
+      async (_, wait) => {
+        await wait(10_000);
+        return { body: 'done', visibleTo: 'everyone' };
+      },
+      { visibleTo: 'caller' },
+    );
+    expect(quietly.noted).toEqual(['hold', 'deliver privately: done']);
+  });
+
+  test('that is quick enough is not held', async () => {
+    expect((await calling(async (_, wait) => wait(500).then(() => 'done'))).noted).toEqual(['deliver: done']);
+  });
+
+  test('is held from intake on, so that a slow default does not use up the deadline', async () => {
+    const clock = virtualClock(startOfAfternoon);
+    const { platform, noted } = notingPlatform({ clock });
+    const { arg } = await import('taxeon');
+    const slow = arg.integer({ default: () => new Promise<number>((done) => void clock.after(5000, () => done(1))) });
+    const layer = createCommandLayer({
+      commands: [command({ ...described, name: 'act', args: { slow }, run: ({ args }) => `${args.slow}` })],
+      clock,
+    });
+    const handling = layer.handle(
+      {
+        surface: 'slash',
+        caller: { kind: 'user', id: 'w', name: 'W' },
+        place: { kind: 'direct', channel: { id: 'd', name: 'd' } },
+        path: ['act'],
+        at: clock.now(),
+      },
+      platform,
+    );
+    expect((await runUntil(clock, handling)).status).toBe('completed');
+    expect(noted).toEqual(['hold', 'deliver: 1']);
+  });
+
+  test('shows its progress by edits at a bearable pace, and its answer over it', async () => {
+    const { noted } = await calling(async ({ progress }, wait) => {
+      for (let step = 0; step <= 10; step++) {
+        progress(step / 10, `Shelf ${step}`);
+        await wait(500);
+      }
+      return partial(9, 10, 'One is missing.');
+    });
+    expect(noted).toEqual([
+      'deliver: □□□□□□□□□□ 0 % / Shelf 0',
+      'edit: ■■■□□□□□□□ 30 % / Shelf 3 (over 1)',
+      'edit: ■■■■■□□□□□ 50 % / Shelf 5 (over 1)',
+      'edit: ■■■■■■■■□□ 80 % / Shelf 8 (over 1)',
+      'edit: ■■■■■■■■■□ 9/10 / One is missing. (over 1)',
+    ]);
+  });
+
+  test('shows no progress where nothing can be edited', async () => {
+    const { noted } = await calling(
+      ({ progress }) => {
+        progress(0.5);
+        return 'done';
+      },
+      { without: ['edit'] },
+    );
+    expect(noted).toEqual(['deliver: done']);
+  });
+
+  test('on text shows that it types', async () => {
+    const typed: number[] = [];
+    const clock = virtualClock();
+    const { platform } = notingPlatform({ clock });
+    const layer = createCommandLayer({
+      commands: [
+        command({
+          ...described,
+          name: 'act',
+          run: () => new Promise<string>((done) => void clock.after(9000, () => done('ok'))),
+        }),
+      ],
+      prefixes: ['!'],
+      clock,
+    });
+    const typing = { ...platform, typing: () => void typed.push(clock.now()) };
+    const input: Input = {
+      surface: 'text',
+      text: '!act',
+      caller: { kind: 'user', id: 'w', name: 'W' },
+      place: { kind: 'direct', channel: { id: 'd', name: 'd' } },
+      at: 0,
+    };
+    await runUntil(clock, layer.handle(input, typing));
+    expect(typed).toEqual([700, 5200]);
+    clock.advance(60_000);
+    expect(typed).toHaveLength(2);
+  });
+
+  test('is given up after its time; what it says then is dropped and logged', async () => {
+    let signal: AbortSignal | undefined;
+    const { outcome, noted, log, clock } = await calling(
+      async (call, wait) => {
+        signal = call.signal;
+        await wait(5000);
+        await call.reply('too late');
+        return 'late';
+      },
+      { timeout: '2s' },
+    );
+    expect(outcome).toMatchObject({ status: 'failed', code: 'handler.timeout', parameters: { afterMs: 2000 } });
+    expect(signal?.aborted).toBe(true);
+    clock.advance(10_000);
+    await new Promise((done) => setTimeout(done, 5));
+    expect(noted.at(-1)).toBe('deliver: That was not done within 2 seconds, so I stopped waiting for it. (h4az8mnf)');
+    expect(log.map(({ message }) => message)).toEqual([
+      'A handler did not finish in time',
+      'A reply came after nobody waited for it, and was dropped',
+    ]);
+  });
+
+  test('keeps its place among those that run until it settles, or for a stated grace', async () => {
+    const ends: (() => void)[] = [];
+    const busy = command({
+      ...described,
+      name: 'busy',
+      running: { everyone: 1 },
+      timeout: '2s',
+      run: () => new Promise<string>((done) => ends.push(() => done('ended'))),
+    });
+    const scene = await sceneOf([busy]);
+    const busyNow = async () => {
+      const calling = scene.types('wren', '!busy');
+      await new Promise((done) => setTimeout(done, 0));
+      scene.clock.advance(2000);
+      return codeOf((await calling).outcome);
+    };
+    expect(await busyNow()).toBe('handler.timeout');
+    expect(codeOf((await scene.types('ines', '!busy')).outcome)).toBe('running.full');
+    ends[0]?.();
+    await new Promise((done) => setTimeout(done, 0));
+    expect(await busyNow()).toBe('handler.timeout');
+    scene.clock.advance(29_000);
+    expect(codeOf((await scene.types('ines', '!busy')).outcome)).toBe('running.full');
+    scene.clock.advance(1000);
+    expect(await busyNow()).toBe('handler.timeout');
+  });
+});
+
+describe('what a handler says', () => {
+  const rows: [string, (call: Call) => unknown, readonly string[]][] = [
+    ['nothing: an invocation is closed all the same', () => undefined, ['deliver privately: Done.']],
+    ['an empty text', () => '', ['deliver privately: Done.']],
+    ['a sentence', () => 'done', ['deliver: done']],
+    ['a notice for the caller alone', () => ({ body: 'done', visibleTo: 'caller' }), ['deliver privately: done']],
+    [
+      'a reply, and then an answer',
+      async ({ reply }) => {
+        await reply('first');
+        return 'second';
+      },
+      ['deliver: first', 'deliver: second'],
+    ],
+    ['a reply, and nothing more', async ({ reply }) => void (await reply('first')), ['deliver: first']],
+    [
+      'two replies that it does not wait for',
+      ({ reply }) => void [reply('one'), reply('two')],
+      ['deliver: one', 'deliver: two'],
+    ],
+    [
+      'a reply that it changes',
+      async ({ reply }) => {
+        const said = await reply('first');
+        await said.edit('better');
+      },
+      ['deliver: first', 'edit: better (over 1)'],
+    ],
+    [
+      'a reply that it takes away',
+      async ({ reply }) => void (await (await reply('first')).remove()),
+      ['deliver: first', 'remove 1'],
+    ],
+    [
+      'the same to the caller twice, and something else once',
+      async ({ tell, caller }) => {
+        await tell(caller as never, 'hello');
+        await tell(caller as never, 'hello');
+        await tell(caller as never, 'well?');
+        return 'told';
+      },
+      ['tell privately: hello', 'tell privately: well?', 'deliver: told'],
+    ],
+    [
+      'a post elsewhere',
+      async ({ post }) => {
+        await post({ id: 'x', name: 'x' }, 'news');
+        return 'posted';
+      },
+      ['post: news', 'deliver: posted'],
+    ],
+  ];
+  test.each(rows)('%s', async (_, run, expected) => {
+    const { noted, outcome } = await calling(run);
+    expect(noted).toEqual(expected);
+    expect(outcome.status).toBe('completed');
+  });
+
+  const odd: [string, (call: Call) => unknown, string][] = [
+    [
+      'an error whose message throws',
+      () => {
+        throw Object.defineProperty(new Error('x'), 'message', {
+          get() {
+            throw new Error('y');
+          },
+        });
+      },
+      'handler.failed',
+    ],
+    ['a number', () => 5, 'handler.failed'],
+    ['an object without a body', () => ({ text: 'x' }), 'handler.failed'],
+    ['a promise of nothing that is an answer', async () => [1], 'handler.failed'],
+    [
+      'a refusal of the platform’s',
+      () => {
+        throw new PlatformError('platform.forbidden', 'no');
+      },
+      'platform.forbidden',
+    ],
+    [
+      'somebody who is gone',
+      async () => {
+        throw new PlatformError('platform.gone', 'no');
+      },
+      'platform.gone',
+    ],
+  ];
+  test.each(odd)('%s', async (_, run, code) => {
+    const { outcome, noted } = await calling(run);
+    expect(outcome).toMatchObject({ status: 'failed', code, parameters: { reference: 'h4az8mnf' } });
+    expect(noted).toHaveLength(1);
+    expect(noted[0]).toContain('h4az8mnf');
+  });
+
+  test('late: a reply after the handler has returned is dropped and logged', async () => {
+    let reply: Call['reply'] | undefined;
+    const { noted, log } = await calling((call) => {
+      reply = call.reply;
+      return 'done';
+    });
+    await reply?.('later');
+    expect(noted).toEqual(['deliver: done']);
+    expect(log.at(-1)?.message).toBe('A reply came after nobody waited for it, and was dropped');
+  });
+
+  test('pings only those whom it mentions', async () => {
+    const scene = await sceneOf([
+      command({
+        ...described,
+        name: 'call',
+        in: 'guild',
+        run: ({ mention, caller }) => `${mention(caller as never)}, not @tobias`,
+      }),
+    ]);
+    const { outcome, posts } = await scene.types('wren', '!call');
+    expect(posts[0]).toMatchObject({ notice: { body: '@wren, not @tobias' }, pings: ['wren'] });
+    expect(outcome).toMatchObject({ reply: { mentions: ['wren'] } });
+  });
+
+  test('goes again when it is meant to, also where the platform does not see to it', async () => {
+    const { noted, clock, times } = await calling(() => ({ body: 'for now', expires: '10s' }));
+    clock.advance(60_000);
+    await new Promise((done) => setTimeout(done, 0));
+    expect(noted).toEqual(['deliver: for now', 'remove 1']);
+    expect(times).toEqual([0, 10_000]);
+  });
+});
+
+describe('handing over', () => {
+  const failing = (times: number, error: () => unknown) => {
+    let left = times;
+    return ({ what }: Fault) => {
+      if (what === 'deliver' && left-- > 0) throw error();
+    };
+  };
+  const rows: [string, Setting, readonly string[], Outcome extends { delivery: infer D } ? D : unknown][] = [
+    [
+      'tries again with growing pauses',
+      { fault: failing(3, () => new PlatformError('platform.unreachable', 'no')) },
+      ['deliver: done at 3500'],
+      { delivered: true, as: 'reply' },
+    ],
+    [
+      'waits as long as the platform asks',
+      { fault: failing(1, () => new PlatformError('platform.slowed', 'no', { retryAfterMs: 7000 })) },
+      ['deliver: done at 7000'],
+      { delivered: true, as: 'reply' },
+    ],
+    [
+      'gives up on one that asks for too much',
+      { fault: failing(1, () => new PlatformError('platform.slowed', 'no', { retryAfterMs: 120_000 })) },
+      [],
+      { delivered: false, code: 'platform.slowed' },
+    ],
+    [
+      'gives up after a few attempts',
+      { fault: failing(99, () => new PlatformError('platform.unreachable', 'no')) },
+      [],
+      { delivered: false, code: 'platform.unreachable' },
+    ],
+    [
+      'does not try again what may have arrived',
+      { fault: failing(1, () => new PlatformError('platform.unreachable', 'no', { mayHaveArrived: true })) },
+      [],
+      { delivered: false, code: 'platform.unreachable' },
+    ],
+    [
+      'nor after an error that says nothing',
+      { fault: failing(1, () => new Error('no')) },
+      [],
+      { delivered: false, code: 'platform.failed' },
+    ],
+    [
+      'but does, where the platform takes each only once',
+      { fault: failing(1, () => new Error('no')), capabilities: { idempotencyKeys: true } },
+      ['deliver: done at 500'],
+      { delivered: true, as: 'reply' },
+    ],
+    [
+      'never tries again what is forbidden',
+      { fault: failing(1, () => new PlatformError('platform.forbidden', 'no')) },
+      [],
+      { delivered: false, code: 'platform.forbidden' },
+    ],
+    [
+      'posts what was for everybody, where the input is gone',
+      { fault: failing(1, () => new PlatformError('platform.gone', 'no')) },
+      ['post: done at 0'],
+      { delivered: true, as: 'post' },
+    ],
+    [
+      'and tells nobody, where there are no posts either',
+      { fault: failing(1, () => new PlatformError('platform.gone', 'no')), without: ['post', 'tell'] },
+      [],
+      { delivered: false, code: 'platform.gone' },
+    ],
+  ];
+  test.each(rows)('%s', async (_, setting, expected, delivery) => {
+    const { outcome, noted, times, keys, log } = await calling(() => 'done', setting);
+    expect(noted.map((one, index) => `${one} at ${times[index]}`)).toEqual(expected);
+    expect(outcome).toMatchObject({ status: 'completed', delivery });
+    expect(new Set(keys)).toEqual(new Set(['event']));
+    expect(log.filter(({ fields }) => String(fields['code']).startsWith('platform.'))).toHaveLength(
+      expected.length === 0 ? 1 : 0,
+    );
+  });
+
+  test('tells the caller alone what was for them, where the input is gone', async () => {
+    const { noted } = await calling(() => ({ body: 'psst', visibleTo: 'caller' }), {
+      fault: failing(1, () => new PlatformError('platform.gone', 'no')),
+    });
+    expect(noted).toEqual(['tell privately: psst']);
+  });
+
+  test('keeps a channel’s pace, lets others between one handler’s burst, and does not count the wait as the handler’s', async () => {
+    const clock = virtualClock(startOfAfternoon);
+    const { platform, noted, times } = notingPlatform({ clock, capabilities: { pace: { messages: 2, perMs: 1000 } } });
+    const burst = command({
+      ...described,
+      name: 'burst',
+      timeout: '3s',
+      run: async ({ reply }) => {
+        await Promise.all(Array.from({ length: 8 }, (_, index) => reply(`burst ${index}`)));
+      },
+    });
+    const one = command({ ...described, name: 'one', run: () => 'one' });
+    const layer = createCommandLayer({ commands: [burst, one], prefixes: ['!'], clock });
+    const say = (text: string): Input => ({
+      surface: 'text',
+      text,
+      caller: { kind: 'user', id: 'w', name: 'W' },
+      place: { kind: 'direct', channel: { id: 'd', name: 'd' } },
+      at: clock.now(),
+    });
+    const first = layer.handle(say('!burst'), platform);
+    await new Promise((done) => setTimeout(done, 0));
+    const second = layer.handle(say('!one'), platform);
+    const [bursting] = await runUntil(clock, Promise.all([first, second]));
+    expect(bursting.status).toBe('completed');
+    expect(noted.indexOf('deliver: one')).toBeLessThan(5);
+    expect(noted).toHaveLength(9);
+    for (const [index, at] of times.entries())
+      expect(at - (times[index - 2] ?? Number.NEGATIVE_INFINITY)).toBeGreaterThanOrEqual(1000);
+  });
+
+  test('says a megabyte in a few parts, and that the rest is left out', async () => {
+    const { noted } = await calling(() => 'word '.repeat(200_000), { capabilities: { longestReply: 500 } });
+    expect(noted).toHaveLength(5);
+    for (const one of noted) expect(one.length).toBeLessThan(520);
+    expect(noted.at(-1)).toMatch(/… The rest is left out\.$/);
+  });
+});
+
+describe('splitting', () => {
+  const length = (notice: Parameters<typeof plainText>[0]) => plainText(notice).length;
+  const split = (body: string, longest: number) => splitNotice({ body }, longest, length, '…').map((part) => part.body);
+  const rows: [string, string, number, readonly string[]][] = [
+    ['between paragraphs first', 'One two.\n\nThree four. Five.', 20, ['One two.', 'Three four. Five.']],
+    ['then lines', 'One two three\nfour five six', 20, ['One two three', 'four five six']],
+    ['then sentences', 'One two three. Four five six.', 20, ['One two three.', 'Four five six.']],
+    ['then words', 'one two three four five', 14, ['one two three', 'four five']],
+    ['never inside a character', '👩‍🔧👩‍🔧👩‍🔧', 11, ['👩‍🔧👩‍🔧', '👩‍🔧']],
+    [
+      'closing and opening code',
+      '```js\nlet a;\nlet b;\nlet c;\n```',
+      22,
+      ['```js\nlet a;\n```', '```js\nlet b;\n```', '```js\nlet c;\n```'],
+    ],
+  ];
+  test.each(rows)('%s', (_, body, longest, expected) => {
+    expect(split(body, longest)).toEqual(expected);
+  });
+
+  test('keeps every part within the limit, characters whole, fences closed, and loses no word', () => {
+    const piece = fc.oneof(
+      fc.constantFrom(' ', '\n', '\n\n', '. ', '```\ncode line\nmore code\n```\n', '👩‍🔧', 'é', '𝒳'),
+      fc.string({ minLength: 1, maxLength: 12 }),
+    );
+    const text = fc.array(piece, { maxLength: 60 }).map((all) => all.join(''));
+    fc.assert(
+      fc.property(text, fc.integer({ min: 60, max: 200 }), (body, longest) => {
+        const parts = splitNotice({ heading: 'Shelf', body, details: ['Usage: !shelf'] }, longest, length, '…');
+        for (const part of parts) {
+          expect(length(part)).toBeLessThanOrEqual(longest);
+          if (!/\p{Cs}/u.test(body)) expect(part.body).not.toMatch(/\p{Cs}/u);
+        }
+        if (parts.length < 5) {
+          const words = (all: string) => all.replace(/\s+|```\S*/g, '');
+          expect(words(parts.map((part) => part.body).join('\n'))).toBe(words(body));
+        }
+      }),
+      { numRuns: 500 },
+    );
+  });
+});
+
+test('whatever the platform does, an input runs at most once and has at most one first reply', async () => {
+  const fates = fc.constantFrom('ok', 'ok', 'slow', 'refused', 'lost', 'accepted and then an error', 'gone', 'odd');
+  const event = fc.record({
+    id: fc.integer({ min: 0, max: 5 }),
+    text: fc.constantFrom('!act', '!act more', '!atc', 'chat', '!once'),
+    surface: fc.constantFrom('text' as const, 'slash' as const),
+  });
+  await fc.assert(
+    fc.asyncProperty(
+      fc.array(event, { maxLength: 12 }),
+      fc.array(fates, { minLength: 1, maxLength: 20 }),
+      async (events, plan) => {
+        const clock = virtualClock(startOfAfternoon);
+        const log = listeningLog();
+        const ran = new Map<string, number>();
+        const accepted = new Map<string, number>();
+        let step = 0;
+        const { platform } = notingPlatform({ clock });
+        const count = (map: Map<string, number>, key: string) => void map.set(key, (map.get(key) ?? 0) + 1);
+        const flaky: Platform = {
+          ...platform,
+          async deliver(_, to) {
+            const fate = plan[step++ % plan.length];
+            if (fate === 'slow') await new Promise<void>((done) => void clock.after(4000, done));
+            if (fate === 'refused') throw new PlatformError('platform.slowed', 'slow down');
+            if (fate === 'lost') throw new PlatformError('platform.unreachable', 'lost');
+            if (fate === 'gone') throw new PlatformError('platform.gone', 'gone');
+            if (fate === 'odd') throw 'odd';
+            count(accepted, to.id ?? '');
+            if (fate === 'accepted and then an error')
+              throw new PlatformError('platform.unreachable', 'lost on the way back', { mayHaveArrived: true });
+            return { id: 'x' };
+          },
+        };
+        const run = ({ inputId = '' }: Call) => {
+          count(ran, inputId);
+          return 'done';
+        };
+        const commands = [
+          command({ ...described, name: 'act', run: (call) => run(call as Call) }),
+          command({ ...described, name: 'once', cooldowns: { user: '1m' }, run: (call) => run(call as Call) }),
+        ];
+        const layer = createCommandLayer({ commands, prefixes: ['!'], clock, log });
+        const outcomes = events.map(({ id, text, surface }) => {
+          const input: Input = {
+            surface,
+            caller: { kind: 'user', id: 'wren', name: 'Wren' },
+            place: { kind: 'guild', guild: { id: 'g', name: 'g' }, channel: { id: 'c', name: 'c' } },
+            at: clock.now(),
+            id: `${surface} ${id}`,
+            ...(surface === 'slash' ? { path: [text.slice(1)] } : { text }),
+          };
+          return layer.handle(input, flaky).then((outcome) => ({ outcome, input }));
+        });
+        for (const { outcome, input } of await runUntil(clock, Promise.all(outcomes))) {
+          const id = input.id ?? '';
+          expect(ran.get(id) ?? 0).toBeLessThanOrEqual(1);
+          expect(accepted.get(id) ?? 0).toBeLessThanOrEqual(1);
+          if (outcome.status === 'ignored') continue;
+          if (outcome.delivery === undefined) {
+            expect(outcome.status).not.toBe('completed');
+            expect(input.surface).toBe('text');
+          } else if (!outcome.delivery.delivered) {
+            expect(log.lines.map(({ fields }) => fields['code'])).toContain(outcome.delivery.code);
+          } else if (outcome.delivery.as === 'reply') expect(accepted.get(id)).toBe(1);
+        }
+      },
+    ),
+    { numRuns: 150 },
+  );
+});
+
+test('the demo’s stocktake is held, shows its progress, and is a partial success', async () => {
+  const scene = await saltmarsh();
+  const { outcome, posts } = await runUntil(scene.clock, scene.invokes('ines', 'stocktake'));
+  expect(outcome.status).toBe('completed');
+  expect(posts).toHaveLength(1);
+  expect(posts[0]).toMatchObject({ visibleTo: 'everyone', notice: { tone: 'partial', amount: { done: 6, asked: 7 } } });
+  expect(posts[0]?.earlier.length).toBeGreaterThan(3);
+  expect(posts[0]?.heldAt).toBe(startOfAfternoon + 2000);
+});
