@@ -90,6 +90,6 @@ async function parse(words: string[], { guild }: GuildPlace, platform: Platform)
   return { who, pence, note: rest.length === 0 ? undefined : rest.join(' ') };
 }
 
-function say(platform: Platform, message: Input, body: string): PromiseLike<void> | void {
-  return platform.deliver({ notice: { body }, visibleTo: 'everyone' }, message);
+function say(platform: Platform, message: Input, body: string): unknown {
+  return platform.deliver({ notice: { body }, visibleTo: 'everyone' }, message, '');
 }
