@@ -10,6 +10,13 @@ export default defineConfig({
     target: 'node20',
     ssr: true,
     minify: false,
-    rolldownOptions: { input: { dispatch: 'src/dispatch.ts', reading: 'src/reading.ts', limits: 'src/limits.ts' } },
+    rolldownOptions: {
+      input: {
+        dispatch: 'src/dispatch.ts',
+        catalogue: 'src/catalogue.ts',
+        reading: 'src/reading.ts',
+        limits: 'src/limits.ts',
+      },
+    },
   },
 });

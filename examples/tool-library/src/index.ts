@@ -1,11 +1,12 @@
 /** Mallet, the bot of the Saltmarsh Tool Library: its commands, its state and its demo data. */
 import {
   type Clock,
-  type Command,
   type CommandLayer,
+  type CommandOrGroup,
   createCommandLayer,
   type GuildSettings,
   guildSettings,
+  helpCommand,
   type Log,
   memoryStore,
   type Store,
@@ -15,15 +16,16 @@ import {
 import { japanese, polish } from 'taxeon/icu';
 import type { World } from 'taxeon/stand-in';
 import { borrow, giveBack, reserve, shelf } from './commands/lending.js';
+import { overdue } from './commands/overdue.js';
 import { announce, fine, induct } from './commands/stewarding.js';
 import { stocktake } from './commands/stocktaking.js';
-import { memoryShelves, type Tool, type ToolLibrary, toolLibrary } from './library.js';
+import { type Loan, memoryShelves, type Tool, type ToolLibrary, toolLibrary } from './library.js';
 import { type Scanners, simulatedScanner } from './scanner.js';
 
 export { memoryShelves, type ShelfStore, type Tool, type ToolLibrary, toolLibrary } from './library.js';
 
 /** All of Mallet's commands, for one library whose main guild is `home`. */
-export function commands(library: ToolLibrary, home: string): readonly Command[] {
+export function commands(library: ToolLibrary, home: string): readonly CommandOrGroup[] {
   return [
     borrow(library),
     giveBack(library),
@@ -33,6 +35,8 @@ export function commands(library: ToolLibrary, home: string): readonly Command[]
     fine(library),
     announce(),
     stocktake(library),
+    overdue(library),
+    helpCommand({ aliases: ['how'] }),
   ];
 }
 
@@ -45,6 +49,8 @@ export interface DemoData {
   readonly roles: Readonly<Record<string, readonly string[]>>;
   /** By guild id; the first is the main one. */
   readonly tools: Readonly<Record<string, readonly Tool[]>>;
+  /** What is lent, by guild id; the time it is due in ISO 8601. */
+  readonly loans?: Readonly<Record<string, readonly (Omit<Loan, 'until'> & { readonly until: string })[]>>;
   /** How the scanners at the shelves behave, by guild id. */
   readonly scanners?: Scanners;
 }
@@ -58,9 +64,9 @@ export interface MalletOptions {
 
 /** Mallet on the demo data, with shelves and settings in memory. */
 export function mallet(data: Omit<DemoData, 'world'>, options: MalletOptions = {}): CommandLayer {
-  const { guilds, roles, tools, scanners = {} } = data;
+  const { guilds, roles, tools, scanners = {}, loans = {} } = data;
   const { log, store = memoryStore(options), clock = systemClock } = options;
-  const library = toolLibrary(memoryShelves(tools), simulatedScanner(scanners, clock));
+  const library = toolLibrary(memoryShelves(tools, dueAt(loans)), simulatedScanner(scanners, clock));
   const settings = guildSettings({ guilds, store, ...(log === undefined ? {} : { log }) });
   const managing = settingsCommands(settings, { requires: ({ caller }) => [caller.can('manage')] });
   return createCommandLayer({
@@ -73,4 +79,13 @@ export function mallet(data: Omit<DemoData, 'world'>, options: MalletOptions = {
     ...options,
     store,
   });
+}
+
+function dueAt(loans: NonNullable<DemoData['loans']>): Readonly<Record<string, readonly Loan[]>> {
+  return Object.fromEntries(
+    Object.entries(loans).map(([guild, all]) => [
+      guild,
+      all.map((loan) => ({ ...loan, until: Date.parse(loan.until) })),
+    ]),
+  );
 }

@@ -64,11 +64,14 @@ export interface ShelfStore {
 
 const empty: Shelf = { tools: [], loans: [], badges: [], fines: [], reservations: [] };
 
-/** Keeps shelves in memory, beginning with the tools of each guild. */
-export function memoryShelves(tools: Readonly<Record<string, readonly Tool[]>>): ShelfStore {
+/** Keeps shelves in memory, beginning with the tools of each guild and what is lent of them. */
+export function memoryShelves(
+  tools: Readonly<Record<string, readonly Tool[]>>,
+  loans: Readonly<Record<string, readonly Loan[]>> = {},
+): ShelfStore {
   const shelves = new Map<string, Shelf>();
   for (const [guild, list] of Object.entries(tools)) {
-    shelves.set(guild, { ...empty, tools: list });
+    shelves.set(guild, { ...empty, tools: list, loans: loans[guild] ?? [] });
   }
   return {
     read: (guild) => shelves.get(guild) ?? empty,
@@ -81,6 +84,8 @@ export interface ToolLibrary {
   /** Tools whose name is, or begins with, what was asked for. */
   findTools(guild: string, name: string): readonly Tool[];
   loanOf(guild: string, tool: Tool): Loan | undefined;
+  /** Loans whose time has passed. */
+  overdue(guild: string, now: number): readonly Loan[];
   /** Whether a tool stands in its place. */
   scan(guild: string, tool: Tool): Promise<boolean>;
   lend(guild: string, loan: Loan): void;
@@ -111,6 +116,7 @@ export function toolLibrary(store: ShelfStore, scan: Scanner = async () => true)
       return exact.length > 0 ? exact : tools;
     },
     loanOf: (guild, { name }) => store.read(guild).loans.find((loan) => loan.tool === name),
+    overdue: (guild, now) => store.read(guild).loans.filter((loan) => loan.until < now),
     scan,
     lend: (guild, loan) => change(guild, ({ loans }) => ({ loans: [...loans, loan] })),
     takeBack: (guild, { name }) =>

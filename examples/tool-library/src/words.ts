@@ -12,7 +12,7 @@ const A_DAY_MS = 86_400_000;
 
 /** `Tuesday 12 May`, or `Saturday at 16:00` within a day. */
 export function whenDue(until: number, now: number): string {
-  return until - now < A_DAY_MS
+  return Math.abs(until - now) < A_DAY_MS
     ? moment.format(until).replace(/,? (\d\d:)/, ' at $1')
     : day.format(until).replace(',', '');
 }

@@ -16,14 +16,18 @@ export type {
   Arg,
   ArgMap,
   ArgOf,
+  CompletionContext,
+  CompletionFrom,
   DefaultContext,
   DefaultFrom,
   GivenOf,
   MemberNames,
+  Offered,
   ValuesOf,
 } from './commands/arg.js';
 export {
   type Answer,
+  type AroundHook,
   type Blame,
   type Call,
   type Refusal,
@@ -43,11 +47,13 @@ export type {
   OutagePolicy,
   RunningLimits,
 } from './commands/cooldowns.js';
+export { type CommandOrGroup, type Group, type GroupBuilder, type GroupDeclaration, group } from './commands/group.js';
 export { arg } from './commands/index.js';
 export { Capped, type Kind, Misread, misread, type ReadingContext } from './commands/kind.js';
 export type { CustomKind } from './commands/kinds/custom.js';
 export type { CheckContext, Requirement, RequirementBuilder } from './commands/requirements.js';
 export type { Worded } from './commands/worded.js';
+export type { Suggestion } from './completion/complete.js';
 export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
 export type {
   Code,
@@ -87,6 +93,17 @@ export {
 } from './contract/platform.js';
 export { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from './contract/trace.js';
 export type { Words } from './contract/words.js';
+export { type HelpCommandOptions, helpCommand } from './help/command.js';
+export type {
+  CommandHelp,
+  GroupHelp,
+  Help,
+  HelpArgument,
+  HelpIndex,
+  HelpLine,
+  HelpSection,
+  NothingFound,
+} from './help/data.js';
 export type { AccessCell, AccessTable, BotNeed } from './layer/access-table.js';
 export type { CommandlessCode, EventName, LayerEvents } from './layer/events.js';
 export type { Explanation } from './layer/explain.js';
@@ -103,12 +120,13 @@ export {
 } from './layer/layer.js';
 export { type Log, type Redaction, redactedLog } from './layer/log.js';
 export { type CallLogOptions, logCalls } from './layer/log-calls.js';
+export type { UnknownHook } from './layer/run.js';
 export { type SettingsCommandsOptions, settingsCommands } from './layer/settings-commands.js';
 export type { UsageCount } from './layer/usage.js';
 export { memoryStore } from './limits/memory.js';
 export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from './limits/store.js';
 export { english } from './replies/english.js';
-export type { Language, Messages, Phrases } from './replies/language.js';
+export type { Language, LimitTold, Messages, Phrases } from './replies/language.js';
 export { type Manner, type MannerOptions, manners } from './replies/manners.js';
 export { htmlMarkup, markdownMarkup, plainMarkup, withoutPings } from './replies/markup.js';
 export { plainText } from './replies/notice.js';

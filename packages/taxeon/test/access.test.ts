@@ -6,6 +6,7 @@ import {
   command,
   createCommandLayer,
   type GuildSettings,
+  group,
   guildSettings,
   type LayerOptions,
   memoryStore,
@@ -392,9 +393,10 @@ describe('precedence, on random guilds', () => {
     fc.constantFrom(...roleNames).map((role) => ({ role })),
     fc.constantFrom(...channels).map((channel) => ({ channel: `g/${channel}` })),
   );
+  const ids = ['yard.shed.act', 'yard.shed', 'yard', 'section:Yard'];
   const rules = fc.array(
     fc
-      .tuple(subject, fc.constantFrom('grant' as const, 'deny' as const), fc.constantFrom('act', 'other'))
+      .tuple(subject, fc.constantFrom('grant' as const, 'deny' as const), fc.constantFrom(...ids, 'other'))
       .map(([one, verdict, id]) => ({ ...one, verdict, command: id }) as AccessRule),
     { maxLength: 6 },
   );
@@ -409,7 +411,9 @@ describe('precedence, on random guilds', () => {
     }),
     owner: fc.constantFrom(...people),
     rules,
-    off: fc.boolean(),
+    off: fc.oneof({ weight: 3, arbitrary: fc.constant([]) }, fc.subarray(['other', ...ids])),
+    /** Which of the requirements that a group may have the groups ask for. */
+    byGroups: fc.tuple(fc.subarray([0, 1, 3, 5]), fc.subarray([0, 1, 3, 5])),
     logical: fc.constantFrom('r1', 'r2', 'r3', 'gone'),
     by: fc.constantFrom(...people),
     target: fc.constantFrom(...people, 'mallet', ''),
@@ -447,36 +451,52 @@ describe('precedence, on random guilds', () => {
       ],
     };
     const platform = createStandIn(world);
-    const some = (builder: RequirementBuilder<Args>) => {
+    const some = (of: readonly number[]) => (builder: RequirementBuilder<Args>) => {
       const all = requires?.(builder) ?? [];
-      return used.flatMap((index) => all[index] ?? []);
+      return of.flatMap((index) => all[index] ?? []);
     };
-    const act = command({ ...described, name: 'act', in: 'guild', args: who as Args, requires: some as never });
+    const [outer, inner] = sample.byGroups.map((of) => of.filter((index) => used.includes(index))) as [
+      number[],
+      number[],
+    ];
+    const own = used.filter((index) => !outer.includes(index) && !inner.includes(index));
+    const act = command({ ...described, name: 'act', in: 'guild', args: who as Args, requires: some(own) as never });
+    const shed = group({ ...described, name: 'shed', requires: some(inner) as never, commands: [act] });
+    const yard = group({
+      ...described,
+      name: 'yard',
+      section: 'Yard',
+      requires: some(outer) as never,
+      commands: [shed],
+    });
     const layer = createCommandLayer({
-      commands: [act],
+      commands: [yard],
       prefixes: ['!'],
       guilds: { g: settings },
       owners: ['pim'],
       log: silentLog,
     });
     return layer.handle(
-      platform.typed({ by: sample.by, at: `g/${sample.channel}`, text: `!act ${sample.target}` }),
+      platform.typed({ by: sample.by, at: `g/${sample.channel}`, text: `!yard shed act ${sample.target}` }),
       platform,
     );
   }
 
   /** The rules' own sentences, one by one, without any care for speed. */
   function model(sample: Sample, used: readonly number[], settings: GuildSettings): boolean {
-    if (settings.off?.includes('act') === true) return false;
+    if (settings.off?.some((id) => ids.includes(id)) === true) return false;
     const held = (id: string) => (sample.held as Record<string, string[]>)[id] ?? [];
     const perms = (id: string) => new Set(held(id).flatMap((role) => sample.gives[roleNames.indexOf(role)] ?? []));
     const rankOf = (id: string) => Math.max(0, ...held(id).map((role) => sample.ranks[roleNames.indexOf(role)] ?? 0));
-    const mine = (settings.rules ?? []).filter((rule) => rule.command === 'act');
-    const levels = [
-      mine.filter((rule) => rule.member === sample.by),
-      mine.filter((rule) => rule.role !== undefined && held(sample.by).includes(rule.role)),
-      mine.filter((rule) => rule.channel === `g/${sample.channel}`),
-    ];
+    // The command first, then its groups from the inside out, then the section; in each the person, their roles, the channel.
+    const levels = ids.flatMap((id) => {
+      const mine = (settings.rules ?? []).filter((rule) => rule.command === id);
+      return [
+        mine.filter((rule) => rule.member === sample.by),
+        mine.filter((rule) => rule.role !== undefined && held(sample.by).includes(rule.role)),
+        mine.filter((rule) => rule.channel === `g/${sample.channel}`),
+      ];
+    });
     const deciding = levels.find((level) => level.length > 0) ?? [];
     const verdict = deciding.some((rule) => rule.verdict === 'deny')
       ? 'deny'
@@ -505,7 +525,7 @@ describe('precedence, on random guilds', () => {
       fc.asyncProperty(guild, used, async (sample, some) => {
         const settings: GuildSettings = {
           rules: sample.rules,
-          off: sample.off ? ['act'] : [],
+          off: sample.off,
           roles: { steward: sample.logical },
         };
         const outcome = await sceneFor(sample, some, settings);

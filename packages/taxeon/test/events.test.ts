@@ -103,9 +103,9 @@ describe('events', () => {
   });
 
   test('their types say which have a command', () => {
-    expectTypeOf<LayerEvents['completed']['command']>().toEqualTypeOf<string>();
+    expectTypeOf<LayerEvents['started']['command']>().toEqualTypeOf<string>();
     expectTypeOf<Extract<LayerEvents['refused'], { command: undefined }>['outcome']['code']>().toEqualTypeOf<
-      'command.unknown' | 'layer.closing'
+      'command.unknown' | 'command.changed' | 'layer.closing'
     >();
     expectTypeOf<Extract<LayerEvents['refused'], { command: string }>['alias']>().toEqualTypeOf<string | undefined>();
   });

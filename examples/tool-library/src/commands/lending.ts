@@ -3,16 +3,35 @@ import { kinds, type Tool, type ToolLibrary } from '../library.js';
 import { refuse } from '../messages.js';
 import { period, whenDue } from '../words.js';
 
-const tool = arg.text({ description: 'Which tool; in quotes where its name has two words', max: 40, example: 'drill' });
+/** A tool by its name; what is in `where` is offered while somebody types. */
+function toolArg(library: ToolLibrary, where: 'on the shelf' | 'lent' | 'anywhere') {
+  return arg.text({
+    description: 'Which tool; in quotes where its name has two words',
+    max: 40,
+    example: 'drill',
+    complete: (_, { place }) => {
+      if (place.kind !== 'guild') return [];
+      const { id } = place.guild;
+      const isOffered = (tool: Tool) =>
+        where === 'anywhere' || (library.loanOf(id, tool) === undefined) === (where === 'on the shelf');
+      return library
+        .tools(id)
+        .filter(isOffered)
+        .map(({ name, kind }) => ({ value: name, description: kind }));
+    },
+  });
+}
 
 export function borrow(library: ToolLibrary) {
   return command({
     name: 'borrow',
     aliases: ['take'],
+    examples: ['drill', 'ladder 2 days for the gutters', '"hedge trimmer"'],
     description: 'Borrow a tool',
+    section: 'Lending',
     in: 'guild',
     args: {
-      tool,
+      tool: toolArg(library, 'on the shelf'),
       keep: arg.duration({ description: 'For how long', min: '1h', max: '14d', default: '3d' }),
       note: arg.tail({ description: 'What it is for', optional: true, max: 200 }),
     },
@@ -43,8 +62,9 @@ export function giveBack(library: ToolLibrary) {
     name: 'return',
     aliases: ['back'],
     description: 'Bring a tool back',
+    section: 'Lending',
     in: 'guild',
-    args: { tool },
+    args: { tool: toolArg(library, 'lent') },
     run({ args, caller, guild, now }) {
       const found = pickTool(library.findTools(guild.id, args.tool), args.tool);
       if ('reason' in found) return found;
@@ -63,9 +83,10 @@ export function reserve(library: ToolLibrary) {
   return command({
     name: 'reserve',
     description: 'Reserve a tool for a time to come',
+    section: 'Lending',
     in: 'guild',
     args: {
-      tool,
+      tool: toolArg(library, 'anywhere'),
       from: arg.datetime({ description: 'From when', example: 'tomorrow 9:00', min: 'now', max: { fromNow: '60d' } }),
       to: arg.datetime({ description: 'Until when' }),
       with: arg.list(arg.member(), { description: 'Who shares it', optional: true, max: 3 }),
@@ -113,6 +134,7 @@ export function shelf(library: ToolLibrary, home: string) {
   return command({
     name: 'shelf',
     description: 'See what is on the shelf',
+    section: 'Lending',
     args: { kind: arg.choice(kinds, { description: 'Only tools of this kind', optional: true }) },
     run({ args, guild, now }) {
       const at = guild?.id ?? home;

@@ -7,6 +7,7 @@ export function induct(library: ToolLibrary) {
     name: 'induct',
     aliases: ['certify'],
     description: 'Record a safety induction and give the badge for it',
+    section: 'For stewards',
     in: 'guild',
     args: {
       who: arg.member({ description: 'Who was shown the machine' }),
@@ -34,6 +35,7 @@ export function fine(library: ToolLibrary) {
   return command({
     name: 'fine',
     description: 'Charge somebody for a late or broken tool',
+    section: 'For stewards',
     in: 'guild',
     args: {
       who: arg.member({ description: 'Who pays' }),
@@ -61,6 +63,7 @@ export function announce() {
   return command({
     name: 'announce',
     description: 'Tell everybody something',
+    section: 'For stewards',
     in: 'guild',
     args: { text: arg.tail({ description: 'What to tell', max: 400 }) },
     requires: ({ caller, bot }) => [caller.can('announce'), bot.can('post-notices')],

@@ -5,6 +5,7 @@ export function stocktake(library: ToolLibrary) {
   return command({
     name: 'stocktake',
     description: 'Count what is on the shelf',
+    section: 'For stewards',
     in: 'guild',
     requires: ({ caller }) => [caller.can('certify')],
     running: { guild: 1 },

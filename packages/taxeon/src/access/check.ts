@@ -10,7 +10,8 @@ import type { CompiledSettings } from './rules.js';
 
 /** A command as access sees it. */
 export interface Guarded {
-  readonly id: string;
+  /** The ids under which a guild may decide about it, the most specific first: its own, its groups', its section's. */
+  readonly ids: readonly string[];
   readonly requires: readonly CompiledRequirement[];
   /** Those that the caller alone does not decide. */
   readonly standing: readonly CompiledRequirement[];
@@ -26,12 +27,12 @@ const denied: AccessRefusal = { code: 'permission.caller', parameters: { missing
 
 /** Whether a guild's grant, or owning the bot, stands in for what may be granted. */
 export function isExcused(command: Guarded, asking: Asking): boolean {
-  return ownsBot(asking) || asking.settings.ruleFor(command.id, asking.caller, asking.place) === 'grant';
+  return ownsBot(asking) || asking.settings.ruleFor(command.ids, asking.caller, asking.place) === 'grant';
 }
 
 /** Stage 5: refuses only what is already no. Hot path: bench/dispatch. */
 export function checkCaller(command: Guarded, asking: Asking): AccessRefusal | undefined {
-  if (asking.settings.ruleFor(command.id, asking.caller, asking.place) === 'deny') return denied;
+  if (asking.settings.ruleFor(command.ids, asking.caller, asking.place) === 'deny') return denied;
   const { requires } = command;
   if (requires.length === 0) return undefined;
   const scene = sceneOf(asking, undefined, undefined);

@@ -15,12 +15,13 @@ interface CommandRules {
 /** Settings as the stages use them. */
 export interface CompiledSettings {
   readonly settings: GuildSettings;
-  readonly off: ReadonlySet<string>;
+  /** Whether any of these ids is switched off. */
+  isOff(ids: readonly string[]): boolean;
   /**
-   * What the guild says of a caller and a command: member first, then role, then channel; within a
-   * level a denial wins.
+   * What the guild says of a caller and a command, by its ids from the most specific on; for each the member
+   * first, then role, then channel; within a level a denial wins.
    */
-  ruleFor(command: string, caller: Actor, place: Place): Verdict | undefined;
+  ruleFor(ids: readonly string[], caller: Actor, place: Place): Verdict | undefined;
   /** The guild's role for one of the bot's own role names: the mapped one, or the one of the same name. */
   isRole(role: Role, logical: string): boolean;
 }
@@ -34,23 +35,32 @@ export function compileSettings(settings: GuildSettings): CompiledSettings {
     else if (rule.role !== undefined) add(rules.role, rule.role, rule.verdict);
     else add(rules.channel, rule.channel, rule.verdict);
   }
+  const off = new Set(settings.off);
   const mapped = new Map(Object.entries(settings.roles ?? {}));
   return {
     settings,
-    off: new Set(settings.off),
-    ruleFor(command, caller, place) {
-      const rules = commands.get(command);
-      if (rules === undefined) return undefined;
-      const ofMember = rules.member.get(caller.id);
-      if (ofMember !== undefined) return ofMember;
-      const ofRoles = caller.kind === 'member' ? roleVerdict(rules.role, caller) : undefined;
-      return ofRoles ?? (place.kind === 'guild' ? rules.channel.get(place.channel.id) : undefined);
+    isOff: (ids) => off.size > 0 && ids.some((id) => off.has(id)),
+    ruleFor(ids, caller, place) {
+      if (commands.size === 0) return undefined;
+      for (const id of ids) {
+        const rules = commands.get(id);
+        const verdict = rules === undefined ? undefined : verdictFor(rules, caller, place);
+        if (verdict !== undefined) return verdict;
+      }
+      return undefined;
     },
     isRole({ id, name }, logical) {
       const wanted = mapped.get(logical) ?? logical;
       return id === wanted || name === wanted;
     },
   };
+}
+
+function verdictFor(rules: CommandRules, caller: Actor, place: Place): Verdict | undefined {
+  const ofMember = rules.member.get(caller.id);
+  if (ofMember !== undefined) return ofMember;
+  const ofRoles = caller.kind === 'member' ? roleVerdict(rules.role, caller) : undefined;
+  return ofRoles ?? (place.kind === 'guild' ? rules.channel.get(place.channel.id) : undefined);
 }
 
 function add(level: Map<string, Verdict>, subject: string, verdict: Verdict): void {

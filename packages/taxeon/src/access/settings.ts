@@ -7,9 +7,9 @@ export type RuleSubject =
   | { readonly role: string; readonly member?: never; readonly channel?: never }
   | { readonly channel: string; readonly member?: never; readonly role?: never };
 
-/** Grants or denies one command to a member, a role or a channel, each by id; a role by name, too. */
+/** Grants or denies to a member, a role or a channel, each by id; a role by name, too. */
 export type AccessRule = RuleSubject & {
-  /** The command's id. */
+  /** The id of a command or a group, or `section:` and the name of a section. The most specific decides. */
   readonly command: string;
   readonly verdict: 'grant' | 'deny';
 };
@@ -21,7 +21,7 @@ export interface GuildSettings {
   readonly locale?: string;
   /** IANA name, in place of the layer's. */
   readonly timeZone?: string;
-  /** Ids of commands that are switched off here. */
+  /** Ids of commands and groups that are switched off here, or `section:` and the name of a section. */
   readonly off?: readonly string[];
   /** The guild's role, by id or name, for each of the bot's own role names that is called otherwise here. */
   readonly roles?: Readonly<Record<string, string>>;
@@ -60,7 +60,7 @@ const checks: {
     texts(value, tell, (text) => text !== '' && text === text.trim(), 'a prefix without space around it'),
   locale: (value, tell) => oneText(value, tell, isLocale, 'a locale such as en-GB'),
   timeZone: (value, tell) => oneText(value, tell, isTimeZone, 'a time zone such as Europe/London'),
-  off: (value, tell) => texts(value, tell, (text) => text !== '', 'the id of a command'),
+  off: (value, tell) => texts(value, tell, (text) => text !== '', 'the id of a command or group'),
   roles(value, tell) {
     if (typeof value !== 'object' || value === null || Array.isArray(value)) return void tell('give an object');
     const entries = Object.entries(value).filter(([name, role]) => {

@@ -1,12 +1,12 @@
 /** Names that a mistyped one was probably meant to be. */
 
 /**
- * The candidates nearest to `typed`, best first, at most three; none beyond a third of its length.
+ * The candidates nearest to `typed`, best first, at most three unless told otherwise; none beyond a third of its length.
  * The distance is Damerau's in the restricted form (optimal string alignment): an insertion, a
  * deletion, a substitution or a swap of neighbours costs one.
  * Source: F. J. Damerau, "A technique for computer detection and correction of spelling errors", CACM 7(3), 1964.
  */
-export function nearNames(typed: string, candidates: Iterable<string>): string[] {
+export function nearNames(typed: string, candidates: Iterable<string>, limit = 3): string[] {
   if (typed.length < 2 || typed.length > 40) return [];
   const most = typed.length < 3 ? 1 : Math.max(1, Math.floor(typed.length / 3));
   const found: { name: string; distance: number }[] = [];
@@ -16,7 +16,7 @@ export function nearNames(typed: string, candidates: Iterable<string>): string[]
     if (distance > 0 && distance <= most) found.push({ name, distance });
   }
   found.sort((a, b) => a.distance - b.distance || (a.name < b.name ? -1 : 1));
-  return found.slice(0, 3).map(({ name }) => name);
+  return found.slice(0, limit).map(({ name }) => name);
 }
 
 function editDistance(a: string, b: string): number {

@@ -40,7 +40,7 @@ function checkExempt(
 
 /** Limits that are shared must be the same everywhere. */
 export function* sharedProblems(
-  declarations: readonly AnyDeclaration[],
+  declarations: readonly Pick<AnyDeclaration, 'name' | 'cooldowns'>[],
 ): Iterable<{ command: string; field: string; problem: string }> {
   const seen = new Map<string, { allow: string; command: string }>();
   for (const { name: command, cooldowns = {} } of declarations) {

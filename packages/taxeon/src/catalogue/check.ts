@@ -2,9 +2,12 @@
 import { foldName } from '../base/text.js';
 import { durationMs } from '../base/time.js';
 import type { AnyDeclaration } from '../commands/command.js';
+import { type CommandOrGroup, type GroupDeclaration, isGroup } from '../commands/group.js';
 import { requirementBuilder } from '../commands/requirements.js';
 import { checkArgs, checkName, type Tell } from './check-args.js';
+import { checkExamples } from './check-examples.js';
 import { checkLimits, sharedProblems } from './check-limits.js';
+import { skeleton } from './look-alikes.js';
 
 /** One problem of one declaration. */
 export interface DeclarationProblem {
@@ -30,23 +33,77 @@ export class DeclarationError extends Error {
 const whereabouts = ['guild', 'direct', 'anywhere'];
 const surfaces = ['text', 'slash', 'console'];
 
-export function checkCommand(declaration: AnyDeclaration): DeclarationProblem[] {
-  const command = typeof declaration.name === 'string' ? declaration.name : '(unnamed)';
+/** Everything that is wrong with commands and groups, by themselves and together. */
+export function checkCatalogue(declared: readonly CommandOrGroup[]): DeclarationProblem[] {
   const found: DeclarationProblem[] = [];
-  const tell = (field: string, problem: string) => found.push({ command, field, problem });
+  const all: Placed[] = [];
+  walk(declared, [], found, all);
+  found.push(...namesTwice(all), ...idsTwice(all), ...placesTwice(all));
+  found.push(...sharedProblems(all.map(({ one, path }) => ({ ...one, name: path }))));
+  return found;
+}
 
-  checkName('name', declaration.name, tell);
-  for (const [index, alias] of (declaration.aliases ?? []).entries()) checkName(`aliases[${index}]`, alias, tell);
-  if (typeof declaration.description !== 'string' || declaration.description.trim() === '') {
-    tell('description', 'is empty; say in one line what the command does');
+/** A command or group with where it stands. */
+interface Placed {
+  readonly one: AnyDeclaration | GroupDeclaration;
+  readonly path: string;
+  /** Path of the group around it; empty outside of groups. */
+  readonly around: string;
+  readonly id: string;
+}
+
+/** More levels of groups than these have no room in a slash command. */
+const MOST_GROUPS = 2;
+
+function walk(
+  declared: readonly CommandOrGroup[],
+  around: readonly { readonly group: GroupDeclaration; readonly path: string; readonly id: string }[],
+  found: DeclarationProblem[],
+  all: Placed[],
+): void {
+  const outer = around.at(-1);
+  const [pathBefore, idBefore] = outer === undefined ? ['', ''] : [`${outer.path} `, `${outer.id}.`];
+  for (const member of declared) {
+    const one = isGroup(member) ? member.group : member.declaration;
+    const path = `${pathBefore}${typeof one.name === 'string' ? one.name : '(unnamed)'}`;
+    const id = one.id ?? `${idBefore}${one.name}`;
+    const tell: Tell = (field, problem) => void found.push({ command: path, field, problem });
+    all.push({ one, path, around: outer?.path ?? '', id });
+    checkShared(one, tell);
+    if (!isGroup(member)) {
+      checkCommand(member.declaration, tell);
+      continue;
+    }
+    if (around.some(({ group }) => group === member.group)) tell('commands', 'holds the group itself; take it out');
+    else if (around.length === MOST_GROUPS)
+      tell('commands', `is a group in ${MOST_GROUPS} others; ${MOST_GROUPS} levels are the most`);
+    else if (!Array.isArray(member.group.commands) || member.group.commands.length === 0) {
+      tell('commands', 'are none; give at least one, or leave the group out');
+    } else walk(member.group.commands, [...around, { group: member.group, path, id }], found, all);
   }
-  if (declaration.in !== undefined && !whereabouts.includes(declaration.in)) {
-    tell('in', `is ${JSON.stringify(declaration.in)}; give one of ${whereabouts.join(', ')}`);
+}
+
+/** What commands and groups have alike. */
+function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell): void {
+  checkName('name', one.name, tell);
+  for (const [index, alias] of (one.aliases ?? []).entries()) checkName(`aliases[${index}]`, alias, tell);
+  if (typeof one.description !== 'string' || one.description.trim() === '') {
+    tell('description', 'is empty; say in one line what it does');
   }
-  for (const surface of declaration.surfaces ?? []) {
+  if (one.in !== undefined && !whereabouts.includes(one.in)) {
+    tell('in', `is ${JSON.stringify(one.in)}; give one of ${whereabouts.join(', ')}`);
+  }
+  for (const surface of one.surfaces ?? []) {
     if (!surfaces.includes(surface))
       tell('surfaces', `names ${JSON.stringify(surface)}; give any of ${surfaces.join(', ')}`);
   }
+  if (one.id?.startsWith('section:') === true) tell('id', `is "${one.id}", as a section's is; choose another`);
+  if (one.section !== undefined && one.section.trim() === '') tell('section', 'is empty; name it or leave it out');
+  checkRequirements(one, tell);
+  checkLimits(one as AnyDeclaration, tell);
+}
+
+function checkCommand(declaration: AnyDeclaration, tell: Tell): void {
   const { timeout, visibleTo } = declaration;
   if (timeout !== undefined && !durationMs(timeout)) {
     tell('timeout', `is ${JSON.stringify(timeout)}; give a duration such as '30s'`);
@@ -56,12 +113,10 @@ export function checkCommand(declaration: AnyDeclaration): DeclarationProblem[] 
   }
   if (typeof declaration.run !== 'function') tell('run', 'is missing; give the function that does the work');
   checkArgs(declaration, tell);
-  checkRequirements(declaration, tell);
-  checkLimits(declaration, tell);
-  return found;
+  checkExamples(declaration, tell);
 }
 
-function checkRequirements(declaration: AnyDeclaration, tell: Tell): void {
+function checkRequirements(declaration: AnyDeclaration | GroupDeclaration, tell: Tell): void {
   if (declaration.requires === undefined) return;
   let list: unknown;
   try {
@@ -74,33 +129,51 @@ function checkRequirements(declaration: AnyDeclaration, tell: Tell): void {
     tell('requires', 'gives no list; return [ … ]');
     return;
   }
+  const args = 'args' in declaration ? declaration.args : undefined;
   for (const requirement of list) {
-    if (requirement?.kind !== 'outranks') continue;
-    const arg = declaration.args?.[requirement.argument];
-    if (arg?.type !== 'member') tell('requires', `outranks('${requirement.argument}') names no member argument`);
+    if (requirement?.kind === 'outranks' && args?.[requirement.argument]?.type !== 'member') {
+      tell('requires', `outranks('${requirement.argument}') names no member argument`);
+    }
   }
 }
 
-/** Names and aliases that two commands claim, ids that two commands have, and shared limits that differ. */
-export function checkTogether(declarations: readonly AnyDeclaration[]): DeclarationProblem[] {
-  const found: DeclarationProblem[] = [];
-  const owners = new Map<string, string>();
-  const ids = new Map<string, string>();
-  for (const { name: command, aliases = [], id = command } of declarations) {
-    for (const [index, name] of [command, ...aliases].entries()) {
-      const folded = foldName(String(name));
-      const owner = owners.get(folded);
-      if (owner !== undefined) {
-        const field = index === 0 ? 'name' : `aliases[${index - 1}]`;
-        found.push({ command, field, problem: `"${name}" already belongs to ${owner}; rename one of them` });
+/** Names and aliases that two claim in the same place, or that only look different. */
+function* namesTwice(all: readonly Placed[]): Iterable<DeclarationProblem> {
+  const owners = new Map<string, { readonly path: string; readonly name: string }>();
+  for (const { one, path, around } of all) {
+    for (const [index, name] of [one.name, ...(one.aliases ?? [])].entries()) {
+      const looks = `${around} ${skeleton(String(name))}`;
+      const owner = owners.get(looks);
+      const field = index === 0 ? 'name' : `aliases[${index - 1}]`;
+      if (owner === undefined) owners.set(looks, { path, name: String(name) });
+      else if (foldName(owner.name) === foldName(String(name))) {
+        yield { command: path, field, problem: `"${name}" already belongs to ${owner.path}; rename one of them` };
+      } else {
+        const problem = `"${name}" looks like "${owner.name}" of ${owner.path}, with other letters; rename one of them`;
+        yield { command: path, field, problem };
       }
-      owners.set(folded, owner ?? command);
     }
-    const other = ids.get(id);
-    if (other !== undefined)
-      found.push({ command, field: 'id', problem: `"${id}" is also the id of ${other}; change one` });
-    ids.set(id, other ?? command);
   }
-  found.push(...sharedProblems(declarations));
-  return found;
+}
+
+function* idsTwice(all: readonly Placed[]): Iterable<DeclarationProblem> {
+  const owners = new Map<string, string>();
+  for (const { path, id } of all) {
+    const owner = owners.get(id);
+    if (owner === undefined) owners.set(id, path);
+    // A name that stands twice is told already.
+    else if (owner !== path)
+      yield { command: path, field: 'id', problem: `"${id}" is also the id of ${owner}; change one` };
+  }
+}
+
+function* placesTwice(all: readonly Placed[]): Iterable<DeclarationProblem> {
+  const places = new Map<unknown, string>();
+  for (const { one, path } of all) {
+    const other = places.get(one);
+    if (other === undefined) places.set(one, path);
+    else if (other !== path && !path.startsWith(`${other} `)) {
+      yield { command: path, field: 'commands', problem: `is the same declaration as ${other}; declare it once more` };
+    }
+  }
 }

@@ -3,22 +3,33 @@
 import { type CompiledRequirement, compileRequirements } from '../access/compile.js';
 import { foldName } from '../base/text.js';
 import { durationMs } from '../base/time.js';
-import type { Whereabouts } from '../commands/call.js';
+import type { AroundHook, RefusalHook, Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command } from '../commands/command.js';
+import { type CommandOrGroup, type Group, type GroupDeclaration, isGroup } from '../commands/group.js';
 import { type Requirement, requirementBuilder } from '../commands/requirements.js';
 import type { MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { Visibility } from '../contract/notice.js';
 import { compileSlots, type Slots } from '../reading/slots.js';
-import { checkCommand, checkTogether, DeclarationError } from './check.js';
+import { type AroundBy, within } from './around.js';
+import { checkCatalogue, DeclarationError } from './check.js';
 import { isGuildBound } from './check-args.js';
 import { type Counted, countedOf } from './counted.js';
 import { argumentNotation, exampleArguments } from './usage.js';
 
 /** A command as the stages use it. Nothing in it changes after it was made. */
 export interface CompiledCommand {
+  readonly kind: 'command';
+  /** As it is typed, with its groups in front: `overdue remind`. */
   readonly name: string;
+  /** Its own name, without its groups. */
+  readonly word: string;
   readonly id: string;
+  /** Its own id, those of its groups from the inside out, and its section's. */
+  readonly ids: readonly string[];
+  /** From the outside in. */
+  readonly groups: readonly CompiledGroup[];
+  readonly section: string | undefined;
   readonly description: string;
   readonly aliases: readonly string[];
   readonly in: Whereabouts;
@@ -36,60 +47,236 @@ export interface CompiledCommand {
   readonly notation: string;
   /** `Wren 1`: what is required, filled in. */
   readonly example: string;
+  /** As declared, or the one that is made of what is required. */
+  readonly examples: readonly string[];
   readonly visibleTo: Visibility;
   /** How long the handler may take, in milliseconds; the layer's own where it is absent. */
   readonly timeoutMs: number | undefined;
-  /** The command's own words for codes. */
+  /** The command's own words for codes, and its groups'. */
   readonly messages: MessageOverrides | undefined;
   readonly together: AnyDeclaration['together'];
-  readonly onRefusal: AnyDeclaration['onRefusal'];
+  readonly onRefusal: RefusalHook | undefined;
+  /** Whose hooks run around the handler, from the outside in. */
+  readonly aroundBy: readonly string[];
   readonly run: AnyDeclaration['run'];
+  /** The group that is called alone, where this stands for one. */
+  readonly overviewOf: CompiledGroup | undefined;
 }
 
-export interface Catalogue {
+export interface CompiledGroup {
+  readonly kind: 'group';
+  readonly name: string;
+  readonly word: string;
+  readonly id: string;
+  /** Its own id, those of the groups around it, and its section's. */
+  readonly ids: readonly string[];
+  readonly section: string | undefined;
+  readonly description: string;
+  readonly aliases: readonly string[];
+  readonly members: readonly Entry[];
+  /** By name and alias, folded. */
+  readonly byName: ReadonlyMap<string, Entry>;
+  /** All commands in it, at any depth. */
   readonly commands: readonly CompiledCommand[];
-  /** The command of a name or alias, however it is spelled. Hot path: bench/dispatch. */
-  find(name: string): CompiledCommand | undefined;
+  /** What is run where the group is called alone. */
+  readonly overview: CompiledCommand;
+}
+
+export type Entry = CompiledCommand | CompiledGroup;
+
+export interface Catalogue {
+  /** All commands, those of groups among them. */
+  readonly commands: readonly CompiledCommand[];
+  readonly groups: readonly CompiledGroup[];
+  /** Commands and groups as they were given. */
+  readonly entries: readonly Entry[];
+  readonly sections: readonly string[];
+  /** The command or group of one word, name or alias, however it is spelled. Hot path: bench/dispatch. */
+  entry(word: string): Entry | undefined;
+  /** The command or group of a whole name, its groups in front: `overdue remind`. */
+  find(name: string): Entry | undefined;
   /** The compiled form of a declared command, where it is in this catalogue. */
   of(declared: Command): CompiledCommand | undefined;
+}
+
+export interface CatalogueOptions {
+  /** Runs around every handler. */
+  readonly around?: AroundHook | undefined;
 }
 
 /**
  * Compiles declarations.
  *
- * @throws DeclarationError with every problem of every command.
+ * @throws DeclarationError with every problem of every command and group.
  */
-export function compileCatalogue(declared: readonly Command[]): Catalogue {
-  const problems = declared.flatMap(({ declaration }) => checkCommand(declaration));
-  problems.push(...checkTogether(declared.map(({ declaration }) => declaration)));
+export function compileCatalogue(declared: readonly CommandOrGroup[], { around }: CatalogueOptions = {}): Catalogue {
+  const problems = checkCatalogue(declared);
   if (problems.length > 0) throw new DeclarationError(problems);
 
-  const byName = new Map<string, CompiledCommand>();
   const byDeclaration = new Map<Command, CompiledCommand>();
-  for (const command of declared) {
-    const compiled = compileCommand(command.declaration);
-    byDeclaration.set(command, compiled);
-    for (const name of [compiled.name, ...compiled.aliases]) byName.set(foldName(name), compiled);
+  const groups: CompiledGroup[] = [];
+  const outside: Inherited = { ...nothing, arounds: around === undefined ? [] : [{ by: 'the layer', around }] };
+  const entries = declared.map((one) => compileEntry(one, outside));
+  const byName = entriesByName(entries);
+
+  function compileEntry(one: CommandOrGroup, from: Inherited): Entry {
+    if (isGroup(one)) return compileGroup(one, from);
+    const command = compileCommand(one.declaration, from);
+    byDeclaration.set(one, command);
+    return command;
   }
+
+  function compileGroup({ group }: Group, from: Inherited): CompiledGroup {
+    const members: Entry[] = [];
+    const names = new Map<string, Entry>();
+    const commands: CompiledCommand[] = [];
+    const described = groupParts(group, from);
+    const inherited = inheritedFrom(group, from, described);
+    const compiled: CompiledGroup = {
+      ...described,
+      members,
+      byName: names,
+      commands,
+      get overview() {
+        return overview;
+      },
+    };
+    // Its commands point back to it.
+    inherited.groups = [...from.groups, compiled];
+    members.push(...group.commands.map((one) => compileEntry(one, inherited)));
+    commands.push(...members.flatMap((one) => (one.kind === 'group' ? one.commands : [one])));
+    for (const [name, entry] of entriesByName(members)) names.set(name, entry);
+    const overview = overviewCommand(compiled, group, from);
+    groups.push(compiled);
+    return compiled;
+  }
+
+  const commands = [...byDeclaration.values()];
   return {
-    commands: [...byDeclaration.values()],
-    find: (name) => byName.get(name) ?? byName.get(foldName(name)),
+    commands,
+    groups,
+    entries,
+    sections: [...new Set([...commands, ...groups].flatMap(({ section }) => section ?? []))],
+    entry: (word) => byName.get(word) ?? byName.get(foldName(word)),
+    find(name) {
+      const [first = '', ...rest] = name.trim().split(/\s+/, MOST_WORDS + 1);
+      let found = byName.get(foldName(first));
+      for (const word of rest) found = found?.kind === 'group' ? found.byName.get(foldName(word)) : undefined;
+      return found;
+    },
     of: (command) => byDeclaration.get(command),
   };
 }
 
-function compileCommand(declaration: AnyDeclaration): CompiledCommand {
+/** A command's own name behind those of two groups. */
+const MOST_WORDS = 3;
+
+/** What a command has from the groups around it. */
+interface Inherited {
+  groups: readonly CompiledGroup[];
+  readonly path: string;
+  readonly id: string;
+  readonly ids: readonly string[];
+  readonly section: string | undefined;
+  readonly in: Whereabouts | undefined;
+  readonly surfaces: AnyDeclaration['surfaces'];
+  readonly requires: readonly CompiledRequirement[];
+  readonly counted: readonly Counted[];
+  readonly messages: MessageOverrides | undefined;
+  readonly onRefusal: RefusalHook | undefined;
+  readonly arounds: readonly AroundBy[];
+}
+
+const nothing: Inherited = {
+  groups: [],
+  path: '',
+  id: '',
+  ids: [],
+  section: undefined,
+  in: undefined,
+  surfaces: undefined,
+  requires: [],
+  counted: [],
+  messages: undefined,
+  onRefusal: undefined,
+  arounds: [],
+};
+
+function groupParts(group: GroupDeclaration, from: Inherited) {
+  const section = group.section ?? from.section;
+  const id = group.id ?? `${from.id}${group.name}`;
+  return {
+    kind: 'group',
+    name: `${from.path}${group.name}`,
+    word: group.name,
+    id,
+    ids: [id, ...from.ids, ...sectionIds(section)],
+    section,
+    description: group.description,
+    aliases: group.aliases ?? [],
+  } as const;
+}
+
+/** The id under which a guild decides about a section. */
+export function sectionId(section: string): string {
+  return `section:${section}`;
+}
+
+function sectionIds(section: string | undefined): string[] {
+  return section === undefined ? [] : [sectionId(section)];
+}
+
+function inheritedFrom(group: GroupDeclaration, from: Inherited, { id, name, section }: ReturnType<typeof groupParts>) {
+  const { messages, around } = group;
+  return {
+    groups: from.groups,
+    path: `${name} `,
+    id: `${id}.`,
+    ids: [id, ...from.ids],
+    section,
+    in: group.in ?? from.in,
+    surfaces: group.surfaces ?? from.surfaces,
+    requires: [...from.requires, ...compileRequirements(group.requires?.(requirementBuilder) ?? [])],
+    counted: [...from.counted, ...countedOf(group, id)],
+    messages: messages === undefined ? from.messages : { ...from.messages, ...messages },
+    onRefusal: group.onRefusal?.bind(group) ?? from.onRefusal,
+    arounds:
+      around === undefined ? from.arounds : [...from.arounds, { by: `the group ${name}`, around: around.bind(group) }],
+  };
+}
+
+function entriesByName(entries: readonly Entry[]): Map<string, Entry> {
+  const byName = new Map<string, Entry>();
+  for (const entry of entries) {
+    for (const name of [entry.word, ...entry.aliases]) byName.set(foldName(name), entry);
+  }
+  return byName;
+}
+
+function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledCommand {
   const args = declaration.args ?? {};
   const slots = compileSlots(args);
-  const requires = compileRequirements(requirementsOf(declaration));
-  const counted = countedOf(declaration, declaration.id ?? declaration.name);
+  const requires = [...from.requires, ...compileRequirements(requirementsOf(declaration))];
+  const id = declaration.id ?? `${from.id}${declaration.name}`;
+  const counted = [...from.counted, ...countedOf(declaration, id)];
+  const section = declaration.section ?? from.section;
+  const example = exampleArguments(slots);
+  const arounds =
+    declaration.around === undefined
+      ? from.arounds
+      : [...from.arounds, { by: 'the command', around: declaration.around.bind(declaration) }];
   return {
-    name: declaration.name,
-    id: declaration.id ?? declaration.name,
+    kind: 'command',
+    name: `${from.path}${declaration.name}`,
+    word: declaration.name,
+    id,
+    ids: [id, ...from.ids, ...sectionIds(section)],
+    groups: from.groups,
+    section,
     description: declaration.description,
     aliases: declaration.aliases ?? [],
-    in: Object.values(args).some(isGuildBound) ? 'guild' : (declaration.in ?? 'anywhere'),
-    surfaces: surfacesOf(declaration),
+    in: Object.values(args).some(isGuildBound) ? 'guild' : (declaration.in ?? from.in ?? 'anywhere'),
+    surfaces: surfacesOf(declaration.surfaces ?? from.surfaces),
     slots,
     requires,
     standing: requires.filter(({ byCaller }) => !byCaller),
@@ -99,18 +286,32 @@ function compileCommand(declaration: AnyDeclaration): CompiledCommand {
     ),
     settlesLimits: counted.some(({ windowMs, charge }) => windowMs === undefined || charge === 'completed'),
     notation: argumentNotation(slots),
-    example: exampleArguments(slots),
+    example,
+    examples: declaration.examples ?? (example === '' ? [] : [example]),
     visibleTo: declaration.visibleTo ?? 'everyone',
     timeoutMs: declaration.timeout === undefined ? undefined : durationMs(declaration.timeout),
-    messages: declaration.messages,
+    messages: declaration.messages === undefined ? from.messages : { ...from.messages, ...declaration.messages },
     together: declaration.together?.bind(declaration),
-    onRefusal: declaration.onRefusal?.bind(declaration),
-    run: declaration.run.bind(declaration),
+    onRefusal: declaration.onRefusal?.bind(declaration) ?? from.onRefusal,
+    aroundBy: arounds.map(({ by }) => by),
+    run: within(arounds, declaration.run.bind(declaration)),
+    overviewOf: undefined,
   };
 }
 
+/** What is run for `!overdue` alone; whom it is for is decided by what they may run of it. */
+function overviewCommand(
+  overviewOf: CompiledGroup,
+  { name, description, ...group }: GroupDeclaration,
+  from: Inherited,
+) {
+  const declaration: AnyDeclaration = { name, description, visibleTo: 'caller', run: () => undefined };
+  const command = compileCommand(declaration, { ...nothing, path: from.path, groups: from.groups });
+  return { ...command, id: overviewOf.id, ids: overviewOf.ids, aliases: group.aliases ?? [], overviewOf };
+}
+
 /** The bot's own code reaches every command; the console those that text reaches. */
-function surfacesOf({ surfaces = ['text', 'slash'] }: AnyDeclaration): ReadonlySet<Surface> {
+function surfacesOf(surfaces: AnyDeclaration['surfaces'] = ['text', 'slash']): ReadonlySet<Surface> {
   const all = new Set<Surface>([...surfaces, 'program']);
   if (all.has('text')) all.add('console');
   return all;

@@ -20,7 +20,10 @@ export interface Counted {
   readonly outage: OutagePolicy | undefined;
 }
 
-export function countedOf({ cooldowns = {}, running = {} }: AnyDeclaration, id: string): readonly Counted[] {
+type Limited = Pick<AnyDeclaration, 'cooldowns' | 'running'>;
+
+/** @param declared a command's limits, or a group's, which all its commands share */
+export function countedOf({ cooldowns = {}, running = {} }: Limited, id: string): readonly Counted[] {
   const cooling = Object.entries(cooldowns).flatMap(([by, declared]): Counted[] => {
     const { allow, shared, exempt, charge = 'always', cost, key, outage } = cooldownOptions(declared);
     const parsed = parseAllowance(allow);

@@ -6,7 +6,7 @@ import type { Explanation } from '../layer/explain.js';
 import type { StandIn } from '../platforms/stand-in/index.js';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
-import { printExplanation } from './print-explanation.js';
+import { printExplanation, printSuggestions } from './print-explanation.js';
 
 export interface ExplainOptions {
   readonly as?: string;
@@ -14,11 +14,23 @@ export interface ExplainOptions {
   readonly surface: 'text' | 'slash' | 'console';
   readonly config?: string;
   readonly json: boolean;
+  /** Instead of explaining, what could stand where the line ends. */
+  readonly complete: boolean;
 }
 
 export async function explainLine(line: string, options: ExplainOptions): Promise<void> {
   const { layer, platform } = await openBot(options.config, systemClock);
   const input = inputFrom(line, options, platform);
+  if (options.complete) {
+    const suggestions = await layer.complete(
+      input,
+      options.surface === 'slash' ? lastOption(input) : line.length,
+      platform,
+    );
+    if (options.json) console.log(JSON.stringify(suggestions, null, 2));
+    else printSuggestions(suggestions, line, options.surface === 'slash' ? undefined : line.length);
+    return;
+  }
   const explanation = await layer.explain(input, platform);
   if (options.json) console.log(JSON.stringify(asJson(explanation), null, 2));
   else printExplanation(explanation, line, input);
@@ -57,10 +69,18 @@ const slashOption = /([\p{L}\p{N}_-]+)=(?:"([^"]*)"|(\S*))/gu;
 
 /** `fine who=wren pence=50`, with quotes where a value has spaces. */
 function slashLine(line: string): { path: string[]; options: Record<string, string> } {
-  const name = line.trim().replace(/^\//, '').split(/\s+/, 1)[0] ?? '';
+  const words = line.trim().replace(/^\//, '').split(/\s+/);
+  const end = words.findIndex((word) => word.includes('='));
   const options: Record<string, string> = {};
   for (const [, key = '', quoted, bare = ''] of line.matchAll(slashOption)) options[key] = quoted ?? bare;
-  return { path: [name], options };
+  return { path: end < 0 ? words : words.slice(0, end), options };
+}
+
+/** The option that is being typed: the last one. */
+function lastOption({ options = {} }: Input): string {
+  const last = Object.keys(options).at(-1);
+  if (last === undefined) throw new UsageError('Say which option is being typed: who=w');
+  return last;
 }
 
 function asJson({ status, command, args, stoppedAt, code, message, stages }: Explanation) {

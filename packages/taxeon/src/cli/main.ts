@@ -26,6 +26,7 @@ program
     new Option('--surface <surface>', 'how it is reached').choices(['text', 'slash', 'console']).default('text'),
   )
   .option('--config <path>', 'the configuration; taxeon.config.ts here, or the demo, by default')
+  .option('--complete', 'what could stand where the line ends, instead', false)
   .option('--json', 'print one JSON object', false)
   .action(async (line: string, options) => {
     const { explainLine } = await import('./explain.js');

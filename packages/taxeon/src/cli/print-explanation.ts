@@ -1,5 +1,6 @@
 /** An explanation as a person at a terminal reads it. */
 import colors from 'picocolors';
+import type { Suggestion } from '../completion/complete.js';
 import type { Input } from '../contract/input.js';
 import { type StageName, stageNames, type TracedStage } from '../contract/trace.js';
 import type { Explanation } from '../layer/explain.js';
@@ -76,4 +77,21 @@ function verdictLines({ status, stoppedAt, code, message, command }: Explanation
   const at = `  ${colors.yellow(colors.bold(status))} at ${stoppedAt}${code === null ? '' : `, ${code}`}.`;
   if (message === null) return [`${at} Nothing is said.`];
   return [`${at} ${caller.name} would read:`, ...message.split('\n').map((part) => `    ${part}`)];
+}
+
+/** The line with the place that is being typed marked, and what could stand there, best first. */
+export function printSuggestions(suggestions: readonly Suggestion[], line: string, at: number | undefined): void {
+  console.log(`\n  ${line}${at === undefined ? '' : colors.dim('▏')}`);
+  const [first] = suggestions;
+  if (first === undefined) {
+    console.log(colors.dim('\n  Nothing that could stand here.\n'));
+    return;
+  }
+  if (at !== undefined)
+    console.log(`  ${' '.repeat(first.start)}${colors.cyan('─'.repeat(Math.max(1, first.end - first.start)))}`);
+  const width = Math.max(...suggestions.map(({ label }) => label.length));
+  for (const { label, kind, description = '' } of suggestions) {
+    console.log(`  ${label.padEnd(width)}  ${colors.dim(kind.padEnd(7))}  ${description}`.trimEnd());
+  }
+  console.log();
 }

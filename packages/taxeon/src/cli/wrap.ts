@@ -3,12 +3,13 @@ import { stripVTControlCharacters } from 'node:util';
 /** Breaks a line at spaces so that no part is wider than `width`, where its words allow. */
 export function wrap(line: string, width: number): string[] {
   const lines: string[] = [];
-  let current = '';
-  for (const word of line.split(' ')) {
-    if (current !== '' && shownLength(current) + 1 + shownLength(word) > width) {
+  const indent = /^ */.exec(line)?.[0] ?? '';
+  let current = indent;
+  for (const word of line.slice(indent.length).split(' ')) {
+    if (current !== indent && shownLength(current) + 1 + shownLength(word) > width) {
       lines.push(current);
-      current = word;
-    } else current = current === '' ? word : `${current} ${word}`;
+      current = indent + word;
+    } else current = current === indent ? indent + word : `${current} ${word}`;
   }
   return [...lines, current];
 }

@@ -3,6 +3,7 @@ import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import { expectedInEnglish } from '../contract/expectation.js';
 import type { Place } from '../contract/places.js';
+import type { Platform } from '../contract/platform.js';
 import type { Kind } from './kind.js';
 
 /** What a default that depends on the call is given. */
@@ -50,6 +51,7 @@ export interface Arg<Value, Type extends string = string, Given = unknown> {
   readonly convert: ((value: unknown) => unknown) | undefined;
   /** Where the argument is typed as `--name`, and its short form. */
   readonly flag: FlagForm | undefined;
+  readonly complete: CompletionFrom | undefined;
   readonly [valueType]?: Value;
   readonly [givenType]?: Given;
   /** The same argument with each value passed through `convert`; an absent one stays absent. */
@@ -91,7 +93,30 @@ export interface ArgOptions<Default> {
   readonly default?: Default;
   /** Typed as `--name value` anywhere before the tail, not by its place in the line. Must not be required. */
   readonly flag?: true | FlagForm;
+  /** Values that could stand here, for what is typed so far; in place of the kind's own. */
+  readonly complete?: CompletionFrom;
 }
+
+/** A value that could stand somewhere. */
+export interface Offered {
+  readonly value: string;
+  /** What a person is shown; the value by default. */
+  readonly label?: string;
+  readonly description?: string;
+}
+
+export interface CompletionContext {
+  readonly caller: Actor;
+  readonly place: Place;
+  readonly platform: Platform | undefined;
+  /** The arguments that were read so far. */
+  readonly args: Readonly<Record<string, unknown>>;
+  /** Aborted when nobody waits for the answer any more. */
+  readonly signal: AbortSignal;
+}
+
+/** Gives values for what is typed so far; the layer keeps those that fit and puts the best first. */
+export type CompletionFrom = (typed: string, context: CompletionContext) => MaybePromise<readonly (string | Offered)[]>;
 
 /** Options as they were written, with every name that is not `Allowed` an error. */
 export type Exactly<Options, Allowed> = Allowed &
@@ -134,6 +159,7 @@ export function makeArg<T, Type extends string, Options extends ArgOptions<unkno
     problems: found,
     convert: undefined,
     flag: options?.flag === true ? {} : options?.flag,
+    complete: options?.complete,
     map,
   } as ArgOf<T, Type, Options>;
 }

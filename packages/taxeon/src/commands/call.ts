@@ -52,6 +52,8 @@ export interface Call<Args = Readonly<Record<string, unknown>>, In extends Where
   readonly post: (channel: Channel, saying: Sayable) => Promise<void>;
   /** Takes the caller's message away, where the platform can. Best effort; whether it is gone. */
   readonly removeInput: () => Promise<boolean>;
+  /** What the caller may run here, or all about one command or group: a page of it, ready to be said. */
+  readonly helpOn: (name?: string, page?: number) => Promise<Notice>;
   /** The text that mentions somebody. Only who was named through this is pinged, whatever else a reply says. */
   readonly mention: (person: Person) => string;
 }
@@ -113,6 +115,12 @@ export interface RefusalTold {
  * catalogue's; where it gives nothing, or throws, the catalogue's is.
  */
 export type RefusalHook = (refusal: RefusalTold, call: Call) => MaybePromise<Notice | undefined>;
+
+/**
+ * Runs around a handler: before `next()`, after it, or in its place. What it gives is the answer.
+ * `next` gives what the handler gave, and may be called once.
+ */
+export type AroundHook = (call: Call, next: () => Promise<Answer>) => MaybePromise<Answer>;
 
 /** What a handler may give back: something to say, its own refusal, or nothing. */
 export type Answer = Sayable | Refusal | undefined;

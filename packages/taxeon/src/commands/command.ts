@@ -5,7 +5,7 @@ import type { MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { Visibility } from '../contract/notice.js';
 import type { ArgMap, GivenOf, ValuesOf } from './arg.js';
-import type { Answer, Blame, Call, RefusalHook, Whereabouts } from './call.js';
+import type { Answer, AroundHook, Blame, Call, RefusalHook, Whereabouts } from './call.js';
 import type { Cooldowns, RunningLimits } from './cooldowns.js';
 import type { Requirement, RequirementBuilder } from './requirements.js';
 
@@ -51,7 +51,13 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
   readonly timeout?: Duration;
   /** Own words for codes, in place of the layer's. */
   readonly messages?: MessageOverrides;
-  /** Called for every call of the command that does not complete; before the layer's own hook, which it stands in for. */
+  /** The heading under which help lists it. */
+  readonly section?: string;
+  /** Lines that show how it is used, without prefix and name: `drill 2 days`. Their form is checked. */
+  readonly examples?: readonly string[];
+  /** Runs around the handler, inside the groups' and the layer's own. */
+  readonly around?: AroundHook;
+  /** Called for every call of the command that does not complete; in place of its group's and the layer's own hook. */
   readonly onRefusal?: RefusalHook;
   run(call: Call<ValuesOf<Args>, EffectiveIn<Args, In>>): MaybePromise<Answer> | MaybePromise<void>;
 }

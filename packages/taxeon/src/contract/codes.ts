@@ -17,6 +17,8 @@ export interface Missing {
 
 export interface CodeParameters {
   'command.unknown': { readonly name: string; readonly near: readonly string[] };
+  /** The command was there when it was registered, and is not any more. */
+  'command.changed': { readonly name: string };
   'command.unavailable': {
     readonly command: string;
     /** It is not reached this way, or it is switched off in this guild. */

@@ -23,6 +23,8 @@ export interface Capabilities {
   readonly expires?: boolean;
   /** Whether a delivery under the same key is taken only once. */
   readonly idempotencyKeys?: boolean;
+  /** How many suggestions it shows; 25 by default. */
+  readonly mostSuggestions?: number;
   /** How long a sign of typing is shown; 5 s by default. */
   readonly typingMs?: number;
 }

@@ -6,6 +6,7 @@ const tellSomebody = 'こちらで問題が起きました。管理者にこの�
 
 export const japaneseMessages: IcuMessages = {
   'command.unknown': `「{name}」というコマンドはありません。${didYouMean}`,
+  'command.changed': '{name}はその間に変更されました。もう一度お探しください。',
   'command.unavailable':
     '{because, select, off {{command}はここでは無効になっています。} other {{command}は{surface, select, text {テキスト} slash {スラッシュ} console {コンソール} other {この方法}}では使えません。}}',
   'place.wrong':
@@ -45,6 +46,25 @@ export const japaneseMessages: IcuMessages = {
   'reply.done': '完了しました。',
   'reply.lowered': '{argument}は上限の{to}に下げられました。',
   'reply.cut': '… 以下は省略されました。',
+  'help.commands': 'コマンド',
+  'help.aliases': '別名：{names}',
+  'help.needs': '必要なもの：{needed}',
+  'help.limit':
+    '制限：{counts, select, user {一人につき} member {サーバーの一人につき} channel {チャンネルごとに} guild {サーバー全体で} everyone {全員合わせて} other {{counts}ごとに}}{window}に{uses}回まで',
+  'help.running':
+    '制限：{counts, select, user {一人につき} member {サーバーの一人につき} channel {チャンネルごとに} guild {サーバー全体で} everyone {全員合わせて} other {{counts}ごとに}}同時に{uses}件まで',
+  'help.page': '{page}／{pages}ページ。次：{next}',
+  'help.nothing-found': `「{name}」というコマンドはありません。${didYouMean}`,
+  'help.nothing-to-run': 'ここで実行できるものはありません。',
+  'requires.can': '権限{permission}',
+  'requires.bot-can': '私の権限{permission}',
+  'requires.holds': 'ロール{role}',
+  'requires.owns-bot': 'ボットの所有者であること',
+  'requires.outranks': '{argument}より上位であること',
+  'requires.bot-outranks': '私が{argument}より上位であること',
+  'requires.target-can': '{argument}の権限{permission}',
+  'requires.target-is-bot': '{argument}がボットであること',
+  'requires.not': '次でないこと：{needed}',
   'missing.permission':
     '{without, select, true {権限{name}を持つ人は行えません。} other {それには権限{name}が必要です。}}',
   'missing.role':

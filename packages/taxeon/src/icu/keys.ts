@@ -4,10 +4,15 @@ import type { Expectation } from '../contract/expectation.js';
 
 type OfExpectation = Exclude<Expectation, string>['of'];
 
-export type PhraseKey = 'reply.usage' | 'reply.example' | 'reply.done' | 'reply.lowered' | 'reply.cut';
+export type PhraseKey =
+  | `reply.${'usage' | 'example' | 'done' | 'lowered' | 'cut'}`
+  | `help.${'commands' | 'aliases' | 'needs' | 'limit' | 'running' | 'page' | 'nothing-found' | 'nothing-to-run'}`;
+/** What a command requires, as help tells it. */
+export type RequirementKey =
+  `requires.${'can' | 'bot-can' | 'holds' | 'owns-bot' | 'outranks' | 'bot-outranks' | 'target-can' | 'target-is-bot' | 'not'}`;
 export type MissingKey = 'missing.permission' | 'missing.role' | 'missing.ownership';
 export type ExpectedKey = `expected.${OfExpectation}`;
-export type IcuKey = Code | PhraseKey | MissingKey | ExpectedKey;
+export type IcuKey = Code | PhraseKey | RequirementKey | MissingKey | ExpectedKey;
 
 /** ICU MessageFormat by key, as it stands in a message file. */
 export type IcuMessages = Readonly<Record<IcuKey, string>>;
@@ -20,6 +25,7 @@ type Derived<C extends Code> = keyof CodeParameters[C] | `${string}Count` | 'ret
 
 const codes: { readonly [C in Code]: readonly Derived<C>[] } = {
   'command.unknown': ['name', ...near],
+  'command.changed': ['name'],
   'command.unavailable': ['command', 'because', 'surface'],
   'place.wrong': ['command', 'allowed'],
   'permission.caller': ['missing', 'denied'],
@@ -54,6 +60,23 @@ const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'reply.done': [],
   'reply.lowered': ['argument', 'to'],
   'reply.cut': [],
+  'help.commands': [],
+  'help.aliases': ['names'],
+  'help.needs': ['needed'],
+  'help.limit': ['uses', 'window', 'counts'],
+  'help.running': ['uses', 'counts'],
+  'help.page': ['page', 'pages', 'next'],
+  'help.nothing-found': ['name', ...near],
+  'help.nothing-to-run': [],
+  'requires.can': ['permission'],
+  'requires.bot-can': ['permission'],
+  'requires.holds': ['role'],
+  'requires.owns-bot': [],
+  'requires.outranks': ['argument'],
+  'requires.bot-outranks': ['argument'],
+  'requires.target-can': ['argument', 'permission'],
+  'requires.target-is-bot': ['argument'],
+  'requires.not': ['needed'],
   'missing.permission': ['name', 'without'],
   'missing.role': ['name', 'without'],
   'missing.ownership': ['without'],

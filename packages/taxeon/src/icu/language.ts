@@ -1,13 +1,14 @@
 /** A language made of ICU messages. */
 import { type MessageFormatElement, TYPE } from '@formatjs/icu-messageformat-parser';
 import { IntlMessageFormat } from 'intl-messageformat';
+import { type Requirement, requirementInWords } from '../commands/requirements.js';
 import type { Code, Missing } from '../contract/codes.js';
 import type { Expectation, MomentBound } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
 import { english } from '../replies/english.js';
 import type { Language, Messages } from '../replies/language.js';
 import { intlWords } from './intl-words.js';
-import { type IcuKey, type IcuMessages, icuParameters } from './keys.js';
+import { type IcuKey, type IcuMessages, icuParameters, type RequirementKey } from './keys.js';
 
 /** Messages that do not make a language, with every problem. */
 export class LanguageError extends Error {
@@ -70,6 +71,29 @@ export function icuLanguage(locale: string, messages: Partial<IcuMessages>): Icu
       done: () => phrase('reply.done', {}, english.phrases.done()),
       lowered: (argument, to) => phrase('reply.lowered', { argument, to }, english.phrases.lowered(argument, to)),
       cut: () => phrase('reply.cut', {}, english.phrases.cut()),
+      commands: () => phrase('help.commands', {}, english.phrases.commands()),
+      aliases: (names) => phrase('help.aliases', { names: names.join(', ') }, english.phrases.aliases(names)),
+      needs: (requirements) =>
+        phrase(
+          'help.needs',
+          { needed: requirements.map((one) => neededIn(one, words, writer)).join('; ') },
+          english.phrases.needs(requirements),
+        ),
+      limit(limit) {
+        const { uses, windowMs, counts } = limit;
+        const otherwise = english.phrases.limit(limit);
+        return windowMs === undefined
+          ? phrase('help.running', { uses, counts }, otherwise)
+          : phrase('help.limit', { uses, counts, window: intl.duration(windowMs) }, otherwise);
+      },
+      page: (page, pages, next) => phrase('help.page', { page, pages, next }, english.phrases.page(page, pages, next)),
+      nothingFound: (name, near) =>
+        phrase(
+          'help.nothing-found',
+          { name, near: words.list(near, 'or'), nearCount: near.length },
+          english.phrases.nothingFound(name, near),
+        ),
+      nothingToRun: () => phrase('help.nothing-to-run', {}, english.phrases.nothingToRun()),
     },
     missing: Object.keys(icuParameters).filter((key) => !(key in messages)),
   };
@@ -114,6 +138,37 @@ function missingIn({ what, name, without }: Missing, writer: Writers): string {
   const write = writer(`missing.${what}`);
   if (write !== undefined) return write({ name, without: String(without) });
   return english.messages['permission.caller']({ missing: [{ what, name, without }], denied: false });
+}
+
+function neededIn(requirement: Requirement, words: Words, writer: Writers): string {
+  const each = (of: readonly Requirement[]) => of.map((one) => neededIn(one, words, writer));
+  const write = (key: RequirementKey, values: Values) => writer(key)?.(values) ?? requirementInWords(requirement);
+  switch (requirement.kind) {
+    case 'can': {
+      const { of, permission } = requirement;
+      return write(of === 'caller' ? 'requires.can' : 'requires.bot-can', { permission });
+    }
+    case 'outranks': {
+      const { of, argument } = requirement;
+      return write(of === 'caller' ? 'requires.outranks' : 'requires.bot-outranks', { argument });
+    }
+    case 'holds':
+      return write('requires.holds', { role: requirement.role });
+    case 'owns-bot':
+      return write('requires.owns-bot', {});
+    case 'target-can':
+      return write('requires.target-can', { argument: requirement.argument, permission: requirement.permission });
+    case 'target-is-bot':
+      return write('requires.target-is-bot', { argument: requirement.argument });
+    case 'own':
+      return requirement.words;
+    case 'all':
+      return words.list(each(requirement.of), 'and');
+    case 'any':
+      return words.list(each(requirement.of), 'or');
+    case 'not':
+      return write('requires.not', { needed: neededIn(requirement.of, words, writer) });
+  }
 }
 
 function expectedIn(expected: Expectation, words: Words, writer: Writers): string {

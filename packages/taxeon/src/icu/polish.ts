@@ -7,6 +7,7 @@ const tellSomebody =
 
 export const polishMessages: IcuMessages = {
   'command.unknown': `Nie ma polecenia „{name}”.${didYouMean}`,
+  'command.changed': 'Polecenie {name} zmieniło się w międzyczasie. Proszę poszukać go jeszcze raz.',
   'command.unavailable':
     '{because, select, off {Polecenie {command} jest tu wyłączone.} other {Polecenie {command} nie jest dostępne {surface, select, text {jako wiadomość} slash {z ukośnikiem} console {w konsoli} other {w ten sposób}}.}}',
   'place.wrong':
@@ -45,6 +46,25 @@ export const polishMessages: IcuMessages = {
   'reply.done': 'Gotowe.',
   'reply.lowered': '{argument}: obniżono do największej dozwolonej wartości: {to}.',
   'reply.cut': '… Reszta została pominięta.',
+  'help.commands': 'Polecenia',
+  'help.aliases': 'Także: {names}',
+  'help.needs': 'Wymagane: {needed}',
+  'help.limit':
+    'Limit: {uses, plural, one {# raz} few {# razy} many {# razy} other {# razu}} w czasie: {window}, {counts, select, user {dla każdej osoby} member {dla każdej osoby na serwerze} channel {na każdym kanale} guild {dla całego serwera} everyone {dla wszystkich razem} other {według: {counts}}}',
+  'help.running':
+    'Limit: {uses} naraz, {counts, select, user {dla każdej osoby} member {dla każdej osoby na serwerze} channel {na każdym kanale} guild {dla całego serwera} everyone {dla wszystkich razem} other {według: {counts}}}',
+  'help.page': 'Strona {page} z {pages}. Dalej: {next}',
+  'help.nothing-found': `Nie ma polecenia „{name}”.${didYouMean}`,
+  'help.nothing-to-run': 'Nie ma tu nic, co można uruchomić.',
+  'requires.can': 'uprawnienie {permission}',
+  'requires.bot-can': 'moje uprawnienie {permission}',
+  'requires.holds': 'rola {role}',
+  'requires.owns-bot': 'własność bota',
+  'requires.outranks': 'ranga wyższa niż {argument}',
+  'requires.bot-outranks': 'moja ranga wyższa niż {argument}',
+  'requires.target-can': '{argument} z uprawnieniem {permission}',
+  'requires.target-is-bot': '{argument} jako bot',
+  'requires.not': 'nie: {needed}',
   'missing.permission':
     '{without, select, true {To nie jest dla osób z uprawnieniem {name}.} other {Potrzebne jest do tego uprawnienie {name}.}}',
   'missing.role':

@@ -1,15 +1,15 @@
 /** Who may run what in a guild, as data: commands × roles, and what the bot itself needs. */
-import { checkCaller, isExcused, lookUpBot } from '../access/check.js';
+import { lookUpBot } from '../access/check.js';
 import { botPermissionsIn } from '../access/compile.js';
-import { type AccessRefusal, type AccessScene, decide, refusalOf } from '../access/decide.js';
+import type { AccessRefusal } from '../access/decide.js';
 import type { CompiledCommand } from '../catalogue/compile.js';
-import { requirementInWords } from '../commands/requirements.js';
 import type { Member, Role } from '../contract/actors.js';
 import type { Missing } from '../contract/codes.js';
 import type { GuildPlace } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import { english } from '../replies/english.js';
 import type { Services } from './run.js';
+import { standingOf } from './showing.js';
 
 /** What a table says of one command and one role or person. */
 export interface AccessCell {
@@ -83,29 +83,31 @@ function standing(name: string, roles: readonly Role[]): Member {
 }
 
 function cell(
-  services: Services,
+  { rights, settingsOf, clock }: Services,
   command: CompiledCommand,
   caller: Member,
   place: GuildPlace,
   bot: Member | 'absent',
 ): AccessCell {
-  const { rights } = services;
-  const settings = services.settingsOf(place);
-  if (settings.off.has(command.id)) return { verdict: 'off', because: 'switched off' };
-  const asking = { caller, guild: place.guild, place, now: services.clock.now(), rights, settings };
-  const refusal = checkCaller(command, asking);
-  if (refusal !== undefined) return refused(refusal);
-  const scene: AccessScene = { caller, settings, rights, bot, args: undefined, checked: undefined };
-  const excused = isExcused(command, asking);
-  const open: string[] = [];
-  for (const { requirement, grantable } of command.requires) {
-    const finding = decide(requirement, scene);
-    if (finding === 'later') open.push(requirementInWords(requirement));
-    else if (typeof finding === 'object' && !(grantable && excused)) return refused(refusalOf(finding));
+  const viewer = {
+    caller: caller as never,
+    guild: place.guild,
+    place,
+    now: clock.now(),
+    rights,
+    settings: settingsOf(place),
+  };
+  const standing = standingOf(command, viewer, bot);
+  switch (standing.verdict) {
+    case 'off':
+      return { verdict: 'off', because: 'switched off' };
+    case 'refused':
+      return refused(standing.refusal);
+    case 'depends':
+      return { verdict: 'depends', because: standing.on.join('; ') };
+    case 'allowed':
+      return { verdict: 'allowed', because: standing.isExcused ? 'granted' : '' };
   }
-  return open.length === 0
-    ? { verdict: 'allowed', because: excused ? 'granted' : '' }
-    : { verdict: 'depends', because: open.join('; ') };
 }
 
 function refused(refusal: AccessRefusal): AccessCell {

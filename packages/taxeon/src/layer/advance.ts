@@ -45,8 +45,9 @@ function goOn(run: Run, stage: Stage, index: number): MaybePromise<Stop> {
 function halt(run: Run, { name }: Stage, stop: Stop): Stop {
   run.timings?.mark();
   if (run.recorder !== undefined) {
-    const because = () => stoppedBecause(stop);
-    if (stop.status === 'completed' || stop.status === 'runs') run.recorder.passed(name, because);
+    const because = () => stoppedBecause(stop, run);
+    const isRun = name === 'run' && (stop.status === 'completed' || stop.status === 'runs');
+    if (isRun) run.recorder.passed(name, because);
     else run.recorder.stopped(name, because);
   }
   return stop;

@@ -62,8 +62,11 @@ function askHook(
   reply: Reply | undefined,
   hook: RefusalHook,
 ): MaybePromise<Reply | undefined> {
-  const use = (notice: Notice | undefined): Reply | undefined =>
-    notice === undefined ? reply : { visibleTo: 'caller', ...reply, notice };
+  const use = (notice: Notice | undefined): Reply | undefined => {
+    if (notice === undefined) return reply;
+    run.hookSpoke = true;
+    return { visibleTo: 'caller', ...reply, notice };
+  };
   const failed = (error: unknown) => {
     run.services.log.error(
       { reference: run.services.reference(), command: run.found?.name, error },
@@ -139,11 +142,15 @@ function outcomeOf(stop: Conclusion, told: Told, reply: Reply | undefined): Excl
   }
 }
 
-function finishTrace({ recorder, madeResponder }: Run, reply: Reply | undefined, delivery: Delivery | undefined) {
+function finishTrace(
+  { recorder, madeResponder, hookSpoke }: Run,
+  reply: Reply | undefined,
+  delivery: Delivery | undefined,
+) {
   const said = () => {
     if (reply === undefined) return madeResponder?.hasSpoken === true ? 'the handler has said it' : 'nothing to say';
     const as = delivery?.delivered === true && delivery.as !== 'reply' ? `, as a ${delivery.as}` : '';
-    return `to ${madeResponder?.held ?? reply.visibleTo}${madeResponder?.held === undefined ? '' : ', held'}${as}`;
+    return `to ${madeResponder?.held ?? reply.visibleTo}${madeResponder?.held === undefined ? '' : ', held'}${as}${hookSpoke ? ', in the words of onRefusal' : ''}`;
   };
   if (delivery?.delivered === false) recorder?.stopped('reply', () => `${delivery.code}: ${said()}`);
   else recorder?.passed('reply', said);

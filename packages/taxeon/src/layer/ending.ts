@@ -71,5 +71,7 @@ class EndedEvent {
 export function aliasOf({ found, typed }: Run): string | undefined {
   if (found === undefined || typed === found.name) return undefined;
   const folded = foldName(typed);
-  return found.aliases.find((alias) => foldName(alias) === folded);
+  return foldName(found.name) === folded
+    ? undefined
+    : (found.aliases.find((alias) => foldName(alias) === folded) ?? folded);
 }

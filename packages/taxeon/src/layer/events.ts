@@ -29,7 +29,7 @@ interface Ended {
 }
 
 /** Codes of refusals that come before a command is found. */
-export type CommandlessCode = 'command.unknown' | 'layer.closing';
+export type CommandlessCode = 'command.unknown' | 'command.changed' | 'layer.closing';
 
 type Commandless = Happening &
   Ended & {
@@ -52,7 +52,9 @@ export interface LayerEvents {
   readonly received: Happening;
   /** A handler is about to run. */
   readonly started: OfCommand & { readonly args: Readonly<Record<string, unknown>> };
-  readonly completed: OfCommand & Ended & { readonly outcome: Completed };
+  /** Without a command where `onUnknown` has answered. */
+  readonly completed: (OfCommand | (Happening & { readonly command: undefined; readonly alias: undefined })) &
+    Ended & { readonly outcome: Completed };
   readonly refused: Commandless | RefusedOfCommand;
   readonly invalid: OfCommand & Ended & { readonly outcome: Invalid };
   readonly waiting: OfCommand & Ended & { readonly outcome: Waiting };

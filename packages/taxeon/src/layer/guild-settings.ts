@@ -53,6 +53,8 @@ export interface GuildSettingsBook {
 
 /** What the book asks of its layer. */
 export interface BookLayer {
+  /** The same for every catalogue of one layer. */
+  readonly owner: object;
   readonly commandIds: ReadonlySet<string>;
   findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
   mayCall(call: Call, settings: CompiledSettings): boolean;
@@ -155,7 +157,9 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     findCommand: (name) => layer?.findCommand(name),
     wouldLockOut: (call, settings) => layer?.mayCall(call, compileSettings(checkSettings(settings).settings)) === false,
     attach(attached) {
-      if (layer !== undefined) throw new Error('These guild settings belong to another layer already');
+      if (layer !== undefined && layer.owner !== attached.owner) {
+        throw new Error('These guild settings belong to another layer already');
+      }
       layer = attached;
       for (const [guildId, { compiled }] of snapshots) tellUnknown(guildId, compiled.settings);
     },

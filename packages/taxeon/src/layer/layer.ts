@@ -3,20 +3,24 @@ import { checkCaller } from '../access/check.js';
 import type { ActorRights, Rights } from '../access/decide.js';
 import { noSettings } from '../access/rules.js';
 import { checkSettings, type GuildSettings } from '../access/settings.js';
+import { foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { after, type Clock, type Duration, durationMs, systemClock } from '../base/time.js';
 import { isTimeZone } from '../base/zone.js';
 import { DeclarationError, type DeclarationProblem } from '../catalogue/check.js';
-import { type CompiledCommand, compileCatalogue } from '../catalogue/compile.js';
-import type { RefusalHook } from '../commands/call.js';
+import { type CompiledCommand, compileCatalogue, sectionId } from '../catalogue/compile.js';
+import type { AroundHook, RefusalHook } from '../commands/call.js';
 import type { Command } from '../commands/command.js';
 import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
+import type { CommandOrGroup } from '../commands/group.js';
+import type { Suggestion } from '../completion/complete.js';
 import type { Actor, Member } from '../contract/actors.js';
 import type { MessageOverrides } from '../contract/codes.js';
 import type { Input } from '../contract/input.js';
 import type { Ignored, Outcome } from '../contract/outcome.js';
 import type { GuildPlace, Place } from '../contract/places.js';
 import type { InputHandler, Platform } from '../contract/platform.js';
+import type { Help } from '../help/data.js';
 import { memoryStore } from '../limits/memory.js';
 import type { Limit, LiveLimit, Store } from '../limits/store.js';
 import { beginsCommand, type PrefixMatcher, prefixMatcher } from '../reading/prefix.js';
@@ -27,24 +31,27 @@ import { type MannerOptions, mannersWith } from '../replies/manners.js';
 import { type AccessTable, accessTable, type BotNeed, botNeeds } from './access-table.js';
 import { advance } from './advance.js';
 import { auditPlatform } from './audit.js';
+import { Completions } from './completions.js';
 import { type Conclusion, conclude } from './conclude.js';
 import { Damping } from './damping.js';
 import { type EventName, Events, type LayerEvents } from './events.js';
 import { type Explanation, explainStop, ignoredExplanation } from './explain.js';
 import { type BookLayer, type GuildSettingsBook, guildSettings } from './guild-settings.js';
 import { Expiring, Pacers } from './handing.js';
+import { helpDataFor } from './helping.js';
 import { consoleLog, type Log, randomReference, safeLog } from './log.js';
 import { Outages } from './outages.js';
 import { passedBecause } from './reasons.js';
 import { RecentIds } from './recent.js';
 import { Recorder } from './recorder.js';
-import { type Purpose, Run, type Services } from './run.js';
+import { type Purpose, Run, type Services, type UnknownHook } from './run.js';
+import { answered } from './stages.js';
 import { Timings } from './timings.js';
 import { readUsage, type UsageCount, UsageCounter } from './usage.js';
 import { watch } from './waiting.js';
 
 export interface LayerOptions {
-  readonly commands: readonly Command[];
+  readonly commands: readonly CommandOrGroup[];
   /** What a command in a message begins with. Without one, text is all chat. */
   readonly prefixes?: readonly string[];
   /** Whether mentioning the bot is a prefix, too; yes by default. */
@@ -75,6 +82,10 @@ export interface LayerOptions {
   readonly timeout?: Duration;
   /** Whether uses are counted in the store, by command, outcome, guild and day; no by default. */
   readonly usage?: boolean;
+  /** Runs around every handler. */
+  readonly around?: AroundHook;
+  /** Answers for names that no command has, from the bot's own data. */
+  readonly onUnknown?: UnknownHook;
   /** Called for every input that does not complete; what it gives is said in place of the catalogue's notice. */
   readonly onRefusal?: RefusalHook;
   /** What the console may do; nothing by default. */
@@ -149,6 +160,22 @@ export interface CommandLayer extends InputHandler {
   access(place: GuildPlace, platform: Platform, person?: Member): Promise<AccessTable>;
   /** What the bot itself must be allowed, over all commands: what to ask for before it is invited. */
   needs(): readonly BotNeed[];
+  /**
+   * Swaps the catalogue whole. Calls under way finish on the one they began with; settings, counts and cooldowns
+   * go by the commands' ids, so that they outlast a rename.
+   *
+   * @throws DeclarationError naming every problem; the catalogue stays as it was.
+   */
+  replace(commands: readonly CommandOrGroup[]): void;
+  /**
+   * What could stand where somebody is typing, best first; nothing that they may not run. A later call for the
+   * same person in the same place makes an earlier one give nothing.
+   *
+   * @param at where the cursor is in the text, in UTF-16 code units; for a slash command the option's name
+   */
+  complete(input: Input, at: number | string, platform?: Platform): Promise<readonly Suggestion[]>;
+  /** Help as data: what somebody may run here, or all about one command or group. */
+  help(input: Input, name?: string, platform?: Platform): Promise<Help>;
   /** Calls a listener at every event of a kind; gives what ends that. */
   on<Name extends EventName>(name: Name, listener: (event: LayerEvents[Name]) => unknown): () => void;
   /** How often which command ended how, by guild and day; what this process has counted, and all others up to 10 s ago. */
@@ -182,8 +209,16 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
   const log = safeLog(options.log ?? consoleLog);
   const store = options.store ?? memoryStore({ clock });
   const settings = options.settings ?? guildSettings({ guilds: options.guilds ?? {}, store, log });
+  let catalogue = compileCatalogue(options.commands, options);
+  /** Names of commands that were replaced, which people may still see where they are registered. */
+  const formerNames = new Set<string>();
   const services: Services = {
-    catalogue: compileCatalogue(options.commands),
+    get catalogue() {
+      return catalogue;
+    },
+    wasThere: (name) => formerNames.has(foldName(name)),
+    onUnknown: options.onUnknown,
+    stopOf: answered,
     rights: rightsOf(options),
     store,
     clock,
@@ -223,6 +258,7 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
     place.kind === 'guild' ? (settings.of(place.guild.id).prefixes ?? everywhere) : everywhere;
   const { mentionIsPrefix = true, prefixInDirect = 'required' } = options;
   const recent = new RecentIds();
+  const completions = new Completions(services);
 
   /** Stages 1 and 2: where the command begins, or why nobody is answered. */
   function matched(input: Input, platform: Platform | undefined): number | Ignored['because'] {
@@ -235,6 +271,14 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
     const behindMention = mentionIsPrefix ? (platform?.directory.addressed?.(text, place) ?? -1) : -1;
     if (behindMention >= 0 && beginsCommand(text, behindMention)) return behindMention;
     return prefixInDirect === 'optional' && place.kind === 'direct' && beginsCommand(text, 0) ? 0 : 'chat';
+  }
+
+  /** Where a command's name begins or would begin, before the cursor; -1 in ordinary chat. */
+  function nameBefore(input: Input, cursor: number, platform: Platform | undefined): number {
+    const { text = '', surface } = input;
+    const at = surface === 'console' ? 0 : -1;
+    const match = matched({ ...input, text: `${text.slice(0, cursor)}x` }, platform);
+    return typeof match === 'number' ? match : at;
   }
 
   function begin(input: Input, platform: Platform | undefined, nameAt: number, purpose: Purpose, trace: boolean): Run {
@@ -293,7 +337,7 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
         place,
         options: args as Record<string, unknown>,
         at: clock.now(),
-        path: [command.declaration.name],
+        path: [services.catalogue.of(command)?.name ?? command.declaration.name],
       };
       return carryOut(begin(input, platform, 0, 'run', trace));
     },
@@ -306,6 +350,24 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
     async connected(platform) {
       await auditPlatform(services, platform);
       services.events.tell('ready', { platform: platform.name });
+    },
+    replace(commands) {
+      const next = compileCatalogue(commands, options);
+      for (const { name } of [...catalogue.commands, ...catalogue.groups]) formerNames.add(foldName(name));
+      catalogue = next;
+      settings.attach(bookLayer(services));
+    },
+    complete(input, at, platform) {
+      if (isBot(input.caller)) return Promise.resolve([]);
+      const nameAt = typeof at === 'number' ? nameBefore(input, at, platform) : 0;
+      if (nameAt < 0) return Promise.resolve([]);
+      return completions.of(new Run(services, input, platform, nameAt, 'explain', undefined), at);
+    },
+    help(input, name, platform) {
+      const text = input.text ?? '';
+      const matched = matcherOf(input.place).match(text);
+      const run = new Run(services, input, platform, Math.max(0, matched), 'explain', undefined);
+      return helpDataFor(run, name);
     },
     on: (name, listener) => services.events.on(name, listener),
     async usage() {
@@ -368,11 +430,12 @@ function promised(outcome: MaybePromise<Outcome>): Promise<Outcome> {
 
 /** A platform's name is part of a limit's id, since ids of two platforms may be the same. */
 function limitsByPlatform(leaseMs: number): Services['limitsOf'] {
-  const platforms = new Map<string, Map<CompiledCommand, readonly Limit[]>>();
+  // Weak, so that a replaced catalogue is let go.
+  const platforms = new Map<string, WeakMap<CompiledCommand, readonly Limit[]>>();
   return (command, platform) => {
     let commands = platforms.get(platform);
     if (commands === undefined) {
-      commands = new Map();
+      commands = new WeakMap();
       platforms.set(platform, commands);
     }
     let limits = commands.get(command);
@@ -385,14 +448,18 @@ function limitsByPlatform(leaseMs: number): Services['limitsOf'] {
 }
 
 /** What the guild settings may ask about the commands they are for. */
-function bookLayer({ catalogue, rights }: Services): BookLayer {
-  const byId = new Map(catalogue.commands.map((command) => [command.id, command]));
+function bookLayer(services: Services): BookLayer {
+  const { catalogue, rights } = services;
+  const sections = catalogue.sections.map((name) => ({ id: sectionId(name), name }));
+  const byId = new Map([...catalogue.groups, ...catalogue.commands, ...sections].map((one) => [one.id, one]));
   return {
+    owner: services,
     commandIds: new Set(byId.keys()),
-    findCommand: (name) => catalogue.find(name) ?? byId.get(name),
+    findCommand: (name) =>
+      catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),
     mayCall({ command: name, caller, place, guild, now }, settings) {
       const command = catalogue.find(name);
-      if (command === undefined || settings.off.has(command.id)) return false;
+      if (command?.kind !== 'command' || settings.isOff(command.ids)) return false;
       return checkCaller(command, { caller, place, guild, now, rights, settings }) === undefined;
     },
   };

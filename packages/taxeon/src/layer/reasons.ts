@@ -30,7 +30,7 @@ function passedInWords(stage: StageName, run: Run, settings: CompiledSettings): 
         ? `prefix ${run.input.text?.slice(0, run.nameAt)}`
         : `${run.surface} needs no prefix`;
     case 'resolve':
-      return command === undefined ? '' : resolvedAs(run, command.name);
+      return command === undefined ? '' : resolvedAs(run, command);
     case 'reach':
       return `${run.surface}, ${whereabouts(run)}`;
     case 'access':
@@ -49,10 +49,10 @@ function passedInWords(stage: StageName, run: Run, settings: CompiledSettings): 
 }
 
 /** Why the input stopped at a stage. */
-export function stoppedBecause(stop: Stop): string {
+export function stoppedBecause(stop: Stop, run: Run): string {
   switch (stop.status) {
     case 'completed':
-      return 'the handler answered';
+      return run.found === undefined ? 'onUnknown answered' : `the handler answered${insideOf(run.found)}`;
     case 'runs':
       return 'the handler would run';
     case 'invalid':
@@ -68,16 +68,17 @@ export function stoppedBecause(stop: Stop): string {
   }
 }
 
+function insideOf({ aroundBy }: CompiledCommand): string {
+  return aroundBy.length === 0 ? '' : `, inside what runs around it by ${aroundBy.join(', ')}`;
+}
+
 function reasonInWords({ reason }: Refusal): string {
   return typeof reason === 'string' ? reason : reason(english.words, 'UTC');
 }
 
-function resolvedAs({ input, nameAt }: Run, name: string): string {
-  const typed =
-    input.surface === 'slash'
-      ? (input.path?.join(' ') ?? '')
-      : (/^\S+/.exec(input.text?.slice(nameAt) ?? '')?.[0] ?? '');
-  return typed.toLowerCase() === name ? name : `${typed} is ${name}`;
+function resolvedAs({ typed }: Run, { name, overviewOf }: CompiledCommand): string {
+  const meant = overviewOf === undefined ? name : `the group ${name} alone`;
+  return typed.toLowerCase() === meant ? meant : `${typed} is ${meant}`;
 }
 
 function whereabouts({ place }: Run): string {

@@ -75,10 +75,10 @@ type OwnWords = (parameters: unknown, words: Words) => string;
 const MOST_TOLD = 5;
 
 /** How the command is written where the input came from, with the prefix that was used, and one example. */
-function howToWrite({ found, input, nameAt, surface, language: { phrases } }: Run): string[] {
+function howToWrite({ found, prefix, language: { phrases } }: Run): string[] {
   if (found === undefined) return [];
-  const prefix = surface === 'slash' ? '/' : (input.text?.slice(0, nameAt) ?? '');
   const written = (args: string) => `${prefix}${found.name} ${args}`.trimEnd();
   const usage = phrases.usage(written(found.notation));
-  return found.example === '' ? [usage] : [usage, phrases.example(written(found.example))];
+  const [example] = found.examples;
+  return example === undefined ? [usage] : [usage, phrases.example(written(example))];
 }

@@ -2,9 +2,10 @@
 import type { Asking } from '../access/check.js';
 import type { Rights } from '../access/decide.js';
 import type { CompiledSettings } from '../access/rules.js';
+import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/compile.js';
-import type { Call, RefusalHook } from '../commands/call.js';
+import type { Answer, Call, RefusalHook } from '../commands/call.js';
 import type { OutagePolicy } from '../commands/cooldowns.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { MessageOverrides } from '../contract/codes.js';
@@ -20,19 +21,27 @@ import type { Manner } from '../replies/manners.js';
 import type { Damping } from './damping.js';
 import type { Events } from './events.js';
 import type { Expiring, Pacers } from './handing.js';
+import { helpFor } from './helping.js';
 import type { Taken } from './limiting.js';
 import type { Log } from './log.js';
 import type { Outages } from './outages.js';
 import type { Recorder } from './recorder.js';
 import { Responder } from './responder.js';
 import { attributionOf, mention, postIn, removeInput, replyNow, tellPerson } from './speaking.js';
+import type { Stop } from './stages.js';
 import type { Timings } from './timings.js';
 import type { UsageCounter } from './usage.js';
 import type { Pauses } from './waiting.js';
 
 /** What all runs of a layer share. */
 export interface Services {
+  /** As it is now; a run keeps to the one it began with. */
   readonly catalogue: Catalogue;
+  /** Whether a catalogue before this one had a command or group of that name. */
+  wasThere(name: string): boolean;
+  readonly onUnknown: UnknownHook | undefined;
+  /** What becomes of an answer that no handler gave. */
+  stopOf(run: Run, answer: Answer): Stop;
   readonly rights: Rights;
   readonly store: Store;
   readonly clock: Clock;
@@ -70,6 +79,13 @@ export interface Services {
   runEnded(): void;
 }
 
+/**
+ * Called for a name that no command has: what it gives is said, and where it gives nothing the name is unknown.
+ *
+ * @param rest what stands behind the name, verbatim; empty for a slash command
+ */
+export type UnknownHook = (name: string, rest: string, call: Call) => MaybePromise<Answer>;
+
 /** What is done instead of running, where only the way is of interest. */
 export type Purpose = 'run' | 'explain';
 
@@ -81,6 +97,7 @@ const noArgs: Readonly<Record<string, unknown>> = Object.freeze({});
 /** Hot path: bench/dispatch. One object serves as the stages' state and as the handler's call. */
 export class Run implements Call, ReadingContext, Asking {
   readonly now: number;
+  readonly catalogue: Catalogue;
   /** The name as it was typed. */
   typed = '';
   /** Set by `resolve`; no later stage runs without it. */
@@ -107,6 +124,8 @@ export class Run implements Call, ReadingContext, Asking {
   pauses: Pauses | undefined = undefined;
   /** Its handler is not waited for any more. */
   isGivenUp = false;
+  /** `onRefusal` has said something in place of the catalogue's notice. */
+  hookSpoke = false;
   /** Nobody listens to the handler any more. */
   isOver = false;
   /** Stops waiting for the handler. */
@@ -129,6 +148,7 @@ export class Run implements Call, ReadingContext, Asking {
     readonly recorder: Recorder | undefined,
   ) {
     this.now = services.clock.now();
+    this.catalogue = services.catalogue;
   }
 
   get caller(): never {
@@ -161,6 +181,11 @@ export class Run implements Call, ReadingContext, Asking {
   get settings(): CompiledSettings {
     this.seenSettings ??= this.services.settingsOf(this.input.place);
     return this.seenSettings;
+  }
+
+  /** What a command is written with where the input came from. */
+  get prefix(): string {
+    return this.surface === 'slash' ? '/' : (this.input.text?.slice(0, this.nameAt) ?? '');
   }
 
   get timeZone(): string {
@@ -243,6 +268,10 @@ export class Run implements Call, ReadingContext, Asking {
 
   get removeInput(): Call['removeInput'] {
     return () => removeInput(this);
+  }
+
+  get helpOn(): Call['helpOn'] {
+    return (name, page) => helpFor(this, name, page);
   }
 
   get mention(): Call['mention'] {

@@ -15,6 +15,8 @@ import { type GuildSettingsBook, SettingsError } from './guild-settings.js';
 export interface SettingsCommandsOptions {
   /** Who may change settings. */
   readonly requires: (builder: ManagerBuilder) => readonly Requirement[];
+  /** The heading under which help lists them. */
+  readonly section?: string;
   /** Other names for the commands. */
   readonly names?: Partial<Readonly<Record<SettingsCommandName, string>>>;
 }
@@ -47,9 +49,9 @@ interface Subject {
  */
 export function settingsCommands(
   book: GuildSettingsBook,
-  { requires, names = {} }: SettingsCommandsOptions,
+  { requires, names = {}, section = 'Settings' }: SettingsCommandsOptions,
 ): readonly Command[] {
-  const shared = { in: 'guild', requires } as const;
+  const shared = { in: 'guild', requires, section } as const;
   const name = (own: SettingsCommandName) => ({ name: names[own] ?? own, id: `settings.${own}` });
   const which = arg.text({ description: 'Which command', example: 'fine' });
   const to = arg.custom<Subject>({

@@ -1,24 +1,23 @@
 /** Stages 3 to 9, in the order that is part of the contract. Stages 1, 2, 10 and 11 stand in layer.ts and conclude.ts. */
-import { checkCaller, checkStanding } from '../access/check.js';
+import { checkStanding } from '../access/check.js';
 import type { AccessRefusal } from '../access/decide.js';
-import { nearNames } from '../base/near.js';
-import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand } from '../catalogue/compile.js';
 import { type Answer, Blame, Refusal, type Sayable } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
 import type { Coded, FailedCode, RefusedCode } from '../contract/codes.js';
-import type { Surface } from '../contract/input.js';
 import type { Problem } from '../contract/outcome.js';
 import { PlatformError } from '../contract/platform.js';
 import type { StageName } from '../contract/trace.js';
-import { Cursor } from '../reading/cursor.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
 import { aliasOf } from './ending.js';
+import { overviewFor } from './helping.js';
 import { type LimitRefusal, takeLimits } from './limiting.js';
+import { cursorOf, resolve, typedByText } from './resolving.js';
 import type { Run } from './run.js';
+import { accessProblem, reachProblem } from './showing.js';
 import { inTime } from './waiting.js';
 
 /** Why an input goes no further, or what its handler answered. */
@@ -56,71 +55,14 @@ function commandOf(run: Run): CompiledCommand {
   return run.found as CompiledCommand;
 }
 
-function resolve(run: Run): Stop | undefined {
-  const { input } = run;
-  const typed = typedByText(run) ? nameInText(run) : (input.path?.join(' ') ?? '');
-  run.typed = typed;
-  run.found = run.services.catalogue.find(typed);
-  if (run.found !== undefined) return undefined;
-  return refused({ code: 'command.unknown', parameters: { name: echo(typed), near: nearCommands(run, typed) } });
-}
-
-/** Whether the name stands in the text, and not in a slash command's path. */
-function typedByText({ input }: Run): boolean {
-  return input.surface === 'text' || input.surface === 'console';
-}
-
-function nameInText(run: Run): string {
-  const cursor = cursorOf(run);
-  if (!cursor.next()) return '';
-  const { start, end } = cursor;
-  const name = cursor.value();
-  run.recorder?.tokens.push({ span: { start, end }, takenBy: 'command', name });
-  return name;
-}
-
-function cursorOf(run: Run): Cursor {
-  run.cursor ??= new Cursor(run.input.text ?? '', run.nameAt);
-  return run.cursor;
-}
-
-/** Only names of what the caller may run here: a near name must not tell of the rest. */
-function nearCommands(run: Run, typed: string): readonly string[] {
-  const names = new Set<string>();
-  for (const command of run.services.catalogue.commands) {
-    if (reachProblem(command, run) !== undefined || accessProblem(command, run) !== undefined) continue;
-    for (const name of [command.name, ...command.aliases]) names.add(foldName(name));
-  }
-  return nearNames(foldName(typed), names);
-}
-
 function reach(run: Run): Stop | undefined {
   const problem = reachProblem(commandOf(run), run);
   return problem === undefined ? undefined : refused(problem);
 }
 
-function reachProblem(
-  { id, name, in: where, surfaces }: CompiledCommand,
-  { surface, place, settings }: Run,
-): Coded<'command.unavailable' | 'place.wrong'> | undefined {
-  if (!surfaces.has(surface)) return unavailable(name, 'surface', surface);
-  if (where !== 'anywhere' && where !== place.kind) {
-    return { code: 'place.wrong', parameters: { command: name, allowed: where } };
-  }
-  return settings.off.has(id) ? unavailable(name, 'off', surface) : undefined;
-}
-
-function unavailable(command: string, because: 'surface' | 'off', surface: Surface): Coded<'command.unavailable'> {
-  return { code: 'command.unavailable', parameters: { command, because, surface } };
-}
-
 function access(run: Run): Stop | undefined {
   const refusal = accessProblem(commandOf(run), run);
   return refusal === undefined ? undefined : refused(refusal);
-}
-
-function accessProblem(command: CompiledCommand, run: Run): AccessRefusal | undefined {
-  return checkCaller(command, run);
 }
 
 function read(run: Run): MaybePromise<Stop | undefined> {
@@ -176,8 +118,10 @@ function limits(run: Run): MaybePromise<Stop | undefined> {
 function runHandler(run: Run): MaybePromise<Stop> {
   if (run.purpose === 'explain') return { status: 'runs' };
   tellStarted(run);
+  const command = commandOf(run);
   try {
-    const answer = commandOf(run).run(run);
+    const answer: MaybePromise<Answer | void> =
+      command.overviewOf === undefined ? command.run(run) : overviewFor(run, command.overviewOf);
     if (!isThenable(answer)) return answered(run, answer);
     return inTime(run, answer, {
       answered: (given) => answered(run, given),
@@ -195,7 +139,7 @@ function tellStarted(run: Run): void {
   events.tell('started', { input, platform: platform?.name, command, alias: aliasOf(run), args });
 }
 
-function answered(run: Run, answer: Answer | void): Stop {
+export function answered(run: Run, answer: Answer | void): Stop {
   if (answer instanceof Refusal) return { status: 'refused', by: 'handler', refusal: answer };
   if (answer === undefined || answer === null || answer === '') return { status: 'completed', answer: undefined };
   if (typeof answer === 'string' || isSayable(answer)) return { status: 'completed', answer };

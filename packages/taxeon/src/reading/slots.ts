@@ -7,7 +7,9 @@ export interface Slot {
   /** Where its value stands among all values. */
   readonly index: number;
   readonly name: string;
+  readonly description: string | undefined;
   readonly kind: Kind<unknown>;
+  readonly complete: Arg<unknown>['complete'];
   readonly example: string;
   readonly absent: Absent;
   readonly convert: Arg<unknown>['convert'];
@@ -37,8 +39,8 @@ export interface Slots {
 
 export function compileSlots(args: ArgMap): Slots {
   const all = Object.entries(args).map(([name, arg], index): Slot & { arg: Arg<unknown> } => {
-    const { kind, example, absent, convert } = arg;
-    return { index, name, kind, example, absent, convert, arg };
+    const { kind, description, complete, example, absent, convert } = arg;
+    return { index, name, description, kind, complete, example, absent, convert, arg };
   });
   const flags = all.filter(({ arg }) => arg.flag !== undefined);
   return {

@@ -1,6 +1,7 @@
 /** English: one compiled function a code. */
 import { either } from '../base/text.js';
 import { durationInWords } from '../base/time.js';
+import type { Requirement } from '../commands/requirements.js';
 import type { Measure, Missing } from '../contract/codes.js';
 import { amountInEnglish, expectedInEnglish } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
@@ -8,6 +9,7 @@ import type { Language, Messages } from './language.js';
 
 const messages: Messages = {
   'command.unknown': ({ name, near }) => `There is no command “${name}”.${didYouMean(near)}`,
+  'command.changed': ({ name }) => `${name} has changed meanwhile. Please look for it again.`,
   'command.unavailable': ({ command, because, surface }) =>
     because === 'off' ? `${command} is switched off here.` : `${command} is not available as a ${surface} command.`,
   'place.wrong': ({ command, allowed }) =>
@@ -103,8 +105,70 @@ export const english: Language = {
     done: () => 'Done.',
     lowered: (argument, to) => `${argument} is lowered to ${to}, the most there may be.`,
     cut: () => '… The rest is left out.',
+    commands: () => 'Commands',
+    aliases: (names) => `Also: ${names.join(', ')}`,
+    needs: (requirements) => `Needs: ${requirements.map(neededInWords).join('; ')}`,
+    limit: ({ uses, windowMs, counts }) =>
+      windowMs === undefined
+        ? `Limit: ${uses} at once ${countedFor(counts)}`
+        : `Limit: ${uses === 1 ? 'once' : `${uses} times`} in ${durationInWords(windowMs)} ${countedFor(counts)}`,
+    page: (page, pages, next) => `Page ${page} of ${pages}. Next: ${next}`,
+    nothingFound: (name, near) => `There is no command “${name}”.${didYouMean(near)}`,
+    nothingToRun: () => 'There is nothing here that you may run.',
   },
 };
+
+function neededInWords(requirement: Requirement): string {
+  switch (requirement.kind) {
+    case 'can':
+      return requirement.of === 'caller'
+        ? `the permission ${requirement.permission}`
+        : `that I have the permission ${requirement.permission}`;
+    case 'holds':
+      return `the role ${requirement.role}`;
+    case 'owns-bot':
+      return 'owning the bot';
+    case 'outranks':
+      return requirement.of === 'caller'
+        ? `ranking above ${requirement.argument}`
+        : `that I rank above ${requirement.argument}`;
+    case 'target-can':
+      return `that ${requirement.argument} has the permission ${requirement.permission}`;
+    case 'target-is-bot':
+      return `that ${requirement.argument} is a bot`;
+    case 'own':
+      return requirement.words;
+    case 'all':
+      return either(requirement.of.map(neededInWords), 'and');
+    case 'any':
+      return either(requirement.of.map(neededInWords));
+    case 'not':
+      return unwantedInWords(requirement.of);
+  }
+}
+
+function unwantedInWords(requirement: Requirement): string {
+  switch (requirement.kind) {
+    case 'target-can':
+      return `that ${requirement.argument} does not have the permission ${requirement.permission}`;
+    case 'target-is-bot':
+      return `that ${requirement.argument} is no bot`;
+    default:
+      return `not ${neededInWords(requirement)}`;
+  }
+}
+
+const countedWords: Readonly<Record<string, string>> = {
+  user: 'for each person',
+  member: 'for each person here',
+  channel: 'in each channel',
+  guild: 'for the whole guild',
+  everyone: 'for everybody together',
+};
+
+function countedFor(counts: string): string {
+  return countedWords[counts] ?? `for each ${counts}`;
+}
 
 function missingInWords({ what, name, without }: Missing): string {
   if (what === 'ownership') return without ? 'That is not for the bot’s owners.' : 'That is only for the bot’s owners.';

@@ -1,4 +1,6 @@
 /** What a language is: words for every code, and for the parts that replies are made of. */
+
+import type { Requirement } from '../commands/requirements.js';
 import type { Code, CodeParameters } from '../contract/codes.js';
 import type { Words } from '../contract/words.js';
 
@@ -13,6 +15,27 @@ export interface Phrases {
   lowered(argument: string, to: string): string;
   /** Ends a reply that was too long to be said whole. */
   cut(): string;
+
+  /** Heads the list of all commands. */
+  commands(): string;
+  aliases(names: readonly string[]): string;
+  /** What somebody needs to run a command: all of it. */
+  needs(requirements: readonly Requirement[]): string;
+  limit(limit: LimitTold): string;
+  /** Ends a page that is not the last: which it is, and what to write for the next. */
+  page(page: number, pages: number, next: string): string;
+  /** There is no such command or group. */
+  nothingFound(name: string, near: readonly string[]): string;
+  /** There is nothing that the caller may run. */
+  nothingToRun(): string;
+}
+
+/** A cooldown, or how many may run at once where there is no window. */
+export interface LimitTold {
+  readonly uses: number;
+  readonly windowMs: number | undefined;
+  /** `user`, `guild` …, or a name of the bot's own. */
+  readonly counts: string;
 }
 
 export interface Language {

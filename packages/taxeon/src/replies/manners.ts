@@ -21,6 +21,7 @@ const passing: Manner = { visibleTo: 'caller', expiresInMs: 20_000 };
 
 export const manners: Readonly<Record<Code, Manner>> = {
   'command.unknown': passing,
+  'command.changed': forCaller,
   'command.unavailable': forCaller,
   'place.wrong': forCaller,
   'permission.caller': forCaller,

@@ -23,7 +23,7 @@ describe('taxeon demo', () => {
     expect(out).toContain('Mallet   The drill is yours, Tobias.');
     expect(out).toContain('(only Wren sees this)');
     expect(out).toMatch(
-      /63 inputs: 1 ignored, 21 completed, 32 refused, 8 invalid, 1 failed\.\n {2}✓ Each outcome was the expected one\./,
+      /71 inputs: 1 ignored, 27 completed, 34 refused, 8 invalid, 1 failed\.\n {2}✓ Each outcome was the expected one\./,
     );
   });
 });
@@ -71,6 +71,30 @@ describe('taxeon explain', () => {
     expect(stages[0]).toEqual({ name: 'intake', verdict: 'passed', reason: 'from Ines' });
   });
 
+  test('--complete shows what could stand where the line ends', async () => {
+    const asked = ['--as', 'ines', '--in', 'saltmarsh', '--complete'];
+    const { status, out } = await taxeon(['explain', '!overdue remind t', ...asked]);
+    expect({ status, out }).toEqual({
+      status: 0,
+      out: '\n  !overdue remind t▏\n                  ─\n  Tobias  value\n\n',
+    });
+    expect(JSON.parse((await taxeon(['explain', '!over', ...asked, '--json'])).out)).toEqual([
+      {
+        kind: 'group',
+        text: 'overdue',
+        label: 'overdue',
+        description: 'Tools that should be back by now',
+        start: 1,
+        end: 5,
+      },
+    ]);
+    expect((await taxeon(['explain', '!fine ', '--as', 'pim', '--complete'])).out).toContain(
+      'Nothing that could stand here.',
+    );
+    const slash = await taxeon(['explain', 'overdue remind who=t', '--surface', 'slash', ...asked]);
+    expect(slash.out).toContain('Tobias');
+  });
+
   test('explains lines at the console and in direct messages', async () => {
     expect((await taxeon(['explain', 'shelf', '--surface', 'console'])).out).toContain(
       'runs: shelf would be run for console.',
@@ -96,7 +120,7 @@ describe('taxeon access', () => {
     expect(status).toBe(0);
     expect(Math.max(...out.split('\n').map((line) => line.length))).toBeLessThanOrEqual(100);
     expect(out).toMatch(/induct +✗ refused +✗ refused +✗ refused +~ depends +✗ refused +✗ refused/);
-    expect(out).toContain('fine       everyone, keeper, helper, borrower, Wren: needs the permission fine');
+    expect(out).toMatch(/fine +everyone, keeper, helper, borrower, Wren: needs the permission fine/);
   });
 
   test('as JSON, CSV and one page that needs nothing else', async () => {

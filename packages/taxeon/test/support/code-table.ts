@@ -12,6 +12,10 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
     when: 'No command has that name. On text it is told only where some name that the caller may use is near.',
     example: { name: 'borow', near: ['borrow'] },
   },
+  'command.changed': {
+    when: 'A slash invocation of what is registered still, and was taken out of the catalogue.',
+    example: { name: 'lend' },
+  },
   'command.unavailable': {
     when: 'The command is not reached this way, or it is switched off in this guild.',
     example: { command: 'announce', because: 'off', surface: 'text' },

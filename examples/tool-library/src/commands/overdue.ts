@@ -1,0 +1,92 @@
+import { arg, command, group } from 'taxeon';
+import type { Loan, ToolLibrary } from '../library.js';
+import { refuse } from '../messages.js';
+import { whenDue } from '../words.js';
+
+/** What is late: `overdue list`, `overdue remind`, `overdue close`. */
+export function overdue(library: ToolLibrary) {
+  return group({
+    name: 'overdue',
+    aliases: ['late'],
+    description: 'Tools that should be back by now',
+    section: 'For stewards',
+    in: 'guild',
+    requires: ({ caller }) => [caller.can('remind')],
+    cooldowns: { user: '10 in 1m' },
+    commands: [list(library), remind(library), close(library)],
+  });
+}
+
+function list(library: ToolLibrary) {
+  return command({
+    name: 'list',
+    description: 'Which tools are late, and with whom',
+    in: 'guild',
+    run({ guild, now }) {
+      const late = library.overdue(guild.id, now);
+      if (late.length === 0) return 'Nothing is late.';
+      const details = late.map(({ tool, borrower, until }) => `${tool}: with ${borrower}, due ${whenDue(until, now)}`);
+      return { tone: 'info', heading: 'Late', body: '', details };
+    },
+  });
+}
+
+function remind(library: ToolLibrary) {
+  return command({
+    name: 'remind',
+    aliases: ['nudge'],
+    description: 'Remind somebody of what they have',
+    in: 'guild',
+    args: {
+      who: arg.member({ description: 'Who has it' }),
+      note: arg.tail({ description: 'Anything to add', optional: true, max: 200 }),
+    },
+    examples: ['Tobias', 'Tobias the workshop needs it on Monday'],
+    async run({ args: { who, note }, guild, now, tell }) {
+      const late = library.overdue(guild.id, now).filter(({ borrower }) => borrower === who.id);
+      if (late.length === 0) return `${who.name} has nothing that is late.`;
+      const told = await tell(who, {
+        heading: `From the ${guild.name}`,
+        body: `Please bring back: ${toolNames(late)}.`,
+        ...(note === undefined ? {} : { details: [note] }),
+      });
+      return told === 'delivered'
+        ? `${who.name} is reminded.`
+        : `${who.name} takes no messages. Please ask them yourself.`;
+    },
+  });
+}
+
+function close(library: ToolLibrary) {
+  return command({
+    name: 'close',
+    description: 'Take a late tool back for somebody',
+    in: 'guild',
+    args: {
+      tool: arg.text({
+        description: 'Which tool',
+        max: 40,
+        example: 'drill',
+        complete: (_, { place }) =>
+          place.kind === 'guild'
+            ? library.overdue(place.guild.id, Number.POSITIVE_INFINITY).map(({ tool, borrower }) => ({
+                value: tool,
+                description: `with ${borrower}`,
+              }))
+            : [],
+      }),
+    },
+    run({ args, guild, now }) {
+      const loan = library.overdue(guild.id, now).find(({ tool }) => tool === args.tool);
+      const [tool] = library.findTools(guild.id, args.tool);
+      if (tool === undefined) return refuse('tool.unknown', { asked: args.tool });
+      if (loan === undefined) return refuse('tool.in', { tool: tool.name });
+      library.takeBack(guild.id, tool);
+      return `The ${tool.name} is back. It was with ${loan.borrower}.`;
+    },
+  });
+}
+
+function toolNames(loans: readonly Loan[]): string {
+  return loans.map(({ tool }) => tool).join(', ');
+}

@@ -1,0 +1,73 @@
+/** `group`: several commands under one name, which they share much of. */
+import type { MessageOverrides } from '../contract/codes.js';
+import type { Surface } from '../contract/input.js';
+import type { ArgMap } from './arg.js';
+import type { AroundHook, RefusalHook, Whereabouts } from './call.js';
+import type { Command } from './command.js';
+import type { Cooldowns, RunningLimits } from './cooldowns.js';
+import type { Requirement, RequirementBuilder } from './requirements.js';
+
+/** What a group asks is asked of the caller and the bot: it has no arguments. */
+export interface GroupBuilder extends Pick<RequirementBuilder<ArgMap>, 'allOf' | 'anyOf' | 'not' | 'check'> {
+  readonly caller: Pick<RequirementBuilder<ArgMap>['caller'], 'can' | 'holds' | 'ownsBot'>;
+  readonly bot: Pick<RequirementBuilder<ArgMap>['bot'], 'can'>;
+}
+
+/** What a developer writes. */
+export interface GroupDeclaration {
+  /** What people type in front of the commands' own names: letters, digits, `-` and `_`, at most 32. */
+  readonly name: string;
+  /** Other names for the group, in front of any of its commands. */
+  readonly aliases?: readonly string[];
+  /** What its commands are for, in one line. */
+  readonly description: string;
+  /** Stable across a rename; the name, behind that of the group around it, by default. */
+  readonly id?: string;
+  /** The heading under which help lists it; its commands too, where they say none of their own. */
+  readonly section?: string;
+  /** Where its commands may be called, where they do not say. */
+  readonly in?: Whereabouts;
+  /** How its commands are reached, where they do not say. */
+  readonly surfaces?: readonly Exclude<Surface, 'program'>[];
+  /** Who may run any of its commands; each may ask for more. */
+  readonly requires?: (builder: GroupBuilder) => readonly Requirement[];
+  /** How often its commands may be used, all counted together. */
+  readonly cooldowns?: Cooldowns<ArgMap>;
+  /** How many calls of its commands may run at once, all counted together. */
+  readonly running?: RunningLimits;
+  /** Own words for codes, where a command has none. */
+  readonly messages?: MessageOverrides;
+  /** Runs around each of its commands' handlers, inside the layer's own. */
+  readonly around?: AroundHook;
+  /** Called for every call of its commands that does not complete, where the command has none of its own. */
+  readonly onRefusal?: RefusalHook;
+  /** Its commands, or groups of them: two levels of groups are the most. */
+  readonly commands: readonly CommandOrGroup[];
+}
+
+/** A declared group. */
+export interface Group {
+  readonly group: GroupDeclaration;
+}
+
+export type CommandOrGroup = Command | Group;
+
+/**
+ * Declares a group. Nothing is checked here: `createCommandLayer` tells all problems at once.
+ *
+ * @example
+ * const overdue = group({
+ *   name: 'overdue',
+ *   description: 'Tools that are late',
+ *   requires: ({ caller }) => [caller.can('remind')],
+ *   cooldowns: { user: '10 in 1m' },
+ *   commands: [list, remind, close],
+ * });
+ */
+export function group(declaration: GroupDeclaration): Group {
+  return { group: declaration };
+}
+
+export function isGroup(one: CommandOrGroup): one is Group {
+  return 'group' in one;
+}
