@@ -49,6 +49,8 @@ export interface DemoData {
   readonly roles: Readonly<Record<string, readonly string[]>>;
   /** By guild id; the first is the main one. */
   readonly tools: Readonly<Record<string, readonly Tool[]>>;
+  /** What each token may do where commands are registered. */
+  readonly tokens?: Readonly<Record<string, readonly string[]>>;
   /** What is lent, by guild id; the time it is due in ISO 8601. */
   readonly loans?: Readonly<Record<string, readonly (Omit<Loan, 'until'> & { readonly until: string })[]>>;
   /** How the scanners at the shelves behave, by guild id. */
@@ -74,6 +76,7 @@ export function mallet(data: Omit<DemoData, 'world'>, options: MalletOptions = {
     prefixes: ['!'],
     settings,
     roles,
+    scopes: { staging: ['workbench'] },
     languages: [polish(), japanese()],
     usage: true,
     ...options,

@@ -38,7 +38,7 @@ export {
   type Sayable,
   type Whereabouts,
 } from './commands/call.js';
-export { type Command, command, type Declaration } from './commands/command.js';
+export { type Command, command, type Declaration, type Localized, type Scope } from './commands/command.js';
 export type {
   Allowance,
   CooldownOptions,
@@ -91,6 +91,17 @@ export {
   type PlatformErrorOptions,
   type Serving,
 } from './contract/platform.js';
+export {
+  type ArgumentSchema,
+  type ArgumentsSchema,
+  Conflict,
+  type HeldCommand,
+  type RegisteredForm,
+  type Registrar,
+  type RegistrarLimits,
+  type RegistrationScope,
+  scopeName,
+} from './contract/registrar.js';
 export { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from './contract/trace.js';
 export type { Words } from './contract/words.js';
 export { type HelpCommandOptions, helpCommand } from './help/command.js';
@@ -125,6 +136,24 @@ export { type SettingsCommandsOptions, settingsCommands } from './layer/settings
 export type { UsageCount } from './layer/usage.js';
 export { memoryStore } from './limits/memory.js';
 export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from './limits/store.js';
+export {
+  type Difference,
+  type DifferenceEntry,
+  type DifferenceOptions,
+  differenceTo,
+  type FieldChange,
+  type RegistrationProblem,
+  type ScopeDifference,
+} from './registration/difference.js';
+export type { Manifest, ManifestEntry, ManifestOptions } from './registration/manifest.js';
+export { manifestSchema } from './registration/manifest-schema.js';
+export {
+  type Registered,
+  type RegisterOptions,
+  RegistrationError,
+  type RegistrationStep,
+  register,
+} from './registration/register.js';
 export { english } from './replies/english.js';
 export type { Language, LimitTold, Messages, Phrases } from './replies/language.js';
 export { type Manner, type MannerOptions, manners } from './replies/manners.js';

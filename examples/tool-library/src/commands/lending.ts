@@ -28,6 +28,14 @@ export function borrow(library: ToolLibrary) {
     aliases: ['take'],
     examples: ['drill', 'ladder 2 days for the gutters', '"hedge trimmer"'],
     description: 'Borrow a tool',
+    localized: {
+      pl: {
+        name: 'wypożycz',
+        description: 'Wypożycz narzędzie',
+        args: { tool: 'Które narzędzie', keep: 'Na jak długo' },
+      },
+      ja: { description: '道具を借りる' },
+    },
     section: 'Lending',
     in: 'guild',
     args: {

@@ -1,4 +1,5 @@
 /** Guild settings: what a guild's managers decide for it, as data that may come from anywhere. */
+import { isLocale } from '../base/locale.js';
 import { isTimeZone } from '../base/zone.js';
 
 /** Who a rule is about: exactly one of them. */
@@ -92,14 +93,6 @@ function texts(value: unknown, tell: Tell, isRight: (text: string) => boolean, w
 function oneText(value: unknown, tell: Tell, isRight: (text: string) => boolean, what: string): string | undefined {
   if (typeof value === 'string' && isRight(value)) return value;
   return void tell(`give ${what}`);
-}
-
-function isLocale(text: string): boolean {
-  try {
-    return Intl.getCanonicalLocales(text).length === 1;
-  } catch {
-    return false;
-  }
 }
 
 const subjects = ['member', 'role', 'channel'] as const;

@@ -1,4 +1,5 @@
 /** Everything that can be wrong with a set of declarations, told at once and before anything runs. */
+import { isLocale } from '../base/locale.js';
 import { foldName } from '../base/text.js';
 import { durationMs } from '../base/time.js';
 import type { AnyDeclaration } from '../commands/command.js';
@@ -98,6 +99,14 @@ function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell): void {
       tell('surfaces', `names ${JSON.stringify(surface)}; give any of ${surfaces.join(', ')}`);
   }
   if (one.id?.startsWith('section:') === true) tell('id', `is "${one.id}", as a section's is; choose another`);
+  const scopes = one.scope === undefined ? [] : typeof one.scope === 'string' ? [one.scope] : one.scope;
+  if (one.scope !== undefined && scopes.length === 0)
+    tell('scope', "is empty; give 'global', a set of guilds, or a guild");
+  if (scopes.some((scope) => typeof scope !== 'string' || scope.trim() === ''))
+    tell('scope', 'names nothing; give a name or an id');
+  for (const locale of Object.keys(one.localized ?? {})) {
+    if (!isLocale(locale)) tell(`localized.${locale}`, 'is no locale; give one such as en-GB');
+  }
   if (one.section !== undefined && one.section.trim() === '') tell('section', 'is empty; name it or leave it out');
   checkRequirements(one, tell);
   checkLimits(one as AnyDeclaration, tell);

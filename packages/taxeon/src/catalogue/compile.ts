@@ -4,7 +4,7 @@ import { type CompiledRequirement, compileRequirements } from '../access/compile
 import { foldName } from '../base/text.js';
 import { durationMs } from '../base/time.js';
 import type { AroundHook, RefusalHook, Whereabouts } from '../commands/call.js';
-import type { AnyDeclaration, Command } from '../commands/command.js';
+import type { AnyDeclaration, Command, Localized, Scope } from '../commands/command.js';
 import { type CommandOrGroup, type Group, type GroupDeclaration, isGroup } from '../commands/group.js';
 import { type Requirement, requirementBuilder } from '../commands/requirements.js';
 import type { MessageOverrides } from '../contract/codes.js';
@@ -30,6 +30,8 @@ export interface CompiledCommand {
   /** From the outside in. */
   readonly groups: readonly CompiledGroup[];
   readonly section: string | undefined;
+  readonly scope: CompiledScope;
+  readonly localized: Readonly<Record<string, Localized>> | undefined;
   readonly description: string;
   readonly aliases: readonly string[];
   readonly in: Whereabouts;
@@ -71,6 +73,7 @@ export interface CompiledGroup {
   /** Its own id, those of the groups around it, and its section's. */
   readonly ids: readonly string[];
   readonly section: string | undefined;
+  readonly localized: Readonly<Record<string, Localized>> | undefined;
   readonly description: string;
   readonly aliases: readonly string[];
   readonly members: readonly Entry[];
@@ -99,7 +102,18 @@ export interface Catalogue {
   of(declared: Command): CompiledCommand | undefined;
 }
 
+/** Where a command is registered, and may be called. */
+export interface CompiledScope {
+  readonly isGlobal: boolean;
+  /** Ids of guilds for which it is registered by itself. */
+  readonly guilds: ReadonlySet<string>;
+}
+
 export interface CatalogueOptions {
+  /** Sets of guilds by name: `{ staging: ['workbench'] }`. */
+  readonly scopes?: Readonly<Record<string, readonly string[]>> | undefined;
+  /** Where commands are registered that do not say; `'global'` by default. */
+  readonly scope?: Scope | undefined;
   /** Runs around every handler. */
   readonly around?: AroundHook | undefined;
 }
@@ -109,13 +123,19 @@ export interface CatalogueOptions {
  *
  * @throws DeclarationError with every problem of every command and group.
  */
-export function compileCatalogue(declared: readonly CommandOrGroup[], { around }: CatalogueOptions = {}): Catalogue {
+export function compileCatalogue(declared: readonly CommandOrGroup[], options: CatalogueOptions = {}): Catalogue {
+  const { around, scopes = {}, scope = 'global' } = options;
   const problems = checkCatalogue(declared);
   if (problems.length > 0) throw new DeclarationError(problems);
 
   const byDeclaration = new Map<Command, CompiledCommand>();
   const groups: CompiledGroup[] = [];
-  const outside: Inherited = { ...nothing, arounds: around === undefined ? [] : [{ by: 'the layer', around }] };
+  const outside: Inherited = {
+    ...nothing,
+    scopes,
+    scope,
+    arounds: around === undefined ? [] : [{ by: 'the layer', around }],
+  };
   const entries = declared.map((one) => compileEntry(one, outside));
   const byName = entriesByName(entries);
 
@@ -178,6 +198,8 @@ interface Inherited {
   readonly id: string;
   readonly ids: readonly string[];
   readonly section: string | undefined;
+  readonly scopes: Readonly<Record<string, readonly string[]>>;
+  readonly scope: Scope;
   readonly in: Whereabouts | undefined;
   readonly surfaces: AnyDeclaration['surfaces'];
   readonly requires: readonly CompiledRequirement[];
@@ -193,6 +215,8 @@ const nothing: Inherited = {
   id: '',
   ids: [],
   section: undefined,
+  scopes: {},
+  scope: 'global',
   in: undefined,
   surfaces: undefined,
   requires: [],
@@ -212,6 +236,7 @@ function groupParts(group: GroupDeclaration, from: Inherited) {
     id,
     ids: [id, ...from.ids, ...sectionIds(section)],
     section,
+    localized: group.localized,
     description: group.description,
     aliases: group.aliases ?? [],
   } as const;
@@ -234,6 +259,8 @@ function inheritedFrom(group: GroupDeclaration, from: Inherited, { id, name, sec
     id: `${id}.`,
     ids: [id, ...from.ids],
     section,
+    scopes: from.scopes,
+    scope: group.scope ?? from.scope,
     in: group.in ?? from.in,
     surfaces: group.surfaces ?? from.surfaces,
     requires: [...from.requires, ...compileRequirements(group.requires?.(requirementBuilder) ?? [])],
@@ -273,6 +300,8 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     ids: [id, ...from.ids, ...sectionIds(section)],
     groups: from.groups,
     section,
+    scope: compiledScope(declaration.scope ?? from.scope, from.scopes),
+    localized: declaration.localized,
     description: declaration.description,
     aliases: declaration.aliases ?? [],
     in: Object.values(args).some(isGuildBound) ? 'guild' : (declaration.in ?? from.in ?? 'anywhere'),
@@ -297,6 +326,12 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     run: within(arounds, declaration.run.bind(declaration)),
     overviewOf: undefined,
   };
+}
+
+function compiledScope(scope: Scope, scopes: Inherited['scopes']): CompiledScope {
+  const names = typeof scope === 'string' ? [scope] : scope;
+  const guilds = names.filter((name) => name !== 'global').flatMap((name) => scopes[name] ?? [name]);
+  return { isGlobal: names.includes('global'), guilds: new Set(guilds) };
 }
 
 /** What is run for `!overdue` alone; whom it is for is decided by what they may run of it. */

@@ -61,6 +61,21 @@ program
   });
 
 program
+  .command('register')
+  .description('what registering the slash commands would change; changes nothing without --now')
+  .option('--now', 'carry it out', false)
+  .option('--remove-absent', 'with --now, also remove what this bot has registered and no longer declares', false)
+  .option('--scope <scope...>', 'only these: global, a set of guilds by name, or a guild by id')
+  .option('--aliases', 'register aliases as commands of their own', false)
+  .option('--manifest', 'print what would be registered, and ask the platform nothing', false)
+  .addOption(new Option('--format <format>', 'how it is written').choices(['text', 'json']).default('text'))
+  .option('--config <path>', 'the configuration; taxeon.config.ts here, or the demo, by default')
+  .action(async (options) => {
+    const { registerCommands } = await import('./register.js');
+    await registerCommands(options);
+  });
+
+program
   .command('usage')
   .description("what was used how often, from a store's file")
   .requiredOption('--store <file>', 'the file that the bot keeps its counts in')

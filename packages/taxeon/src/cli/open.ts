@@ -5,7 +5,7 @@ import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Clock } from '../base/time.js';
 import type { Log } from '../layer/log.js';
-import type { Rehearsal, Surroundings, TaxeonConfig } from '../testing/config.js';
+import type { RegistrationConfig, Rehearsal, Surroundings, TaxeonConfig } from '../testing/config.js';
 import { messageOf, UsageError } from './errors.js';
 
 const configNames = ['taxeon.config.ts', 'taxeon.config.js', 'taxeon.config.mjs'];
@@ -23,17 +23,41 @@ export function demoFile(name: string): URL {
  * @throws UsageError naming the file and what is wrong with it.
  */
 export async function openBot(path: string | undefined, clock: Clock): Promise<Rehearsal> {
+  const { config, name } = await findConfig(path);
+  return openFrom(config, name, { clock, log: quiet });
+}
+
+/** A bot with its way of registering, and the names of both for sentences. */
+export interface OpenedBot extends Rehearsal {
+  readonly registration: RegistrationConfig;
+}
+
+/** @throws UsageError where the configuration has no `registration`, too. */
+export async function openForRegistering(path: string | undefined, clock: Clock): Promise<OpenedBot> {
+  const { config, name } = await findConfig(path);
+  if (config.registration === undefined) {
+    throw new UsageError(`${name} has no \`registration\`; say in it how slash commands are registered.`);
+  }
+  return { ...(await openFrom(config, name, { clock, log: quiet })), registration: config.registration };
+}
+
+interface FoundConfig {
+  readonly config: TaxeonConfig;
+  readonly name: string;
+}
+
+async function findConfig(path: string | undefined): Promise<FoundConfig> {
   const file = path === undefined ? configHere() : configAt(path);
-  if (file === undefined) return openDemo({ clock, log: quiet });
+  if (file === undefined) return { config: await load(demoFile('taxeon.config.js'), 'the demo'), name: 'the demo' };
   if (/\.[cm]?ts$/.test(file)) register(new URL('node/cli/typescript-hooks.js', built));
-  return openFrom(pathToFileURL(file), path ?? file, { clock, log: quiet });
+  return { config: await load(pathToFileURL(file), path ?? file), name: path ?? file };
 }
 
 /** What the bot logs would stand between the lines that were asked for. */
 const quiet: Log = { error: () => undefined, warn: () => undefined };
 
-export function openDemo(surroundings: Surroundings): Promise<Rehearsal> {
-  return openFrom(demoFile('taxeon.config.js'), 'the demo', surroundings);
+export async function openDemo(surroundings: Surroundings): Promise<Rehearsal> {
+  return openFrom(await load(demoFile('taxeon.config.js'), 'the demo'), 'the demo', surroundings);
 }
 
 function configHere(): string | undefined {
@@ -46,7 +70,7 @@ function configAt(path: string): string {
   return file;
 }
 
-async function openFrom(url: URL, name: string, surroundings: Surroundings): Promise<Rehearsal> {
+async function load(url: URL, name: string): Promise<TaxeonConfig> {
   let config: TaxeonConfig | undefined;
   try {
     config = ((await import(url.href)) as { default?: TaxeonConfig }).default;
@@ -56,6 +80,10 @@ async function openFrom(url: URL, name: string, surroundings: Surroundings): Pro
   if (typeof config?.open !== 'function') {
     throw new UsageError(`${name} has no default export made with defineConfig({ open }); add one.`);
   }
+  return config;
+}
+
+async function openFrom(config: TaxeonConfig, name: string, surroundings: Surroundings): Promise<Rehearsal> {
   try {
     return await config.open(surroundings);
   } catch (error) {

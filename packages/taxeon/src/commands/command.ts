@@ -18,6 +18,17 @@ type GuildBound<Args extends ArgMap> = {
     : never;
 }[keyof Args];
 
+/** `'global'`, a set of guilds by name, a guild by id, or several of them. */
+export type Scope = string | readonly string[];
+
+/** A command's name and descriptions in another language. */
+export interface Localized {
+  readonly name?: string;
+  readonly description?: string;
+  /** Descriptions of arguments, by their names. */
+  readonly args?: Readonly<Record<string, string>>;
+}
+
 /** What a developer writes. */
 export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
   /** What people type: letters, digits, `-` and `_`, at most 32. */
@@ -51,6 +62,13 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
   readonly timeout?: Duration;
   /** Own words for codes, in place of the layer's. */
   readonly messages?: MessageOverrides;
+  /**
+   * Where it is registered, and so where it may be called at all: `'global'`, the name of a set of guilds that the
+   * layer has in `scopes`, a guild's id, or several of them. As the layer says by default.
+   */
+  readonly scope?: Scope;
+  /** What people see of it in other languages where slash commands are registered, by locale. */
+  readonly localized?: Readonly<Record<string, Localized>>;
   /** The heading under which help lists it. */
   readonly section?: string;
   /** Lines that show how it is used, without prefix and name: `drill 2 days`. Their form is checked. */

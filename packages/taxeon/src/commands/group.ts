@@ -3,7 +3,7 @@ import type { MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { ArgMap } from './arg.js';
 import type { AroundHook, RefusalHook, Whereabouts } from './call.js';
-import type { Command } from './command.js';
+import type { Command, Localized, Scope } from './command.js';
 import type { Cooldowns, RunningLimits } from './cooldowns.js';
 import type { Requirement, RequirementBuilder } from './requirements.js';
 
@@ -23,6 +23,10 @@ export interface GroupDeclaration {
   readonly description: string;
   /** Stable across a rename; the name, behind that of the group around it, by default. */
   readonly id?: string;
+  /** Where its commands are registered, where they do not say. */
+  readonly scope?: Scope;
+  /** What people see of it in other languages where slash commands are registered, by locale. */
+  readonly localized?: Readonly<Record<string, Localized>>;
   /** The heading under which help lists it; its commands too, where they say none of their own. */
   readonly section?: string;
   /** Where its commands may be called, where they do not say. */

@@ -21,8 +21,8 @@ export interface CodeParameters {
   'command.changed': { readonly name: string };
   'command.unavailable': {
     readonly command: string;
-    /** It is not reached this way, or it is switched off in this guild. */
-    readonly because: 'surface' | 'off';
+    /** It is not reached this way, it is switched off in this guild, or it is not for this guild. */
+    readonly because: 'surface' | 'off' | 'scope';
     readonly surface: string;
   };
   'place.wrong': { readonly command: string; readonly allowed: 'guild' | 'direct' };

@@ -6,6 +6,7 @@ import type { Input } from './input.js';
 import type { Notice, Reply, Visibility } from './notice.js';
 import type { Outcome } from './outcome.js';
 import type { Channel, Guild, Place } from './places.js';
+import type { Registrar } from './registrar.js';
 
 /** What the platform can do; the layer degrades what it cannot, as docs/replies.md says. */
 export interface Capabilities {
@@ -95,6 +96,8 @@ export interface Platform {
   /** Takes away the message that an input was; `attribution` is for the platform's own record of it. */
   removeInput?(input: Input, attribution: string): MaybePromise<void>;
   serve(layer: InputHandler): Promise<Serving>;
+  /** Where slash commands are held, on platforms that want them registered. */
+  readonly registrar?: Registrar;
 }
 
 /** What a platform needs to find again what it has delivered. */

@@ -8,7 +8,7 @@ export const japaneseMessages: IcuMessages = {
   'command.unknown': `「{name}」というコマンドはありません。${didYouMean}`,
   'command.changed': '{name}はその間に変更されました。もう一度お探しください。',
   'command.unavailable':
-    '{because, select, off {{command}はここでは無効になっています。} other {{command}は{surface, select, text {テキスト} slash {スラッシュ} console {コンソール} other {この方法}}では使えません。}}',
+    '{because, select, off {{command}はここでは無効になっています。} scope {{command}はここでは使えません。} other {{command}は{surface, select, text {テキスト} slash {スラッシュ} console {コンソール} other {この方法}}では使えません。}}',
   'place.wrong':
     '{allowed, select, guild {{command}はサーバーのチャンネルでのみ使えます。} other {{command}はダイレクトメッセージでのみ使えます。}}',
   'permission.caller': '{denied, select, true {ここではそれを行えません。} other {{missing}}}',

@@ -9,7 +9,7 @@ export const polishMessages: IcuMessages = {
   'command.unknown': `Nie ma polecenia „{name}”.${didYouMean}`,
   'command.changed': 'Polecenie {name} zmieniło się w międzyczasie. Proszę poszukać go jeszcze raz.',
   'command.unavailable':
-    '{because, select, off {Polecenie {command} jest tu wyłączone.} other {Polecenie {command} nie jest dostępne {surface, select, text {jako wiadomość} slash {z ukośnikiem} console {w konsoli} other {w ten sposób}}.}}',
+    '{because, select, off {Polecenie {command} jest tu wyłączone.} scope {Polecenie {command} nie jest tu dostępne.} other {Polecenie {command} nie jest dostępne {surface, select, text {jako wiadomość} slash {z ukośnikiem} console {w konsoli} other {w ten sposób}}.}}',
   'place.wrong':
     '{allowed, select, guild {Polecenie {command} działa tylko na kanale serwera.} other {Polecenie {command} działa tylko w wiadomości prywatnej.}}',
   'permission.caller': '{denied, select, true {Nie masz tu na to pozwolenia.} other {{missing}}}',

@@ -100,7 +100,7 @@ function cell(
   const standing = standingOf(command, viewer, bot);
   switch (standing.verdict) {
     case 'off':
-      return { verdict: 'off', because: 'switched off' };
+      return { verdict: 'off', because: standing.because === 'off' ? 'switched off' : 'not for this guild' };
     case 'refused':
       return refused(standing.refusal);
     case 'depends':

@@ -10,7 +10,7 @@ import { isTimeZone } from '../base/zone.js';
 import { DeclarationError, type DeclarationProblem } from '../catalogue/check.js';
 import { type CompiledCommand, compileCatalogue, sectionId } from '../catalogue/compile.js';
 import type { AroundHook, RefusalHook } from '../commands/call.js';
-import type { Command } from '../commands/command.js';
+import type { Command, Scope } from '../commands/command.js';
 import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
 import type { CommandOrGroup } from '../commands/group.js';
 import type { Suggestion } from '../completion/complete.js';
@@ -20,11 +20,13 @@ import type { Input } from '../contract/input.js';
 import type { Ignored, Outcome } from '../contract/outcome.js';
 import type { GuildPlace, Place } from '../contract/places.js';
 import type { InputHandler, Platform } from '../contract/platform.js';
+import type { RegistrationScope } from '../contract/registrar.js';
 import type { Help } from '../help/data.js';
 import { memoryStore } from '../limits/memory.js';
 import type { Limit, LiveLimit, Store } from '../limits/store.js';
 import { beginsCommand, type PrefixMatcher, prefixMatcher } from '../reading/prefix.js';
 import { writeLine } from '../reading/write.js';
+import { type Manifest, type ManifestOptions, manifestOf } from '../registration/manifest.js';
 import { english } from '../replies/english.js';
 import { type Language, languageFinder } from '../replies/language.js';
 import { type MannerOptions, mannersWith } from '../replies/manners.js';
@@ -82,6 +84,10 @@ export interface LayerOptions {
   readonly timeout?: Duration;
   /** Whether uses are counted in the store, by command, outcome, guild and day; no by default. */
   readonly usage?: boolean;
+  /** Sets of guilds by name, for `scope`: `{ staging: ['workbench'] }`. */
+  readonly scopes?: Readonly<Record<string, readonly string[]>>;
+  /** Where commands are registered that do not say; `'global'` by default. */
+  readonly scope?: Scope;
   /** Runs around every handler. */
   readonly around?: AroundHook;
   /** Answers for names that no command has, from the bot's own data. */
@@ -174,6 +180,10 @@ export interface CommandLayer extends InputHandler {
    * @param at where the cursor is in the text, in UTF-16 code units; for a slash command the option's name
    */
   complete(input: Input, at: number | string, platform?: Platform): Promise<readonly Suggestion[]>;
+  /** What people see of the commands where slash commands are registered, and where that is. */
+  manifest(options?: ManifestOptions): Manifest;
+  /** The scopes behind a name: `'global'`, a set of guilds from `scopes`, or a guild's id. */
+  scopesNamed(name: string): readonly RegistrationScope[];
   /** Help as data: what somebody may run here, or all about one command or group. */
   help(input: Input, name?: string, platform?: Platform): Promise<Help>;
   /** Calls a listener at every event of a kind; gives what ends that. */
@@ -363,6 +373,9 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
       if (nameAt < 0) return Promise.resolve([]);
       return completions.of(new Run(services, input, platform, nameAt, 'explain', undefined), at);
     },
+    manifest: (manifesting) => manifestOf(catalogue, manifesting),
+    scopesNamed: (name) =>
+      name === 'global' ? ['global'] : (options.scopes?.[name] ?? [name]).map((guild) => ({ guild })),
     help(input, name, platform) {
       const text = input.text ?? '';
       const matched = matcherOf(input.place).match(text);

@@ -4,7 +4,7 @@ import { type AccessRefusal, decide, refusalOf } from '../access/decide.js';
 import { nearNames } from '../base/near.js';
 import { foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/compile.js';
+import type { CompiledCommand, CompiledGroup, CompiledScope, Entry } from '../catalogue/compile.js';
 import { requirementInWords } from '../commands/requirements.js';
 import type { Member } from '../contract/actors.js';
 import type { Coded } from '../contract/codes.js';
@@ -16,7 +16,7 @@ export type Viewer = Pick<Run, 'caller' | 'guild' | 'place' | 'now' | 'rights' |
 
 /** Why a command is not reached where somebody is. */
 export function reachProblem(
-  { ids, name, in: where, surfaces, overviewOf }: CompiledCommand,
+  { ids, name, in: where, surfaces, scope, overviewOf }: CompiledCommand,
   viewer: Pick<Viewer, 'surface' | 'place' | 'settings'>,
 ): Coded<'command.unavailable' | 'place.wrong'> | undefined {
   const { surface, place, settings } = viewer;
@@ -25,12 +25,19 @@ export function reachProblem(
   if (where !== 'anywhere' && where !== place.kind) {
     return { code: 'place.wrong', parameters: { command: name, allowed: where } };
   }
+  if (!isInScope(scope, place, surface)) return unavailable(name, 'scope', surface);
   return settings.isOff(ids) ? unavailable(name, 'off', surface) : undefined;
+}
+
+/** The console and the bot's own code are in no guild that a command could be registered for. */
+function isInScope({ isGlobal, guilds }: CompiledScope, place: Viewer['place'], surface: Viewer['surface']): boolean {
+  if (isGlobal || surface === 'console' || surface === 'program') return true;
+  return place.kind === 'guild' && guilds.has(place.guild.id);
 }
 
 function unavailable(
   command: string,
-  because: 'surface' | 'off',
+  because: 'surface' | 'off' | 'scope',
   surface: Viewer['surface'],
 ): Coded<'command.unavailable'> {
   return { code: 'command.unavailable', parameters: { command, because, surface } };
@@ -64,16 +71,17 @@ export type Standing =
   | { readonly verdict: 'allowed'; readonly isExcused: boolean }
   | { readonly verdict: 'depends'; readonly on: readonly string[] }
   | { readonly verdict: 'refused'; readonly refusal: AccessRefusal }
-  | { readonly verdict: 'off' };
+  | { readonly verdict: 'off'; readonly because: 'off' | 'scope' };
 
 /** The same for the access table, help, near names and completion. */
 export function standingOf(
   command: CompiledCommand,
-  viewer: Omit<Viewer, 'surface'>,
+  viewer: Omit<Viewer, 'surface'> & Partial<Pick<Viewer, 'surface'>>,
   bot: Member | 'absent',
 ): Standing {
   const { caller, settings, rights } = viewer;
-  if (settings.isOff(command.ids)) return { verdict: 'off' };
+  if (!isInScope(command.scope, viewer.place, viewer.surface ?? 'text')) return { verdict: 'off', because: 'scope' };
+  if (settings.isOff(command.ids)) return { verdict: 'off', because: 'off' };
   const refusal = checkCaller(command, viewer);
   if (refusal !== undefined) return { verdict: 'refused', refusal };
   const scene = { caller, settings, rights, bot, args: undefined, checked: undefined };

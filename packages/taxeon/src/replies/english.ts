@@ -11,7 +11,11 @@ const messages: Messages = {
   'command.unknown': ({ name, near }) => `There is no command “${name}”.${didYouMean(near)}`,
   'command.changed': ({ name }) => `${name} has changed meanwhile. Please look for it again.`,
   'command.unavailable': ({ command, because, surface }) =>
-    because === 'off' ? `${command} is switched off here.` : `${command} is not available as a ${surface} command.`,
+    because === 'off'
+      ? `${command} is switched off here.`
+      : because === 'scope'
+        ? `${command} is not available here.`
+        : `${command} is not available as a ${surface} command.`,
   'place.wrong': ({ command, allowed }) =>
     allowed === 'guild' ? `${command} works only in a guild’s channel.` : `${command} works only in a direct message.`,
   'permission.caller': ({ missing, denied }) =>

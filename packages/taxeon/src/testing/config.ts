@@ -1,5 +1,6 @@
 /** What `taxeon.config.ts` holds: how a bot is opened on a simulated platform. */
 import type { Clock } from '../base/time.js';
+import type { Registrar } from '../contract/registrar.js';
 import type { CommandLayer } from '../layer/layer.js';
 import type { Log } from '../layer/log.js';
 import type { Store } from '../limits/store.js';
@@ -19,7 +20,18 @@ export interface Surroundings {
   readonly store?: Store;
 }
 
+/** How the bot's slash commands are registered. */
+export interface RegistrationConfig {
+  /**
+   * The environment variable that holds what the platform wants to know the bot by; the same name with `_FILE`
+   * behind it may name a file that holds it.
+   */
+  readonly credential: string;
+  open(given: { readonly credential: string; readonly clock: Clock }): Registrar | Promise<Registrar>;
+}
+
 export interface TaxeonConfig {
+  readonly registration?: RegistrationConfig;
   /** Opens the bot afresh. Everything in it should read time from `clock`, and log to `log`. */
   open(given: Surroundings): Rehearsal | Promise<Rehearsal>;
 }

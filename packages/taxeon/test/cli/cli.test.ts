@@ -1,12 +1,13 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { fileStore } from 'taxeon/file-store';
 import { afterAll, describe, expect, test } from 'vitest';
 import { start } from '../support/programs.js';
 
 const bin = fileURLToPath(new URL('../../bin/taxeon.js', import.meta.url));
+const dist = fileURLToPath(new URL('../../dist/', import.meta.url));
 const toolLibrary = fileURLToPath(new URL('../../../../examples/tool-library/', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'saltmarsh-cli-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -175,6 +176,118 @@ describe('taxeon usage', () => {
   test.each(wrong)('%s is told in a sentence', async (_, args, message) => {
     const { status, err } = await taxeon(['usage', ...args]);
     expect({ status, told: message.test(err) }).toEqual({ status: 2, told: true });
+  });
+});
+
+describe('taxeon register', () => {
+  const registry = join(folder, 'registry.json');
+  const env = { SALTMARSH_TOKEN: 'demo', SALTMARSH_REGISTRY: registry };
+  const run = (args: readonly string[], more: Readonly<Record<string, string>> = env) =>
+    start(process.execPath, [bin, 'register', ...args], {
+      cwd: folder,
+      env: { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined, SALTMARSH_TOKEN: undefined, ...more },
+    }).finished;
+
+  /** A bot of one command, which changes from test to test. */
+  function config(description: string, answer = 'ran'): string {
+    const path = join(folder, 'registering.config.ts');
+    writeFileSync(
+      path,
+      `import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { command, createCommandLayer } from '${pathToFileURL(join(dist, 'index.js')).href}';
+import { createStandIn, emptyRegistrar, standInRegistrar } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
+const file: string = ${JSON.stringify(join(folder, 'own-registry.json'))};
+const state = { read: () => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : emptyRegistrar), write: (next: unknown) => writeFileSync(file, JSON.stringify(next)) };
+const lend = command({ name: 'lend', description: ${JSON.stringify(description)}, run: () => ${JSON.stringify(answer)} });
+const world = { bot: { id: 'mallet', name: 'Mallet' }, people: [], guilds: [] };
+export default {
+  registration: { credential: 'OWN_TOKEN', open: ({ credential }: { credential: string }) => standInRegistrar({ guilds: [], tokens: { own: ['read', 'commands'] }, token: credential, state }) },
+  open: () => ({ layer: createCommandLayer({ commands: [lend] }), platform: createStandIn(world) }),
+};
+`,
+    );
+    return path;
+  }
+
+  test('shows the difference, carries it out for staging, and finds nothing to do then', async () => {
+    const shown = await run(['--scope', 'staging']);
+    expect(shown).toMatchObject({ status: 0, err: '' });
+    expect(shown.out).toContain('  guild workbench, seen at once\n    +  stocktake      Count what is on the shelf\n');
+    expect(shown.out).toContain(
+      '1 to add, 0 to change, 0 not declared any more. Nothing was done: taxeon register --now does it.',
+    );
+    const carried = await run(['--scope', 'staging', '--now']);
+    expect(carried.out).toContain('+  guild workbench: stocktake added');
+    expect(carried.out).toContain('✓ Registered: 1 added, 0 changed, 0 removed, 0 kept.');
+    const again = await run(['--scope', 'staging']);
+    expect(again.out).toContain('✓ Nothing to do: the platform holds what is declared.');
+    const rest = JSON.parse((await run(['--format', 'json'])).out);
+    expect(
+      rest.scopes.map(({ scope, entries }: { scope: unknown; entries: { state: string }[] }) => [
+        scope,
+        entries[0]?.state,
+      ]),
+    ).toEqual([
+      ['global', 'added'],
+      [{ guild: 'northgate' }, 'added'],
+      [{ guild: 'saltmarsh' }, 'added'],
+      [{ guild: 'workbench' }, 'same'],
+    ]);
+  });
+
+  test('a changed description is that field alone; a changed handler is nothing', async () => {
+    const own = { OWN_TOKEN: 'own' };
+    await run(['--now', '--config', config('Lend a tool')], own);
+    expect((await run(['--config', config('Lend a tool', 'another answer')], own)).out).toContain('Nothing to do');
+    const { out } = await run(['--config', config('Lend a tool to somebody')], own);
+    expect(out).toContain('    ~  lend           description: "Lend a tool" → "Lend a tool to somebody"\n');
+    expect(out.match(/ ~ /g)).toHaveLength(1);
+  });
+
+  test('--manifest prints it and needs no credential', async () => {
+    const { status, out } = await run(['--manifest'], {});
+    expect(status).toBe(0);
+    expect(JSON.parse(out)).toMatchObject({
+      version: 1,
+      commands: expect.arrayContaining([expect.objectContaining({ name: 'borrow', names: { pl: 'wypożycz' } })]),
+    });
+  });
+
+  test('takes the credential from a file, too, and never prints it', async () => {
+    const path = join(folder, 'token');
+    writeFileSync(path, 'demo\n');
+    expect(
+      (await run(['--scope', 'staging'], { SALTMARSH_TOKEN_FILE: path, SALTMARSH_REGISTRY: registry })).status,
+    ).toBe(0);
+    const { status, out, err } = await run([], { SALTMARSH_TOKEN: 'a-secret-token', SALTMARSH_REGISTRY: registry });
+    expect({ status, err }).toEqual({ status: 2, err: 'taxeon: The token is not known here\n' });
+    expect(out + err).not.toContain('a-secret-token');
+  });
+
+  const wrong: [string, string[], Readonly<Record<string, string>>, RegExp][] = [
+    ['no credential', [], {}, /^taxeon: Set SALTMARSH_TOKEN to the credential/],
+    [
+      'a file that is not there',
+      [],
+      { SALTMARSH_TOKEN_FILE: '/nowhere/token' },
+      /^taxeon: The file that SALTMARSH_TOKEN_FILE names does not read/,
+    ],
+    [
+      'a missing authorisation',
+      ['--now', '--scope', 'staging', 'global'],
+      { SALTMARSH_TOKEN: 'looking', SALTMARSH_REGISTRY: registry },
+      /^taxeon: The token has no authorisation "commands"; give it that one\n$/,
+    ],
+    [
+      'an unknown guild',
+      ['--scope', 'elsewhere'],
+      env,
+      /^taxeon: There is no guild "elsewhere", or the bot is not in it\n$/,
+    ],
+  ];
+  test.each(wrong)('%s is told in a sentence', async (_, args, more, message) => {
+    const { status, err } = await run(args, more);
+    expect({ status, err: message.test(err) ? 'as expected' : err }).toEqual({ status: 2, err: 'as expected' });
   });
 });
 

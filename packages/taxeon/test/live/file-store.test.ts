@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -84,4 +84,25 @@ test('a setting that one process changes is seen by another within a second', as
     1000,
   );
   await store.close();
+});
+
+test('four processes that start at once on one store: one registers, the rest find nothing to do', async () => {
+  const path = join(folder, 'registering.db');
+  const registry = join(folder, 'registry.json');
+  fileStore({ path }).close();
+  const processes = Array.from({ length: 4 }, () =>
+    start(process.execPath, [script('registering.js'), path, registry]),
+  );
+  const finished = await Promise.all(processes.map(({ finished: done }) => done));
+  expect(finished.map(({ err }) => err)).toEqual(['', '', '', '']);
+  const told = finished.map(({ out }) => JSON.parse(out) as { outcome: string; added: number; calls: number });
+  expect(told.map(({ outcome, added }) => `${outcome} ${added}`).sort()).toEqual([
+    'carried-out 8',
+    'unchanged 0',
+    'unchanged 0',
+    'unchanged 0',
+  ]);
+  expect(told.filter(({ outcome }) => outcome === 'unchanged').map(({ calls }) => calls)).toEqual([0, 0, 0]);
+  const { held } = JSON.parse(readFileSync(registry, 'utf8')) as { held: { global: unknown[] } };
+  expect(held.global).toHaveLength(8);
 });

@@ -2,6 +2,14 @@
 
 export { type Post, standInText } from './posts.js';
 export {
+  emptyRegistrar,
+  type RegistrarCall,
+  type RegistrarFault,
+  type RegistrarState,
+  type StandInRegistrarOptions,
+  standInRegistrar,
+} from './registrar.js';
+export {
   createStandIn,
   type Doing,
   type Exchange,

@@ -1,0 +1,78 @@
+/** `taxeon register`: the difference to what a platform holds, and carrying it out. */
+import { readFileSync } from 'node:fs';
+import colors from 'picocolors';
+import { systemClock } from '../base/time.js';
+import { PlatformError } from '../contract/platform.js';
+import type { RegistrationScope } from '../contract/registrar.js';
+import { type Difference, differenceTo } from '../registration/difference.js';
+import { RegistrationError, type RegistrationStep, register } from '../registration/register.js';
+import type { RegistrationConfig } from '../testing/config.js';
+import { messageOf, UsageError } from './errors.js';
+import { openForRegistering } from './open.js';
+import { differenceLines, stepLine } from './print-difference.js';
+
+export interface RegisterCommandOptions {
+  readonly now: boolean;
+  readonly removeAbsent: boolean;
+  readonly scope?: readonly string[];
+  readonly aliases: boolean;
+  readonly manifest: boolean;
+  readonly format: 'text' | 'json';
+  readonly config?: string;
+}
+
+export async function registerCommands(options: RegisterCommandOptions): Promise<void> {
+  const { layer, registration } = await openForRegistering(options.config, systemClock);
+  const manifest = layer.manifest({ aliases: options.aliases ? 'registered' : 'left-out' });
+  if (options.manifest) return console.log(JSON.stringify(manifest, null, 2));
+  const scopes = options.scope?.flatMap((name): readonly RegistrationScope[] => layer.scopesNamed(name));
+  const credential = credentialOf(registration);
+  try {
+    const registrar = await registration.open({ credential, clock: systemClock });
+    const choice = scopes === undefined ? {} : { scopes };
+    const difference = await differenceTo(manifest, registrar, choice);
+    show(difference, options);
+    if (difference.problems.length > 0) process.exitCode = 1;
+    if (!options.now || difference.problems.length > 0) return;
+    const onProgress = options.format === 'text' ? (step: RegistrationStep) => console.log(stepLine(step)) : undefined;
+    const done = await register(manifest, registrar, {
+      ...choice,
+      removeAbsent: options.removeAbsent,
+      ...(onProgress === undefined ? {} : { onProgress }),
+    });
+    if (options.format === 'json') return;
+    const { added, changed, removed, kept } = done;
+    console.log(
+      colors.green(`\n  ✓ Registered: ${added} added, ${changed} changed, ${removed} removed, ${kept} kept.\n`),
+    );
+  } catch (error) {
+    if (error instanceof PlatformError || error instanceof RegistrationError) {
+      throw new UsageError(messageOf(error).replaceAll(credential, '[redacted]'));
+    }
+    throw new UsageError(`Registering failed: ${messageOf(error).replaceAll(credential, '[redacted]')}`);
+  }
+}
+
+function show(difference: Difference, { format, now }: RegisterCommandOptions): void {
+  if (format === 'json') console.log(JSON.stringify(difference, null, 2));
+  else for (const line of differenceLines(difference, now)) console.log(line);
+}
+
+/** From the environment, or from a file that the environment names; never from the command line. */
+function credentialOf({ credential: name }: RegistrationConfig): string {
+  const value = process.env[name];
+  if (value !== undefined && value !== '') return value;
+  const path = process.env[`${name}_FILE`];
+  if (path === undefined || path === '') {
+    throw new UsageError(
+      `Set ${name} to the credential that the platform gave the bot, or ${name}_FILE to a file that holds it.`,
+    );
+  }
+  try {
+    const read = readFileSync(path, 'utf8').trim();
+    if (read !== '') return read;
+  } catch {
+    throw new UsageError(`The file that ${name}_FILE names does not read; name one that holds the credential.`);
+  }
+  throw new UsageError(`The file that ${name}_FILE names is empty; write the credential into it.`);
+}

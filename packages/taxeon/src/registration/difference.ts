@@ -1,0 +1,237 @@
+/** What registering would change, for a person to decide on. */
+
+import { PlatformError } from '../contract/platform.js';
+import type {
+  HeldCommand,
+  RegisteredForm,
+  Registrar,
+  RegistrarLimits,
+  RegistrationScope,
+} from '../contract/registrar.js';
+import { scopeName } from '../contract/registrar.js';
+import { type Desired, desiredScopes, type Manifest } from './manifest.js';
+
+/** One field that would change: `description`, `arguments.properties.keep.maximum`. */
+export interface FieldChange {
+  readonly field: string;
+  readonly before: unknown;
+  readonly after: unknown;
+}
+
+/** One command in one scope. What somebody else has registered is `foreign`, and left alone. */
+export type DifferenceEntry =
+  | { readonly state: 'added'; readonly name: string; readonly form: RegisteredForm }
+  | {
+      readonly state: 'changed';
+      readonly name: string;
+      readonly form: RegisteredForm;
+      readonly held: HeldCommand;
+      readonly fields: readonly FieldChange[];
+    }
+  | { readonly state: 'absent'; readonly name: string; readonly held: HeldCommand }
+  | { readonly state: 'same'; readonly name: string; readonly held: HeldCommand }
+  | { readonly state: 'foreign'; readonly name: string; readonly held: HeldCommand };
+
+export interface ScopeDifference {
+  readonly scope: RegistrationScope;
+  /** How long until people see a change, in milliseconds. */
+  readonly delayMs: number;
+  readonly entries: readonly DifferenceEntry[];
+}
+
+/** Something that the platform would not take. */
+export interface RegistrationProblem {
+  readonly scope: string;
+  readonly command: string;
+  readonly field: string;
+  readonly problem: string;
+}
+
+export interface Difference {
+  readonly scopes: readonly ScopeDifference[];
+  /** Everything that is beyond the platform's limits. While there is any, nothing is carried out. */
+  readonly problems: readonly RegistrationProblem[];
+  /** What is allowed, and probably not meant. */
+  readonly warnings: readonly string[];
+}
+
+/** Who registers, where nothing else is said: commands of others are left alone. */
+export const registersAs = 'taxeon';
+
+export interface DifferenceOptions {
+  /** Only these; all that the manifest names by default. */
+  readonly scopes?: readonly RegistrationScope[];
+  /** Guilds to look at besides those that the manifest names. */
+  readonly guilds?: readonly string[];
+  /** Under which name the commands are registered; `'taxeon'` by default. */
+  readonly by?: string;
+}
+
+/**
+ * Reads what the platform holds and compares it with the manifest. Changes nothing.
+ *
+ * @throws PlatformError as the registrar does, and `platform.failed` where it answers with nonsense.
+ */
+export async function differenceTo(
+  manifest: Manifest,
+  registrar: Registrar,
+  options: DifferenceOptions = {},
+): Promise<Difference> {
+  const desired = chosen(manifest, options);
+  const scopes: ScopeDifference[] = [];
+  for (const one of desired) scopes.push(await scopeDifference(one, registrar, options.by ?? registersAs));
+  return {
+    scopes,
+    problems: desired.flatMap((one) => [...limitProblems(one, registrar.limits)]),
+    warnings: [...doubles(manifest)],
+  };
+}
+
+/** The scopes that are meant, with what should be in each. */
+export function chosen(manifest: Manifest, { scopes, guilds = [] }: DifferenceOptions): readonly Desired[] {
+  const besides = [...(scopes ?? []), ...guilds.map((guild) => ({ guild }))];
+  const all = desiredScopes(manifest, besides);
+  if (scopes === undefined) return all;
+  const wanted = new Set(scopes.map(scopeName));
+  return all.filter(({ scope }) => wanted.has(scopeName(scope)));
+}
+
+export async function scopeDifference(
+  { scope, forms }: Desired,
+  registrar: Registrar,
+  by: string,
+): Promise<ScopeDifference> {
+  const held = checked(await registrar.read(scope), scope);
+  const own = held.filter((one) => one.by === by);
+  const entries: DifferenceEntry[] = [];
+  const matched = new Set<HeldCommand>();
+  for (const form of forms) {
+    // By its id first, so that a rename is a change, and not one more command.
+    const match = own.find((one) => one.form.id === form.id) ?? held.find((one) => one.form.name === form.name);
+    if (match === undefined) {
+      entries.push({ state: 'added', name: form.name, form });
+      continue;
+    }
+    matched.add(match);
+    const fields = [...fieldChanges(match.form, form)];
+    if (match.by !== by) entries.push({ state: 'foreign', name: form.name, held: match });
+    else if (fields.length === 0) entries.push({ state: 'same', name: form.name, held: match });
+    else entries.push({ state: 'changed', name: form.name, form, held: match, fields });
+  }
+  for (const one of held) {
+    if (!matched.has(one))
+      entries.push({ state: one.by === by ? 'absent' : 'foreign', name: one.form.name, held: one });
+  }
+  const delayMs = scope === 'global' ? registrar.delayMs.global : registrar.delayMs.guild;
+  return { scope, delayMs, entries: entries.sort((a, b) => (a.name < b.name ? -1 : 1)) };
+}
+
+/** Whatever a platform answers with is looked at before it is believed. */
+function checked(held: unknown, scope: RegistrationScope): readonly HeldCommand[] {
+  const isRight =
+    Array.isArray(held) &&
+    held.every(
+      (one) =>
+        typeof one?.id === 'string' &&
+        typeof one.version === 'string' &&
+        typeof one.by === 'string' &&
+        typeof one.form?.name === 'string' &&
+        typeof one.form.id === 'string',
+    );
+  if (!isRight) {
+    throw new PlatformError('platform.failed', `The platform's answer for ${scopeName(scope)} is no list of commands`);
+  }
+  return held as readonly HeldCommand[];
+}
+
+/** Every field that differs, at any depth; lists are compared whole. */
+export function* fieldChanges(before: unknown, after: unknown, field = ''): Iterable<FieldChange> {
+  if (isRecord(before) && isRecord(after)) {
+    for (const name of new Set([...Object.keys(before), ...Object.keys(after)])) {
+      yield* fieldChanges(before[name], after[name], field === '' ? name : `${field}.${name}`);
+    }
+  } else if (isNamedList(before) && isNamedList(after)) {
+    yield* fieldChanges(byName(before), byName(after), field);
+  } else if (JSON.stringify(before) !== JSON.stringify(after)) yield { field, before, after };
+}
+
+function isRecord(value: unknown): value is Readonly<Record<string, unknown>> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
+/** The commands of a group. */
+function isNamedList(value: unknown): value is readonly { readonly name: string }[] {
+  return Array.isArray(value) && value.length > 0 && value.every((one) => typeof one?.name === 'string');
+}
+
+function byName(list: readonly { readonly name: string }[]): Readonly<Record<string, unknown>> {
+  return Object.fromEntries(list.map((one) => [one.name, one]));
+}
+
+function* limitProblems({ scope, forms }: Desired, limits: RegistrarLimits): Iterable<RegistrationProblem> {
+  const where = scopeName(scope);
+  const over = (count: number, most: number | undefined) => most !== undefined && count > most;
+  if (over(forms.length, limits.commandsPerScope)) {
+    const problem = `has ${forms.length} commands; the platform takes ${limits.commandsPerScope}`;
+    yield { scope: where, command: '(all)', field: 'commands', problem };
+  }
+  for (const form of forms) {
+    for (const { command, field, problem } of formProblems(form, form.name, limits, over)) {
+      yield { scope: where, command, field, problem };
+    }
+  }
+}
+
+function* formProblems(
+  form: RegisteredForm,
+  command: string,
+  limits: RegistrarLimits,
+  over: (count: number, most: number | undefined) => boolean,
+): Iterable<Omit<RegistrationProblem, 'scope'>> {
+  const texts: [string, string, number | undefined][] = [
+    ['name', form.name, limits.nameLength],
+    ['description', form.description, limits.descriptionLength],
+    ...Object.entries(form.names ?? {}).map(
+      ([at, text]) => [`names.${at}`, text, limits.nameLength] as [string, string, number | undefined],
+    ),
+    ...Object.entries(form.descriptions ?? {}).map(
+      ([at, text]) => [`descriptions.${at}`, text, limits.descriptionLength] as [string, string, number | undefined],
+    ),
+  ];
+  const args = Object.entries(form.arguments?.properties ?? {});
+  for (const [name, { description = '' }] of args) {
+    texts.push(
+      [`args.${name}`, name, limits.nameLength],
+      [`args.${name}.description`, description, limits.descriptionLength],
+    );
+  }
+  for (const [field, text, most] of texts) {
+    if (over(text.length, most))
+      yield { command, field, problem: `has ${text.length} characters; the platform takes ${most}` };
+  }
+  if (over(args.length, limits.argumentsPerCommand)) {
+    yield { command, field: 'args', problem: `are ${args.length}; the platform takes ${limits.argumentsPerCommand}` };
+  }
+  for (const [name, { enum: labels = [] }] of args) {
+    if (over(labels.length, limits.choicesPerArgument)) {
+      yield {
+        command,
+        field: `args.${name}`,
+        problem: `has ${labels.length} choices; the platform takes ${limits.choicesPerArgument}`,
+      };
+    }
+  }
+  const inner = form.commands ?? [];
+  if (over(inner.length, limits.commandsPerGroup)) {
+    yield { command, field: 'commands', problem: `are ${inner.length}; the platform takes ${limits.commandsPerGroup}` };
+  }
+  for (const one of inner) yield* formProblems(one, `${command} ${one.name}`, limits, over);
+}
+
+function* doubles({ commands }: Manifest): Iterable<string> {
+  for (const { name, global, guilds } of commands) {
+    if (global && guilds.length > 0) {
+      yield `${name} is registered globally and for ${guilds.join(', ')}: people there will see it twice`;
+    }
+  }
+}

@@ -1,0 +1,208 @@
+/** The manifest: what a catalogue looks like where slash commands are registered, as data that is always the same for the same catalogue. */
+import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../catalogue/compile.js';
+import type { Localized } from '../commands/command.js';
+import type { Expectation } from '../contract/expectation.js';
+import type { ArgumentSchema, ArgumentsSchema, RegisteredForm, RegistrationScope } from '../contract/registrar.js';
+import type { Slot } from '../reading/slots.js';
+
+export const manifestVersion = 1;
+
+/** A command or group with where it is registered. */
+export interface ManifestEntry extends RegisteredForm {
+  /** Whether it is registered for every guild at once. */
+  readonly global: boolean;
+  /** Ids of guilds for which it is registered by itself, in order. */
+  readonly guilds: readonly string[];
+  /** The base name, where this is registered under an alias. */
+  readonly aliasOf?: string;
+}
+
+export interface Manifest {
+  readonly version: typeof manifestVersion;
+  /** By name. */
+  readonly commands: readonly ManifestEntry[];
+}
+
+export interface ManifestOptions {
+  /** Whether aliases are left out, or registered as commands of their own; left out by default. */
+  readonly aliases?: 'left-out' | 'registered';
+}
+
+/**
+ * The slash-visible shape of a catalogue. The same catalogue gives the same bytes, in whichever order its
+ * commands were given; handlers, limits and texts of replies are no part of it.
+ */
+export function manifestOf(catalogue: Catalogue, { aliases = 'left-out' }: ManifestOptions = {}): Manifest {
+  const entries = catalogue.entries.flatMap((entry) => {
+    const form = formOf(entry);
+    if (form === undefined) return [];
+    const { isGlobal: global, guilds } = scopesOf(entry);
+    const own: ManifestEntry = { ...form, global, guilds: [...guilds].sort() };
+    const others = aliases === 'registered' ? entry.aliases : [];
+    return [own, ...others.map((name) => ({ ...own, id: `${form.id}/${name}`, name, aliasOf: entry.word }))];
+  });
+  return { version: manifestVersion, commands: sortedByName(entries) };
+}
+
+/** Where some of it is registered: a group goes wherever one of its commands does. */
+function scopesOf(entry: Entry): { readonly isGlobal: boolean; readonly guilds: ReadonlySet<string> } {
+  if (entry.kind === 'command') return entry.scope;
+  const all = slashCommands(entry).map(({ scope }) => scope);
+  return { isGlobal: all.some(({ isGlobal }) => isGlobal), guilds: new Set(all.flatMap(({ guilds }) => [...guilds])) };
+}
+
+function slashCommands({ commands }: CompiledGroup): readonly CompiledCommand[] {
+  return commands.filter(({ surfaces }) => surfaces.has('slash'));
+}
+
+function formOf(entry: Entry): RegisteredForm | undefined {
+  return entry.kind === 'group' ? groupForm(entry) : commandForm(entry);
+}
+
+function groupForm(group: CompiledGroup): RegisteredForm | undefined {
+  const commands = group.members.flatMap((member) => formOf(member) ?? []);
+  if (commands.length === 0) return undefined;
+  const wheres = new Set(slashCommands(group).map((command) => command.in));
+  const [where] = wheres;
+  return {
+    ...described(group),
+    where: wheres.size === 1 && where !== undefined ? where : 'anywhere',
+    commands: sortedByName(commands),
+  };
+}
+
+function commandForm(command: CompiledCommand): RegisteredForm | undefined {
+  if (!command.surfaces.has('slash')) return undefined;
+  const permissions = initialPermissions(command);
+  const { all } = command.slots;
+  return {
+    ...described(command),
+    ...(permissions.length === 0 ? {} : { permissions }),
+    where: command.in,
+    ...(all.length === 0 ? {} : { arguments: argumentsSchema(all, command.localized) }),
+  };
+}
+
+function described({ id, word, description, localized = {} }: Entry) {
+  const names = pick(localized, ({ name }) => name);
+  const descriptions = pick(localized, (one) => one.description);
+  return {
+    id,
+    name: word,
+    description,
+    ...(names === undefined ? {} : { names }),
+    ...(descriptions === undefined ? {} : { descriptions }),
+  };
+}
+
+type AllLocalized = Readonly<Record<string, Localized>>;
+
+/** By locale, in order of the alphabet; nothing where no language has it. */
+function pick(
+  localized: AllLocalized,
+  of: (one: Localized) => string | undefined,
+): Readonly<Record<string, string>> | undefined {
+  const found = Object.keys(localized)
+    .sort()
+    .flatMap((locale) => {
+      const text = of(localized[locale] ?? {});
+      return text === undefined ? [] : [[locale, text] as const];
+    });
+  return found.length === 0 ? undefined : Object.fromEntries(found);
+}
+
+/** What the caller must be permitted, wherever that alone decides. */
+function initialPermissions({ requires }: CompiledCommand): readonly string[] {
+  const permissions = requires.flatMap(({ requirement }) =>
+    requirement.kind === 'can' && requirement.of === 'caller' ? [requirement.permission] : [],
+  );
+  return [...new Set(permissions)].sort();
+}
+
+function argumentsSchema(slots: readonly Slot[], localized: AllLocalized = {}): ArgumentsSchema {
+  const byName = [...slots].sort((a, b) => order(a.name, b.name));
+  return {
+    type: 'object',
+    properties: Object.fromEntries(byName.map((slot) => [slot.name, argumentSchema(slot, localized)])),
+    required: byName.filter(({ absent }) => absent.as === 'problem').map(({ name }) => name),
+    additionalProperties: false,
+    // Those that are required first, as slash commands want them.
+    'x-order': [...slots.filter(isRequired), ...slots.filter((slot) => !isRequired(slot))].map(({ name }) => name),
+  };
+}
+
+function isRequired({ absent }: Slot): boolean {
+  return absent.as === 'problem';
+}
+
+function argumentSchema({ name, kind, complete, description }: Slot, localized: AllLocalized): ArgumentSchema {
+  const descriptions = pick(localized, ({ args }) => args?.[name]);
+  const suggests = complete !== undefined || (kind.suggest !== undefined && kind.name !== 'choice');
+  return {
+    ...valueSchema(kind.expected, kind.name),
+    ...(description === undefined ? {} : { description }),
+    ...(suggests ? { 'x-completes': true as const } : {}),
+    ...(descriptions === undefined ? {} : { 'x-descriptions': descriptions }),
+  };
+}
+
+function valueSchema(expected: Expectation, kind: string): ArgumentSchema {
+  if (typeof expected === 'string') return { type: 'string', 'x-kind': kind };
+  switch (expected.of) {
+    case 'integer':
+    case 'number':
+      return { type: expected.of, ...present({ minimum: expected.min, maximum: expected.max }) };
+    case 'word':
+    case 'words':
+      return { type: 'string', ...present({ minLength: expected.min, maxLength: expected.max }) };
+    case 'boolean':
+      return { type: 'boolean' };
+    case 'choice':
+      return { type: 'string', enum: [...expected.labels] };
+    case 'list':
+      return {
+        type: 'array',
+        items: valueSchema(expected.each, 'item'),
+        minItems: expected.min,
+        maxItems: expected.max,
+      };
+    default:
+      return { type: 'string', 'x-kind': expected.of === 'mention' ? 'member' : expected.of };
+  }
+}
+
+function present(bounds: Readonly<Record<string, number | undefined>>): Readonly<Record<string, number>> {
+  return Object.fromEntries(
+    Object.entries(bounds).filter((bound): bound is [string, number] => bound[1] !== undefined),
+  );
+}
+
+function sortedByName<Form extends { readonly name: string }>(forms: readonly Form[]): readonly Form[] {
+  return [...forms].sort((a, b) => order(a.name, b.name));
+}
+
+function order(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0;
+}
+
+/** What should be registered in each scope. */
+export interface Desired {
+  readonly scope: RegistrationScope;
+  readonly forms: readonly RegisteredForm[];
+}
+
+/** All scopes that the manifest names, and those that are asked for besides: an empty one may have to be emptied. */
+export function desiredScopes({ commands }: Manifest, besides: readonly RegistrationScope[] = []): readonly Desired[] {
+  const guilds = new Set([
+    ...commands.flatMap((command) => command.guilds),
+    ...besides.flatMap((scope) => (scope === 'global' ? [] : [scope.guild])),
+  ]);
+  const formsIn = (isIn: (entry: ManifestEntry) => boolean) =>
+    commands.filter(isIn).map(({ global: _, guilds: __, aliasOf: ___, ...form }) => form);
+  return [
+    { scope: 'global', forms: formsIn(({ global }) => global) },
+    ...[...guilds]
+      .sort()
+      .map((guild) => ({ scope: { guild }, forms: formsIn((entry) => entry.guilds.includes(guild)) })),
+  ];
+}

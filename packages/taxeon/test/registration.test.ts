@@ -1,0 +1,522 @@
+import { readFileSync } from 'node:fs';
+import { Ajv2020 as Ajv } from 'ajv/dist/2020.js';
+import {
+  arg,
+  type CommandOrGroup,
+  Conflict,
+  command,
+  createCommandLayer,
+  type Difference,
+  differenceTo,
+  group,
+  type HeldCommand,
+  type Manifest,
+  manifestSchema,
+  memoryStore,
+  PlatformError,
+  type RegisteredForm,
+  type RegisterOptions,
+  type Registrar,
+  RegistrationError,
+  type RegistrationStep,
+  register,
+} from 'taxeon';
+import { emptyRegistrar, type RegistrarState, type StandInRegistrarOptions, standInRegistrar } from 'taxeon/stand-in';
+import { runUntil, virtualClock } from 'taxeon/testing';
+import { describe, expect, test } from 'vitest';
+import { codeOf, saltmarsh, sceneOf, silentLog } from './support/saltmarsh.js';
+
+const one = (name: string, more: object = {}) =>
+  command({ name, description: `Does ${name}`, run: () => name, ...more });
+
+function manifestFrom(commands: readonly CommandOrGroup[], options: object = {}): Manifest {
+  return createCommandLayer({ commands, scopes: { staging: ['workbench'] }, log: silentLog, ...options }).manifest();
+}
+
+/** A place where commands are registered, on a clock that runs on by itself. */
+function place(options: Partial<StandInRegistrarOptions> & { readonly begin?: RegistrarState } = {}) {
+  const clock = virtualClock(1_000_000);
+  let state = options.begin ?? emptyRegistrar;
+  const calls: string[] = [];
+  const kept = {
+    read: () => state,
+    write(next: RegistrarState) {
+      state = next;
+    },
+  };
+  const registrar = standInRegistrar({
+    guilds: ['saltmarsh', 'workbench'],
+    tokens: { demo: ['read', 'commands'], looking: ['read'] },
+    token: 'demo',
+    clock,
+    state: kept,
+    ...options,
+    fault(call, scope) {
+      calls.push(call);
+      return options.fault?.(call, scope);
+    },
+  });
+  const names = (scope: string) => (state.held[scope] ?? []).map(({ form }) => form.name).sort();
+  const run = (manifest: Manifest, more: RegisterOptions = {}) =>
+    runUntil(clock, register(manifest, registrar, { clock, ...more }));
+  return { clock, registrar, calls, names, run, state: () => state };
+}
+
+const states = ({ scopes }: Difference) =>
+  scopes.map(({ scope, entries }) => [
+    scope === 'global' ? scope : scope.guild,
+    entries.map(({ name, state }) => `${state} ${name}`),
+  ]);
+
+describe('the manifest', () => {
+  test('is the same bytes in whichever order the commands are given, and whatever their handlers do', () => {
+    const commands = (run: () => string) => [
+      one('b', { run, args: { z: arg.integer(), a: arg.text({ optional: true }) } }),
+      one('a', { cooldowns: { user: '5s' } }),
+      group({ name: 'g', description: 'G', commands: [one('y'), one('x')] }),
+    ];
+    const text = (all: readonly CommandOrGroup[]) => JSON.stringify(manifestFrom(all));
+    expect(text(commands(() => 'x').reverse())).toBe(text(commands(() => 'y')));
+  });
+
+  test('holds names and descriptions by language, arguments as a schema, access and scope', () => {
+    const fine = one('fine', {
+      scope: ['global', 'staging'],
+      requires: ({ caller }: never) => [(caller as { can(name: string): unknown }).can('fine')],
+      args: {
+        who: arg.member({ description: 'Who pays' }),
+        pence: arg.integer({ min: 1, max: 500 }),
+        how: arg.choice(['cash', 'card'], { default: 'cash' }),
+        note: arg.text({ flag: true, optional: true, max: 100, complete: () => [] }),
+        with: arg.list(arg.user(), { optional: true, max: 3 }),
+      },
+      localized: { pl: { name: 'kara', description: 'Ukarz', args: { who: 'Kto płaci' } } },
+    });
+    expect(manifestFrom([fine, one('typed', { surfaces: ['text'] })]).commands).toEqual([
+      {
+        id: 'fine',
+        name: 'fine',
+        description: 'Does fine',
+        names: { pl: 'kara' },
+        descriptions: { pl: 'Ukarz' },
+        permissions: ['fine'],
+        where: 'guild',
+        arguments: {
+          type: 'object',
+          properties: {
+            how: { type: 'string', enum: ['cash', 'card'] },
+            note: { type: 'string', maxLength: 100, 'x-completes': true },
+            pence: { type: 'integer', minimum: 1, maximum: 500 },
+            who: {
+              type: 'string',
+              'x-kind': 'member',
+              'x-completes': true,
+              description: 'Who pays',
+              'x-descriptions': { pl: 'Kto płaci' },
+            },
+            with: { type: 'array', items: { type: 'string', 'x-kind': 'user' }, minItems: 1, maxItems: 3 },
+          },
+          required: ['pence', 'who'],
+          additionalProperties: false,
+          'x-order': ['who', 'pence', 'how', 'note', 'with'],
+        },
+        global: true,
+        guilds: ['workbench'],
+      },
+    ]);
+  });
+
+  test('registers aliases as commands where the developer chose that', () => {
+    const layer = createCommandLayer({ commands: [one('borrow', { aliases: ['take'] })] });
+    expect(layer.manifest().commands.map(({ name }) => name)).toEqual(['borrow']);
+    expect(
+      layer.manifest({ aliases: 'registered' }).commands.map(({ name, id, aliasOf }) => [name, id, aliasOf]),
+    ).toEqual([
+      ['borrow', 'borrow', undefined],
+      ['take', 'borrow/take', 'borrow'],
+    ]);
+  });
+
+  test('of the demo fits its own schema, which ships as it is', async () => {
+    const validate = new Ajv({ strict: false }).compile(manifestSchema);
+    const { layer } = await saltmarsh();
+    const manifest = JSON.parse(JSON.stringify(layer.manifest({ aliases: 'registered' })));
+    validate(manifest);
+    expect(validate.errors).toBeNull();
+    expect(validate({ ...manifest, version: 2 })).toBe(false);
+    expect(validate({ version: 1, commands: [{ ...manifest.commands[0], where: 'everywhere' }] })).toBe(false);
+    const file = new URL('../manifest.schema.json', import.meta.url);
+    expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(manifestSchema);
+    for (const { arguments: schema } of manifest.commands as { arguments?: object }[]) {
+      if (schema !== undefined) expect(() => new Ajv({ strict: false }).compile(schema)).not.toThrow();
+    }
+  });
+});
+
+describe('a scope', () => {
+  test('holds on text, too: elsewhere the command is not available', async () => {
+    const scene = await sceneOf([one('act', { scope: 'staging' }), one('everywhere')], {
+      scopes: { staging: ['workbench'] },
+    });
+    const outcomeOf = async (...asked: Parameters<typeof scene.types>) => (await scene.types(...asked)).outcome;
+    expect(codeOf(await outcomeOf('ines', '!act', 'workbench'))).toBe('completed');
+    expect(await outcomeOf('ines', '!act')).toMatchObject({
+      code: 'command.unavailable',
+      parameters: { because: 'scope' },
+    });
+    expect(codeOf(await outcomeOf('ines', '!act', 'direct'))).toBe('command.unavailable');
+    expect(codeOf((await scene.invokes('ines', 'act')).outcome)).toBe('command.unavailable');
+    expect(codeOf((await scene.console('act')).outcome)).toBe('completed');
+    expect(codeOf(await outcomeOf('ines', '!everywhere', 'direct'))).toBe('completed');
+  });
+
+  test('is a group’s, where its commands do not say', () => {
+    const groups = group({
+      name: 'g',
+      description: 'G',
+      scope: 'saltmarsh',
+      commands: [one('x'), one('y', { scope: 'global' })],
+    });
+    expect(manifestFrom([groups]).commands).toMatchObject([{ name: 'g', global: true, guilds: ['saltmarsh'] }]);
+  });
+});
+
+describe('the difference', () => {
+  const before = manifestFrom([
+    one('keep'),
+    one('edit', { args: { n: arg.integer({ max: 5 }) } }),
+    one('drop'),
+    group({ name: 'g', description: 'G', commands: [one('x')] }),
+  ]);
+  const after = manifestFrom([
+    one('keep', { run: () => 'another handler', cooldowns: { user: '1h' } }),
+    one('edit', { description: 'Does more', args: { n: arg.integer({ max: 9 }) } }),
+    one('add'),
+    group({ name: 'g', description: 'G', commands: [one('x', { description: 'Other' })] }),
+  ]);
+
+  test('names what would be added, changed with its fields, what is absent, and what is the same', async () => {
+    const { registrar, run } = place();
+    await run(before);
+    const difference = await differenceTo(after, registrar);
+    expect(states(difference)).toEqual([
+      ['global', ['added add', 'absent drop', 'changed edit', 'changed g', 'same keep']],
+    ]);
+    expect(difference.scopes[0]?.entries.flatMap((entry) => (entry.state === 'changed' ? entry.fields : []))).toEqual([
+      { field: 'description', before: 'Does edit', after: 'Does more' },
+      { field: 'arguments.properties.n.maximum', before: 5, after: 9 },
+      { field: 'commands.x.description', before: 'Does x', after: 'Other' },
+    ]);
+    expect(difference.scopes[0]?.delayMs).toBeGreaterThan(60_000);
+  });
+
+  test('shows what somebody else has registered, and leaves it alone', async () => {
+    const { registrar, run, names } = place();
+    await registrar.create(
+      'global',
+      { id: 'theirs', name: 'ping', description: 'Theirs', where: 'anywhere' },
+      'another tool',
+    );
+    await registrar.create(
+      'global',
+      { id: 'also', name: 'add', description: 'Theirs, too', where: 'anywhere' },
+      'another tool',
+    );
+    expect(states(await differenceTo(after, registrar))[0]?.[1]).toEqual([
+      'foreign add',
+      'added edit',
+      'added g',
+      'added keep',
+      'foreign ping',
+    ]);
+    await run(after, { removeAbsent: true });
+    expect(names('global')).toEqual(['add', 'edit', 'g', 'keep', 'ping']);
+  });
+
+  test('warns of what people would see twice', async () => {
+    const { registrar } = place();
+    const { warnings } = await differenceTo(manifestFrom([one('act', { scope: ['global', 'staging'] })]), registrar);
+    expect(warnings).toEqual(['act is registered globally and for workbench: people there will see it twice']);
+  });
+
+  test('tells all that the platform would not take at once, with the command and the field, and nothing is registered', async () => {
+    const { registrar, run, state } = place();
+    const labels = Array.from({ length: 31 }, (_, index) => `label-${index}`);
+    const much = manifestFrom([
+      one('a-name-that-goes-on-and-on-and-on'.slice(0, 32)),
+      one('wordy', {
+        description: 'w'.repeat(91),
+        args: { which: arg.choice(labels), [`x${'y'.repeat(28)}`]: arg.text() },
+      }),
+      group({ name: 'g', description: 'G', commands: [one('inner', { description: 'i'.repeat(91) })] }),
+    ]);
+    const told = (await differenceTo(much, registrar)).problems.map(
+      ({ command: name, field, problem }) => `${name} › ${field}: ${problem}`,
+    );
+    expect(told).toEqual([
+      'a-name-that-goes-on-and-on-and-o › name: has 32 characters; the platform takes 28',
+      'g inner › description: has 91 characters; the platform takes 90',
+      'wordy › description: has 91 characters; the platform takes 90',
+      `wordy › args.x${'y'.repeat(28)}: has 29 characters; the platform takes 28`,
+      'wordy › args.which: has 31 choices; the platform takes 30',
+    ]);
+    await expect(run(much)).rejects.toThrow(RegistrationError);
+    expect(state()).toBe(emptyRegistrar);
+  });
+});
+
+describe('carrying it out', () => {
+  test('is a rename in place where the id stays', async () => {
+    const { run, names, state } = place();
+    await run(manifestFrom([one('lend', { id: 'lend' })]));
+    const id = state().held['global']?.[0]?.id;
+    expect(await run(manifestFrom([one('give', { id: 'lend' })]))).toMatchObject({ added: 0, changed: 1 });
+    expect([names('global'), state().held['global']?.[0]?.id]).toEqual([['give'], id]);
+  });
+
+  test('removes only where it is told to', async () => {
+    const { run, names } = place();
+    await run(manifestFrom([one('a1'), one('b1')]));
+    expect(await run(manifestFrom([one('a1')]))).toMatchObject({ removed: 0, kept: 1 });
+    expect(names('global')).toEqual(['a1', 'b1']);
+    expect(await run(manifestFrom([one('a1')]), { removeAbsent: true })).toMatchObject({ removed: 1, kept: 0 });
+    expect(names('global')).toEqual(['a1']);
+  });
+
+  test('keeps a guild’s command until people see the global one that takes its place', async () => {
+    const { run, names, clock } = place();
+    await run(manifestFrom([one('act', { scope: 'staging' })]));
+    const steps: RegistrationStep[] = [];
+    const options = {
+      removeAbsent: true,
+      guilds: ['workbench'],
+      onProgress: (step: RegistrationStep) => void steps.push(step),
+    };
+    await run(manifestFrom([one('act')]), options);
+    expect([names('global'), names('guild workbench')]).toEqual([['act'], ['act']]);
+    expect(steps.at(-1)).toMatchObject({
+      done: 'kept',
+      name: 'act',
+      note: expect.stringContaining('until people see the other one'),
+    });
+    clock.advance(3_600_000);
+    await run(manifestFrom([one('act')]), options);
+    expect([names('global'), names('guild workbench')]).toEqual([['act'], []]);
+  });
+
+  test('adds in every scope before it removes in any', async () => {
+    const { run, calls } = place();
+    await run(manifestFrom([one('a1'), one('b1', { scope: 'saltmarsh' })]));
+    calls.length = 0;
+    await run(manifestFrom([one('c1'), one('d1', { scope: 'saltmarsh' })]), { removeAbsent: true });
+    expect(calls.filter((call) => call !== 'read')).toEqual(['create', 'create', 'remove', 'remove']);
+  });
+
+  test('keeps within the platform’s rate, and tells that it waits', async () => {
+    const { run, names, clock } = place();
+    const steps: RegistrationStep[] = [];
+    const began = clock.now();
+    await run(manifestFrom(Array.from({ length: 20 }, (_, index) => one(`act-${index}`))), {
+      onProgress: (step) => void steps.push(step),
+    });
+    expect(names('global')).toHaveLength(20);
+    expect(clock.now() - began).toBeGreaterThanOrEqual(15_000);
+    expect(steps.filter(({ done }) => done === 'waiting').length).toBeGreaterThan(0);
+    expect(steps.filter(({ done }) => done === 'added')).toHaveLength(20);
+  });
+
+  test('asks nothing where the manifest is the one that was registered last', async () => {
+    const { run, calls } = place();
+    const store = memoryStore();
+    const manifest = manifestFrom([one('act')]);
+    expect(await run(manifest, { store, skipUnchanged: true })).toMatchObject({ outcome: 'carried-out', added: 1 });
+    calls.length = 0;
+    expect(await run(manifest, { store, skipUnchanged: true })).toEqual({
+      outcome: 'unchanged',
+      added: 0,
+      changed: 0,
+      removed: 0,
+      kept: 0,
+    });
+    expect(calls).toEqual([]);
+    expect(
+      await run(manifestFrom([one('act', { description: 'More' })]), { store, skipUnchanged: true }),
+    ).toMatchObject({ changed: 1 });
+  });
+
+  test('of several at once on one store is done by one; the rest find nothing to do', async () => {
+    const { registrar, clock, calls } = place();
+    const store = memoryStore({ clock });
+    const manifest = manifestFrom([one('a1'), one('b1')]);
+    const all = await runUntil(
+      clock,
+      Promise.all(
+        Array.from({ length: 4 }, () => register(manifest, registrar, { store, clock, skipUnchanged: true })),
+      ),
+    );
+    expect(all.map(({ outcome }) => outcome).sort()).toEqual(['carried-out', 'unchanged', 'unchanged', 'unchanged']);
+    expect(calls.filter((call) => call === 'create')).toHaveLength(2);
+  });
+
+  test('a claim whose process has died runs out', async () => {
+    const { run, clock } = place();
+    const store = memoryStore({ clock });
+    await store.compareAndSet('registration/stand-in/claim', 0, 'dead', 90_000);
+    const began = clock.now();
+    expect(await run(manifestFrom([one('act')]), { store })).toMatchObject({ added: 1 });
+    expect(clock.now() - began).toBeGreaterThanOrEqual(90_000);
+  });
+
+  test('killed at every single call in turn and run again, it ends as desired, with nobody ever without a command', async () => {
+    const begin = manifestFrom([
+      one('keep'),
+      one('edit'),
+      one('drop'),
+      one('move', { scope: 'saltmarsh' }),
+      one('old', { id: 'renamed' }),
+    ]);
+    const desired = manifestFrom([
+      one('keep'),
+      one('edit', { description: 'Other' }),
+      one('add'),
+      one('move'),
+      one('new', { id: 'renamed' }),
+      one('here', { scope: 'saltmarsh' }),
+    ]);
+    const first = place();
+    await first.run(begin);
+    await first.registrar.create(
+      'global',
+      { id: 'x', name: 'foreign', description: 'Theirs', where: 'anywhere' },
+      'another tool',
+    );
+    const options = { removeAbsent: true, guilds: ['saltmarsh'] };
+    const clean = place({ begin: first.state() });
+    await clean.run(desired, options);
+    const calls = clean.calls.length;
+    const expected = [clean.names('global'), clean.names('guild saltmarsh')];
+    expect(expected).toEqual([
+      ['add', 'edit', 'foreign', 'keep', 'move', 'new'],
+      ['here', 'move'],
+    ]);
+    for (const effect of ['before', 'after'] as const) {
+      for (let killedAt = 0; killedAt < calls; killedAt++) {
+        let call = 0;
+        let isDead = false;
+        const halfway = place({
+          begin: first.state(),
+          fault: () => {
+            if (isDead) return { kind: 'error', error: new Error('dead') };
+            if (call++ !== killedAt) return undefined;
+            isDead = true;
+            return effect === 'before' ? { kind: 'error', error: new Error('killed') } : { kind: 'drop' };
+          },
+        });
+        await halfway.run(desired, options).catch((error: Error) => error);
+        for (const name of ['keep', 'edit', 'foreign']) expect(halfway.names('global')).toContain(name);
+        expect(halfway.names('global').some((name) => name === 'old' || name === 'new')).toBe(true);
+        expect(halfway.names('guild saltmarsh')).toContain('move');
+        const again = place({ begin: halfway.state() });
+        await again.run(desired, options);
+        expect([again.names('global'), again.names('guild saltmarsh')]).toEqual(expected);
+      }
+    }
+  });
+});
+
+describe('a platform that does not do as it should', () => {
+  const manifest = manifestFrom([one('act'), one('more')]);
+  const once = (fault: ReturnType<NonNullable<StandInRegistrarOptions['fault']>>, of = 'create') => {
+    let left = 1;
+    return (call: string) => (call === of && left-- > 0 ? fault : undefined);
+  };
+  const mended: [string, StandInRegistrarOptions['fault']][] = [
+    ['is not reached', once({ kind: 'error', error: new PlatformError('platform.unreachable', 'no') })],
+    [
+      'asks to wait',
+      once({ kind: 'error', error: new PlatformError('platform.slowed', 'no', { retryAfterMs: 30_000 }) }),
+    ],
+    ['does it and loses the answer', once({ kind: 'drop' })],
+    ['is slow', once({ kind: 'delay', ms: 20_000 })],
+    ['tells what was there before', once({ kind: 'stale' }, 'read')],
+    ['was changed by somebody else meanwhile', once({ kind: 'error', error: new Conflict('changed') })],
+  ];
+  test.each(mended)('that %s', async (_, fault) => {
+    const { run, names } = place(fault === undefined ? {} : { fault });
+    await run(manifest);
+    expect(names('global')).toEqual(['act', 'more']);
+  });
+
+  const told: [string, Partial<StandInRegistrarOptions>, Manifest, RegExp][] = [
+    ['does not know the token', { token: 'wrong' }, manifest, /^The token is not known here$/],
+    ['misses an authorisation', { token: 'looking' }, manifest, /has no authorisation "commands"; give it that one$/],
+    [
+      'does not know a guild',
+      {},
+      manifestFrom([one('act', { scope: 'nowhere' })]),
+      /^There is no guild "nowhere", or the bot is not in it$/,
+    ],
+    [
+      'answers with nonsense',
+      { fault: () => ({ kind: 'nonsense', answer: { all: 'fine' } }) },
+      manifest,
+      /^The platform's answer for global is no list of commands$/,
+    ],
+    [
+      'answers with nothing',
+      { fault: () => ({ kind: 'nonsense', answer: undefined }) },
+      manifest,
+      /is no list of commands$/,
+    ],
+    [
+      'is never reached',
+      { fault: () => ({ kind: 'error', error: new PlatformError('platform.unreachable', 'No answer') }) },
+      manifest,
+      /^The platform did not take it: No answer\. What was registered so far is kept; run it again later\.$/,
+    ],
+    [
+      'is changed all the time',
+      { fault: (call) => (call === 'create' ? { kind: 'error', error: new Conflict('changed') } : undefined) },
+      manifest,
+      /^The commands of global are changed by somebody else all the time\./,
+    ],
+  ];
+  test.each(told)('that %s', async (_, options, wanted, message) => {
+    const { run, state } = place(options);
+    await expect(run(wanted)).rejects.toThrow(message);
+    expect(state()).toBe(emptyRegistrar);
+  });
+
+  test('somebody else’s change between the difference and its carrying out is not overwritten', async () => {
+    const { registrar, run, state } = place();
+    await run(manifestFrom([one('act')]));
+    const held = state().held['global']?.[0] as HeldCommand;
+    let isFirst = true;
+    const other: RegisteredForm = { ...held.form, description: 'Theirs, meanwhile' };
+    const racing: Registrar = {
+      ...registrar,
+      async update(scope, seen, form) {
+        if (isFirst) await registrar.update(scope, held, other);
+        isFirst = false;
+        return registrar.update(scope, seen, form);
+      },
+    };
+    const seen: unknown[] = [];
+    const clock = virtualClock(2_000_000);
+    const watching: Registrar = {
+      ...racing,
+      async update(scope, at, form) {
+        seen.push(at.form.description);
+        return racing.update(scope, at, form);
+      },
+    };
+    await runUntil(clock, register(manifestFrom([one('act', { description: 'Mine' })]), watching, { clock }));
+    expect(seen).toEqual(['Does act', 'Theirs, meanwhile']);
+  });
+});
+
+test('docs/registration.md has the words for every state of a difference', () => {
+  const page = readFileSync(new URL('../../../docs/registration.md', import.meta.url), 'utf8');
+  for (const word of ['added', 'changed', 'absent', 'same', '--now', '--remove-absent', '--scope'])
+    expect(page).toContain(word);
+});

@@ -1,0 +1,35 @@
+/** One process of a bot that registers at its start: `registering.js STORE REGISTRY`. Prints what came of it. */
+import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { command, createCommandLayer, register } from 'taxeon';
+import { fileStore } from 'taxeon/file-store';
+import { emptyRegistrar, standInRegistrar } from 'taxeon/stand-in';
+
+const [path, registry] = process.argv.slice(2);
+const state = {
+  read: () => (existsSync(registry) ? JSON.parse(readFileSync(registry, 'utf8')) : emptyRegistrar),
+  write(next) {
+    writeFileSync(`${registry}.${process.pid}`, JSON.stringify(next));
+    renameSync(`${registry}.${process.pid}`, registry);
+  },
+};
+let calls = 0;
+const registrar = standInRegistrar({
+  guilds: ['saltmarsh'],
+  tokens: { demo: ['read', 'commands'] },
+  token: 'demo',
+  state,
+  rate: { changes: 3, perMs: 300 },
+  fault: () => {
+    calls += 1;
+    return { kind: 'delay', ms: 5 };
+  },
+});
+const names = ['borrow', 'return', 'reserve', 'shelf', 'induct', 'fine', 'announce', 'stocktake'];
+const commands = names.map((name) => command({ name, description: `Does ${name}`, run: () => name }));
+const store = fileStore({ path });
+const { outcome, added } = await register(createCommandLayer({ commands }).manifest(), registrar, {
+  store,
+  skipUnchanged: true,
+});
+await store.close();
+console.log(JSON.stringify({ outcome, added, calls }));
