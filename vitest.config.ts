@@ -13,7 +13,7 @@ export default defineConfig({
         test: {
           name: 'library',
           include: ['packages/taxeon/test/**/*.test.ts', 'examples/*/test/**/*.test.ts', 'bench/test/**/*.test.ts'],
-          exclude: ['packages/taxeon/test/{live,browser,cli}/**'],
+          exclude: ['packages/taxeon/test/{live,browser,cli}/**', 'examples/playground/**'],
           typecheck: {
             enabled: true,
             include: ['packages/taxeon/test/**/*.test-d.ts'],
@@ -25,7 +25,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'live',
-          include: ['packages/taxeon/test/{live,browser,cli}/**/*.test.ts'],
+          include: ['packages/taxeon/test/{live,browser,cli}/**/*.test.ts', 'examples/playground/test/**/*.test.ts'],
           testTimeout: 60_000,
           hookTimeout: 60_000,
         },

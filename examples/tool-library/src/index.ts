@@ -5,6 +5,7 @@ import {
   type CommandOrGroup,
   createCommandLayer,
   type GuildSettings,
+  type GuildSettingsBook,
   guildSettings,
   helpCommand,
   type Log,
@@ -64,15 +65,27 @@ export interface MalletOptions {
   readonly store?: Store;
 }
 
+/** Mallet with its parts, for whoever wants to look at them or change them. */
+export interface OpenedMallet {
+  readonly layer: CommandLayer;
+  readonly settings: GuildSettingsBook;
+  readonly commands: readonly CommandOrGroup[];
+}
+
 /** Mallet on the demo data, with shelves and settings in memory. */
 export function mallet(data: Omit<DemoData, 'world'>, options: MalletOptions = {}): CommandLayer {
+  return openMallet(data, options).layer;
+}
+
+export function openMallet(data: Omit<DemoData, 'world'>, options: MalletOptions = {}): OpenedMallet {
   const { guilds, roles, tools, scanners = {}, loans = {} } = data;
   const { log, store = memoryStore(options), clock = systemClock } = options;
   const library = toolLibrary(memoryShelves(tools, dueAt(loans)), simulatedScanner(scanners, clock));
   const settings = guildSettings({ guilds, store, ...(log === undefined ? {} : { log }) });
   const managing = settingsCommands(settings, { requires: ({ caller }) => [caller.can('manage')] });
-  return createCommandLayer({
-    commands: [...commands(library, Object.keys(tools)[0] ?? ''), ...managing],
+  const all = [...commands(library, Object.keys(tools)[0] ?? ''), ...managing];
+  const layer = createCommandLayer({
+    commands: all,
     prefixes: ['!'],
     settings,
     roles,
@@ -82,6 +95,7 @@ export function mallet(data: Omit<DemoData, 'world'>, options: MalletOptions = {
     ...options,
     store,
   });
+  return { layer, settings, commands: all };
 }
 
 function dueAt(loans: NonNullable<DemoData['loans']>): Readonly<Record<string, readonly Loan[]>> {

@@ -4,7 +4,7 @@ import { foldName } from '../../base/text.js';
 import type { Member, Role, User } from '../../contract/actors.js';
 import type { Channel, Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
-import type { CheckedWorld } from './world.js';
+import { type CheckedWorld, WorldError } from './world.js';
 
 export interface StandInGuild extends Guild {
   readonly channels: ReadonlyMap<string, Channel>;
@@ -15,6 +15,12 @@ export interface StandInGuild extends Guild {
 export interface StandInDirectory extends Directory {
   readonly guilds: ReadonlyMap<string, StandInGuild>;
   readonly people: ReadonlyMap<string, User>;
+  /**
+   * Gives a member other roles, by name; whatever they do from then on is with these.
+   *
+   * @throws WorldError where there is no such guild, member or role.
+   */
+  giveRoles(guildId: string, memberId: string, roles: readonly string[]): void;
 }
 
 type GuildData = CheckedWorld['guilds'][number];
@@ -24,11 +30,21 @@ export function standInDirectory(world: CheckedWorld): StandInDirectory {
   for (const { id, name, bot } of [world.bot, ...world.people]) {
     people.set(id, { kind: 'user', id, name, isBot: bot || id === world.bot.id });
   }
-  const guilds = new Map(world.guilds.map((data) => [data.id, guildFrom(data, people)]));
+  const data = new Map(world.guilds.map((one) => [one.id, one]));
+  const guilds = new Map(world.guilds.map((one) => [one.id, guildFrom(one, people)]));
   const membersOf = (guild: Guild) => guilds.get(guild.id)?.members;
   return {
     guilds,
     people,
+    giveRoles(guildId, memberId, roles) {
+      const known = data.get(guildId);
+      if (known?.members[memberId] === undefined) throw new WorldError([`${memberId} is no member of ${guildId}`]);
+      const changed = { ...known, members: { ...known.members, [memberId]: [...roles] } };
+      const problems = roles.filter((role) => !known.roles.some(({ name }) => name === role));
+      if (problems.length > 0) throw new WorldError(problems.map((role) => `there is no role "${role}" in ${guildId}`));
+      data.set(guildId, changed);
+      guilds.set(guildId, guildFrom(changed, people));
+    },
     self: (guild) => membersOf(guild)?.get(world.bot.id),
     mention: ({ id }) => `@${id}`,
     mentioned: (text, what) => (text.length > 1 && text[0] === signs[what] ? text.slice(1) : undefined),

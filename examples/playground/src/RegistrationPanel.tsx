@@ -1,0 +1,126 @@
+/** What should be registered in each scope, what is, the difference, and carrying it out. */
+import { useEffect, useState } from 'react';
+import { Button, Input, Label, TextField } from 'react-aria-components';
+import { type DifferenceEntry, durationInWords, type RegistrationStep, type ScopeDifference, scopeName } from 'taxeon';
+import type { Workshop } from './workshop.js';
+
+export function RegistrationPanel({ workshop }: { readonly workshop: Workshop }) {
+  const { difference, isRegistering, registrationSteps } = workshop;
+  const [description, setDescription] = useState('Borrow a tool');
+  useEffect(() => {
+    if (workshop.difference === undefined) void workshop.compare();
+  }, [workshop]);
+  if (difference === undefined) return <p className="empty">Comparing …</p>;
+  const open = difference.scopes
+    .flatMap(({ entries }) => entries)
+    .filter(({ state }) => ['added', 'changed', 'absent'].includes(state)).length;
+  return (
+    <>
+      <h2>{open === 0 ? 'Nothing to do' : `${open} to carry out`}</h2>
+      <div className="buttons">
+        <Button isDisabled={isRegistering} onPress={() => void workshop.register('staging', false)}>
+          Register for staging
+        </Button>
+        <Button isDisabled={isRegistering} onPress={() => void workshop.register(undefined, false)}>
+          Register everywhere
+        </Button>
+      </div>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          workshop.redescribe('borrow', description);
+        }}
+      >
+        <TextField value={description} onChange={setDescription}>
+          <Label>Description of borrow</Label>
+          <Input />
+        </TextField>
+        <Button type="submit">Change</Button>
+      </form>
+      {difference.problems.map(({ scope, command, field, problem }) => (
+        <p key={`${scope} ${command} ${field}`} role="alert" className="problem">
+          {command}, {field}: {problem}
+        </p>
+      ))}
+      {isRegistering ? (
+        <p aria-live="polite">{progressOf(registrationSteps)} The platform is slow: let time pass.</p>
+      ) : null}
+      {difference.scopes.map((scope) => (
+        <Scope key={scopeName(scope.scope)} difference={scope} workshop={workshop} />
+      ))}
+    </>
+  );
+}
+
+function progressOf(steps: readonly RegistrationStep[]): string {
+  const last = steps.at(-1);
+  if (last === undefined) return 'Beginning.';
+  return last.done === 'waiting'
+    ? `The platform asks to wait ${last.note}.`
+    : `${last.name} ${last.done} in ${last.scope}.`;
+}
+
+const signs: Readonly<Record<DifferenceEntry['state'], string>> = {
+  added: '+',
+  changed: '~',
+  absent: '−',
+  same: '=',
+  foreign: '·',
+};
+
+function Scope({
+  difference: { scope, delayMs, entries },
+  workshop,
+}: {
+  readonly difference: ScopeDifference;
+  readonly workshop: Workshop;
+}) {
+  const name = scopeName(scope);
+  const held = workshop.held[name] ?? [];
+  const now = workshop.clock.now();
+  return (
+    <section>
+      <h3>
+        {name} <small>{delayMs === 0 ? 'seen at once' : `seen after about ${durationInWords(delayMs)}`}</small>
+      </h3>
+      <ul className="difference">
+        {entries.map((entry) => {
+          const visibleAt = held.find(({ form }) => form.name === entry.name)?.visibleAt;
+          return (
+            <li key={entry.name} className={entry.state}>
+              <span className="sign" role="img" aria-label={entry.state}>
+                {signs[entry.state]}
+              </span>
+              <b>{entry.name}</b>
+              <span>{detailOf(entry)}</span>
+              <small>
+                {visibleAt === undefined
+                  ? ''
+                  : visibleAt > now
+                    ? `arrives in ${durationInWords(visibleAt - now)}`
+                    : 'seen by people'}
+              </small>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
+
+function detailOf(entry: DifferenceEntry): string {
+  switch (entry.state) {
+    case 'added':
+      return entry.form.description;
+    case 'changed':
+      return entry.fields
+        .map(({ field, before, after }) => `${field}: ${JSON.stringify(before)} → ${JSON.stringify(after)}`)
+        .join('; ');
+    case 'absent':
+      return 'not declared any more';
+    case 'foreign':
+      return `registered by ${entry.held.by}`;
+    case 'same':
+      return '';
+  }
+}

@@ -1,0 +1,111 @@
+/** What was done, as a tryout, a file or a link; and reading these again. */
+
+import { CORE_SCHEMA, load } from 'js-yaml';
+import { parseDuration } from 'taxeon';
+import { checkTryout } from 'taxeon/testing';
+import type { SaidItem, Step, Workshop } from './workshop.js';
+
+/** The page's state as open JSON: what was done, from which everything else follows. */
+export interface Recording {
+  readonly playground: 1;
+  readonly steps: readonly Step[];
+}
+
+export function recordingOf({ steps }: Workshop): Recording {
+  return { playground: 1, steps };
+}
+
+/** As the end of an address: base64url of the JSON. */
+export function linkOf(recording: Recording): string {
+  const bytes = new TextEncoder().encode(JSON.stringify(recording));
+  const text = btoa(Array.from(bytes, (byte) => String.fromCharCode(byte)).join(''));
+  return `#play=${text.replaceAll('+', '-').replaceAll('/', '_').replaceAll('=', '')}`;
+}
+
+/** @throws Error with a sentence that says what is wrong. */
+export function recordingFromLink(hash: string): Recording | undefined {
+  const text = /^#play=(.*)$/.exec(hash)?.[1];
+  if (text === undefined) return undefined;
+  let data: unknown;
+  try {
+    const bytes = Uint8Array.from(atob(text.replaceAll('-', '+').replaceAll('_', '/')), (sign) => sign.charCodeAt(0));
+    data = JSON.parse(new TextDecoder().decode(bytes));
+  } catch {
+    throw new Error('The link is broken: a part of it is missing. Nothing was loaded.');
+  }
+  return checkedRecording(data);
+}
+
+/** A recording or a tryout, in JSON or YAML. */
+export function stepsFromText(text: string): readonly Step[] {
+  let data: unknown;
+  try {
+    data = load(text, { schema: CORE_SCHEMA });
+  } catch (error) {
+    throw new Error(`This is neither JSON nor YAML: ${firstLine(error)}`);
+  }
+  const isRecording = typeof data === 'object' && data !== null && 'playground' in data;
+  return isRecording ? checkedRecording(data).steps : stepsFromTryout(data);
+}
+
+/** Scenes are headings; what is done at the console has nobody who does it here. */
+function stepsFromTryout(data: unknown): readonly Step[] {
+  return checkTryout(data).steps.flatMap((step): Step[] => {
+    if ('scene' in step) return [];
+    if ('wait' in step) return [{ wait: parseDuration(step.wait) ?? 0 }];
+    const { by, at } = step;
+    if (by === undefined) return [];
+    return 'types' in step
+      ? [{ by, at, types: step.types }]
+      : [{ by, at, invokes: step.invokes, with: texts(step.with) }];
+  });
+}
+
+function texts(values: Readonly<Record<string, unknown>>): Record<string, string> {
+  return Object.fromEntries(Object.entries(values).map(([name, value]) => [name, String(value)]));
+}
+
+function checkedRecording(data: unknown): Recording {
+  const { playground, steps } = (data ?? {}) as Partial<Recording>;
+  if (playground !== 1 || !Array.isArray(steps)) {
+    throw new Error('This is no recording of the playground. Nothing was loaded.');
+  }
+  for (const [index, step] of steps.entries()) {
+    if (!isStep(step)) throw new Error(`Step ${index + 1} of the recording does not read. Nothing was loaded.`);
+  }
+  return { playground, steps };
+}
+
+function isStep(step: unknown): step is Step {
+  if (typeof step !== 'object' || step === null) return false;
+  const { wait, by, at, types, invokes, with: given, guild, member, roles, settings } = step as Record<string, unknown>;
+  if (wait !== undefined) return typeof wait === 'number' && wait >= 0;
+  if (guild !== undefined) {
+    const isRoles = typeof member === 'string' && Array.isArray(roles);
+    return typeof guild === 'string' && (isRoles || (typeof settings === 'object' && settings !== null));
+  }
+  if (typeof by !== 'string' || typeof at !== 'string') return false;
+  return typeof types === 'string' || (typeof invokes === 'string' && typeof given === 'object' && given !== null);
+}
+
+/** The conversation as a tryout, with what came of each input as what is expected of it. */
+export function tryoutOf({ steps, feed }: Workshop, title: string): object {
+  const said = feed.filter((item): item is SaidItem => item.kind === 'said');
+  let index = 0;
+  return {
+    tryout: title,
+    begins: '2026-05-09T13:00:00Z',
+    steps: steps.flatMap((step): object[] => {
+      if ('wait' in step) return [{ wait: `${Math.max(1, Math.round(step.wait / 1000))}s` }];
+      if (!('by' in step)) return [];
+      const outcome = said[index]?.outcome;
+      index += 1;
+      const code = outcome !== undefined && 'code' in outcome ? { code: outcome.code } : {};
+      return [{ ...step, expect: { status: outcome?.status ?? 'completed', ...code } }];
+    }),
+  };
+}
+
+function firstLine(error: unknown): string {
+  return (error instanceof Error ? error.message : String(error)).split('\n', 1)[0] ?? '';
+}

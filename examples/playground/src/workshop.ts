@@ -1,0 +1,357 @@
+/** The whole state of the page: Mallet on a simulated platform and a virtual clock, and what has happened so far. */
+import { type DemoData, openMallet } from '@saltmarsh/tool-library';
+import {
+  type AccessTable,
+  type CommandOrGroup,
+  type Difference,
+  differenceTo,
+  type Explanation,
+  type Guild,
+  type GuildPlace,
+  type GuildSettings,
+  type Input,
+  type LiveLimit,
+  type Member,
+  type Outcome,
+  type RegistrationStep,
+  register,
+  type Suggestion,
+} from 'taxeon';
+import {
+  createStandIn,
+  type Post,
+  type RegistrarState,
+  type StandInGuild,
+  standInRegistrar,
+  type World,
+} from 'taxeon/stand-in';
+import { type VirtualClock, virtualClock } from 'taxeon/testing';
+import saltmarsh from '../../tool-library/data/saltmarsh.yaml';
+
+export const demoData = saltmarsh as DemoData;
+
+/** One thing that was done, so that it can be done again. Times are milliseconds. */
+export type Step =
+  | { readonly wait: number }
+  | { readonly by: string; readonly at: string; readonly types: string }
+  | {
+      readonly by: string;
+      readonly at: string;
+      readonly invokes: string;
+      readonly with: Readonly<Record<string, string>>;
+    }
+  | { readonly guild: string; readonly member: string; readonly roles: readonly string[] }
+  | { readonly guild: string; readonly settings: GuildSettings };
+
+/** Something that somebody typed, and what became of it. */
+export interface SaidItem {
+  readonly kind: 'said';
+  readonly key: string;
+  readonly input: Input;
+  readonly line: string;
+  outcome: Outcome | undefined;
+  explanation: Explanation | undefined;
+  state: 'at once' | 'typing' | 'held';
+}
+
+/** Something in the conversation, in the order in which it came. */
+export type FeedItem = SaidItem | { readonly kind: 'post'; readonly key: string; readonly index: number };
+
+/** What a cooldown said to one call. */
+export interface Judged {
+  readonly at: number;
+  readonly person: string;
+  readonly command: string;
+  readonly granted: boolean;
+}
+
+const BEGINS = Date.parse('2026-05-09T13:00:00Z');
+const TICK_MS = 200;
+/** What is pasted beyond this is shown shortened; the bot gets all of it. */
+const LONGEST_SHOWN = 600;
+
+export class Workshop {
+  /** Virtual for the bot, real for measuring how long a stage takes. */
+  readonly clock: VirtualClock = { ...virtualClock(BEGINS), elapsed: () => performance.now() };
+  readonly platform = createStandIn(demoData.world as World, { clock: this.clock });
+  readonly feed: FeedItem[] = [];
+  readonly judged: Judged[] = [];
+  readonly steps: Step[] = [];
+  readonly registrationSteps: RegistrationStep[] = [];
+  version = 0;
+  speaker = 'ines';
+  place = 'saltmarsh/counter';
+  chosen: string | undefined;
+  /** Virtual seconds in a real one; 0 stands still. */
+  speed = 1;
+  live: readonly LiveLimit[] = [];
+  difference: Difference | undefined;
+  isRegistering = false;
+  problem: string | undefined;
+
+  private readonly mallet = openMallet(demoData, {
+    clock: this.clock,
+    log: { error: () => undefined, warn: () => undefined },
+  });
+  private registered: RegistrarState = { changes: 0, held: {} };
+  private readonly registrar = standInRegistrar({
+    guilds: demoData.world.guilds.map(({ id }) => id),
+    tokens: { page: ['read', 'commands'] },
+    token: 'page',
+    clock: this.clock,
+    state: {
+      read: () => this.registered,
+      write: (state) => {
+        this.registered = state;
+      },
+    },
+  });
+  private readonly listeners = new Set<() => void>();
+  private seenPosts = 0;
+  private lastStepAt = BEGINS;
+  private keys = 0;
+  private passing: Promise<void> = Promise.resolve();
+
+  constructor() {
+    this.watchStates();
+    this.layer.on('started', ({ input, command }) => this.judge(input, command, true));
+    this.layer.on('refused', ({ input, command, outcome }) => {
+      const isCooldown = outcome.by === 'layer' && outcome.code === 'cooldown.active';
+      if (command !== undefined && isCooldown) this.judge(input, command, false);
+    });
+    void this.platform.serve(this.layer);
+  }
+
+  get layer() {
+    return this.mallet.layer;
+  }
+
+  get people() {
+    return [...this.platform.directory.people.values()].filter(({ isBot }) => isBot !== true);
+  }
+
+  get guilds(): readonly StandInGuild[] {
+    return [...this.platform.directory.guilds.values()];
+  }
+
+  get posts(): readonly Post[] {
+    return this.platform.posts;
+  }
+
+  /** What is registered, by scope, with when people see it. */
+  get held() {
+    return this.registered.held;
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => void this.listeners.delete(listener);
+  };
+
+  changed = (): void => {
+    for (; this.seenPosts < this.posts.length; this.seenPosts++) {
+      this.feed.push({ kind: 'post', key: `post ${this.seenPosts}`, index: this.seenPosts });
+    }
+    this.version += 1;
+    for (const listener of this.listeners) listener();
+  };
+
+  /** Lets virtual time pass, as fast as was chosen. Gives what ends that. */
+  run(): () => void {
+    const timer = setInterval(() => {
+      if (this.speed > 0) void this.pass(TICK_MS * this.speed);
+    }, TICK_MS);
+    return () => clearInterval(timer);
+  }
+
+  /** Everything that is due on the way happens at its own time; one passing after the other. */
+  pass(ms: number): Promise<void> {
+    this.passing = this.passing.then(async () => {
+      const until = this.clock.now() + ms;
+      while (this.clock.now() < until) {
+        const next = this.clock.untilNext() ?? Number.POSITIVE_INFINITY;
+        this.clock.advance(Math.max(1, Math.min(next, until - this.clock.now())));
+        // What waited for that moment goes on a few promises later.
+        if (next < ms) await new Promise((done) => setTimeout(done, 0));
+      }
+      this.live = await this.layer.limits.live();
+      this.changed();
+    });
+    return this.passing;
+  }
+
+  set(change: Partial<Pick<Workshop, 'speaker' | 'place' | 'chosen' | 'speed' | 'problem'>>): void {
+    Object.assign(this, change);
+    const here = this.peopleHere();
+    if (!here.some(({ id }) => id === this.speaker)) this.speaker = here[0]?.id ?? this.speaker;
+    this.changed();
+  }
+
+  peopleHere() {
+    const guild = this.guildHere();
+    return guild === undefined ? this.people : this.people.filter(({ id }) => guild.members.has(id));
+  }
+
+  guildHere(): StandInGuild | undefined {
+    return this.platform.directory.guilds.get(this.place.split('/')[0] ?? '');
+  }
+
+  typed(text: string): Input {
+    return this.platform.typed({ by: this.speaker, at: this.place, text });
+  }
+
+  invoked(path: readonly string[], options: Readonly<Record<string, string>>): Input {
+    return this.platform.invoked({ by: this.speaker, at: this.place, path, options });
+  }
+
+  explain(input: Input): Promise<Explanation> {
+    return this.layer.explain(input, this.platform);
+  }
+
+  complete(input: Input, at: number | string): Promise<readonly Suggestion[]> {
+    return this.layer.complete(input, at, this.platform);
+  }
+
+  async do(step: Step): Promise<void> {
+    this.record(step);
+    if ('wait' in step) return this.pass(step.wait);
+    if ('roles' in step) {
+      this.platform.directory.giveRoles(step.guild, step.member, step.roles);
+      return this.changed();
+    }
+    if ('settings' in step) {
+      await this.mallet.settings.change(step.guild, () => step.settings);
+      return this.changed();
+    }
+    const doing = { by: step.by, at: step.at };
+    const input =
+      'types' in step
+        ? this.platform.typed({ ...doing, text: step.types })
+        : this.platform.invoked({ ...doing, path: step.invokes.split(' '), options: step.with });
+    await this.hand(input, lineOf(step));
+  }
+
+  private async hand(input: Input, line: string): Promise<void> {
+    this.keys += 1;
+    const base = { outcome: undefined, explanation: undefined, state: 'at once' } as const;
+    const item: SaidItem = { ...base, kind: 'said', key: `said ${this.keys}`, input, line };
+    this.feed.push(item);
+    this.chosen = item.key;
+    this.changed();
+    const outcome = await this.layer.handle(input, this.platform, { trace: true });
+    item.outcome = outcome;
+    if (outcome.status === 'ignored') item.explanation = await this.explain(input);
+    this.live = await this.layer.limits.live();
+    this.changed();
+  }
+
+  /** Steps are written down with the time between them. */
+  private record(step: Step): void {
+    const now = this.clock.now();
+    const isWait = 'wait' in step;
+    if (now > this.lastStepAt && !isWait) this.steps.push({ wait: now - this.lastStepAt });
+    this.lastStepAt = isWait ? now + step.wait : now;
+    this.steps.push(step);
+  }
+
+  private watchStates(): void {
+    const { hold } = this.platform;
+    const mark = (input: Input, state: SaidItem['state']) => {
+      for (const item of this.feed) if (item.kind === 'said' && item.input === input) item.state = state;
+      setTimeout(this.changed, 0);
+    };
+    this.platform.hold = (input, visibleTo) => {
+      mark(input, 'held');
+      return hold?.(input, visibleTo);
+    };
+    this.platform.typing = (input) => mark(input, 'typing');
+  }
+
+  private judge(input: Input, command: string, granted: boolean): void {
+    this.judged.push({ at: this.clock.now(), person: input.caller.name, command, granted });
+  }
+
+  access(person: string): Promise<AccessTable> | undefined {
+    const guild = this.guildHere();
+    if (guild === undefined) return undefined;
+    const place: GuildPlace = { kind: 'guild', guild: plainGuild(guild), channel: this.channelHere(guild.id) };
+    const member = this.platform.directory.member(guild, person) as Member | undefined;
+    return this.layer.access(place, this.platform, member);
+  }
+
+  private channelHere(guildId: string) {
+    const name = this.place.split('/')[1] ?? '';
+    return { id: `${guildId}/${name}`, name: `#${name}` };
+  }
+
+  settingsHere(): Promise<GuildSettings> {
+    const guild = this.guildHere();
+    return guild === undefined ? Promise.resolve({}) : this.mallet.settings.load(guild.id);
+  }
+
+  /** Changes what is said of one command, as a developer would between two versions. */
+  redescribe(name: string, description: string): void {
+    try {
+      this.layer.replace(this.mallet.commands.map((one) => redescribed(one, name, description)));
+      this.problem = undefined;
+    } catch (error) {
+      this.problem = messageOf(error);
+    }
+    void this.compare();
+  }
+
+  async compare(): Promise<void> {
+    this.difference = await differenceTo(this.layer.manifest(), this.registrar);
+    this.changed();
+  }
+
+  /** @param scope a set of guilds or a guild; all scopes where it is absent */
+  async register(scope: string | undefined, removeAbsent: boolean): Promise<void> {
+    this.isRegistering = true;
+    this.registrationSteps.length = 0;
+    this.changed();
+    try {
+      await register(this.layer.manifest(), this.registrar, {
+        clock: this.clock,
+        removeAbsent,
+        ...(scope === undefined ? {} : { scopes: this.layer.scopesNamed(scope) }),
+        onProgress: (step) => {
+          this.registrationSteps.push(step);
+          setTimeout(this.changed, 0);
+        },
+      });
+    } catch (error) {
+      this.problem = messageOf(error);
+    }
+    this.isRegistering = false;
+    await this.compare();
+  }
+}
+
+function plainGuild({ id, name }: Guild): Guild {
+  return { id, name };
+}
+
+function redescribed(one: CommandOrGroup, name: string, description: string): CommandOrGroup {
+  return 'declaration' in one && one.declaration.name === name
+    ? { ...one, declaration: { ...one.declaration, description } }
+    : one;
+}
+
+export function messageOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}
+
+export function lineOf(step: Extract<Step, { by: string }>): string {
+  if ('types' in step) return step.types;
+  return [`/${step.invokes}`, ...Object.entries(step.with).map(([name, value]) => `${name}: ${value}`)].join('  ');
+}
+
+export function shortened(text: string): string {
+  if (text.length <= LONGEST_SHOWN) return text;
+  return `${text.slice(0, LONGEST_SHOWN)}… (${text.length.toLocaleString('en')} characters)`;
+}
+
+export function timeOfDay(at: number): string {
+  return new Date(at).toISOString().slice(11, 19);
+}
