@@ -77,7 +77,7 @@ function Stage({ stage: { name, verdict, reason, tookMs } }: { readonly stage: T
       </span>
       <b>{name}</b>
       <span>{verdict === 'skipped' ? 'not reached' : shortened(reason) || 'passed'}</span>
-      <small>{verdict === 'skipped' ? '' : `${tookMs.toFixed(2)} ms`}</small>
+      <small>{verdict === 'skipped' ? '' : `${tookMs.toFixed(1)} ms`}</small>
     </li>
   );
 }

@@ -126,11 +126,11 @@ export {
   createCommandLayer,
   type HandleOptions,
   type Invocation,
-  type LayerOptions,
   type LimitsDesk,
 } from './layer/layer.js';
 export { type Log, type Redaction, redactedLog } from './layer/log.js';
 export { type CallLogOptions, logCalls } from './layer/log-calls.js';
+export type { LayerOptions } from './layer/options.js';
 export type { UnknownHook } from './layer/run.js';
 export { type SettingsCommandsOptions, settingsCommands } from './layer/settings-commands.js';
 export type { UsageCount } from './layer/usage.js';

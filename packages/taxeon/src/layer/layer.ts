@@ -1,118 +1,40 @@
 /** `createCommandLayer`: takes inputs, gives outcomes. */
-import { checkCaller } from '../access/check.js';
-import type { ActorRights, Rights } from '../access/decide.js';
-import { noSettings } from '../access/rules.js';
-import { checkSettings, type GuildSettings } from '../access/settings.js';
 import { foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { after, type Clock, type Duration, durationMs, systemClock } from '../base/time.js';
-import { isTimeZone } from '../base/zone.js';
-import { DeclarationError, type DeclarationProblem } from '../catalogue/check.js';
-import { type CompiledCommand, compileCatalogue, sectionId } from '../catalogue/compile.js';
-import type { AroundHook, RefusalHook } from '../commands/call.js';
-import type { Command, Scope } from '../commands/command.js';
-import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
+import { after, type Duration, durationMs } from '../base/time.js';
+import { DeclarationError } from '../catalogue/check.js';
+import { compileCatalogue } from '../catalogue/compile.js';
+import type { Command } from '../commands/command.js';
 import type { CommandOrGroup } from '../commands/group.js';
 import type { Suggestion } from '../completion/complete.js';
 import type { Actor, Member } from '../contract/actors.js';
-import type { MessageOverrides } from '../contract/codes.js';
 import type { Input } from '../contract/input.js';
 import type { Ignored, Outcome } from '../contract/outcome.js';
 import type { GuildPlace, Place } from '../contract/places.js';
 import type { InputHandler, Platform } from '../contract/platform.js';
 import type { RegistrationScope } from '../contract/registrar.js';
 import type { Help } from '../help/data.js';
-import { memoryStore } from '../limits/memory.js';
-import type { Limit, LiveLimit, Store } from '../limits/store.js';
+import type { Limit, LiveLimit } from '../limits/store.js';
 import { beginsCommand, type PrefixMatcher, prefixMatcher } from '../reading/prefix.js';
 import { writeLine } from '../reading/write.js';
 import { type Manifest, type ManifestOptions, manifestOf } from '../registration/manifest.js';
-import { english } from '../replies/english.js';
-import { type Language, languageFinder } from '../replies/language.js';
-import { type MannerOptions, mannersWith } from '../replies/manners.js';
 import { type AccessTable, accessTable, type BotNeed, botNeeds } from './access-table.js';
 import { advance } from './advance.js';
 import { auditPlatform } from './audit.js';
 import { Completions } from './completions.js';
 import { type Conclusion, conclude } from './conclude.js';
-import { Damping } from './damping.js';
-import { type EventName, Events, type LayerEvents } from './events.js';
+import type { EventName, LayerEvents } from './events.js';
 import { type Explanation, explainStop, ignoredExplanation } from './explain.js';
-import { type BookLayer, type GuildSettingsBook, guildSettings } from './guild-settings.js';
-import { Expiring, Pacers } from './handing.js';
 import { helpDataFor } from './helping.js';
-import { consoleLog, type Log, randomReference, safeLog } from './log.js';
-import { Outages } from './outages.js';
+import { type LayerOptions, optionProblems } from './options.js';
 import { passedBecause } from './reasons.js';
 import { RecentIds } from './recent.js';
 import { Recorder } from './recorder.js';
-import { type Purpose, Run, type Services, type UnknownHook } from './run.js';
-import { answered } from './stages.js';
+import { type Purpose, Run } from './run.js';
+import { bookLayer, makeServices } from './services.js';
 import { Timings } from './timings.js';
-import { readUsage, type UsageCount, UsageCounter } from './usage.js';
+import { readUsage, type UsageCount } from './usage.js';
 import { watch } from './waiting.js';
-
-export interface LayerOptions {
-  readonly commands: readonly CommandOrGroup[];
-  /** What a command in a message begins with. Without one, text is all chat. */
-  readonly prefixes?: readonly string[];
-  /** Whether mentioning the bot is a prefix, too; yes by default. */
-  readonly mentionIsPrefix?: boolean;
-  /** Whether a direct message needs a prefix; `'required'` by default. */
-  readonly prefixInDirect?: 'required' | 'optional';
-  /** In which dates and times are read; an IANA name, `'UTC'` by default. */
-  readonly timeZone?: string;
-  /** How long a resolver, a default or a check of yours may take to settle; 10 s by default. */
-  readonly patience?: Duration;
-  /** What holds in a guild until it decides otherwise, by guild id. */
-  readonly guilds?: Readonly<Record<string, GuildSettings>>;
-  /** The guilds' settings, made with `guildSettings` where they are to be changed; in place of `guilds`. */
-  readonly settings?: GuildSettingsBook;
-  /** What each of the bot's own roles may do, besides what the platform allows: `{ steward: ['fine'] }`. */
-  readonly roles?: Readonly<Record<string, readonly string[]>>;
-  /** Ids of the bot's owners. They pass what is made of `can` and `holds` alone; never rank, bot, target, place or limits. */
-  readonly owners?: readonly string[];
-  /** Languages besides English; `taxeon/icu` has some. */
-  readonly languages?: readonly Language[];
-  /** The language where the caller's and the guild's are not there; `'en'` by default. */
-  readonly locale?: string;
-  /** Own words for codes, in place of every language's. */
-  readonly messages?: MessageOverrides;
-  /** Who sees what is said for a code, and for how long; codes of the bot's own too. */
-  readonly manners?: Readonly<Record<string, MannerOptions>>;
-  /** How long a handler may take whose command does not say; 10 min by default. */
-  readonly timeout?: Duration;
-  /** Whether uses are counted in the store, by command, outcome, guild and day; no by default. */
-  readonly usage?: boolean;
-  /** Sets of guilds by name, for `scope`: `{ staging: ['workbench'] }`. */
-  readonly scopes?: Readonly<Record<string, readonly string[]>>;
-  /** Where commands are registered that do not say; `'global'` by default. */
-  readonly scope?: Scope;
-  /** Runs around every handler. */
-  readonly around?: AroundHook;
-  /** Answers for names that no command has, from the bot's own data. */
-  readonly onUnknown?: UnknownHook;
-  /** Called for every input that does not complete; what it gives is said in place of the catalogue's notice. */
-  readonly onRefusal?: RefusalHook;
-  /** What the console may do; nothing by default. */
-  readonly console?: ActorRights;
-  /** What the bot's own code may do through `invoke`; nothing by default. */
-  readonly program?: ActorRights;
-  /** What is done while the store does not answer: `'refuse'` by default, or `'allow'` without counting. */
-  readonly outage?: OutagePolicy;
-  /** How long the store may take; 2 s by default. */
-  readonly storePatience?: Duration;
-  /** After how long a running call no longer counts, should its process have died; 10 min by default. */
-  readonly lease?: Duration;
-  /** How many refusals somebody is told on text, in one place; `'5 in 30s'` by default. */
-  readonly damping?: Allowance | 'off';
-  /** Where uses, settings and counts are remembered; this process's memory by default. */
-  readonly store?: Store;
-  readonly clock?: Clock;
-  readonly log?: Log;
-  /** Makes the short reference under which a failure stands in the log. */
-  readonly reference?: () => string;
-}
 
 export interface HandleOptions {
   /** Whether the outcome carries a trace of the stages. */
@@ -215,49 +137,18 @@ export interface CommandLayer extends InputHandler {
 export function createCommandLayer(options: LayerOptions): CommandLayer {
   const problems = optionProblems(options);
   if (problems.length > 0) throw new DeclarationError(problems);
-  const { clock = systemClock, timeZone = 'UTC' } = options;
-  const log = safeLog(options.log ?? consoleLog);
-  const store = options.store ?? memoryStore({ clock });
-  const settings = options.settings ?? guildSettings({ guilds: options.guilds ?? {}, store, log });
   let catalogue = compileCatalogue(options.commands, options);
   /** Names of commands that were replaced, which people may still see where they are registered. */
   const formerNames = new Set<string>();
-  const services: Services = {
-    get catalogue() {
-      return catalogue;
-    },
+  const { services, settings } = makeServices(options, {
+    catalogue: () => catalogue,
     wasThere: (name) => formerNames.has(foldName(name)),
-    onUnknown: options.onUnknown,
-    stopOf: answered,
-    rights: rightsOf(options),
-    store,
-    clock,
-    log,
-    reference: options.reference ?? randomReference,
-    limitsOf: limitsByPlatform(durationMs(options.lease ?? '10m') ?? 0),
-    timeZoneOf: (place) => services.settingsOf(place).settings.timeZone ?? timeZone,
-    settingsOf: (place) => (place.kind === 'guild' ? settings.of(place.guild.id).compiled : noSettings),
-    settingsOfGuild: (guildId) => settings.of(guildId).compiled,
-    onRefusal: options.onRefusal,
-    outagePolicy: options.outage ?? 'refuse',
-    outages: new Outages(log, clock),
-    storePatienceMs: durationMs(options.storePatience ?? '2s') ?? 0,
-    damping: dampingOf(options, clock),
-    patienceMs: durationMs(options.patience ?? '10s') ?? 0,
-    languageOf: languageChooser(options),
-    messages: options.messages ?? {},
-    mannerOf: mannersWith(options.manners ?? {}),
-    pacers: new Pacers(clock),
-    expiring: new Expiring(clock),
-    events: new Events(log),
-    usage: options.usage === true ? new UsageCounter(store, clock, log) : undefined,
-    timeoutMs: durationMs(options.timeout ?? '10m') ?? 0,
-    running: new Set(),
     runEnded() {
       open -= 1;
       if (open === 0) allEnded?.();
     },
-  };
+  });
+  const { clock, store } = services;
   /** Runs that have begun and not ended. */
   let open = 0;
   let isClosing = false;
@@ -431,91 +322,6 @@ function isBot(caller: Actor): boolean {
 
 const closing: Conclusion = { status: 'refused', by: 'layer', code: 'layer.closing', parameters: {} };
 
-function languageChooser({ languages = [], locale }: LayerOptions): Services['languageOf'] {
-  const find = languageFinder(languages, english);
-  const own = find(locale) ?? english;
-  return (asked, guilds) => find(asked) ?? find(guilds) ?? own;
-}
-
 function promised(outcome: MaybePromise<Outcome>): Promise<Outcome> {
   return Promise.resolve(outcome);
-}
-
-/** A platform's name is part of a limit's id, since ids of two platforms may be the same. */
-function limitsByPlatform(leaseMs: number): Services['limitsOf'] {
-  // Weak, so that a replaced catalogue is let go.
-  const platforms = new Map<string, WeakMap<CompiledCommand, readonly Limit[]>>();
-  return (command, platform) => {
-    let commands = platforms.get(platform);
-    if (commands === undefined) {
-      commands = new WeakMap();
-      platforms.set(platform, commands);
-    }
-    let limits = commands.get(command);
-    if (limits === undefined) {
-      limits = command.counted.map(({ id, uses, windowMs = leaseMs }) => ({ id: `${platform}/${id}`, uses, windowMs }));
-      commands.set(command, limits);
-    }
-    return limits;
-  };
-}
-
-/** What the guild settings may ask about the commands they are for. */
-function bookLayer(services: Services): BookLayer {
-  const { catalogue, rights } = services;
-  const sections = catalogue.sections.map((name) => ({ id: sectionId(name), name }));
-  const byId = new Map([...catalogue.groups, ...catalogue.commands, ...sections].map((one) => [one.id, one]));
-  return {
-    owner: services,
-    commandIds: new Set(byId.keys()),
-    findCommand: (name) =>
-      catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),
-    mayCall({ command: name, caller, place, guild, now }, settings) {
-      const command = catalogue.find(name);
-      if (command?.kind !== 'command' || settings.isOff(command.ids)) return false;
-      return checkCaller(command, { caller, place, guild, now, rights, settings }) === undefined;
-    },
-  };
-}
-
-function dampingOf({ damping = '5 in 30s' }: LayerOptions, clock: Clock): Damping | undefined {
-  const allowance = parseAllowance(damping);
-  return allowance === undefined ? undefined : new Damping(allowance, clock);
-}
-
-function rightsOf({ console = {}, program = {}, owners = [], roles = {} }: LayerOptions): Rights {
-  const rolesGiving = new Map<string, string[]>();
-  for (const [role, permissions] of Object.entries(roles)) {
-    for (const permission of permissions) rolesGiving.set(permission, [...(rolesGiving.get(permission) ?? []), role]);
-  }
-  return { console, program, owners: new Set(owners), rolesGiving };
-}
-
-function optionProblems(options: LayerOptions): DeclarationProblem[] {
-  const problems: DeclarationProblem[] = [];
-  const tell = (field: string, problem: string) => void problems.push({ command: '(layer)', field, problem });
-  for (const prefix of options.prefixes ?? []) {
-    if (prefix === '' || prefix !== prefix.trim())
-      tell('prefixes', `${JSON.stringify(prefix)} is empty or has space around it; trim it`);
-  }
-  for (const [id, own] of Object.entries(options.guilds ?? {})) {
-    for (const problem of checkSettings(own).problems) tell(`guilds.${id}`, problem);
-  }
-  if (options.guilds !== undefined && options.settings !== undefined)
-    tell('guilds', 'stands beside `settings`; give it to guildSettings');
-  if (options.timeZone !== undefined && !isTimeZone(options.timeZone)) {
-    tell('timeZone', `${JSON.stringify(options.timeZone)} is no time zone; give a name such as 'Europe/London'`);
-  }
-  if (options.locale !== undefined && languageFinder(options.languages ?? [], english)(options.locale) === undefined) {
-    tell('locale', `there is no language ${JSON.stringify(options.locale)}; give it in \`languages\``);
-  }
-  for (const name of ['patience', 'storePatience', 'lease', 'timeout'] as const) {
-    const given = options[name];
-    if (given !== undefined && durationMs(given) === undefined)
-      tell(name, `${JSON.stringify(given)} does not read; write '10s'`);
-  }
-  if (options.damping !== undefined && options.damping !== 'off' && parseAllowance(options.damping) === undefined) {
-    tell('damping', `${JSON.stringify(options.damping)} does not read; write '5 in 30s' or 'off'`);
-  }
-  return problems;
 }

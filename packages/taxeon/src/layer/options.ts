@@ -1,0 +1,109 @@
+/** What a layer is made with, and what can be wrong with it. */
+import type { ActorRights } from '../access/decide.js';
+import { checkSettings, type GuildSettings } from '../access/settings.js';
+import { type Clock, type Duration, durationMs } from '../base/time.js';
+import { isTimeZone } from '../base/zone.js';
+import type { DeclarationProblem } from '../catalogue/check.js';
+import type { AroundHook, RefusalHook } from '../commands/call.js';
+import type { Scope } from '../commands/command.js';
+import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
+import type { CommandOrGroup } from '../commands/group.js';
+import type { MessageOverrides } from '../contract/codes.js';
+import type { Store } from '../limits/store.js';
+import { english } from '../replies/english.js';
+import { type Language, languageFinder } from '../replies/language.js';
+import type { MannerOptions } from '../replies/manners.js';
+import type { GuildSettingsBook } from './guild-settings.js';
+import type { Log } from './log.js';
+import type { UnknownHook } from './run.js';
+
+export interface LayerOptions {
+  readonly commands: readonly CommandOrGroup[];
+  /** What a command in a message begins with. Without one, text is all chat. */
+  readonly prefixes?: readonly string[];
+  /** Whether mentioning the bot is a prefix, too; yes by default. */
+  readonly mentionIsPrefix?: boolean;
+  /** Whether a direct message needs a prefix; `'required'` by default. */
+  readonly prefixInDirect?: 'required' | 'optional';
+  /** In which dates and times are read; an IANA name, `'UTC'` by default. */
+  readonly timeZone?: string;
+  /** How long a resolver, a default or a check of yours may take to settle; 10 s by default. */
+  readonly patience?: Duration;
+  /** What holds in a guild until it decides otherwise, by guild id. */
+  readonly guilds?: Readonly<Record<string, GuildSettings>>;
+  /** The guilds' settings, made with `guildSettings` where they are to be changed; in place of `guilds`. */
+  readonly settings?: GuildSettingsBook;
+  /** What each of the bot's own roles may do, besides what the platform allows: `{ steward: ['fine'] }`. */
+  readonly roles?: Readonly<Record<string, readonly string[]>>;
+  /** Ids of the bot's owners. They pass what is made of `can` and `holds` alone; never rank, bot, target, place or limits. */
+  readonly owners?: readonly string[];
+  /** Languages besides English; `taxeon/icu` has some. */
+  readonly languages?: readonly Language[];
+  /** The language where the caller's and the guild's are not there; `'en'` by default. */
+  readonly locale?: string;
+  /** Own words for codes, in place of every language's. */
+  readonly messages?: MessageOverrides;
+  /** Who sees what is said for a code, and for how long; codes of the bot's own too. */
+  readonly manners?: Readonly<Record<string, MannerOptions>>;
+  /** How long a handler may take whose command does not say; 10 min by default. */
+  readonly timeout?: Duration;
+  /** Whether uses are counted in the store, by command, outcome, guild and day; no by default. */
+  readonly usage?: boolean;
+  /** Sets of guilds by name, for `scope`: `{ staging: ['workbench'] }`. */
+  readonly scopes?: Readonly<Record<string, readonly string[]>>;
+  /** Where commands are registered that do not say; `'global'` by default. */
+  readonly scope?: Scope;
+  /** Runs around every handler. */
+  readonly around?: AroundHook;
+  /** Answers for names that no command has, from the bot's own data. */
+  readonly onUnknown?: UnknownHook;
+  /** Called for every input that does not complete; what it gives is said in place of the catalogue's notice. */
+  readonly onRefusal?: RefusalHook;
+  /** What the console may do; nothing by default. */
+  readonly console?: ActorRights;
+  /** What the bot's own code may do through `invoke`; nothing by default. */
+  readonly program?: ActorRights;
+  /** What is done while the store does not answer: `'refuse'` by default, or `'allow'` without counting. */
+  readonly outage?: OutagePolicy;
+  /** How long the store may take; 2 s by default. */
+  readonly storePatience?: Duration;
+  /** After how long a running call no longer counts, should its process have died; 10 min by default. */
+  readonly lease?: Duration;
+  /** How many refusals somebody is told on text, in one place; `'5 in 30s'` by default. */
+  readonly damping?: Allowance | 'off';
+  /** Where uses, settings and counts are remembered; this process's memory by default. */
+  readonly store?: Store;
+  readonly clock?: Clock;
+  readonly log?: Log;
+  /** Makes the short reference under which a failure stands in the log. */
+  readonly reference?: () => string;
+}
+
+export function optionProblems(options: LayerOptions): DeclarationProblem[] {
+  const problems: DeclarationProblem[] = [];
+  const tell = (field: string, problem: string) => void problems.push({ command: '(layer)', field, problem });
+  for (const prefix of options.prefixes ?? []) {
+    if (prefix === '' || prefix !== prefix.trim())
+      tell('prefixes', `${JSON.stringify(prefix)} is empty or has space around it; trim it`);
+  }
+  for (const [id, own] of Object.entries(options.guilds ?? {})) {
+    for (const problem of checkSettings(own).problems) tell(`guilds.${id}`, problem);
+  }
+  if (options.guilds !== undefined && options.settings !== undefined)
+    tell('guilds', 'stands beside `settings`; give it to guildSettings');
+  if (options.timeZone !== undefined && !isTimeZone(options.timeZone)) {
+    tell('timeZone', `${JSON.stringify(options.timeZone)} is no time zone; give a name such as 'Europe/London'`);
+  }
+  if (options.locale !== undefined && languageFinder(options.languages ?? [], english)(options.locale) === undefined) {
+    tell('locale', `there is no language ${JSON.stringify(options.locale)}; give it in \`languages\``);
+  }
+  for (const name of ['patience', 'storePatience', 'lease', 'timeout'] as const) {
+    const given = options[name];
+    if (given !== undefined && durationMs(given) === undefined)
+      tell(name, `${JSON.stringify(given)} does not read; write '10s'`);
+  }
+  if (options.damping !== undefined && options.damping !== 'off' && parseAllowance(options.damping) === undefined) {
+    tell('damping', `${JSON.stringify(options.damping)} does not read; write '5 in 30s' or 'off'`);
+  }
+  return problems;
+}
