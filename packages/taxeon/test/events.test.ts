@@ -77,6 +77,18 @@ describe('events', () => {
     });
   });
 
+  test('tell what a handler says meanwhile, too', async () => {
+    const chatty = command({
+      ...described,
+      name: 'chatty',
+      run: async ({ reply }) => void [await reply('one'), await reply('two')],
+    });
+    const scene = await sceneOf([chatty]);
+    const heard = heardOf(scene.layer);
+    await scene.types('wren', '!chatty');
+    expect(heard.filter(({ name }) => name === 'replied').map(({ event }) => event['text'])).toEqual(['one', 'two']);
+  });
+
   test('a listener that throws or rejects harms nothing, and is logged', async () => {
     const logged: unknown[] = [];
     const log: Log = { error: (fields) => void logged.push(fields['event']), warn: () => undefined };

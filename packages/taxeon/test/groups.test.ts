@@ -384,6 +384,17 @@ describe('help', () => {
     expect(seen).toEqual(many.map((_, index) => `command-${index}`));
   });
 
+  test('tells what is declared in the reader’s language', async () => {
+    const scene = await saltmarsh();
+    const { platform } = scene;
+    const ask = (text: string, locale: string) =>
+      said(platform.send(platform.typed({ by: 'ines', at: 'saltmarsh', text, locale })));
+    expect(await ask('!help borrow', 'pl-PL')).toContain(
+      'borrow\nWypożycz narzędzie\nUżycie: !borrow <tool> [keep] [note…]\n  <tool>: Które narzędzie (słowo',
+    );
+    expect(await ask('!help', 'ja')).toContain('  !borrow: 道具を借りる\n  !return: Bring a tool back');
+  });
+
   test('is data, too', async () => {
     const { layer, platform } = await saltmarsh();
     const input = platform.typed({ by: 'ines', at: 'saltmarsh', text: '!' });

@@ -72,6 +72,8 @@ export interface HelpScene {
   readonly catalogue: Catalogue;
   readonly isShown: (command: CompiledCommand) => boolean;
   readonly prefix: string;
+  /** The reader's language, BCP 47, for descriptions that are declared in it. */
+  readonly locale: string;
 }
 
 /** Help on one command or group, by name or alias; on all where none is named. */
@@ -105,33 +107,48 @@ function index(scene: HelpScene): HelpIndex {
   return { kind: 'index', sections: all.filter(({ lines }) => lines.length > 0) };
 }
 
-function lineOf({ prefix }: HelpScene, { kind, name, description }: Entry): HelpLine {
-  return { kind, name, written: `${prefix}${name}`, description };
+function lineOf(scene: HelpScene, entry: Entry): HelpLine {
+  const { kind, name } = entry;
+  return { kind, name, written: `${scene.prefix}${name}`, description: descriptionOf(scene, entry) };
 }
 
-export function groupHelp(scene: HelpScene, { name, description, aliases, members }: CompiledGroup): GroupHelp {
+/** In the reader's language where it is declared, with or without its region. */
+function descriptionOf(scene: HelpScene, entry: Entry): string {
+  return localizedOf(scene, entry)?.description ?? entry.description;
+}
+
+function localizedOf({ locale }: HelpScene, { localized = {} }: Entry) {
+  return localized[locale] ?? localized[locale.split('-', 1)[0] ?? ''];
+}
+
+export function groupHelp(scene: HelpScene, group: CompiledGroup): GroupHelp {
+  const { name, aliases, members } = group;
+  const description = descriptionOf(scene, group);
   const lines = members.filter((member) => isEntryShown(scene, member)).map((member) => lineOf(scene, member));
   return { kind: 'group', name, description, aliases, lines };
 }
 
-function commandHelp({ prefix }: HelpScene, command: CompiledCommand): CommandHelp {
-  const { name, description, aliases, notation, slots, examples, requires, counted } = command;
-  const written = (args: string) => `${prefix}${name} ${args}`.trimEnd();
+function commandHelp(scene: HelpScene, command: CompiledCommand): CommandHelp {
+  const { name, aliases, notation, slots, examples, requires, counted } = command;
+  const description = descriptionOf(scene, command);
+  const described = localizedOf(scene, command)?.args ?? {};
+  const written = (args: string) => `${scene.prefix}${name} ${args}`.trimEnd();
   return {
     kind: 'command',
     name,
     description,
     aliases,
     usage: written(notation),
-    args: slots.all.map((slot) => argumentHelp(slot, command)),
+    args: slots.all.map((slot) => argumentHelp(slot, command, described[slot.name])),
     examples: examples.map(written),
     requires: requires.map(({ requirement }) => requirement),
     limits: counted.map(({ uses, windowMs, by }) => ({ uses, windowMs, counts: by })),
   };
 }
 
-function argumentHelp(slot: Slot, { slots }: CompiledCommand): HelpArgument {
-  const { name, kind, absent, description } = slot;
+function argumentHelp(slot: Slot, { slots }: CompiledCommand, localized: string | undefined): HelpArgument {
+  const { name, kind, absent } = slot;
+  const description = localized ?? slot.description;
   const flag = slots.flags?.all.find((one) => one.slot === slot);
   const isRequired = absent.as === 'problem';
   const many = typeof kind.tokens === 'string' ? '…' : '';

@@ -4,9 +4,9 @@ import type { RefusalHook, RefusalTold } from '../commands/call.js';
 import type { Coded } from '../contract/codes.js';
 import type { Notice, Reply } from '../contract/notice.js';
 import type { Delivery, Outcome } from '../contract/outcome.js';
-import { plainText } from '../replies/notice.js';
 import { endRun } from './ending.js';
 import { handReply } from './handing.js';
+import { tellReplied } from './replied.js';
 import { replyTo } from './reply-to.js';
 import type { Run } from './run.js';
 import type { Stop } from './stages.js';
@@ -101,20 +101,6 @@ function settle(run: Run, stop: Conclusion, reply: Reply | undefined, delivery: 
     trace: run.recorder === undefined ? undefined : finishTrace(run, reply, delivery),
   };
   return endRun(run, outcomeOf(stop, told, reply));
-}
-
-function tellReplied(run: Run, reply: Reply | undefined, delivery: Delivery | undefined): void {
-  const { events } = run.services;
-  if (reply === undefined || !events.hears('replied')) return;
-  const { input, platform, found } = run;
-  events.tell('replied', {
-    input,
-    platform: platform?.name,
-    command: found?.name,
-    text: plainText(reply.notice),
-    visibleTo: reply.visibleTo,
-    delivery,
-  });
 }
 
 type Told = Omit<Extract<Outcome, { status: 'completed' }>, 'status'>;

@@ -7,6 +7,7 @@ import { isWorded } from '../commands/worded.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
 import { again, codeOf, type Handed, handReply, removeLater } from './handing.js';
+import { tellReplied } from './replied.js';
 import type { Run } from './run.js';
 
 /** Edits that come faster than this would flicker, and use up a platform's patience. */
@@ -54,7 +55,9 @@ export class Responder {
     this.hasSpoken = true;
     const said = this.inTurn(async () => {
       if (this.isClosed) return dropped(this.run);
-      const handed = await this.say(replyOf(this.run, sayable));
+      const reply = replyOf(this.run, sayable);
+      const handed = await this.say(reply);
+      tellReplied(this.run, reply, handed.delivery);
       if (!handed.delivery.delivered) throw new PlatformError(handed.delivery.code, 'The reply was not taken');
       return saidAs(this.run, this.platform, handed.delivered);
     });

@@ -213,6 +213,11 @@ export class Run implements Call, ReadingContext, Asking {
     return this.language.locale;
   }
 
+  /** The language that was asked for, be it one that the layer has no messages in. */
+  get asked(): string {
+    return this.input.locale ?? this.settings.settings.locale ?? this.locale;
+  }
+
   get words(): Words {
     return this.language.words;
   }

@@ -122,7 +122,7 @@ function mayRun({ verdict }: Standing): boolean {
 }
 
 export function helpScene(run: Run, isShown: Shows): HelpScene {
-  return { catalogue: run.catalogue, isShown, prefix: run.prefix };
+  return { catalogue: run.catalogue, isShown, prefix: run.prefix, locale: run.asked };
 }
 
 /** Whether there is anything in it that may be shown. */
