@@ -2,7 +2,15 @@ import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import MarkdownIt from 'markdown-it';
 import { arg, command, echo, htmlMarkup, markdownMarkup, messages, plainMarkup, refuse } from 'taxeon';
-import { type IcuMessages, icuLanguage, icuParameters, LanguageError, polish, polishMessages } from 'taxeon/icu';
+import {
+  type IcuMessages,
+  icuLanguage,
+  icuParameters,
+  japaneseMessages,
+  LanguageError,
+  polish,
+  polishMessages,
+} from 'taxeon/icu';
 import { ircText } from 'taxeon/irc';
 import { standInText } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
@@ -29,6 +37,13 @@ describe('every language', () => {
       if (code !== 'requirement.failed') expect(said(language, code)).not.toBe(said(languages[0] as never, code));
       expect(said(language, code)).not.toMatch(/[{}]|undefined/);
     }
+  });
+
+  test.each([
+    ['pl', polishMessages],
+    ['ja', japaneseMessages],
+  ] as const)('%s has messages that read, with the parameters that there are', (locale, messages) => {
+    expect(icuLanguage(locale, messages).missing).toEqual([]);
   });
 
   const plurals: [number, string][] = [

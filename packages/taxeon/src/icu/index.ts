@@ -1,6 +1,6 @@
 /** Languages besides English, made of messages in ICU MessageFormat. */
 import { japaneseMessages } from './japanese.js';
-import { type IcuLanguage, icuLanguage } from './language.js';
+import { type IcuLanguage, languageOf } from './language.js';
 import { polishMessages } from './polish.js';
 
 export type { IcuKey, IcuMessages } from './keys.js';
@@ -9,9 +9,9 @@ export { type IcuLanguage, icuLanguage, LanguageError } from './language.js';
 export { japaneseMessages, polishMessages };
 
 export function polish(): IcuLanguage {
-  return icuLanguage('pl', polishMessages);
+  return languageOf('pl', polishMessages);
 }
 
 export function japanese(): IcuLanguage {
-  return icuLanguage('ja', japaneseMessages);
+  return languageOf('ja', japaneseMessages);
 }

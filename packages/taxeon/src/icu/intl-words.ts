@@ -16,12 +16,13 @@ export type IntlWords = Omit<Words, 'expected' | 'amount'>;
 
 /** @throws RangeError where `locale` is no language tag. */
 export function intlWords(locale: string): IntlWords {
-  const numbers = new Intl.NumberFormat(locale);
+  // Made when first needed: each takes a while to make.
+  const numbers = once(() => new Intl.NumberFormat(locale));
   const lists = {
-    or: new Intl.ListFormat(locale, { type: 'disjunction' }),
-    and: new Intl.ListFormat(locale, { type: 'conjunction' }),
+    or: once(() => new Intl.ListFormat(locale, { type: 'disjunction' })),
+    and: once(() => new Intl.ListFormat(locale, { type: 'conjunction' })),
   };
-  const spans = new Intl.ListFormat(locale, { type: 'unit', style: 'narrow' });
+  const spans = once(() => new Intl.ListFormat(locale, { type: 'unit', style: 'narrow' }));
   const lengths = new Map<Unit, Intl.NumberFormat>();
   const zones = new Map<string, Intl.DateTimeFormat>();
 
@@ -36,12 +37,12 @@ export function intlWords(locale: string): IntlWords {
 
   return {
     locale,
-    list: (words, joined) => lists[joined].format(words),
-    number: (value) => numbers.format(value),
+    list: (words, joined) => lists[joined]().format(words),
+    number: (value) => numbers().format(value),
     duration: (ms) =>
       ms < SECOND
         ? inUnit(Math.ceil(ms), 'millisecond')
-        : spans.format(parts(ms).map(([count, unit]) => inUnit(count, unit))),
+        : spans().format(parts(ms).map(([count, unit]) => inUnit(count, unit))),
     datetime(at, timeZone) {
       let format = zones.get(timeZone);
       if (format === undefined) {
@@ -66,4 +67,12 @@ function parts(ms: number): [number, Unit][] {
     left -= count * size;
   }
   return found.slice(0, 2);
+}
+
+function once<T>(make: () => T): () => T {
+  let made: T | undefined;
+  return () => {
+    made ??= make();
+    return made;
+  };
 }

@@ -44,13 +44,24 @@ type Write = (values: Values) => string;
 export function icuLanguage(locale: string, messages: Partial<IcuMessages>): IcuLanguage {
   const problems = [...problemsOf(locale, messages)];
   if (problems.length > 0) throw new LanguageError(locale, problems);
+  return languageOf(locale, messages);
+}
+
+/** Without checking the messages, which a test has done for those that ship; each is parsed when it is first said. */
+export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuLanguage {
   const writers = new Map<IcuKey, Write>();
-  for (const [key, message] of Object.entries(messages)) {
-    // The messages are plain text: what looks like a tag is none.
-    const format = new IntlMessageFormat(message, locale, undefined, { ignoreTag: true });
-    writers.set(key as IcuKey, (values) => String(format.format(values)));
-  }
-  const writer = (key: IcuKey) => writers.get(key);
+  const writer = (key: IcuKey): Write | undefined => {
+    const message = messages[key];
+    if (message === undefined) return undefined;
+    let write = writers.get(key);
+    if (write === undefined) {
+      // The messages are plain text: what looks like a tag is none.
+      const format = new IntlMessageFormat(message, locale, undefined, { ignoreTag: true });
+      write = (values) => String(format.format(values));
+      writers.set(key, write);
+    }
+    return write;
+  };
   const intl = intlWords(locale);
   const words: Words = {
     ...intl,
@@ -106,9 +117,12 @@ function messageIn(
   words: Words,
   writer: Writers,
 ): (parameters: Readonly<Record<string, unknown>>) => string {
-  const write = writer(code);
-  if (write === undefined) return english.messages[code] as never;
-  return (parameters) => write(valuesOf(parameters, words, writer));
+  return (parameters) => {
+    const write = writer(code);
+    return write === undefined
+      ? english.messages[code](parameters as never)
+      : write(valuesOf(parameters, words, writer));
+  };
 }
 
 /**

@@ -16,11 +16,20 @@ export function emoji<const Options extends EmojiOptions = NoOptions>(
   return makeArg('emoji', emojiKind, options as Options);
 }
 
-/** The set of Unicode TS #51, "emoji for general interchange"; the flag is newer than the compiler's target. */
-const oneEmoji = /^\p{RGI_Emoji}$/v;
+/**
+ * The set of Unicode TS #51, "emoji for general interchange"; the flag is newer than the compiler's target.
+ * Made when first needed: that alone takes tens of milliseconds.
+ */
+let oneEmoji: RegExp | undefined;
+
+function isOneEmoji(text: string): boolean {
+  oneEmoji ??= /^\p{RGI_Emoji}$/v;
+  return oneEmoji.test(text);
+}
+
 const LONGEST_EMOJI = 64;
 
-const isEmoji = (value: unknown) => typeof value === 'string' && value.length <= LONGEST_EMOJI && oneEmoji.test(value);
+const isEmoji = (value: unknown) => typeof value === 'string' && value.length <= LONGEST_EMOJI && isOneEmoji(value);
 
 const emojiKind: Kind<string> = {
   name: 'emoji',
