@@ -123,7 +123,7 @@ function isOff({ off = [] }: GuildSettings, id: string): boolean {
 /** The manifest has the ids of commands by their names. */
 function idOf(workshop: Workshop, name: string): string {
   const [first, second] = name.split(' ');
-  const entry = workshop.layer.manifest().commands.find((one) => one.name === first);
+  const entry = workshop.manifest.commands.find((one) => one.name === first);
   if (second === undefined) return entry?.id ?? name;
   return entry?.commands?.find((one) => one.name === second)?.id ?? name;
 }

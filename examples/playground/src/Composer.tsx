@@ -85,13 +85,11 @@ function previewOf({ status, command, code, stoppedAt, message }: Explanation): 
 }
 
 function SlashForm({ workshop }: { readonly workshop: Workshop }) {
-  const commands = workshop.layer
-    .manifest()
-    .commands.flatMap((entry) =>
-      entry.commands === undefined
-        ? [{ path: entry.name, schema: entry.arguments }]
-        : entry.commands.map((inner) => ({ path: `${entry.name} ${inner.name}`, schema: inner.arguments })),
-    );
+  const commands = workshop.manifest.commands.flatMap((entry) =>
+    entry.commands === undefined
+      ? [{ path: entry.name, schema: entry.arguments }]
+      : entry.commands.map((inner) => ({ path: `${entry.name} ${inner.name}`, schema: inner.arguments })),
+  );
   const [path, setPath] = useState('borrow');
   const [values, setValues] = useState<Readonly<Record<string, string>>>({});
   const [suggestions, setSuggestions] = useState<Readonly<Record<string, readonly Suggestion[]>>>({});

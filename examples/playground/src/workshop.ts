@@ -11,6 +11,7 @@ import {
   type GuildSettings,
   type Input,
   type LiveLimit,
+  type Manifest,
   type Member,
   type Outcome,
   type RegistrationStep,
@@ -110,6 +111,7 @@ export class Workshop {
   private seenPosts = 0;
   private lastStepAt = BEGINS;
   private keys = 0;
+  private knownManifest: Manifest | undefined;
   private passing: Promise<void> = Promise.resolve();
 
   constructor() {
@@ -124,6 +126,12 @@ export class Workshop {
 
   get layer() {
     return this.mallet.layer;
+  }
+
+  /** Asked of the core once for each catalogue, not at every tick. */
+  get manifest(): Manifest {
+    this.knownManifest ??= this.layer.manifest();
+    return this.knownManifest;
   }
 
   get people() {
@@ -293,6 +301,7 @@ export class Workshop {
   redescribe(name: string, description: string): void {
     try {
       this.layer.replace(this.mallet.commands.map((one) => redescribed(one, name, description)));
+      this.knownManifest = undefined;
       this.problem = undefined;
     } catch (error) {
       this.problem = messageOf(error);
@@ -301,7 +310,7 @@ export class Workshop {
   }
 
   async compare(): Promise<void> {
-    this.difference = await differenceTo(this.layer.manifest(), this.registrar);
+    this.difference = await differenceTo(this.manifest, this.registrar);
     this.changed();
   }
 
@@ -311,7 +320,7 @@ export class Workshop {
     this.registrationSteps.length = 0;
     this.changed();
     try {
-      await register(this.layer.manifest(), this.registrar, {
+      await register(this.manifest, this.registrar, {
         clock: this.clock,
         removeAbsent,
         ...(scope === undefined ? {} : { scopes: this.layer.scopesNamed(scope) }),

@@ -104,6 +104,13 @@ describe('events', () => {
     expect(logged).toEqual(['started', 'completed']);
   });
 
+  test('tell when a platform is connected', async () => {
+    const scene = await saltmarsh();
+    const heard = heardOf(scene.layer);
+    await scene.platform.serve(scene.layer);
+    expect(heard).toEqual([{ name: 'ready', event: { platform: 'stand-in' } }]);
+  });
+
   test('a listener that was taken away hears nothing', async () => {
     const scene = await saltmarsh();
     let heard = 0;
