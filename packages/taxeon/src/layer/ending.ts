@@ -38,7 +38,7 @@ function settleWhenOver(run: Run, handlerSettled: Promise<void>): void {
 
 function tellEnded(run: Run, timings: Timings, outcome: Ended): void {
   const { events } = run.services;
-  if (!events.hears(outcome.status)) return;
+  if (!events.hearing[outcome.status]) return;
   events.tell(outcome.status, new EndedEvent(run, timings, outcome) as unknown as LayerEvents[typeof outcome.status]);
 }
 

@@ -87,6 +87,19 @@ export class Events {
   private readonly listeners = new Map<EventName, Set<Listener>>();
   /** Whether somebody wants to know how an input ended, so that its stages are timed. */
   timesEndings = false;
+  /** Looked at before an event is made: hot path, bench/dispatch. */
+  readonly hearing: Record<EventName, boolean> = {
+    ready: false,
+    received: false,
+    started: false,
+    completed: false,
+    refused: false,
+    invalid: false,
+    waiting: false,
+    failed: false,
+    replied: false,
+    closed: false,
+  };
 
   constructor(private readonly log: Log) {}
 
@@ -95,17 +108,11 @@ export class Events {
     // A function of its own, so that the same listener may be added twice.
     const own: Listener = (event) => listener(event);
     this.listeners.set(name, all.add(own));
-    this.count();
+    this.count(name);
     return () => {
       all.delete(own);
-      this.count();
+      this.count(name);
     };
-  }
-
-  /** Looked at before an event is made: hot path, bench/events. */
-  hears(name: EventName): boolean {
-    const all = this.listeners.get(name);
-    return all !== undefined && all.size > 0;
   }
 
   tell<Name extends EventName>(name: Name, event: LayerEvents[Name]): void {
@@ -123,7 +130,8 @@ export class Events {
     this.log.error({ event, error }, 'A listener failed');
   }
 
-  private count(): void {
-    this.timesEndings = endings.some((name) => this.hears(name));
+  private count(name: EventName): void {
+    this.hearing[name] = (this.listeners.get(name)?.size ?? 0) > 0;
+    this.timesEndings = endings.some((one) => this.hearing[one]);
   }
 }

@@ -227,7 +227,7 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
       const match = matched(input, platform);
       if (typeof match === 'string') return ignoredPromises[match];
       if (input.id !== undefined && recent.seen(platform?.name ?? '', input.id)) return ignoredPromises.repeated;
-      if (services.events.hears('received')) services.events.tell('received', { input, platform: platform?.name });
+      if (services.events.hearing.received) services.events.tell('received', { input, platform: platform?.name });
       return carryOut(begin(input, platform, match, 'run', handling?.trace === true));
     },
     invoke(command, { args, as, place = nowhere, platform, trace = false }) {

@@ -6,7 +6,7 @@ import type { Run } from './run.js';
 
 export function tellReplied(run: Run, reply: Reply | undefined, delivery: Delivery | undefined): void {
   const { events } = run.services;
-  if (reply === undefined || !events.hears('replied')) return;
+  if (reply === undefined || !events.hearing.replied) return;
   const { input, platform, found } = run;
   events.tell('replied', {
     input,

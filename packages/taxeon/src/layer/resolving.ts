@@ -18,7 +18,16 @@ interface Led {
 
 /** Hot path: bench/dispatch. */
 export function resolve(run: Run): MaybePromise<Stop | undefined> {
-  const led = typedByText(run) ? byText(run) : byPath(run);
+  if (!typedByText(run)) return settle(run, byPath(run));
+  const word = nextWord(run, cursorOf(run));
+  run.typed = word;
+  const entry = run.catalogue.entry(word);
+  if (entry?.kind !== 'command') return settle(run, throughGroups(run, word, entry));
+  run.found = entry;
+  return undefined;
+}
+
+function settle(run: Run, led: Led): MaybePromise<Stop | undefined> {
   const { entry } = led;
   if (entry !== undefined) {
     run.found = entry.kind === 'group' ? entry.overview : entry;
@@ -44,11 +53,11 @@ export function cursorOf(run: Run): Cursor {
   return run.cursor;
 }
 
-function byText(run: Run): Led {
+/** From the first word on, whose entry is no command. */
+function throughGroups(run: Run, first: string, found: Entry | undefined): Led {
   const cursor = cursorOf(run);
-  let word = nextWord(run, cursor);
-  run.typed = word;
-  let entry = run.catalogue.entry(word);
+  let word = first;
+  let entry = found;
   let within: CompiledGroup | undefined;
   while (entry?.kind === 'group') {
     within = entry;

@@ -134,7 +134,7 @@ function runHandler(run: Run): MaybePromise<Stop> {
 
 function tellStarted(run: Run): void {
   const { events } = run.services;
-  if (!events.hears('started')) return;
+  if (!events.hearing.started) return;
   const { input, platform, command, args } = run;
   events.tell('started', { input, platform: platform?.name, command, alias: aliasOf(run), args });
 }
