@@ -117,6 +117,18 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
     await page.getByText('borrow would run.').waitFor();
   });
 
+  test('a keystroke is one call of each into the core', async () => {
+    await open();
+    const calls = () =>
+      page.evaluate("['complete', 'explain'].map((name) => performance.getEntriesByName(name).length)") as Promise<
+        number[]
+      >;
+    await line().pressSequentially('!borrow dr');
+    await page.getByRole('option', { name: /^drill/ }).waitFor();
+    await page.waitForTimeout(600);
+    expect(await calls()).toEqual([10, 10]);
+  });
+
   test('lets a cooldown pass on the virtual clock', async () => {
     await open();
     await speak('Tobias');
