@@ -3,10 +3,10 @@ import { useEffect, useState, useSyncExternalStore } from 'react';
 import { Button, Tab, TabList, TabPanel, Tabs } from 'react-aria-components';
 import { AccessPanel } from './AccessPanel.js';
 import { Clock } from './Clock.js';
+import { stepsFromLink } from './keeping.js';
 import { LimitsPanel } from './LimitsPanel.js';
 import { RegistrationPanel } from './RegistrationPanel.js';
 import { Room } from './Room.js';
-import { recordingFromLink } from './recording.js';
 import { SharePanel } from './SharePanel.js';
 import { TracePanel } from './TracePanel.js';
 import { messageOf, type Step, Workshop } from './workshop.js';
@@ -73,8 +73,8 @@ export function App() {
 
 async function loadLink(workshop: Workshop): Promise<void> {
   try {
-    const recording = recordingFromLink(location.hash);
-    for (const step of recording?.steps ?? []) await playStep(workshop, step);
+    const kept = stepsFromLink(location.hash);
+    for (const step of kept?.steps ?? []) await playStep(workshop, step);
   } catch (error) {
     workshop.set({ problem: messageOf(error) });
   }

@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { Button, Label, TextArea, TextField } from 'react-aria-components';
 import { playStep } from './App.js';
-import { linkOf, recordingOf, stepsFromText, tryoutOf } from './recording.js';
+import { keptOf, linkOf, stepsFromText, tryoutOf } from './keeping.js';
 import { lineOf, messageOf, type Step, shortened, type Workshop } from './workshop.js';
 
 interface ShareProps {
@@ -16,7 +16,7 @@ export function SharePanel({ workshop, toPlay, onLoad, onPlayed }: ShareProps) {
   const [text, setText] = useState('');
   const [problem, setProblem] = useState('');
   const [told, setTold] = useState('');
-  const recording = recordingOf(workshop);
+  const kept = keptOf(workshop);
 
   const attempt = async (what: () => Promise<void> | void) => {
     try {
@@ -34,20 +34,20 @@ export function SharePanel({ workshop, toPlay, onLoad, onPlayed }: ShareProps) {
   return (
     <>
       <h2>Keep it</h2>
-      {recording.steps.length === 0 ? (
+      {kept.steps.length === 0 ? (
         <p className="empty">Nothing was done yet. What you do in the room can be kept here.</p>
       ) : (
         <>
           <div className="buttons">
             <Button
               onPress={() => {
-                history.replaceState(null, '', linkOf(recording));
+                history.replaceState(null, '', linkOf(kept));
                 setTold('The address of this page holds it now.');
               }}
             >
               Make a link
             </Button>
-            <Button onPress={() => save('workbench.json', recording)}>Save a file</Button>
+            <Button onPress={() => save('workbench.json', kept)}>Save a file</Button>
             <Button onPress={() => save('afternoon.tryout.json', tryoutOf(workshop, 'Recorded at the workbench'))}>
               Save a tryout
             </Button>
@@ -55,7 +55,7 @@ export function SharePanel({ workshop, toPlay, onLoad, onPlayed }: ShareProps) {
               Show the tryout
             </Button>
           </div>
-          <p aria-live="polite">{told === '' ? `${recording.steps.length} steps so far.` : told}</p>
+          <p aria-live="polite">{told === '' ? `${kept.steps.length} steps so far.` : told}</p>
         </>
       )}
       <h2>Load it</h2>

@@ -6,24 +6,24 @@ import { checkTryout } from 'taxeon/testing';
 import type { SaidItem, Step, Workshop } from './workshop.js';
 
 /** The page's state as open JSON: what was done, from which everything else follows. */
-export interface Recording {
+export interface Kept {
   readonly playground: 1;
   readonly steps: readonly Step[];
 }
 
-export function recordingOf({ steps }: Workshop): Recording {
+export function keptOf({ steps }: Workshop): Kept {
   return { playground: 1, steps };
 }
 
 /** As the end of an address: base64url of the JSON. */
-export function linkOf(recording: Recording): string {
-  const bytes = new TextEncoder().encode(JSON.stringify(recording));
+export function linkOf(kept: Kept): string {
+  const bytes = new TextEncoder().encode(JSON.stringify(kept));
   const text = btoa(Array.from(bytes, (byte) => String.fromCharCode(byte)).join(''));
   return `#play=${text.replaceAll('+', '-').replaceAll('/', '_').replaceAll('=', '')}`;
 }
 
 /** @throws Error with a sentence that says what is wrong. */
-export function recordingFromLink(hash: string): Recording | undefined {
+export function stepsFromLink(hash: string): Kept | undefined {
   const text = /^#play=(.*)$/.exec(hash)?.[1];
   if (text === undefined) return undefined;
   let data: unknown;
@@ -33,10 +33,10 @@ export function recordingFromLink(hash: string): Recording | undefined {
   } catch {
     throw new Error('The link is broken: a part of it is missing. Nothing was loaded.');
   }
-  return checkedRecording(data);
+  return checkedKept(data);
 }
 
-/** A recording or a tryout, in JSON or YAML. */
+/** What was kept, or a tryout, in JSON or YAML. */
 export function stepsFromText(text: string): readonly Step[] {
   let data: unknown;
   try {
@@ -44,8 +44,8 @@ export function stepsFromText(text: string): readonly Step[] {
   } catch (error) {
     throw new Error(`This is neither JSON nor YAML: ${firstLine(error)}`);
   }
-  const isRecording = typeof data === 'object' && data !== null && 'playground' in data;
-  return isRecording ? checkedRecording(data).steps : stepsFromTryout(data);
+  const isKept = typeof data === 'object' && data !== null && 'playground' in data;
+  return isKept ? checkedKept(data).steps : stepsFromTryout(data);
 }
 
 /** Scenes are headings; what is done at the console has nobody who does it here. */
@@ -65,13 +65,13 @@ function texts(values: Readonly<Record<string, unknown>>): Record<string, string
   return Object.fromEntries(Object.entries(values).map(([name, value]) => [name, String(value)]));
 }
 
-function checkedRecording(data: unknown): Recording {
-  const { playground, steps } = (data ?? {}) as Partial<Recording>;
+function checkedKept(data: unknown): Kept {
+  const { playground, steps } = (data ?? {}) as Partial<Kept>;
   if (playground !== 1 || !Array.isArray(steps)) {
-    throw new Error('This is no recording of the playground. Nothing was loaded.');
+    throw new Error('This is nothing that the playground has kept. Nothing was loaded.');
   }
   for (const [index, step] of steps.entries()) {
-    if (!isStep(step)) throw new Error(`Step ${index + 1} of the recording does not read. Nothing was loaded.`);
+    if (!isStep(step)) throw new Error(`Step ${index + 1} does not read. Nothing was loaded.`);
   }
   return { playground, steps };
 }
