@@ -2,9 +2,10 @@
 import { readFileSync, statSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { gzipSync } from 'node:zlib';
-import { type Browser, chromium, type Page } from 'playwright-core';
+import type { Browser, Page } from 'playwright-core';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
-import { findProgram, isMissing } from '../../../packages/taxeon/test/support/programs.js';
+import { launchChromium } from '../../../packages/taxeon/test/support/chromium.js';
+import { isMissing } from '../../../packages/taxeon/test/support/programs.js';
 
 const dist = new URL('../dist/', import.meta.url);
 const address = new URL('index.html', dist).href;
@@ -21,15 +22,7 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
   const errors: string[] = [];
 
   beforeAll(async () => {
-    const args = [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-      '--no-first-run',
-    ];
-    browser = await chromium.launch({ executablePath: findProgram('chromium') ?? 'chromium', args });
+    browser = await launchChromium();
   });
   afterAll(() => browser?.close());
   afterEach(async () => {

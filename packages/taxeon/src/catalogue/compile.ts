@@ -11,10 +11,12 @@ import type { MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { Visibility } from '../contract/notice.js';
 import { compileSlots, type Slots } from '../reading/slots.js';
-import { type AroundBy, within } from './around.js';
+import { within } from './around.js';
 import { checkCatalogue, DeclarationError } from './check.js';
 import { isGuildBound } from './check-args.js';
 import { type Counted, countedOf } from './counted.js';
+import { entriesByName } from './entries.js';
+import { groupParts, type Inherited, inheritedFrom, nothing, sectionIds } from './inherit.js';
 import { argumentNotation, exampleArguments } from './usage.js';
 
 /** A command as the stages use it. Nothing in it changes after it was made. */
@@ -190,95 +192,6 @@ export function compileCatalogue(declared: readonly CommandOrGroup[], options: C
 
 /** A command's own name behind those of two groups. */
 const MOST_WORDS = 3;
-
-/** What a command has from the groups around it. */
-interface Inherited {
-  groups: readonly CompiledGroup[];
-  readonly path: string;
-  readonly id: string;
-  readonly ids: readonly string[];
-  readonly section: string | undefined;
-  readonly scopes: Readonly<Record<string, readonly string[]>>;
-  readonly scope: Scope;
-  readonly in: Whereabouts | undefined;
-  readonly surfaces: AnyDeclaration['surfaces'];
-  readonly requires: readonly CompiledRequirement[];
-  readonly counted: readonly Counted[];
-  readonly messages: MessageOverrides | undefined;
-  readonly onRefusal: RefusalHook | undefined;
-  readonly arounds: readonly AroundBy[];
-}
-
-const nothing: Inherited = {
-  groups: [],
-  path: '',
-  id: '',
-  ids: [],
-  section: undefined,
-  scopes: {},
-  scope: 'global',
-  in: undefined,
-  surfaces: undefined,
-  requires: [],
-  counted: [],
-  messages: undefined,
-  onRefusal: undefined,
-  arounds: [],
-};
-
-function groupParts(group: GroupDeclaration, from: Inherited) {
-  const section = group.section ?? from.section;
-  const id = group.id ?? `${from.id}${group.name}`;
-  return {
-    kind: 'group',
-    name: `${from.path}${group.name}`,
-    word: group.name,
-    id,
-    ids: [id, ...from.ids, ...sectionIds(section)],
-    section,
-    localized: group.localized,
-    description: group.description,
-    aliases: group.aliases ?? [],
-  } as const;
-}
-
-/** The id under which a guild decides about a section. */
-export function sectionId(section: string): string {
-  return `section:${section}`;
-}
-
-function sectionIds(section: string | undefined): string[] {
-  return section === undefined ? [] : [sectionId(section)];
-}
-
-function inheritedFrom(group: GroupDeclaration, from: Inherited, { id, name, section }: ReturnType<typeof groupParts>) {
-  const { messages, around } = group;
-  return {
-    groups: from.groups,
-    path: `${name} `,
-    id: `${id}.`,
-    ids: [id, ...from.ids],
-    section,
-    scopes: from.scopes,
-    scope: group.scope ?? from.scope,
-    in: group.in ?? from.in,
-    surfaces: group.surfaces ?? from.surfaces,
-    requires: [...from.requires, ...compileRequirements(group.requires?.(requirementBuilder) ?? [])],
-    counted: [...from.counted, ...countedOf(group, id)],
-    messages: messages === undefined ? from.messages : { ...from.messages, ...messages },
-    onRefusal: group.onRefusal?.bind(group) ?? from.onRefusal,
-    arounds:
-      around === undefined ? from.arounds : [...from.arounds, { by: `the group ${name}`, around: around.bind(group) }],
-  };
-}
-
-function entriesByName(entries: readonly Entry[]): Map<string, Entry> {
-  const byName = new Map<string, Entry>();
-  for (const entry of entries) {
-    for (const name of [entry.word, ...entry.aliases]) byName.set(foldName(name), entry);
-  }
-  return byName;
-}
 
 function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledCommand {
   const args = declaration.args ?? {};

@@ -1,6 +1,7 @@
 /** What could stand where somebody is typing. */
 import { foldName } from '../base/text.js';
-import type { Catalogue, CompiledCommand, Entry } from '../catalogue/compile.js';
+import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../catalogue/compile.js';
+import { isEntryShown } from '../catalogue/entries.js';
 import type { CompletionFrom, Offered } from '../commands/arg.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Problem } from '../contract/outcome.js';
@@ -44,10 +45,10 @@ export async function completeText(
 ): Promise<readonly Suggestion[]> {
   const typing = typingAt(text, from, at);
   const { words, partial } = typing;
-  let entries = scene.catalogue.entries;
-  let index: object = scene.catalogue;
+  let around: CompiledGroup | undefined;
   for (const [position, { value, end }] of words.entries()) {
-    const entry: Entry | undefined = find(scene, index, entries, value);
+    const entry: Entry | undefined =
+      around === undefined ? scene.catalogue.entry(value) : around.byName.get(foldName(value));
     if (entry === undefined) return [];
     if (entry.kind === 'command') {
       if (!scene.isShown(entry)) return [];
@@ -57,10 +58,9 @@ export async function completeText(
         typing: { words: words.slice(position + 1), partial },
       });
     }
-    entries = entry.members;
-    index = entry;
+    around = entry;
   }
-  return names(scene, index, entries, partial);
+  return names(scene, around, partial);
 }
 
 /** For a slash command: the option under the cursor, and what was given for the others. */
@@ -83,31 +83,24 @@ export async function completeOption(
 /** Made when it is first asked for; forgotten with the catalogue. */
 const indexes = new WeakMap<object, NameIndex>();
 
-function indexOf(of: object, entries: readonly Entry[]): NameIndex {
+function indexOf(of: Catalogue | CompiledGroup): NameIndex {
   let index = indexes.get(of);
   if (index === undefined) {
-    index = new NameIndex(entries);
+    index = new NameIndex('members' in of ? of.members : of.entries);
     indexes.set(of, index);
   }
   return index;
 }
 
-function find(scene: CompletionScene, of: object, entries: readonly Entry[], word: string): Entry | undefined {
-  if (of === scene.catalogue) return scene.catalogue.entry(word);
-  const folded = foldName(word);
-  return entries.find((entry) => [entry.word, ...entry.aliases].some((name) => foldName(name) === folded));
-}
-
 function names(
-  { isShown, most }: CompletionScene,
-  of: object,
-  entries: readonly Entry[],
+  { catalogue, isShown, most }: CompletionScene,
+  around: CompiledGroup | undefined,
   { typed, quoted, start, end }: Partial,
 ): Suggestion[] {
   const found: Suggestion[] = [];
   const seen = new Set<Entry>();
   if (quoted) return found;
-  for (const { name, entry } of indexOf(of, entries).search(typed)) {
+  for (const { name, entry } of indexOf(around ?? catalogue).search(typed)) {
     // An alias is offered only where its own name would not be.
     if (name !== entry.word && foldName(entry.word).startsWith(foldName(typed))) continue;
     if (seen.has(entry) || !isEntryShown(entry, isShown)) continue;
@@ -117,10 +110,6 @@ function names(
     if (found.length === most) break;
   }
   return found;
-}
-
-function isEntryShown(entry: Entry, isShown: CompletionScene['isShown']): boolean {
-  return entry.kind === 'group' ? entry.commands.some(isShown) : isShown(entry);
 }
 
 interface ArgumentTyping {

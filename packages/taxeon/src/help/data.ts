@@ -1,7 +1,7 @@
 /** Help as data: what there is, and all about one of it. */
-import { nearNames } from '../base/near.js';
 import { foldName } from '../base/text.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../catalogue/compile.js';
+import { entriesByName, isEntryShown, nearEntries } from '../catalogue/entries.js';
 import type { Requirement } from '../commands/requirements.js';
 import type { Expectation } from '../contract/expectation.js';
 import type { Slot } from '../reading/slots.js';
@@ -80,13 +80,9 @@ export interface HelpScene {
 export function helpOn(scene: HelpScene, name: string | undefined): Help {
   if (name === undefined || name.trim() === '') return index(scene);
   const found = scene.catalogue.find(withoutPrefix(name, scene.prefix));
-  if (found === undefined || !isEntryShown(scene, found)) return { kind: 'nothing', near: nearEntries(scene, name) };
+  if (found === undefined || !isEntryShown(found, scene.isShown))
+    return { kind: 'nothing', near: nearNamesOf(scene, name) };
   return found.kind === 'group' ? groupHelp(scene, found) : commandHelp(scene, found);
-}
-
-/** Whether there is anything in it that may be shown. */
-export function isEntryShown({ isShown }: HelpScene, entry: Entry): boolean {
-  return entry.kind === 'group' ? entry.commands.some(isShown) : isShown(entry);
 }
 
 /** People write a name as they would call it. */
@@ -98,7 +94,7 @@ function index(scene: HelpScene): HelpIndex {
   // What has no heading would seem to belong to the one above it.
   const sections = new Map<string | undefined, HelpLine[]>([[undefined, []]]);
   for (const entry of scene.catalogue.entries) {
-    if (!isEntryShown(scene, entry)) continue;
+    if (!isEntryShown(entry, scene.isShown)) continue;
     const lines = sections.get(entry.section) ?? [];
     sections.set(entry.section, lines);
     lines.push(lineOf(scene, entry));
@@ -124,7 +120,7 @@ function localizedOf({ locale }: HelpScene, { localized = {} }: Entry) {
 export function groupHelp(scene: HelpScene, group: CompiledGroup): GroupHelp {
   const { name, aliases, members } = group;
   const description = descriptionOf(scene, group);
-  const lines = members.filter((member) => isEntryShown(scene, member)).map((member) => lineOf(scene, member));
+  const lines = members.filter((member) => isEntryShown(member, scene.isShown)).map((member) => lineOf(scene, member));
   return { kind: 'group', name, description, aliases, lines };
 }
 
@@ -157,7 +153,7 @@ function argumentHelp(slot: Slot, { slots }: CompiledCommand, localized: string 
 }
 
 /** In the group that was named, or outside of groups; where nothing is, by the own names of what is in groups. */
-function nearEntries(scene: HelpScene, name: string): readonly string[] {
+function nearNamesOf(scene: HelpScene, name: string): readonly string[] {
   const { catalogue } = scene;
   const words = withoutPrefix(name, scene.prefix).trim().split(/\s+/);
   const last = words.pop() ?? '';
@@ -165,19 +161,19 @@ function nearEntries(scene: HelpScene, name: string): readonly string[] {
   const members = around?.kind === 'group' ? around.members : catalogue.entries;
   const near = nearAmong(scene, last, members);
   if (near.length > 0 || around !== undefined) return near;
-  return nearAmong(scene, last, [...catalogue.groups.flatMap((one) => one.members)]);
+  return nearAmong(
+    scene,
+    last,
+    catalogue.groups.flatMap((one) => one.members),
+  );
 }
 
 function nearAmong(scene: HelpScene, typed: string, entries: readonly Entry[]): readonly string[] {
-  const names = new Map<string, Entry>();
-  for (const entry of entries) {
-    for (const word of [entry.word, ...entry.aliases]) names.set(foldName(word), entry);
-  }
-  const exact = names.get(foldName(typed));
-  const near = nearNames(foldName(typed), names.keys(), names.size).map((one) => names.get(one) as Entry);
+  const exact = entriesByName(entries).get(foldName(typed));
+  const near = nearEntries(typed, entries).map(([, entry]) => entry);
   const found = [...new Set(exact === undefined ? near : [exact, ...near])];
   return found
-    .filter((entry) => isEntryShown(scene, entry))
+    .filter((entry) => isEntryShown(entry, scene.isShown))
     .slice(0, MOST_NEAR)
     .map((entry) => entry.name);
 }

@@ -1,10 +1,9 @@
 /** What somebody may be shown: only what they could run here, as the access table says. */
 import { checkCaller, isExcused, lookUpBot } from '../access/check.js';
 import { type AccessRefusal, decide, refusalOf } from '../access/decide.js';
-import { nearNames } from '../base/near.js';
-import { foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import type { CompiledCommand, CompiledGroup, CompiledScope, Entry } from '../catalogue/compile.js';
+import type { CompiledCommand, CompiledGroup, CompiledScope } from '../catalogue/compile.js';
+import { isEntryShown, nearEntries } from '../catalogue/entries.js';
 import { requirementInWords } from '../commands/requirements.js';
 import type { Member } from '../contract/actors.js';
 import type { Coded } from '../contract/codes.js';
@@ -125,28 +124,19 @@ export function helpScene(run: Run, isShown: Shows): HelpScene {
   return { catalogue: run.catalogue, isShown, prefix: run.prefix, locale: run.asked };
 }
 
-/** Whether there is anything in it that may be shown. */
-export function isEntryShown(entry: Entry, shows: Shows): boolean {
-  return entry.kind === 'group' ? entry.commands.some(shows) : shows(entry);
-}
-
 /**
  * The names like one that was typed, of what may be shown, with the group's name in front.
  *
  * @param group where it was looked for; everywhere outside of groups by default
  */
 export function nearIn(run: Run, typed: string, group?: CompiledGroup): MaybePromise<readonly string[]> {
-  const names = new Map<string, Entry>();
-  for (const entry of group?.members ?? run.catalogue.entries) {
-    for (const name of [entry.word, ...entry.aliases]) names.set(foldName(name), entry);
-  }
-  const near = nearNames(foldName(typed), names.keys(), names.size);
-  if (near.length === 0) return near;
+  const near = nearEntries(typed, group?.members ?? run.catalogue.entries);
+  if (near.length === 0) return [];
   const pick = (shows: Shows) =>
     near
-      .filter((name) => isEntryShown(names.get(name) as Entry, shows))
+      .filter(([, entry]) => isEntryShown(entry, shows))
       .slice(0, MOST_NEAR)
-      .map((name) => (group === undefined ? name : `${group.name} ${name}`));
+      .map(([name]) => (group === undefined ? name : `${group.name} ${name}`));
   const shows = showsTo(run);
   return isThenable(shows) ? shows.then(pick) : pick(shows);
 }

@@ -2,10 +2,10 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { chromium } from 'playwright-core';
 import { build } from 'vite';
 import { describe, expect, test } from 'vitest';
-import { findProgram, isMissing } from '../support/programs.js';
+import { launchChromium } from '../support/chromium.js';
+import { isMissing } from '../support/programs.js';
 
 /** What runs in the page: the core alone, one command, one line of each kind. */
 const page = `
@@ -36,17 +36,7 @@ describe.skipIf(isMissing('chromium'))('the core in a real browser', () => {
       const bundle = readFileSync(join(folder, 'out/page.js'), 'utf8');
       // A kind that the page does not use is left out.
       expect(bundle).not.toContain('RGI_Emoji');
-      const browser = await chromium.launch({
-        executablePath: findProgram('chromium') ?? 'chromium',
-        args: [
-          '--no-sandbox',
-          '--disable-gpu',
-          '--disable-background-networking',
-          '--disable-component-update',
-          '--disable-sync',
-          '--no-first-run',
-        ],
-      });
+      const browser = await launchChromium();
       try {
         const tab = await browser.newPage();
         const errors: string[] = [];
