@@ -55,7 +55,7 @@ export function handWrittenBot(now: () => number): HandWrittenBot {
     const recent = (uses.get(caller.id) ?? []).filter((use) => use > time - COOLDOWN_MS);
     if (recent.length >= COOLDOWN_USES) {
       const seconds = Math.ceil(((recent[0] as number) + COOLDOWN_MS - time) / 1000);
-      await say(platform, message, `That was quick. Try again in ${seconds} seconds.`);
+      await say(platform, message, `Not yet. This works again in ${seconds} seconds.`);
       return 'cooldown.active';
     }
     recent.push(time);

@@ -121,7 +121,7 @@ async function against(count: number): Promise<Ratio> {
   });
 }
 
-const folder = mkdtempSync(join(tmpdir(), 'saltmarsh-bench-'));
+const folder = mkdtempSync(join(tmpdir(), 'oddmere-bench-'));
 
 function bare(path: string, keys: readonly string[]): Side {
   const db = new Database(path, { timeout: 0 });

@@ -1,7 +1,7 @@
 /** What both bots are fed: the members, the lines and a platform that only remembers what was said. */
 import type { Guild, GuildPlace, Input, Member, Platform, Reply } from 'taxeon';
 
-export const guild: Guild = { id: '900000000000000001', name: 'Saltmarsh Tool Library' };
+export const guild: Guild = { id: '900000000000000001', name: 'Oddmere Tool Library' };
 export const place: GuildPlace = { kind: 'guild', guild, channel: { id: '900000000000000002', name: 'counter' } };
 
 function makeMember(id: string, name: string, rank: number, permissions: readonly string[]): Member {

@@ -155,7 +155,7 @@ printRatios('bench/reading', [
 const layer = createCommandLayer({
   commands: [
     command({
-      name: 'say',
+      name: 'jot',
       description: 'One word',
       args: { what: arg.text({ max: 5 }), more: arg.integer({ optional: true }) },
       run: () => 'done',
@@ -171,10 +171,10 @@ const layer = createCommandLayer({
 });
 
 const hostile: readonly [name: string, line: (bytes: number) => string][] = [
-  ['only quotes', (bytes) => `!say ${'"'.repeat(bytes)}`],
-  ['only spaces', (bytes) => `!say ${' '.repeat(bytes)}`],
-  ['only backslashes', (bytes) => `!say ${'\\'.repeat(bytes)}`],
-  ['one word', (bytes) => `!say ${'a'.repeat(bytes)}`],
+  ['only quotes', (bytes) => `!jot ${'"'.repeat(bytes)}`],
+  ['only spaces', (bytes) => `!jot ${' '.repeat(bytes)}`],
+  ['only backslashes', (bytes) => `!jot ${'\\'.repeat(bytes)}`],
+  ['one word', (bytes) => `!jot ${'a'.repeat(bytes)}`],
   ['words of ten characters', (bytes) => `!all ${'wordword1 '.repeat(bytes / 10)}`],
 ];
 

@@ -11,7 +11,7 @@ const lines: readonly [text: string, caller: Member, expected: string | undefine
   ['!fine <100000000000000002> 1', steward, 'completed'],
   ['!FINE 100000000000000002 500 late', steward, 'completed'],
   ['!fine <100000000000000002> 3', steward, 'cooldown.active'],
-  ['!fnord', steward, 'command.unknown'],
+  ['!anvil', steward, 'command.unknown'],
   ['!fine', steward, 'argument.missing'],
   ['!fine <100000000000000002>', steward, 'argument.missing'],
   ['!fine <100000000000000009> 5', steward, 'argument.invalid'],

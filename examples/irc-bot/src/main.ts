@@ -1,7 +1,7 @@
 /** Mallet on an IRC channel: the channel is the library, operators are stewards, the voiced are borrowers. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { type DemoData, mallet } from '@saltmarsh/tool-library';
+import { type DemoData, mallet } from '@oddmere/tool-library';
 import { Command } from 'commander';
 import { PlatformError } from 'taxeon';
 import { irc } from 'taxeon/irc';
@@ -19,14 +19,14 @@ const { host, port, nick, channel } = new Command('irc-bot')
   .option('--host <host>', 'the IRC server', 'localhost')
   .option('--port <port>', 'its port', wholePort, 6667)
   .option('--nick <nick>', "the bot's nick", 'Mallet')
-  .option('--channel <channel>', 'the channel to join', '#saltmarsh')
+  .option('--channel <channel>', 'the channel to join', '#oddmere')
   .parse()
   .opts<Options>();
 
-const file = createRequire(import.meta.url).resolve('@saltmarsh/tool-library/data/saltmarsh.yaml');
+const file = createRequire(import.meta.url).resolve('@oddmere/tool-library/data/oddmere.yaml');
 const { tools }: DemoData = parse(readFileSync(file, 'utf8'));
 const home = channel.toLowerCase();
-const layer = mallet({ guilds: {}, roles: {}, tools: { [home]: tools['saltmarsh'] ?? [] } });
+const layer = mallet({ guilds: {}, roles: {}, tools: { [home]: tools['oddmere'] ?? [] } });
 
 const platform = irc({
   host,

@@ -31,8 +31,8 @@ export function App() {
   return (
     <div className="page">
       <header>
-        <h1>Mallet’s workbench</h1>
-        <p>What a command layer does with every line, at the Saltmarsh Tool Library.</p>
+        <h1>Inside Mallet</h1>
+        <p>What a command layer does with every line, at the Oddmere Tool Library.</p>
         <Clock workshop={workshop} />
       </header>
       {workshop.problem === undefined ? null : (
@@ -83,10 +83,10 @@ async function loadLink(workshop: Workshop): Promise<void> {
 /** A handler may wait for the time that a later step lets pass, so nobody waits for it. */
 export async function playStep(workshop: Workshop, step: Step): Promise<void> {
   try {
-    if ('by' in step)
+    if ('person' in step)
       workshop.set({
-        speaker: step.by,
-        place: step.at.includes('/') || step.at === 'direct' ? step.at : workshop.place,
+        speaker: step.person,
+        place: step.place.includes('/') || step.place === 'direct' ? step.place : workshop.place,
       });
     await Promise.race([workshop.do(step), new Promise((done) => setTimeout(done, 50))]);
   } catch (error) {

@@ -52,7 +52,7 @@ function TextLine({ workshop }: { readonly workshop: Workshop }) {
     setSuggestions([]);
     setExplanation(undefined);
     try {
-      await workshop.do({ by: speaker, at: place, types: line });
+      await workshop.do({ person: speaker, place: place, types: line });
     } catch (error) {
       workshop.set({ problem: messageOf(error) });
     }
@@ -107,7 +107,7 @@ function SlashForm({ workshop }: { readonly workshop: Workshop }) {
     setValues({});
     setSuggestions({});
     try {
-      await workshop.do({ by: workshop.speaker, at: workshop.place, invokes: path, with: given(values) });
+      await workshop.do({ person: workshop.speaker, place: workshop.place, invokes: path, options: given(values) });
     } catch (error) {
       workshop.set({ problem: messageOf(error) });
     }

@@ -13,10 +13,10 @@ export function RegistrationPanel({ workshop }: { readonly workshop: Workshop })
   if (difference === undefined) return <p className="empty">Comparing …</p>;
   const open = difference.scopes
     .flatMap(({ entries }) => entries)
-    .filter(({ state }) => ['added', 'changed', 'absent'].includes(state)).length;
+    .filter(({ state }) => ['lacking', 'differs', 'leftOver'].includes(state)).length;
   return (
     <>
-      <h2>{open === 0 ? 'Nothing to do' : `${open} to carry out`}</h2>
+      <h2>{open === 0 ? 'The platform holds what is declared' : `The platform differs in ${open}`}</h2>
       <div className="buttons">
         <Button isDisabled={isRegistering} onPress={() => void workshop.register('staging', false)}>
           Register for staging
@@ -39,7 +39,7 @@ export function RegistrationPanel({ workshop }: { readonly workshop: Workshop })
       </form>
       {difference.problems.map(({ scope, command, field, problem }) => (
         <p key={`${scope} ${command} ${field}`} role="alert" className="problem">
-          {command}, {field}: {problem}
+          {command}, {field.replace('args.', '')}: {problem}
         </p>
       ))}
       {isRegistering ? (
@@ -57,15 +57,23 @@ function progressOf(steps: readonly RegistrationStep[]): string {
   if (last === undefined) return 'Beginning.';
   return last.done === 'waiting'
     ? `The platform asks to wait ${last.note}.`
-    : `${last.name} ${last.done} in ${last.scope}.`;
+    : `${last.scope}: ${last.name} is ${done[last.done]}.`;
 }
 
-const signs: Readonly<Record<DifferenceEntry['state'], string>> = {
-  added: '+',
-  changed: '~',
-  absent: '−',
-  same: '=',
-  foreign: '·',
+const done: Readonly<Record<Exclude<RegistrationStep['done'], 'waiting'>, string>> = {
+  created: 'registered',
+  updated: 'as declared now',
+  removed: 'removed',
+  kept: 'kept',
+};
+
+/** What the platform has, compared with what is declared. */
+const words: Readonly<Record<DifferenceEntry['state'], string>> = {
+  lacking: 'lacking',
+  differs: 'differs',
+  leftOver: 'left over',
+  same: 'same',
+  foreign: 'foreign',
 };
 
 function Scope({
@@ -88,11 +96,9 @@ function Scope({
           const visibleAt = held.find(({ form }) => form.name === entry.name)?.visibleAt;
           return (
             <li key={entry.name} className={entry.state}>
-              <span className="sign" role="img" aria-label={entry.state}>
-                {signs[entry.state]}
-              </span>
+              <em>{words[entry.state]}</em>
               <b>{entry.name}</b>
-              <span>{detailOf(entry)}</span>
+              <Detail entry={entry} />
               <small>
                 {visibleAt === undefined
                   ? ''
@@ -108,19 +114,36 @@ function Scope({
   );
 }
 
-function detailOf(entry: DifferenceEntry): string {
+function Detail({ entry }: { readonly entry: DifferenceEntry }) {
   switch (entry.state) {
-    case 'added':
-      return entry.form.description;
-    case 'changed':
-      return entry.fields
-        .map(({ field, before, after }) => `${field}: ${JSON.stringify(before)} → ${JSON.stringify(after)}`)
-        .join('; ');
-    case 'absent':
-      return 'not declared any more';
+    case 'lacking':
+      return <span>{entry.form.description}</span>;
+    case 'differs':
+      return (
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">field</th>
+              <th scope="col">registered</th>
+              <th scope="col">declared</th>
+            </tr>
+          </thead>
+          <tbody>
+            {entry.fields.map(({ field, registered, declared }) => (
+              <tr key={field}>
+                <th scope="row">{field}</th>
+                <td>{JSON.stringify(registered) ?? 'nothing'}</td>
+                <td>{JSON.stringify(declared) ?? 'nothing'}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      );
+    case 'leftOver':
+      return <span>not declared any more</span>;
     case 'foreign':
-      return `registered by ${entry.held.by}`;
+      return <span>registered by {entry.held.by}, and left alone</span>;
     case 'same':
-      return '';
+      return <span />;
   }
 }

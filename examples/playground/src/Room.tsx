@@ -112,7 +112,7 @@ function Said({ item, isChosen, onChoose }: { item: SaidItem; isChosen: boolean;
 function Answer({ post, workshop }: { post: Post; workshop: Workshop }) {
   const { notice, visibleTo, goneAt, at, heldAt } = post;
   const notes = [
-    visibleTo === 'everyone' || post.place.kind === 'direct' ? '' : `only ${nameOf(workshop, visibleTo)} sees this`,
+    visibleTo === 'everyone' || post.place.kind === 'direct' ? '' : `for ${nameOf(workshop, visibleTo)} alone`,
     goneAt === undefined ? '' : `goes in ${Math.ceil((goneAt - workshop.clock.now()) / 1000)} s`,
     heldAt === undefined ? '' : 'was held open',
   ].filter((note) => note !== '');

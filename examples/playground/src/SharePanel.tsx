@@ -47,11 +47,11 @@ export function SharePanel({ workshop, toPlay, onLoad, onPlayed }: ShareProps) {
             >
               Make a link
             </Button>
-            <Button onPress={() => save('workbench.json', kept)}>Save a file</Button>
-            <Button onPress={() => save('afternoon.tryout.json', tryoutOf(workshop, 'Recorded at the workbench'))}>
+            <Button onPress={() => save('mallet.json', kept)}>Save a file</Button>
+            <Button onPress={() => save('afternoon.tryout.json', tryoutOf(workshop, 'Recorded in the playground'))}>
               Save a tryout
             </Button>
-            <Button onPress={() => setText(JSON.stringify(tryoutOf(workshop, 'Recorded at the workbench'), null, 2))}>
+            <Button onPress={() => setText(JSON.stringify(tryoutOf(workshop, 'Recorded in the playground'), null, 2))}>
               Show the tryout
             </Button>
           </div>
@@ -78,8 +78,8 @@ export function SharePanel({ workshop, toPlay, onLoad, onPlayed }: ShareProps) {
           <p>
             {toPlay.length} steps to play. Next:{' '}
             <b>
-              {'by' in next
-                ? `${next.by}: ${shortened(lineOf(next))}`
+              {'person' in next
+                ? `${next.person}: ${shortened(lineOf(next))}`
                 : 'wait' in next
                   ? 'some time passes'
                   : 'something is changed'}

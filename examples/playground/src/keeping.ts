@@ -50,14 +50,14 @@ export function stepsFromText(text: string): readonly Step[] {
 
 /** Scenes are headings; what is done at the console has nobody who does it here. */
 function stepsFromTryout(data: unknown): readonly Step[] {
-  return checkTryout(data).steps.flatMap((step): Step[] => {
-    if ('scene' in step) return [];
-    if ('wait' in step) return [{ wait: parseDuration(step.wait) ?? 0 }];
-    const { by, at } = step;
-    if (by === undefined) return [];
-    return 'types' in step
-      ? [{ by, at, types: step.types }]
-      : [{ by, at, invokes: step.invokes, with: texts(step.with) }];
+  return checkTryout(data).lines.flatMap((line): Step[] => {
+    if ('scene' in line) return [];
+    if ('wait' in line) return [{ wait: parseDuration(line.wait) ?? 0 }];
+    const { person, place } = line;
+    if (person === undefined) return [];
+    return 'types' in line
+      ? [{ person, place, types: line.types }]
+      : [{ person, place, invokes: line.invokes, options: texts(line.options) }];
   });
 }
 
@@ -78,14 +78,17 @@ function checkedKept(data: unknown): Kept {
 
 function isStep(step: unknown): step is Step {
   if (typeof step !== 'object' || step === null) return false;
-  const { wait, by, at, types, invokes, with: given, guild, member, roles, settings } = step as Record<string, unknown>;
+  const { wait, person, place, types, invokes, options, guild, member, roles, settings } = step as Record<
+    string,
+    unknown
+  >;
   if (wait !== undefined) return typeof wait === 'number' && wait >= 0;
   if (guild !== undefined) {
     const isRoles = typeof member === 'string' && Array.isArray(roles);
     return typeof guild === 'string' && (isRoles || (typeof settings === 'object' && settings !== null));
   }
-  if (typeof by !== 'string' || typeof at !== 'string') return false;
-  return typeof types === 'string' || (typeof invokes === 'string' && typeof given === 'object' && given !== null);
+  if (typeof person !== 'string' || typeof place !== 'string') return false;
+  return typeof types === 'string' || (typeof invokes === 'string' && typeof options === 'object' && options !== null);
 }
 
 /** The conversation as a tryout, with what came of each input as what is expected of it. */
@@ -95,9 +98,9 @@ export function tryoutOf({ steps, feed }: Workshop, title: string): object {
   return {
     tryout: title,
     begins: '2026-05-09T13:00:00Z',
-    steps: steps.flatMap((step): object[] => {
+    lines: steps.flatMap((step): object[] => {
       if ('wait' in step) return [{ wait: `${Math.max(1, Math.round(step.wait / 1000))}s` }];
-      if (!('by' in step)) return [];
+      if (!('person' in step)) return [];
       const outcome = said[index]?.outcome;
       index += 1;
       const code = outcome !== undefined && 'code' in outcome ? { code: outcome.code } : {};

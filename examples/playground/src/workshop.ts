@@ -1,5 +1,5 @@
 /** The whole state of the page: Mallet on a simulated platform and a virtual clock, and what has happened so far. */
-import { type DemoData, openMallet } from '@saltmarsh/tool-library';
+import { type DemoData, openMallet } from '@oddmere/tool-library';
 import {
   type AccessTable,
   type CommandOrGroup,
@@ -25,21 +25,22 @@ import {
   type StandInGuild,
   standInRegistrar,
   type World,
+  writeSlashLine,
 } from 'taxeon/stand-in';
 import { type VirtualClock, virtualClock } from 'taxeon/testing';
-import saltmarsh from '../../tool-library/data/saltmarsh.yaml';
+import oddmere from '../../tool-library/data/oddmere.yaml';
 
-export const demoData = saltmarsh as DemoData;
+export const demoData = oddmere as DemoData;
 
 /** One thing that was done, so that it can be done again. Times are milliseconds. */
 export type Step =
   | { readonly wait: number }
-  | { readonly by: string; readonly at: string; readonly types: string }
+  | { readonly person: string; readonly place: string; readonly types: string }
   | {
-      readonly by: string;
-      readonly at: string;
+      readonly person: string;
+      readonly place: string;
       readonly invokes: string;
-      readonly with: Readonly<Record<string, string>>;
+      readonly options: Readonly<Record<string, string>>;
     }
   | { readonly guild: string; readonly member: string; readonly roles: readonly string[] }
   | { readonly guild: string; readonly settings: GuildSettings };
@@ -81,7 +82,7 @@ export class Workshop {
   readonly registrationSteps: RegistrationStep[] = [];
   version = 0;
   speaker = 'ines';
-  place = 'saltmarsh/counter';
+  place = 'oddmere/counter';
   chosen: string | undefined;
   /** Virtual seconds in a real one; 0 stands still. */
   speed = 1;
@@ -97,7 +98,7 @@ export class Workshop {
   private registered: RegistrarState = { changes: 0, held: {} };
   private readonly registrar = standInRegistrar({
     guilds: demoData.world.guilds.map(({ id }) => id),
-    tokens: { page: ['read', 'commands'] },
+    tokens: { page: ['look', 'register'] },
     token: 'page',
     clock: this.clock,
     state: {
@@ -205,11 +206,11 @@ export class Workshop {
   }
 
   typed(text: string): Input {
-    return this.platform.typed({ by: this.speaker, at: this.place, text });
+    return this.platform.typed({ person: this.speaker, place: this.place, text });
   }
 
   invoked(path: readonly string[], options: Readonly<Record<string, string>>): Input {
-    return this.platform.invoked({ by: this.speaker, at: this.place, path, options });
+    return this.platform.invoked({ person: this.speaker, place: this.place, path, options });
   }
 
   // The marks stand in the browser's own profile, and let a test count the calls.
@@ -235,11 +236,11 @@ export class Workshop {
       await this.mallet.settings.change(step.guild, () => step.settings);
       return this.changed();
     }
-    const doing = { by: step.by, at: step.at };
+    const doing = { person: step.person, place: step.place };
     const input =
       'types' in step
         ? this.platform.typed({ ...doing, text: step.types })
-        : this.platform.invoked({ ...doing, path: step.invokes.split(' '), options: step.with });
+        : this.platform.invoked({ ...doing, path: step.invokes.split(' '), options: step.options });
     await this.hand(input, lineOf(step));
   }
 
@@ -319,14 +320,14 @@ export class Workshop {
   }
 
   /** @param scope a set of guilds or a guild; all scopes where it is absent */
-  async register(scope: string | undefined, removeAbsent: boolean): Promise<void> {
+  async register(scope: string | undefined, removeLeftOver: boolean): Promise<void> {
     this.isRegistering = true;
     this.registrationSteps.length = 0;
     this.changed();
     try {
       await register(this.manifest, this.registrar, {
         clock: this.clock,
-        removeAbsent,
+        removeLeftOver,
         ...(scope === undefined ? {} : { scopes: this.layer.scopesNamed(scope) }),
         onProgress: (step) => {
           this.registrationSteps.push(step);
@@ -355,9 +356,9 @@ export function messageOf(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
 
-export function lineOf(step: Extract<Step, { by: string }>): string {
+export function lineOf(step: Extract<Step, { person: string }>): string {
   if ('types' in step) return step.types;
-  return [`/${step.invokes}`, ...Object.entries(step.with).map(([name, value]) => `${name}: ${value}`)].join('  ');
+  return writeSlashLine(step.invokes.split(' '), step.options);
 }
 
 export function shortened(text: string): string {

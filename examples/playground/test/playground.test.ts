@@ -129,7 +129,7 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
     await say('!borrow drill');
     await say('!borrow ladder');
     await say('!borrow clamps');
-    await ledger().getByText('That was quick. Try again in 10 minutes.').waitFor();
+    await ledger().getByText('Not yet. This works again in 10 minutes.').waitFor();
     await tab('Limits');
     await panel()
       .getByRole('img', { name: /Tobias: borrow, 2 granted, 1 refused/ })
@@ -147,11 +147,11 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
   test('a private reply is shown to its person alone, and an expiring one goes', async () => {
     await open();
     await page.getByText('Slash', { exact: true }).click();
-    await page.getByRole('combobox', { name: 'tool', exact: true }).fill('xyzzy');
+    await page.getByRole('combobox', { name: 'tool', exact: true }).fill('anvil');
     await press('Invoke');
-    await ledger().getByText('only Ines sees this').waitFor();
+    await ledger().getByText('for Ines alone').waitFor();
     await speak('Wren');
-    await expect.poll(() => ledger().getByText('only Ines sees this').count()).toBe(0);
+    await expect.poll(() => ledger().getByText('for Ines alone').count()).toBe(0);
     await page.getByText('Text', { exact: true }).click();
     await say('!borow drill');
     await ledger().getByText('Did you mean borrow?', { exact: false }).waitFor();
@@ -183,25 +183,25 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
     await press('on: switch borrow off');
     await panel().getByRole('button', { name: 'borrow, Pim: off, switched off' }).waitFor();
     await say('!borrow drill');
-    await ledger().getByText('borrow is switched off here.').waitFor();
+    await ledger().getByText('“borrow” is switched off here.').waitFor();
   });
 
   test('registers, and shows the slow global scope arriving', async () => {
     await open();
     await tab('Registration');
-    await panel().getByRole('heading', { name: '18 to carry out' }).waitFor();
+    await panel().getByRole('heading', { name: 'The platform differs in 18' }).waitFor();
     await press('Register for staging');
-    await panel().getByRole('heading', { name: '17 to carry out' }).waitFor();
+    await panel().getByRole('heading', { name: 'The platform differs in 17' }).waitFor();
     await press('Register everywhere');
     for (let step = 0; step < 8; step++) {
       await press('+10 s');
       await page.waitForTimeout(120);
     }
-    await panel().getByRole('heading', { name: 'Nothing to do' }).waitFor();
+    await panel().getByRole('heading', { name: 'The platform holds what is declared' }).waitFor();
     expect(await panel().getByText('arrives in', { exact: false }).count()).toBe(15);
     await panel().getByLabel('Description of borrow').fill('Take a tool home');
     await press('Change');
-    await panel().getByText('description: "Borrow a tool" → "Take a tool home"').waitFor();
+    await panel().getByRole('row', { name: 'description "Borrow a tool" "Take a tool home"' }).waitFor();
     for (let step = 0; step < 5; step++) await press('+10 min');
     await expect.poll(() => panel().getByText('arrives in', { exact: false }).count()).toBe(0);
   });
@@ -215,11 +215,11 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
     await press('Show the tryout');
     const box = panel().getByRole('textbox');
     const tryout = JSON.parse(await box.inputValue());
-    expect(tryout.steps.filter((step: object) => 'types' in step)).toEqual([
-      { by: 'ines', at: 'saltmarsh/counter', types: '!borrow drill', expect: { status: 'completed' } },
+    expect(tryout.lines.filter((line: object) => 'types' in line)).toEqual([
+      { person: 'ines', place: 'oddmere/counter', types: '!borrow drill', expect: { status: 'completed' } },
       {
-        by: 'ines',
-        at: 'saltmarsh/counter',
+        person: 'ines',
+        place: 'oddmere/counter',
         types: '!borow ladder',
         expect: { status: 'refused', code: 'command.unknown' },
       },
@@ -304,10 +304,10 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
     await panel().getByText('Roles of Ines').waitFor();
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('ArrowRight');
-    await panel().getByRole('heading', { name: '18 to carry out' }).waitFor();
+    await panel().getByRole('heading', { name: 'The platform differs in 18' }).waitFor();
     await page.keyboard.press('Tab');
     await page.keyboard.press('Enter');
-    await panel().getByRole('heading', { name: '17 to carry out' }).waitFor();
+    await panel().getByRole('heading', { name: 'The platform differs in 17' }).waitFor();
   });
 
   test.each([

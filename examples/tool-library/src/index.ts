@@ -1,4 +1,4 @@
-/** Mallet, the bot of the Saltmarsh Tool Library: its commands, its state and its demo data. */
+/** Mallet, the bot of the Oddmere Tool Library: its commands, its state and its demo data. */
 import {
   type Clock,
   type CommandLayer,
@@ -41,7 +41,7 @@ export function commands(library: ToolLibrary, home: string): readonly CommandOr
   ];
 }
 
-/** What data/saltmarsh.yaml holds. */
+/** What data/oddmere.yaml holds. */
 export interface DemoData {
   readonly world: World;
   /** By guild id. */

@@ -1,4 +1,4 @@
-/** What Mallet refuses, in the languages of Saltmarsh. */
+/** What Mallet refuses, in the languages of Oddmere. */
 import { messages } from 'taxeon';
 
 export const { refuse } = messages(

@@ -1,5 +1,6 @@
 /** The simulated platform's commands, kept in a file so that they are there the next time. */
-import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { dirname } from 'node:path';
 import { emptyRegistrar, type RegistrarState } from 'taxeon/stand-in';
 
 export function registryFile(path: string) {
@@ -7,6 +8,7 @@ export function registryFile(path: string) {
     read: (): RegistrarState => (existsSync(path) ? JSON.parse(readFileSync(path, 'utf8')) : emptyRegistrar),
     /** Whole, or not at all. */
     write(state: RegistrarState): void {
+      mkdirSync(dirname(path), { recursive: true });
       writeFileSync(`${path}.new`, `${JSON.stringify(state, null, 2)}\n`);
       renameSync(`${path}.new`, path);
     },

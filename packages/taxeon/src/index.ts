@@ -11,7 +11,7 @@ export {
   parseDuration,
   systemClock,
 } from './base/time.js';
-export { DeclarationError, type DeclarationProblem } from './catalogue/check.js';
+export { DeclarationError, type DeclarationProblem } from './catalogue/problem.js';
 export type {
   Arg,
   ArgMap,
@@ -51,7 +51,7 @@ export { type CommandOrGroup, type Group, type GroupBuilder, type GroupDeclarati
 export { arg } from './commands/index.js';
 export { Capped, type Kind, Misread, misread, type ReadingContext } from './commands/kind.js';
 export type { CustomKind } from './commands/kinds/custom.js';
-export type { CheckContext, Requirement, RequirementBuilder } from './commands/requirements.js';
+export type { ConditionContext, Requirement, RequirementBuilder } from './commands/requirements.js';
 export type { Worded } from './commands/worded.js';
 export type { Suggestion } from './completion/complete.js';
 export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
@@ -128,7 +128,7 @@ export {
   type Invocation,
   type LimitsDesk,
 } from './layer/layer.js';
-export { type Log, type Redaction, redactedLog } from './layer/log.js';
+export { type LeftOut, type Log, logWithout } from './layer/log.js';
 export { type CallLogOptions, logCalls } from './layer/log-calls.js';
 export type { LayerOptions } from './layer/options.js';
 export type { UnknownHook } from './layer/run.js';
@@ -141,7 +141,7 @@ export {
   type DifferenceEntry,
   type DifferenceOptions,
   differenceTo,
-  type FieldChange,
+  type FieldDifference,
   type RegistrationProblem,
   type ScopeDifference,
 } from './registration/difference.js';

@@ -17,7 +17,7 @@ import {
 import { createStandIn, type World } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, gist, saltmarsh, saltmarshData, sceneOf, silentLog, startOfAfternoon } from './support/saltmarsh.js';
+import { codeOf, gist, oddmere, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 
 const described = { description: 'Something', run: () => 'done' };
 const who = { who: arg.member({ optional: true }) };
@@ -72,23 +72,28 @@ describe('requirements combine', () => {
     ['neither', ({ caller, bot, anyOf }) => [anyOf(caller.can('manage'), bot.can('fly'))], 'wren', 'permission.caller'],
     [
       'a check of one’s own',
-      ({ check }) => [check('it is afternoon', ({ now }) => now === startOfAfternoon || 'Come later.')],
+      ({ condition }) => [condition('it is afternoon', ({ now }) => now === startOfAfternoon || 'Come later.')],
       'wren',
       'completed',
     ],
-    ['one that says no', ({ check }) => [check('never', () => 'The library is closed.')], 'wren', 'requirement.failed'],
+    [
+      'one that says no',
+      ({ condition }) => [condition('never', () => 'The library is closed.')],
+      'wren',
+      'requirement.failed',
+    ],
     [
       'one that says no, later',
-      ({ check }) => [check('never', async () => 'The library is closed.')],
+      ({ condition }) => [condition('never', async () => 'The library is closed.')],
       'wren',
       'requirement.failed',
     ],
     [
       'a check under any',
-      ({ caller, check, anyOf }) => [
+      ({ caller, condition, anyOf }) => [
         anyOf(
           caller.can('manage'),
-          check('always', () => true as const),
+          condition('always', () => true as const),
         ),
       ],
       'wren',
@@ -118,8 +123,8 @@ describe('requirements combine', () => {
 
   test('checks of one’s own run only when everything else is decided', async () => {
     let ran = 0;
-    const scene = await acting(({ caller, check }) => [
-      check('counted', () => (++ran > 0 ? true : 'never')),
+    const scene = await acting(({ caller, condition }) => [
+      condition('counted', () => (++ran > 0 ? true : 'never')),
       caller.outranks('who'),
     ]);
     await scene.types('tobias', '!act ines');
@@ -139,7 +144,7 @@ describe('requirements combine', () => {
     ['never answers', () => new Promise(() => undefined)],
   ];
   test.each(misbehaving)('a check that %s refuses, with a reference', async (_, check) => {
-    const scene = await acting(({ check: own }) => [own('broken', check as () => true)], {
+    const scene = await acting(({ condition: own }) => [own('broken', check as () => true)], {
       patience: '50ms',
       reference: () => 'abcd2345',
     });
@@ -154,27 +159,27 @@ describe('rank and targets', () => {
   const outranks: Requires = ({ caller }) => [caller.outranks('who')];
   const botOutranks: Requires = ({ bot }) => [bot.outranks('who')];
   const rows: [string, Requires, string, string, string, string][] = [
-    ['below', outranks, 'ines', 'wren', 'saltmarsh', 'completed'],
-    ['level', outranks, 'tobias', 'wren', 'saltmarsh', 'permission.rank not-above'],
-    ['above', outranks, 'wren', 'ines', 'saltmarsh', 'permission.rank not-above'],
-    ['oneself', outranks, 'ines', 'ines', 'saltmarsh', 'permission.rank self'],
+    ['below', outranks, 'ines', 'wren', 'oddmere', 'completed'],
+    ['level', outranks, 'tobias', 'wren', 'oddmere', 'permission.rank not-above'],
+    ['above', outranks, 'wren', 'ines', 'oddmere', 'permission.rank not-above'],
+    ['oneself', outranks, 'ines', 'ines', 'oddmere', 'permission.rank self'],
     [
       'oneself, allowed',
       ({ caller }) => [caller.outranks('who', { orSelf: true })],
       'ines',
       'ines',
-      'saltmarsh',
+      'oddmere',
       'completed',
     ],
-    ['the guild’s owner', outranks, 'ines', 'odalys', 'saltmarsh', 'permission.rank not-above'],
+    ['the guild’s owner', outranks, 'ines', 'odalys', 'oddmere', 'permission.rank not-above'],
     ['as the guild’s owner', outranks, 'ines', 'tobias', 'workbench', 'completed'],
-    ['the bot', outranks, 'odalys', 'mallet', 'saltmarsh', 'permission.target the-bot'],
+    ['the bot', outranks, 'odalys', 'mallet', 'oddmere', 'permission.target the-bot'],
     [
       'the bot, allowed and below',
       ({ caller }) => [caller.outranks('who', { orBot: true })],
       'odalys',
       'mallet',
-      'saltmarsh',
+      'oddmere',
       'completed',
     ],
     [
@@ -182,36 +187,22 @@ describe('rank and targets', () => {
       ({ caller }) => [caller.outranks('who', { orBot: true })],
       'ines',
       'mallet',
-      'saltmarsh',
+      'oddmere',
       'permission.rank not-above',
     ],
-    ['nobody named', outranks, 'wren', '', 'saltmarsh', 'completed'],
-    [
-      'nobody named, under not',
-      ({ caller, not }) => [not(caller.outranks('who'))],
-      'ines',
-      '',
-      'saltmarsh',
-      'completed',
-    ],
-    ['the bot above', botOutranks, 'wren', 'tobias', 'saltmarsh', 'completed'],
+    ['nobody named', outranks, 'wren', '', 'oddmere', 'completed'],
+    ['nobody named, under not', ({ caller, not }) => [not(caller.outranks('who'))], 'ines', '', 'oddmere', 'completed'],
+    ['the bot above', botOutranks, 'wren', 'tobias', 'oddmere', 'completed'],
     ['the bot below', botOutranks, 'ines', 'tobias', 'workbench', 'permission.rank not-above'],
-    [
-      'a bot',
-      ({ target, not }) => [not(target('who').isBot())],
-      'ines',
-      'kiosk',
-      'saltmarsh',
-      'permission.target a-bot',
-    ],
-    ['no bot', ({ target, not }) => [not(target('who').isBot())], 'ines', 'wren', 'saltmarsh', 'completed'],
-    ['only a bot', ({ target }) => [target('who').isBot()], 'ines', 'wren', 'saltmarsh', 'permission.target no-bot'],
+    ['a bot', ({ target, not }) => [not(target('who').isBot())], 'ines', 'kiosk', 'oddmere', 'permission.target a-bot'],
+    ['no bot', ({ target, not }) => [not(target('who').isBot())], 'ines', 'wren', 'oddmere', 'completed'],
+    ['only a bot', ({ target }) => [target('who').isBot()], 'ines', 'wren', 'oddmere', 'permission.target no-bot'],
     [
       'somebody protected',
       ({ target, not }) => [not(target('who').can('fine'))],
       'odalys',
       'ines',
-      'saltmarsh',
+      'oddmere',
       'permission.target can',
     ],
     [
@@ -219,10 +210,10 @@ describe('rank and targets', () => {
       ({ target }) => [target('who').can('fine')],
       'odalys',
       'wren',
-      'saltmarsh',
+      'oddmere',
       'permission.target lacks',
     ],
-    ['no target named', ({ target }) => [target('who').can('fine')], 'odalys', '', 'saltmarsh', 'completed'],
+    ['no target named', ({ target }) => [target('who').can('fine')], 'odalys', '', 'oddmere', 'completed'],
   ];
   test.each(rows)('%s', async (_, requires, by, target, guild, expected) => {
     const { outcome } = await (await acting(requires)).types(by, `!act ${target}`, guild);
@@ -232,7 +223,7 @@ describe('rank and targets', () => {
 
   test('a platform that cannot tell ranks refuses, under not as well', async () => {
     const clock = virtualClock(startOfAfternoon);
-    const platform = createStandIn(saltmarshData().world, { clock });
+    const platform = createStandIn(oddmereData().world, { clock });
     const unranked = {
       ...platform.directory,
       self: () => undefined,
@@ -247,7 +238,7 @@ describe('rank and targets', () => {
         prefixes: ['!'],
         log: silentLog,
       });
-      const input = platform.typed({ by: 'ines', at: 'saltmarsh', text: '!act wren' });
+      const input = platform.typed({ person: 'ines', place: 'oddmere', text: '!act wren' });
       expect(await layer.handle(input, { ...platform, directory: unranked })).toMatchObject({
         code: 'permission.rank',
         parameters: { because: 'unknown' },
@@ -280,14 +271,14 @@ describe('owners of the bot', () => {
       'permission.caller',
     ],
     ['not targets', ({ target, not }) => [not(target('who').can('fine'))], '!act ines', 'permission.target'],
-    ['not checks', ({ check }) => [check('never', () => 'No.')], '!act', 'requirement.failed'],
+    ['not checks', ({ condition }) => [condition('never', () => 'No.')], '!act', 'requirement.failed'],
   ];
   test.each(rows)('%s', async (_, requires, text, expected) => {
     expect(codeOf((await (await acting(requires, owning)).types('pim', text)).outcome)).toBe(expected);
   });
 
   test('not what is off, nor a cooldown', async () => {
-    const off = await acting(undefined, { ...owning, guilds: { saltmarsh: { off: ['act'] } } });
+    const off = await acting(undefined, { ...owning, guilds: { oddmere: { off: ['act'] } } });
     expect((await off.types('pim', '!act')).outcome).toMatchObject({
       code: 'command.unavailable',
       parameters: { because: 'off' },
@@ -297,15 +288,15 @@ describe('owners of the bot', () => {
 
 describe('the same refusals by text, slash and console', () => {
   const standing = { can: 'everything', holds: ['steward'], outranks: 'everyone' } as const;
-  const requires: Requires = ({ caller, target, not, check }) => [
+  const requires: Requires = ({ caller, target, not, condition }) => [
     caller.holds('steward'),
     caller.outranks('who'),
     not(target('who').can('administer')),
-    check('not Tobias', ({ args }) => (args.who as { id?: string } | undefined)?.id !== 'tobias' || 'Not him.'),
+    condition('not Tobias', ({ args }) => (args.who as { id?: string } | undefined)?.id !== 'tobias' || 'Not him.'),
   ];
   test.each(['wren', 'tobias', 'odalys', 'mallet', 'pim'])('acting on %s', async (target) => {
     const scene = await acting(requires, { console: standing });
-    const { place } = scene.platform.typed({ by: 'ines', at: 'saltmarsh', text: '' });
+    const { place } = scene.platform.typed({ person: 'ines', place: 'oddmere', text: '' });
     const byConsole = await scene.layer.handle(
       {
         surface: 'console',
@@ -324,7 +315,7 @@ describe('the same refusals by text, slash and console', () => {
 
   test('the console may nothing that is not declared', async () => {
     const scene = await acting(({ caller }) => [caller.can('fine')]);
-    const { place } = scene.platform.typed({ by: 'ines', at: 'saltmarsh', text: '' });
+    const { place } = scene.platform.typed({ person: 'ines', place: 'oddmere', text: '' });
     const input = {
       surface: 'console',
       caller: { kind: 'console', id: 'console', name: 'console' },
@@ -336,7 +327,7 @@ describe('the same refusals by text, slash and console', () => {
   });
 });
 
-const caller = { role: 'borrower', channel: 'saltmarsh/counter', member: 'wren' } as const;
+const caller = { role: 'borrower', channel: 'oddmere/counter', member: 'wren' } as const;
 
 describe('a guild’s grants and denials', () => {
   const rule = (subject: Partial<Record<keyof typeof caller, string>>, verdict: 'grant' | 'deny') =>
@@ -362,13 +353,13 @@ describe('a guild’s grants and denials', () => {
   ];
   test.each(pairs)('%s', async (_, rules, expected) => {
     const scene = await acting(({ caller: one }) => [one.can('fly'), one.holds('steward')], {
-      guilds: { saltmarsh: { rules } },
+      guilds: { oddmere: { rules } },
     });
     expect(codeOf((await scene.types('wren', '!act')).outcome)).toBe(expected);
   });
 
   test('a denial holds where nothing is required, and says so', async () => {
-    const scene = await acting(undefined, { guilds: { saltmarsh: { rules: [of('member', 'deny')] } } });
+    const scene = await acting(undefined, { guilds: { oddmere: { rules: [of('member', 'deny')] } } });
     const { outcome, posts } = await scene.types('wren', '!act');
     expect(outcome).toMatchObject({ code: 'permission.caller', parameters: { denied: true, missing: [] } });
     expect(posts[0]?.notice.body).toBe('You are not allowed to do that here.');
@@ -376,7 +367,7 @@ describe('a guild’s grants and denials', () => {
   });
 
   test('whoever is denied hears nothing of near names or arguments', async () => {
-    const scene = await acting(undefined, { guilds: { saltmarsh: { rules: [of('member', 'deny')] } } });
+    const scene = await acting(undefined, { guilds: { oddmere: { rules: [of('member', 'deny')] } } });
     expect((await scene.types('wren', '!atc')).outcome).toMatchObject({ parameters: { near: [] } });
     expect((await scene.types('wren', '!act nobody at all')).posts[0]?.notice.details).toBeUndefined();
   });
@@ -477,7 +468,7 @@ describe('precedence, on random guilds', () => {
       log: silentLog,
     });
     return layer.handle(
-      platform.typed({ by: sample.by, at: `g/${sample.channel}`, text: `!yard shed act ${sample.target}` }),
+      platform.typed({ person: sample.by, place: `g/${sample.channel}`, text: `!yard shed act ${sample.target}` }),
       platform,
     );
   }
@@ -558,7 +549,7 @@ describe('guild settings', () => {
     const book = guildSettings({ store, log: silentLog });
     const scene = await acting(({ caller: one }) => [one.can('fly')], { settings: book });
     expect(codeOf((await scene.types('wren', '!act')).outcome)).toBe('permission.caller');
-    await book.change('saltmarsh', (settings) => ({
+    await book.change('oddmere', (settings) => ({
       ...settings,
       prefixes: ['%'],
       rules: [{ command: 'act', member: 'wren', verdict: 'grant' }],
@@ -583,7 +574,7 @@ describe('guild settings', () => {
 
   test('a change that is not right is refused, and nothing of it is kept', async () => {
     const book = guildSettings({ log: silentLog });
-    await expect(book.change('g', () => ({ timeZone: 'Saltmarsh/Counter' }))).rejects.toThrow(SettingsError);
+    await expect(book.change('g', () => ({ timeZone: 'Oddmere/Counter' }))).rejects.toThrow(SettingsError);
     expect(await book.load('g')).toEqual({});
   });
 
@@ -615,7 +606,7 @@ describe('guild settings', () => {
     'that are broken in the store are told and ignored, never fatal: %s',
     async (_, value, expected) => {
       const store = memoryStore();
-      await store.compareAndSet('settings/saltmarsh', 0, value);
+      await store.compareAndSet('settings/oddmere', 0, value);
       const warned: string[] = [];
       const log = {
         error: () => undefined,
@@ -637,16 +628,16 @@ describe('guild settings', () => {
     const warned: unknown[] = [];
     const log = { error: () => undefined, warn: (fields: object) => void warned.push(fields) };
     const book = guildSettings({
-      guilds: { saltmarsh: { off: ['gone'], rules: [{ command: 'away', role: 'x', verdict: 'deny' }] } },
+      guilds: { oddmere: { off: ['gone'], rules: [{ command: 'away', role: 'x', verdict: 'deny' }] } },
       log,
     });
     const scene = await acting(undefined, { settings: book });
     await scene.types('wren', '!act');
     expect(warned).toEqual([
-      { guild: 'saltmarsh', command: 'gone' },
-      { guild: 'saltmarsh', command: 'away' },
+      { guild: 'oddmere', command: 'gone' },
+      { guild: 'oddmere', command: 'away' },
     ]);
-    expect((await book.load('saltmarsh')).off).toEqual(['gone']);
+    expect((await book.load('oddmere')).off).toEqual(['gone']);
   });
 });
 
@@ -654,10 +645,10 @@ describe('the bot’s own roles', () => {
   test('are mapped to the guild’s, and give their permissions', async () => {
     const scene = await acting(({ caller: one, bot }) => [one.holds('steward'), one.can('certify'), bot.can('lift')], {
       roles: { steward: ['certify'], lifter: ['lift'] },
-      guilds: { northgate: { roles: { steward: 'fixer', lifter: 'machine' } } },
+      guilds: { pellbrook: { roles: { steward: 'fixer', lifter: 'machine' } } },
     });
-    expect((await scene.types('ines', '!act', 'northgate')).outcome.status).toBe('completed');
-    expect(codeOf((await scene.types('wren', '!act', 'northgate')).outcome)).toBe('permission.caller');
+    expect((await scene.types('ines', '!act', 'pellbrook')).outcome.status).toBe('completed');
+    expect(codeOf((await scene.types('wren', '!act', 'pellbrook')).outcome)).toBe('permission.caller');
   });
 
   test('that a guild does not have are told when the platform connects, and refuse by name', async () => {
@@ -675,13 +666,13 @@ describe('the bot’s own roles', () => {
         'A permission is required that the platform does not know',
         { platform: 'stand-in', command: 'act', permission: 'flye' },
       ],
-      ['A guild has no role for one of the bot’s own', { platform: 'stand-in', guild: 'northgate', role: 'steward' }],
+      ['A guild has no role for one of the bot’s own', { platform: 'stand-in', guild: 'pellbrook', role: 'steward' }],
       [
         'The bot is not allowed what its commands need',
-        { platform: 'stand-in', guild: 'northgate', permission: 'give-badges', commands: ['act'] },
+        { platform: 'stand-in', guild: 'pellbrook', permission: 'give-badges', commands: ['act'] },
       ],
     ]);
-    expect((await scene.types('ines', '!act', 'northgate')).outcome).toMatchObject({
+    expect((await scene.types('ines', '!act', 'pellbrook')).outcome).toMatchObject({
       parameters: { missing: [{ what: 'role', name: 'steward' }] },
     });
   });
@@ -705,9 +696,9 @@ describe('onRefusal', () => {
       },
     });
     expect((await scene.types('wren', '!loud x')).posts[0]?.notice.body).toBe('Wren: argument.invalid');
-    expect((await scene.types('wren', '!plain')).posts[0]?.notice.body).toBe('n is missing: a whole number.');
+    expect((await scene.types('wren', '!plain')).posts[0]?.notice.body).toBe('“n” is missing: a whole number.');
     expect((await scene.types('wren', '!plain 1')).posts[0]?.notice.body).toBe('done');
-    expect(seen).toEqual([['invalid', 'argument.missing', 'n is missing: a whole number.']]);
+    expect(seen).toEqual([['invalid', 'argument.missing', '“n” is missing: a whole number.']]);
   });
 
   const failing: [string, () => never | Promise<never>][] = [
@@ -724,7 +715,7 @@ describe('onRefusal', () => {
     const logged: string[] = [];
     const log = { error: (_fields: object, message: string) => void logged.push(message), warn: () => undefined };
     const scene = await sceneOf([plain], { onRefusal, patience: '50ms', log });
-    expect((await scene.types('wren', '!plain')).posts[0]?.notice.body).toBe('n is missing: a whole number.');
+    expect((await scene.types('wren', '!plain')).posts[0]?.notice.body).toBe('“n” is missing: a whole number.');
     expect(logged).toEqual(['onRefusal failed']);
   });
 });
@@ -762,9 +753,7 @@ describe('settings from the chat', () => {
     expect(await say('!switch fine off')).toBe('fine is off.');
     expect(await fining()).toBe('command.unavailable');
     expect(await say('!switch fine on')).toBe('fine is on.');
-    expect(await say('!rules')).toBe(
-      'The role borrower may use fine.\nThe channel saltmarsh/counter may not use fine.',
-    );
+    expect(await say('!rules')).toBe('The role borrower may use fine.\nThe channel oddmere/counter may not use fine.');
     expect(await say('!prefix % mallet')).toBe('Commands begin with % or mallet here.');
     expect((await scene.types('wren', '%fine')).outcome.status).toBe('completed');
   });
@@ -781,14 +770,14 @@ describe('settings from the chat', () => {
     for (const text of ['!switch switch off', '!deny deny keeper', '!deny deny odalys', '!deny deny #counter']) {
       expect([text, codeOf((await scene.types('odalys', text)).outcome)]).toEqual([text, 'settings.lock-out']);
     }
-    expect(await book.load('saltmarsh')).toEqual({});
+    expect(await book.load('oddmere')).toEqual({});
   });
 });
 
 test('the access table tells who may, who may not and why, and what depends on the target', async () => {
-  const { layer, platform } = await saltmarsh();
-  const { place } = platform.typed({ by: 'ines', at: 'saltmarsh', text: '' });
-  const wren = platform.directory.guilds.get('saltmarsh')?.members.get('wren');
+  const { layer, platform } = await oddmere();
+  const { place } = platform.typed({ person: 'ines', place: 'oddmere', text: '' });
+  const wren = platform.directory.guilds.get('oddmere')?.members.get('wren');
   if (place.kind !== 'guild') throw new Error('no guild');
   const { columns, rows } = await layer.access(place, platform, wren);
   expect(columns).toEqual(['everyone', 'keeper', 'helper', 'steward', 'borrower', 'Wren']);

@@ -5,13 +5,13 @@ import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';
 import { kindTables } from './support/argument-table.js';
-import { codeOf, saltmarshData, sceneOf, startOfAfternoon } from './support/saltmarsh.js';
+import { codeOf, oddmereData, sceneOf, startOfAfternoon } from './support/oddmere.js';
 
 const described = { description: 'Try a kind', run: () => 'done' };
 
 function sceneWith(value: ReturnType<typeof arg.text> | (typeof kindTables)[number]['arg']) {
   const clock = virtualClock(startOfAfternoon);
-  const platform = createStandIn(saltmarshData().world, { clock });
+  const platform = createStandIn(oddmereData().world, { clock });
   const commands = [command({ ...described, name: 'try', args: { value } })];
   return { platform, layer: createCommandLayer({ commands, prefixes: ['!'], clock, timeZone: 'Europe/London' }) };
 }
@@ -34,7 +34,7 @@ describe('what each kind takes and refuses, and in which words', () => {
   for (const { kind, arg: value, rows } of kindTables) {
     test.each(rows)(`${kind}: %s`, async (typed, expected) => {
       const { platform, layer } = sceneWith(value);
-      const input = platform.typed({ by: 'ines', at: 'northgate', text: `!try ${typed}` });
+      const input = platform.typed({ person: 'ines', place: 'pellbrook', text: `!try ${typed}` });
       expect(told(await layer.handle(input, platform))).toBe(expected);
     });
   }
@@ -44,7 +44,7 @@ describe('what each kind takes and refuses, and in which words', () => {
       '# Kinds of arguments',
       '',
       'What each kind takes and refuses, and in which words. This page is written by a test, and every row is one.',
-      '`value` is the name of the argument; it is Saturday 9 May 2026, 13:00 UTC, in Northgate, in the zone Europe/London.',
+      '`value` is the name of the argument; it is Saturday 9 May 2026, 13:00 UTC, in Pellbrook, in the zone Europe/London.',
       '',
       'Every kind also has `description`, `optional`, `default` (a value, or a function of the call), `flag` and `.map(…)`.',
       ...kindTables.flatMap(({ kind, declaration, rows }) => [
@@ -69,7 +69,7 @@ describe('what each kind takes and refuses, and in which words', () => {
 });
 
 describe('several people who fit are named, never guessed between', () => {
-  const world = saltmarshData().world;
+  const world = oddmereData().world;
   const twins = {
     ...world,
     people: [...world.people, { id: 'wren-2', name: 'Wren' }],
@@ -81,12 +81,12 @@ describe('several people who fit are named, never guessed between', () => {
     const platform = createStandIn(twins);
     const layer = createCommandLayer({ commands, prefixes: ['!'] });
     const read = async (typed: string) =>
-      layer.handle(platform.typed({ by: 'ines', at: 'saltmarsh', text: `!try ${typed}` }), platform);
+      layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text: `!try ${typed}` }), platform);
     expect(await read('Wre')).toMatchObject({
       code: 'argument.ambiguous',
       parameters: { read: 'Wre', matches: ['Wren', 'Wren'] },
     });
-    expect(told(await read('Wre'))).toBe('says: who: “Wre” could be Wren or Wren. Which one do you mean?');
+    expect(told(await read('Wre'))).toBe('says: “who”: “Wre” could be Wren or Wren. Which one do you mean?');
     expect(await read('@wren-2')).toMatchObject({ status: 'completed', args: { who: { id: 'wren-2' } } });
   });
 });
@@ -102,9 +102,9 @@ describe('validators of any library that speaks Standard Schema', () => {
     ],
   ];
   test.each(layers)('%s', async (_, layer) => {
-    const platform = createStandIn(saltmarshData().world);
+    const platform = createStandIn(oddmereData().world);
     const read = async (typed: string) =>
-      layer.handle(platform.typed({ by: 'ines', at: 'saltmarsh', text: `!try ${typed}` }), platform);
+      layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text: `!try ${typed}` }), platform);
     expect(await read('15')).toMatchObject({ status: 'completed', args: { value: 15 } });
     expect(codeOf(await read('16'))).toBe('argument.invalid');
     expect(told(await read('16'))).toMatch(/multiple of 5/);
@@ -117,7 +117,7 @@ describe('validators of any library that speaks Standard Schema', () => {
     ]);
     expect((await scene.types('wren', '!try AB12')).outcome.status).toBe('completed');
     expect(told((await scene.types('wren', '!try AB13')).outcome)).toBe(
-      'says: value takes the code; “AB13” is not that.',
+      'says: “value” takes the code; “AB13” is not that.',
     );
   });
 });
@@ -169,7 +169,7 @@ describe('checks across arguments', () => {
       parameters: { argument: 'to', reason: 'It has to be after from.' },
     });
     expect(posts[0]?.notice).toMatchObject({
-      body: 'to: It has to be after from.',
+      body: '“to”: It has to be after from.',
       details: ['Usage: /reserve <from> <to>', 'Example: /reserve 10 10'],
     });
   });
@@ -213,8 +213,8 @@ test('several wrong arguments are told together, with usage and an example', asy
   expect(posts[0]?.notice).toEqual({
     tone: 'problem',
     body: [
-      'who takes somebody in this guild, by mention or name; “zed” is not that.',
-      'pence takes a whole number from 1 to 500; “10abc” is not that.',
+      '“who” takes a person here, by mention or name; “zed” is not that.',
+      '“pence” takes a whole number from 1 to 500; “10abc” is not that.',
     ].join('\n'),
     details: ['Usage: !fine <who> <pence> [tool] [--quiet]', 'Example: !fine Wren 1'],
   });
@@ -235,14 +235,14 @@ test('an excess that is capped is told to the caller, whatever the handler answe
     }),
   ]);
   const [quiet] = (await scene.types('wren', '!quiet 900')).posts;
-  expect(quiet?.notice.details).toEqual(['pence is lowered to 500, the most there may be.']);
+  expect(quiet?.notice.details).toEqual(['“pence” is lowered to 500, the most there may be.']);
   const [loud] = (await scene.types('wren', '!loud 900 20d')).posts;
   expect(loud?.notice).toMatchObject({
     body: '500 1209600000',
     details: [
       'one',
-      'pence is lowered to 500, the most there may be.',
-      'keep is lowered to 14 days, the most there may be.',
+      '“pence” is lowered to 500, the most there may be.',
+      '“keep” is lowered to 14 days, the most there may be.',
     ],
   });
 });

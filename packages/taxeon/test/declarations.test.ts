@@ -9,7 +9,7 @@ function problemsOf(...declarations: unknown[]): string[] {
     createCommandLayer({ commands: declarations.map((declaration) => command(declaration as never)), prefixes: ['!'] });
   } catch (error) {
     if (error instanceof DeclarationError)
-      return error.problems.map(({ command, field, problem }) => `${command} › ${field}: ${problem}`);
+      return error.problems.map(({ command, field, problem }) => `${command}, ${field}: ${problem}`);
     throw error;
   }
   return [];
@@ -130,13 +130,13 @@ test('all problems of all commands are told at once', () => {
     { ...base, name: 'Lend', description: '', id: 'lend' },
   );
   expect(problems).toEqual([
-    expect.stringContaining('lend › cooldowns.user'),
-    expect.stringContaining('borrow › aliases[1]'),
-    expect.stringContaining('borrow › args.n: has min 9 above max 1'),
-    expect.stringContaining('Lend › description'),
-    expect.stringContaining('borrow › aliases[0]: "TAKE" already belongs to lend'),
-    expect.stringContaining('Lend › name: "Lend" already belongs to lend'),
-    expect.stringContaining('Lend › id: "lend" is also the id of lend'),
+    expect.stringContaining('lend, cooldowns.user'),
+    expect.stringContaining('borrow, aliases[1]'),
+    expect.stringContaining('borrow, args.n: has min 9 above max 1'),
+    expect.stringContaining('Lend, description'),
+    expect.stringContaining('borrow, aliases[0]: "TAKE" already belongs to lend'),
+    expect.stringContaining('Lend, name: "Lend" already belongs to lend'),
+    expect.stringContaining('Lend, id: "lend" is also the id of lend'),
   ]);
 });
 

@@ -4,12 +4,12 @@ import {
   type LayerEvents,
   type Log,
   logCalls,
+  logWithout,
   memoryStore,
-  redactedLog,
   refuse,
 } from 'taxeon';
 import { describe, expect, expectTypeOf, test } from 'vitest';
-import { codeOf, type Scene, saltmarsh, sceneOf } from './support/saltmarsh.js';
+import { codeOf, oddmere, type Scene, sceneOf } from './support/oddmere.js';
 
 const described = { description: 'Something' };
 const names = [
@@ -42,10 +42,10 @@ describe('events', () => {
     ['a refusal', 'pim', '!borrow spade', [['received'], ['replied', 'borrow'], ['refused', 'borrow']]],
     ['a line that does not read', 'wren', '!borrow', [['received'], ['replied', 'borrow'], ['invalid', 'borrow']]],
     ['an unknown name has no command', 'wren', '!borow', [['received'], ['replied'], ['refused']]],
-    ['an unknown name that nobody answers', 'wren', '!xyzzy', [['received'], ['refused']]],
+    ['an unknown name that nobody answers', 'wren', '!anvil', [['received'], ['refused']]],
   ];
   test.each(rows)('%s', async (_, by, text, expected) => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     const heard = heardOf(scene.layer);
     await scene.types(by, text);
     expect(heard.map(({ name, event }) => [name, event['command'], event['alias']])).toEqual(
@@ -54,7 +54,7 @@ describe('events', () => {
   });
 
   test('tell how long each stage took that was reached', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     const heard = heardOf(scene.layer);
     await scene.types('wren', '!borrow spade');
     await scene.types('pim', '!borrow spade');
@@ -64,14 +64,14 @@ describe('events', () => {
   });
 
   test('tell what was said in plain text, and that it did not arrive', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     scene.platform.deliver = () => {
       throw new Error('no');
     };
     const heard = heardOf(scene.layer);
     await scene.types('wren', '!borrow');
     expect(heard.find(({ name }) => name === 'replied')?.event).toMatchObject({
-      text: 'tool is missing: a word or a quoted text of at most 40 characters.\nUsage: !borrow <tool> [keep] [note…]\nExample: !borrow drill',
+      text: '“tool” is missing: a word or a quoted text of at most 40 characters.\nUsage: !borrow <tool> [keep] [note…]\nExample: !borrow drill',
       visibleTo: 'caller',
       delivery: { delivered: false, code: 'platform.failed' },
     });
@@ -105,14 +105,14 @@ describe('events', () => {
   });
 
   test('tell when a platform is connected', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     const heard = heardOf(scene.layer);
     await scene.platform.serve(scene.layer);
     expect(heard).toEqual([{ name: 'ready', event: { platform: 'stand-in' } }]);
   });
 
   test('a listener that was taken away hears nothing', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     let heard = 0;
     const stop = scene.layer.on('completed', () => heard++);
     stop();
@@ -131,15 +131,15 @@ describe('events', () => {
 });
 
 describe('the log', () => {
-  test('has one line a call, without what is redacted', async () => {
-    const scene = await saltmarsh();
+  test('has one line a call, without what is to be left out', async () => {
+    const scene = await oddmere();
     const lines: [string, Readonly<Record<string, unknown>>][] = [];
     const keep: Log['error'] = (fields, message) => void lines.push([message, fields]);
-    const stop = logCalls(scene.layer, { log: { error: keep, warn: keep, info: keep }, redact: ['note'] });
+    const stop = logCalls(scene.layer, { log: { error: keep, warn: keep, info: keep }, leaveOut: ['note'] });
     await scene.types('wren', 'good morning');
     await scene.types('wren', '!take spade 2 days for my secret garden');
     await scene.types('pim', '!borrow spade');
-    await scene.invokes('wren', 'xyzzy');
+    await scene.invokes('wren', 'anvil');
     stop();
     await scene.types('wren', '!shelf');
     expect(lines.map(([line]) => line)).toEqual([
@@ -150,17 +150,17 @@ describe('the log', () => {
     expect(lines[0]?.[1]).toMatchObject({
       platform: 'stand-in',
       caller: 'wren',
-      guild: 'saltmarsh',
+      guild: 'oddmere',
       command: 'borrow',
       alias: 'take',
       status: 'completed',
-      args: { tool: 'spade', note: '[redacted]' },
+      args: { tool: 'spade', note: '[left out]' },
     });
   });
 
   test('never holds a secret, however deep it stands', () => {
     const lines: unknown[] = [];
-    const log = redactedLog(
+    const log = logWithout(
       { error: (fields, message) => void lines.push(message, fields), warn: () => undefined },
       { keys: ['token'], values: ['s3cret'] },
     );
@@ -171,11 +171,11 @@ describe('the log', () => {
       'a s3cret',
     );
     const [message, fields] = lines as [string, Record<string, Error & { cause: Error }>];
-    expect(message).toBe('a [redacted]');
-    expect(fields['error']?.message).toBe('with [redacted]');
+    expect(message).toBe('a [left out]');
+    expect(fields['error']?.message).toBe('with [left out]');
     expect(fields['error']?.stack).not.toContain('s3cret');
-    expect(fields['error']?.cause.message).toBe('of [redacted]');
-    expect(fields).toMatchObject({ list: ['[redacted]', { token: '[redacted]' }], loop: { token: '[redacted]' } });
+    expect(fields['error']?.cause.message).toBe('of [left out]');
+    expect(fields).toMatchObject({ list: ['[left out]', { token: '[left out]' }], loop: { token: '[left out]' } });
   });
 
   test('that throws stops nothing', async () => {
@@ -196,7 +196,7 @@ describe('the log', () => {
 
 describe('usage', () => {
   test('is counted by command, outcome, guild and day, under the name that stays', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     await scene.types('wren', '!take spade');
     await scene.types('wren', '!borrow spade');
     await scene.types('pim', '!borrow spade');
@@ -204,7 +204,7 @@ describe('usage', () => {
     await scene.types('wren', 'good morning');
     scene.clock.advance(86_400_000);
     await scene.types('wren', '!borrow drill');
-    const base = { platform: 'stand-in', guild: 'saltmarsh', command: 'borrow' };
+    const base = { platform: 'stand-in', guild: 'oddmere', command: 'borrow' };
     expect(await scene.layer.usage()).toEqual([
       { day: '2026-05-09', platform: 'stand-in', guild: '', command: 'shelf', status: 'completed', count: 1 },
       { ...base, day: '2026-05-09', status: 'completed', count: 1 },

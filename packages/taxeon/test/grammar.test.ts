@@ -10,7 +10,7 @@ interface Example {
   readonly reading: string;
 }
 
-/** Lines such as `!note hello → note text="hello"` in the page's blocks marked `reads`; ⏎ is a line break, ␣ a space. */
+/** Lines such as `!note oiled → note text="oiled"` in the page's blocks marked `reads`; ⏎ is a line break, ␣ a space. */
 function examplesIn(markdown: string): Example[] {
   const examples: Example[] = [];
   let heading = '';
@@ -36,7 +36,7 @@ test('the page has at least 80 examples, none twice', () => {
 test('the page shows how each of its commands is written', async () => {
   const { layer, platform } = grammarScene();
   for (const { declaration } of grammarCommands) {
-    const wrong = platform.typed({ by: 'ines', at: 'saltmarsh', text: `!${declaration.name} --- " ` });
+    const wrong = platform.typed({ person: 'ines', place: 'oddmere', text: `!${declaration.name} --- " ` });
     const outcome = await layer.handle(wrong, platform);
     const usage = 'reply' in outcome ? outcome.reply?.notice.details?.[0] : undefined;
     if (usage !== undefined) expect(page).toContain(usage.replace('Usage: !', ''));
@@ -47,8 +47,8 @@ describe('each example of docs/input-grammar.md reads as the page says', () => {
   for (const { heading, line, reading } of examples) {
     test(`${heading}: ${JSON.stringify(line)}`, async () => {
       const { layer, platform } = grammarScene();
-      const at = heading.includes('direct message') ? 'direct' : 'saltmarsh/counter';
-      const outcome = await layer.handle(platform.typed({ by: 'ines', at, text: line }), platform);
+      const at = heading.includes('direct message') ? 'direct' : 'oddmere/counter';
+      const outcome = await layer.handle(platform.typed({ person: 'ines', place: at, text: line }), platform);
       expect(readingOf(outcome, line)).toBe(reading);
     });
   }

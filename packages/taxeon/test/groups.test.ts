@@ -12,7 +12,7 @@ import {
   refuse,
 } from 'taxeon';
 import { describe, expect, test } from 'vitest';
-import { codeOf, type Scene, saltmarsh, sceneOf, silentLog } from './support/saltmarsh.js';
+import { codeOf, oddmere, type Scene, sceneOf, silentLog } from './support/oddmere.js';
 
 const described = { description: 'Something' };
 const says = (text: string) => ({ ...described, run: () => text });
@@ -49,7 +49,9 @@ describe('a command in a group is reached', () => {
     [
       'by slash',
       ({ platform }) =>
-        platform.send(platform.invoked({ by: 'wren', at: 'saltmarsh', path: ['overdue', 'close'], options: { n: 3 } })),
+        platform.send(
+          platform.invoked({ person: 'wren', place: 'oddmere', path: ['overdue', 'close'], options: { n: 3 } }),
+        ),
       'overdue close',
       'closed 3',
     ],
@@ -85,7 +87,8 @@ describe('a command in a group is reached', () => {
 
   test('by slash a path that is too short or too long is unknown, and always answered', async () => {
     const scene = await sceneOf([tree()]);
-    const at = (path: string[]) => scene.platform.send(scene.platform.invoked({ by: 'wren', at: 'saltmarsh', path }));
+    const at = (path: string[]) =>
+      scene.platform.send(scene.platform.invoked({ person: 'wren', place: 'oddmere', path }));
     for (const path of [['overdue', 'list', 'more'], ['overdue', 'x'], []]) {
       const { outcome, posts } = await at(path);
       expect([codeOf(outcome), posts.length]).toEqual(['command.unknown', 1]);
@@ -173,7 +176,7 @@ describe('its commands have from a group', () => {
     const scene = await sceneOf([groups], { around: around('layer'), onRefusal: onRefusal('of the layer') });
     expect(await said(scene.types('wren', '!outer inner decline'))).toBe('own');
     order.length = 0;
-    const input = scene.platform.typed({ by: 'wren', at: 'saltmarsh', text: '!outer inner other' });
+    const input = scene.platform.typed({ person: 'wren', place: 'oddmere', text: '!outer inner other' });
     const outcome = await scene.layer.handle(input, scene.platform, { trace: true });
     expect(order).toEqual([
       ...['layer before', 'outer before', 'inner before', 'command before'],
@@ -207,13 +210,26 @@ describe('its commands have from a group', () => {
   });
 });
 
+test('groups go as deep as they are declared', async () => {
+  const deep = ['a1', 'b1', 'c1', 'd1', 'e1'].reduceRight<CommandOrGroup>(
+    (inner, name) => group({ description: 'Deep', name, commands: [inner] }),
+    command({ name: 'lamp', description: 'Light the lamp', run: () => 'The lamp is lit.' }),
+  );
+  const scene = await sceneOf([deep]);
+  const path = ['a1', 'b1', 'c1', 'd1', 'e1', 'lamp'];
+  const bySlash = scene.platform.invoked({ person: 'wren', place: 'oddmere', path });
+  for (const { outcome } of [await scene.types('wren', `!${path.join(' ')}`), await scene.platform.send(bySlash)]) {
+    expect(outcome).toMatchObject({ status: 'completed', command: path.join(' ') });
+  }
+});
+
 describe('wrong groups are told when the layer is made', () => {
   const problemsOf = (...commands: CommandOrGroup[]) => {
     try {
       createCommandLayer({ commands, log: silentLog });
     } catch (error) {
       if (error instanceof DeclarationError)
-        return error.problems.map(({ command, field, problem }) => `${command} › ${field}: ${problem}`);
+        return error.problems.map(({ command, field, problem }) => `${command}, ${field}: ${problem}`);
       throw error;
     }
     return [];
@@ -225,47 +241,34 @@ describe('wrong groups are told when the layer is made', () => {
   const shared = one('shared');
 
   const rows: [string, CommandOrGroup[], string][] = [
-    ['one that contains itself', [ofItself], 'loop loop › commands: holds the group itself; take it out'],
-    ['an empty one', [group({ ...described, name: 'none', commands: [] })], 'none › commands: are none'],
-    [
-      'three levels',
-      [
-        group({
-          ...described,
-          name: 'a1',
-          commands: [
-            group({ ...described, name: 'b1', commands: [group({ ...described, name: 'c1', commands: [one('d1')] })] }),
-          ],
-        }),
-      ],
-      'a1 b1 c1 › commands: is a group in 2 others',
-    ],
+    ['one that contains itself', [ofItself], 'loop loop, commands: holds the group itself; take it out'],
+    ['an empty one', [group({ ...described, name: 'none', commands: [] })], 'none, commands: are none'],
     [
       'an alias that is a subcommand’s',
       [group({ ...described, name: 'g', commands: [one('list'), one('show', { aliases: ['LIST'] })] })],
-      'g show › aliases[0]: "LIST" already belongs to g list',
+      'g show, aliases[0]: "LIST" already belongs to g list',
     ],
     [
       'names that look alike',
       [one('borrow'), one('bоrrow')],
-      'bоrrow › name: "bоrrow" looks like "borrow" of borrow, with other letters',
+      'bоrrow, name: "bоrrow" looks like "borrow" of borrow, with other letters',
     ],
     [
       'an id that stands twice',
       [group({ ...described, name: 'g', commands: [one('x')] }), one('y', { id: 'g.x' })],
-      'y › id: "g.x" is also the id of g x',
+      'y, id: "g.x" is also the id of g x',
     ],
     [
       'one declaration in two places',
       [group({ ...described, name: 'g', commands: [shared] }), shared],
-      'shared › commands: is the same declaration as g shared',
+      'shared, commands: is the same declaration as g shared',
     ],
     [
       'an example that does not read',
       [one('x', { args: { n: arg.integer({ max: 5 }) }, examples: ['3', '9'] })],
-      'x › examples[1]: "9" does not read: n takes a whole number of at most 5; “9” is too much.',
+      'x, examples[1]: "9" does not read: “n” takes a whole number of at most 5; “9” is too much.',
     ],
-    ['an example with too much', [one('x', { examples: ['y'] })], 'x › examples[0]: "y" does not read'],
+    ['an example with too much', [one('x', { examples: ['y'] })], 'x, examples[0]: "y" does not read'],
   ];
   test.each(rows)('%s', (_, commands, problem) => {
     const problems = problemsOf(...commands);
@@ -312,8 +315,8 @@ describe('names from a bot’s own data', () => {
 
 describe('help', () => {
   test('lists what the caller may run here, by section, with this guild’s prefix', async () => {
-    const scene = await saltmarsh();
-    const text = await said(scene.types('ines', '?help', 'northgate/bench'));
+    const scene = await oddmere();
+    const text = await said(scene.types('ines', '?help', 'pellbrook/bench'));
     expect(text.split('\n')).toEqual([
       'Commands',
       '  ?help: What you can do here, and how',
@@ -335,7 +338,7 @@ describe('help', () => {
       '!help fine',
       [
         'Usage: !fine <who> <pence> [tool]',
-        'Needs: the permission fine; ranking above who; that who is no bot',
+        'Needs: the permission fine; ranking above “who”; that “who” is no bot',
         'Limit: 3 times in 1 minute for each person',
       ],
     ],
@@ -353,15 +356,15 @@ describe('help', () => {
     ['a group', '!help overdue', ['Also: late', '!overdue close: Take a late tool back']],
     ['what is nearly there', '!help overdue lst', ['There is no command “overdue lst”. Did you mean overdue list?']],
     ['a subcommand without its group', '!help remind', ['Did you mean overdue remind?']],
-    ['nothing', '!help xyzzy', ['There is no command “xyzzy”.']],
+    ['nothing', '!help anvil', ['There is no command “anvil”.']],
   ];
   test.each(rows)('on %s', async (_, line, parts) => {
-    const text = await said((await saltmarsh()).types('ines', line));
+    const text = await said((await oddmere()).types('ines', line));
     for (const part of parts) expect(text).toContain(part);
   });
 
   test('tells nothing of what the caller may not run', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     for (const name of ['fine', 'overdue', 'overdue list', 'fien']) {
       expect(await said(scene.types('wren', `!help ${name}`))).toBe(`There is no command “${name}”.`);
     }
@@ -385,10 +388,10 @@ describe('help', () => {
   });
 
   test('tells what is declared in the reader’s language', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     const { platform } = scene;
     const ask = (text: string, locale: string) =>
-      said(platform.send(platform.typed({ by: 'ines', at: 'saltmarsh', text, locale })));
+      said(platform.send(platform.typed({ person: 'ines', place: 'oddmere', text, locale })));
     expect(await ask('!help borrow', 'pl-PL')).toContain(
       'borrow\nWypożycz narzędzie\nUżycie: !borrow <tool> [keep] [note…]\n  <tool>: Które narzędzie (słowo',
     );
@@ -396,8 +399,8 @@ describe('help', () => {
   });
 
   test('is data, too', async () => {
-    const { layer, platform } = await saltmarsh();
-    const input = platform.typed({ by: 'ines', at: 'saltmarsh', text: '!' });
+    const { layer, platform } = await oddmere();
+    const input = platform.typed({ person: 'ines', place: 'oddmere', text: '!' });
     expect(await layer.help(input, 'induct', platform)).toMatchObject({
       kind: 'command',
       args: [
@@ -420,7 +423,7 @@ describe('replacing the catalogue', () => {
     const lend = (name: string) => command({ ...says(name), name, id: 'lend', cooldowns: { user: '1 in 1m' } });
     const scene = await sceneOf([lend('lend')], {
       usage: true,
-      guilds: { saltmarsh: { rules: [{ command: 'lend', verdict: 'deny', member: 'pim' }] } },
+      guilds: { oddmere: { rules: [{ command: 'lend', verdict: 'deny', member: 'pim' }] } },
     });
     await scene.types('wren', '!lend');
     scene.layer.replace([lend('give')]);
@@ -446,7 +449,7 @@ describe('replacing the catalogue', () => {
         ...described,
         name: 'act',
         args: { n: arg.integer({ default: async () => n }) },
-        requires: ({ check }) => [check('is there', () => tick().then(() => true))],
+        requires: ({ condition }) => [condition('is there', () => tick().then(() => true))],
         around: async (_, next) => `${n} ${await next()}`,
         run: async ({ args }) => {
           await tick();

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { arg, command, createCommandLayer, type Input } from 'taxeon';
 import { describe, expect, test } from 'vitest';
-import { codeOf, saltmarsh, silentLog, startOfAfternoon } from './support/saltmarsh.js';
+import { codeOf, oddmere, silentLog, startOfAfternoon } from './support/oddmere.js';
 
 const statuses = new Set(['completed', 'refused', 'invalid', 'failed', 'ignored']);
 
@@ -23,7 +23,7 @@ describe('whatever somebody sends gets an ordinary outcome', () => {
     ['toString as a command', '!toString', 'command.unknown'],
   ];
   test.each(lines)('%s', async (_, text, expected) => {
-    expect(codeOf((await (await saltmarsh()).types('ines', text)).outcome)).toBe(expected);
+    expect(codeOf((await (await oddmere()).types('ines', text)).outcome)).toBe(expected);
   });
 
   const options: [string, unknown, string][] = [
@@ -35,12 +35,12 @@ describe('whatever somebody sends gets an ordinary outcome', () => {
     ['a number for a duration', { tool: 'drill', keep: 3 }, 'argument.invalid'],
   ];
   test.each(options)('%s by slash', async (_, given, expected) => {
-    const { outcome } = await (await saltmarsh()).invokes('ines', 'borrow', given as Record<string, unknown>);
+    const { outcome } = await (await oddmere()).invokes('ines', 'borrow', given as Record<string, unknown>);
     expect(codeOf(outcome)).toBe(expected);
   });
 
   test('any text at all', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     const typed = fc.oneof(
       fc.string({ unit: 'binary' }),
       fc
@@ -57,7 +57,7 @@ describe('whatever somebody sends gets an ordinary outcome', () => {
   });
 
   test('any options at all', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     await fc.assert(
       fc.asyncProperty(
         fc.dictionary(fc.oneof(fc.string(), fc.constantFrom('who', 'pence', 'tool')), fc.anything()),
@@ -71,32 +71,32 @@ describe('whatever somebody sends gets an ordinary outcome', () => {
 
 describe('what somebody typed is repeated neutralised and shortened', () => {
   const echoed: [string, string][] = [
-    ['@everyone', '“@\u2060everyone”'],
+    ['@all', '“@\u2060all”'],
     ['a\u202eb', '“ab”'],
     ['x'.repeat(300), `“${'x'.repeat(40)}…”`],
     ['`code`', '“ˋcodeˋ”'],
     ['<script>', '“<\u2060script>\u2060”'],
   ];
   test.each(echoed)('%s', async (typed, expected) => {
-    const { posts } = await (await saltmarsh()).types('ines', `!fine tobias ${typed}`);
+    const { posts } = await (await oddmere()).types('ines', `!fine tobias ${typed}`);
     expect(posts[0]?.notice.body).toContain(expected);
   });
 });
 
 describe('what is not answered', () => {
-  const chat = ['hello', '!', '!!!', '! borrow drill', '!?', '', '!-', 'x!borrow drill', '¡borrow'];
+  const chat = ['good morning', '!', '!!!', '! borrow drill', '!?', '', '!-', 'x!borrow drill', '¡borrow'];
   test.each(chat)('ordinary chat: %j', async (text) => {
-    expect((await (await saltmarsh()).types('ines', text)).outcome).toEqual({ status: 'ignored', because: 'chat' });
+    expect((await (await oddmere()).types('ines', text)).outcome).toEqual({ status: 'ignored', because: 'chat' });
   });
 
   test('other bots, and the bot itself', async () => {
-    const { outcome, posts } = await (await saltmarsh()).types('mallet', '!shelf');
+    const { outcome, posts } = await (await oddmere()).types('mallet', '!shelf');
     expect({ outcome, posts }).toEqual({ outcome: { status: 'ignored', because: 'bot' }, posts: [] });
   });
 
   test('the same event delivered twice', async () => {
-    const { layer, platform } = await saltmarsh();
-    const once = platform.typed({ by: 'wren', at: 'saltmarsh', text: '!borrow drill', id: 'e-1' });
+    const { layer, platform } = await oddmere();
+    const once = platform.typed({ person: 'wren', place: 'oddmere', text: '!borrow drill', id: 'e-1' });
     expect((await layer.handle(once, platform)).status).toBe('completed');
     expect(await layer.handle({ ...once }, platform)).toEqual({ status: 'ignored', because: 'repeated' });
   });
@@ -104,8 +104,8 @@ describe('what is not answered', () => {
 
 test('without a platform the outcome carries the reply, and nobody can be looked up', async () => {
   const echoing = command({
-    name: 'say',
-    description: 'Say',
+    name: 'jot',
+    description: 'Jot something down',
     args: { text: arg.tail() },
     run: ({ args }) => args.text,
   });
@@ -115,14 +115,14 @@ test('without a platform the outcome carries the reply, and nobody can be looked
     surface: 'text',
     text,
     caller: { kind: 'user', id: 'wren', name: 'Wren' },
-    place: { kind: 'guild', guild: { id: 'saltmarsh', name: 'Saltmarsh' }, channel: { id: 'c', name: 'c' } },
+    place: { kind: 'guild', guild: { id: 'oddmere', name: 'Oddmere' }, channel: { id: 'c', name: 'c' } },
     at: startOfAfternoon,
   });
-  expect(await layer.handle(input('Mallet  say hello\n there '))).toMatchObject({
+  expect(await layer.handle(input('Mallet  jot oiled\n today '))).toMatchObject({
     status: 'completed',
-    reply: { notice: { body: 'hello\n there' } },
+    reply: { notice: { body: 'oiled\n today' } },
     delivery: undefined,
   });
   expect(codeOf(await layer.handle(input('!fine wren')))).toBe('argument.invalid');
-  expect((await layer.handle(input('malletsay hello'))).status).toBe('ignored');
+  expect((await layer.handle(input('malletjot oiled'))).status).toBe('ignored');
 });

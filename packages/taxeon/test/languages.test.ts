@@ -15,7 +15,7 @@ import { ircText } from 'taxeon/irc';
 import { standInText } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
 import { codeMarkdown, codes, codeTable, languages, said } from './support/code-table.js';
-import { codeOf, sceneOf } from './support/saltmarsh.js';
+import { codeOf, sceneOf } from './support/oddmere.js';
 
 const described = { description: 'Something' };
 
@@ -69,17 +69,17 @@ describe('every language', () => {
     });
     const scene = await sceneOf([kinds], { languages: others });
     const say = async (locale: string) =>
-      (await scene.platform.send(scene.platform.typed({ by: 'wren', at: 'saltmarsh', text: '!kinds', locale })))
+      (await scene.platform.send(scene.platform.typed({ person: 'wren', place: 'oddmere', text: '!kinds', locale })))
         .posts[0]?.notice;
     expect(await say('pl')).toMatchObject({
       body: [
-        'Brakuje argumentu n. Oczekiwano: liczba całkowita od 1 do 5.',
-        'Brakuje argumentu length. Oczekiwano: czas trwania (najmniej: 1 godzina, najwięcej: 14 dni).',
-        'Brakuje argumentu when. Oczekiwano: data i godzina, na przykład 2026-05-09 14:30 lub tomorrow 17:00, w przyszłości, najpóźniej po upływie: 60 dni.',
-        'Brakuje argumentu many. Oczekiwano: najwyżej 3 wartości, każda to jedno z: lathe lub welder.',
+        'Brakuje „n”. Oczekiwano: liczba całkowita od 1 do 5.',
+        'Brakuje „length”. Oczekiwano: czas trwania (najmniej: 1 godzina, najwięcej: 14 dni).',
+        'Brakuje „when”. Oczekiwano: data i godzina, na przykład 2026-05-09 14:30 lub tomorrow 17:00, w przyszłości, najpóźniej po upływie: 60 dni.',
+        'Brakuje „many”. Oczekiwano: najwyżej 3 wartości, każda to jedno z: lathe lub welder.',
       ].join('\n'),
     });
-    expect((await say('ja'))?.body).toContain('nがありません。1から5までの整数を入力してください。');
+    expect((await say('ja'))?.body).toContain('「n」がありません。1から5までの整数を入力してください。');
   });
 
   const choices: [string, string | undefined, string | undefined, string | undefined, string][] = [
@@ -93,10 +93,15 @@ describe('every language', () => {
   test.each(choices)('is chosen: %s', async (_, caller, guild, own, beginning) => {
     const scene = await sceneOf([command({ ...described, name: 'shelf', run: () => 'ran' })], {
       languages: others,
-      ...(guild === undefined ? {} : { guilds: { saltmarsh: { locale: guild } } }),
+      ...(guild === undefined ? {} : { guilds: { oddmere: { locale: guild } } }),
       ...(own === undefined ? {} : { locale: own }),
     });
-    const doing = { by: 'wren', at: 'saltmarsh', text: '!shlef', ...(caller === undefined ? {} : { locale: caller }) };
+    const doing = {
+      person: 'wren',
+      place: 'oddmere',
+      text: '!shlef',
+      ...(caller === undefined ? {} : { locale: caller }),
+    };
     const { posts } = await scene.platform.send(scene.platform.typed(doing));
     expect(posts[0]?.notice.body.startsWith(beginning)).toBe(true);
   });
@@ -146,17 +151,17 @@ describe('words of a bot’s own', () => {
   const closed = command({
     ...described,
     name: 'closed',
-    run: () => own.refuse('library.closed', { opens, why: '@everyone *tea*' }),
+    run: () => own.refuse('library.closed', { opens, why: '@all *tea*' }),
   });
   const open = command({ ...described, name: 'open', run: () => own.say('library.open') });
 
   test('are said in the caller’s language, with what people typed neutralised', async () => {
     const scene = await sceneOf([closed, open], { languages: languages.slice(1) });
     const say = (text: string, locale: string) =>
-      scene.platform.send(scene.platform.typed({ by: 'wren', at: 'saltmarsh', text, locale }));
+      scene.platform.send(scene.platform.typed({ person: 'wren', place: 'oddmere', text, locale }));
     const { outcome, posts } = await say('!closed', 'en');
     expect(outcome).toMatchObject({ status: 'refused', by: 'handler', code: 'library.closed', parameters: { opens } });
-    expect(posts[0]?.notice.body).toBe('Closed (@\u2060everyone ˋteaˋ) until Monday, 11 May 2026 at 09:00.');
+    expect(posts[0]?.notice.body).toBe('Closed (@\u2060all ˋteaˋ) until Monday, 11 May 2026 at 09:00.');
     expect((await say('!closed', 'pl')).posts[0]?.notice.body).toBe('Zamknięte do: poniedziałek, 11 maja 2026 09:00.');
     expect((await say('!open', 'pl-PL')).posts[0]?.notice.body).toBe('Otwarte.');
     expect((await say('!open', 'ja')).posts[0]?.notice.body).toBe('Open.');
@@ -208,7 +213,7 @@ describe('words of a bot’s own', () => {
 describe('no hostile text passes a message unneutralised', () => {
   const sharp = fc.constantFrom(
     ...[
-      '@everyone',
+      '@all',
       '@wren',
       '<@1>',
       '<script>',

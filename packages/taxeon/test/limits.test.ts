@@ -17,9 +17,9 @@ import {
 import { fileStore } from 'taxeon/file-store';
 import { storeTrials, type VirtualClock, virtualClock } from 'taxeon/testing';
 import { afterAll, describe, expect, test } from 'vitest';
-import { codeOf, saltmarsh, sceneOf, silentLog, startOfAfternoon } from './support/saltmarsh.js';
+import { codeOf, oddmere, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 
-const folder = mkdtempSync(join(tmpdir(), 'saltmarsh-store-'));
+const folder = mkdtempSync(join(tmpdir(), 'oddmere-store-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 let files = 0;
@@ -133,7 +133,7 @@ describe('the memory store frees what has expired', () => {
 
 describe('a cooldown', () => {
   test('is shared by all spellings and surfaces, and passes', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     expect((await scene.types('tobias', '!borrow drill')).outcome.status).toBe('completed');
     scene.clock.advance(60_000);
     expect((await scene.types('tobias', '!TAKE spade')).outcome.status).toBe('completed');
@@ -156,22 +156,22 @@ describe('a cooldown', () => {
       'a user everywhere',
       { user: '1m' },
       [
-        ['ines', 'saltmarsh'],
-        ['ines', 'northgate'],
+        ['ines', 'oddmere'],
+        ['ines', 'pellbrook'],
         ['ines', 'direct'],
       ],
-      [['wren', 'saltmarsh']],
+      [['wren', 'oddmere']],
     ],
     [
       'a member in one guild',
-      { member: '1m' },
+      { userHere: '1m' },
       [
-        ['ines', 'saltmarsh/counter'],
-        ['ines', 'saltmarsh/workshop'],
+        ['ines', 'oddmere/counter'],
+        ['ines', 'oddmere/workshop'],
       ],
       [
-        ['ines', 'northgate'],
-        ['wren', 'saltmarsh'],
+        ['ines', 'pellbrook'],
+        ['wren', 'oddmere'],
         ['ines', 'direct'],
       ],
     ],
@@ -179,11 +179,11 @@ describe('a cooldown', () => {
       'a channel',
       { channel: '1m' },
       [
-        ['ines', 'saltmarsh/counter'],
-        ['wren', 'saltmarsh/counter'],
+        ['ines', 'oddmere/counter'],
+        ['wren', 'oddmere/counter'],
       ],
       [
-        ['ines', 'saltmarsh/workshop'],
+        ['ines', 'oddmere/workshop'],
         ['ines', 'direct'],
       ],
     ],
@@ -191,11 +191,11 @@ describe('a cooldown', () => {
       'a guild, or a conversation',
       { guild: '1m' },
       [
-        ['ines', 'saltmarsh/counter'],
-        ['wren', 'saltmarsh/workshop'],
+        ['ines', 'oddmere/counter'],
+        ['wren', 'oddmere/workshop'],
       ],
       [
-        ['ines', 'northgate'],
+        ['ines', 'pellbrook'],
         ['ines', 'direct'],
         ['wren', 'direct'],
       ],
@@ -204,8 +204,8 @@ describe('a cooldown', () => {
       'everyone',
       { everyone: '1m' },
       [
-        ['ines', 'saltmarsh'],
-        ['wren', 'northgate'],
+        ['ines', 'oddmere'],
+        ['wren', 'pellbrook'],
         ['pim', 'direct'],
       ],
       [],
@@ -214,27 +214,27 @@ describe('a cooldown', () => {
       'a key of one’s own',
       { letter: { allow: '1m', key: ({ caller }: { caller: { name: string } }) => caller.name.slice(-1) } },
       [
-        ['ines', 'saltmarsh'],
-        ['odalys', 'saltmarsh'],
+        ['ines', 'oddmere'],
+        ['odalys', 'oddmere'],
       ],
-      [['wren', 'saltmarsh']],
+      [['wren', 'oddmere']],
     ],
     [
       'a key that comes later',
       { letter: { allow: '1m', key: async () => 'same' } },
       [
-        ['ines', 'saltmarsh'],
-        ['wren', 'northgate'],
+        ['ines', 'oddmere'],
+        ['wren', 'pellbrook'],
       ],
       [],
     ],
   ];
   test.each(whom)('counts %s', async (_, cooldowns, together, apart) => {
-    const scene = await sceneOf([command({ ...described, name: 'ping', cooldowns } as never)], { damping: 'off' });
-    const ping = async ([by, at]: [string, string]) => codeOf((await scene.types(by, '!ping', at)).outcome);
+    const scene = await sceneOf([command({ ...described, name: 'lamp', cooldowns } as never)], { damping: 'off' });
+    const lamp = async ([by, at]: [string, string]) => codeOf((await scene.types(by, '!lamp', at)).outcome);
     for (const [index, one] of together.entries())
-      expect([one, await ping(one)]).toEqual([one, index === 0 ? 'completed' : 'cooldown.active']);
-    for (const one of apart) expect([one, await ping(one)]).toEqual([one, 'completed']);
+      expect([one, await lamp(one)]).toEqual([one, index === 0 ? 'completed' : 'cooldown.active']);
+    for (const one of apart) expect([one, await lamp(one)]).toEqual([one, 'completed']);
   });
 
   test('may be shared by several commands', async () => {
@@ -255,10 +255,10 @@ describe('a cooldown', () => {
         exempt: ({ caller }: { caller: { holds(role: string): never } }) => [caller.holds('steward')],
       },
     } as const;
-    const scene = await sceneOf([command({ ...described, name: 'ping', cooldowns } as never)]);
-    for (let time = 0; time < 3; time++) expect(codeOf((await scene.types('ines', '!ping')).outcome)).toBe('completed');
-    expect(codeOf((await scene.types('wren', '!ping')).outcome)).toBe('completed');
-    expect(codeOf((await scene.types('wren', '!ping')).outcome)).toBe('cooldown.active');
+    const scene = await sceneOf([command({ ...described, name: 'lamp', cooldowns } as never)]);
+    for (let time = 0; time < 3; time++) expect(codeOf((await scene.types('ines', '!lamp')).outcome)).toBe('completed');
+    expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('completed');
+    expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('cooldown.active');
   });
 
   test('may cost more for more', async () => {
@@ -289,15 +289,15 @@ describe('a cooldown', () => {
     ['cost', { cost: never }],
     ['key', { key: never }],
   ])('whose %s never comes fails closed', async (_, options) => {
-    const ping = command({ ...described, name: 'ping', cooldowns: { user: { allow: '1m', ...options } } });
-    const scene = await sceneOf([ping], { patience: '50ms' });
-    expect(codeOf((await scene.types('wren', '!ping')).outcome)).toBe('callback.failed');
+    const lamp = command({ ...described, name: 'lamp', cooldowns: { user: { allow: '1m', ...options } } });
+    const scene = await sceneOf([lamp], { patience: '50ms' });
+    expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('callback.failed');
     expect(await scene.layer.limits.live()).toEqual([]);
   });
 
   test.each(odd)('whose cost %s fails closed', async (_, cost) => {
-    const scene = await sceneOf([command({ ...described, name: 'ping', cooldowns: { user: { allow: '1m', cost } } })]);
-    expect(codeOf((await scene.types('wren', '!ping')).outcome)).toBe('callback.failed');
+    const scene = await sceneOf([command({ ...described, name: 'lamp', cooldowns: { user: { allow: '1m', cost } } })]);
+    expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('callback.failed');
   });
 
   const handlers: [string, () => unknown, number][] = [
@@ -315,40 +315,40 @@ describe('a cooldown', () => {
     const scene = await sceneOf([
       command({
         ...described,
-        name: 'ping',
+        name: 'lamp',
         run: run as () => string,
         cooldowns: { user: { allow: '5 in 1m', charge: 'completed' }, guild: '5 in 1m' },
       }),
     ]);
-    await scene.types('wren', '!ping');
+    await scene.types('wren', '!lamp');
     const live = await scene.layer.limits.live();
     expect(live.find(({ id }) => id.endsWith('/user'))?.uses ?? 0).toBe(used);
     expect(live.find(({ id }) => id.endsWith('/guild'))?.uses).toBe(1);
   });
 
   test('tells the wait rounded up, and in words', async () => {
-    const scene = await sceneOf([command({ ...described, name: 'ping', cooldowns: { user: '90s' } })]);
-    await scene.types('wren', '!ping');
+    const scene = await sceneOf([command({ ...described, name: 'lamp', cooldowns: { user: '90s' } })]);
+    await scene.types('wren', '!lamp');
     scene.clock.advance(100);
-    expect((await scene.types('wren', '!ping')).posts[0]?.notice.body).toBe(
-      'That was quick. Try again in 1 minute 30 seconds.',
+    expect((await scene.types('wren', '!lamp')).posts[0]?.notice.body).toBe(
+      'Not yet. This works again in 1 minute 30 seconds.',
     );
   });
 
   test('can be looked at, reset and given back', async () => {
-    const scene = await sceneOf([command({ ...described, name: 'ping', cooldowns: { user: '1m' } })]);
-    await scene.types('wren', '!ping');
+    const scene = await sceneOf([command({ ...described, name: 'lamp', cooldowns: { user: '1m' } })]);
+    await scene.types('wren', '!lamp');
     const [live] = await scene.layer.limits.live('wren');
-    expect(live).toEqual({ id: 'stand-in/ping/user', key: 'wren', uses: 1, endsAt: startOfAfternoon + 60_000 });
+    expect(live).toEqual({ id: 'stand-in/lamp/user', key: 'wren', uses: 1, endsAt: startOfAfternoon + 60_000 });
     expect(await scene.layer.limits.live('ines')).toEqual([]);
-    expect(await scene.layer.limits.reset('stand-in/ping/user', 'wren')).toBe(true);
-    expect(codeOf((await scene.types('wren', '!ping')).outcome)).toBe('completed');
+    expect(await scene.layer.limits.reset('stand-in/lamp/user', 'wren')).toBe(true);
+    expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('completed');
     await scene.layer.limits.giveBack(
-      { id: 'stand-in/ping/user', uses: 1, windowMs: 60_000 },
+      { id: 'stand-in/lamp/user', uses: 1, windowMs: 60_000 },
       'wren',
       scene.clock.now(),
     );
-    expect(codeOf((await scene.types('wren', '!ping')).outcome)).toBe('completed');
+    expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('completed');
   });
 });
 
@@ -404,32 +404,32 @@ describe('a running limit', () => {
 });
 
 test('a call that stops before or at the limits leaves every limit as it was', async () => {
-  const open = { ping: 0 };
+  const open = { lamp: 0 };
   const limited = command({
-    name: 'ping',
-    description: 'Ping',
+    name: 'lamp',
+    description: 'Light the lamp',
     args: { who: arg.member(), n: arg.integer({ max: 5 }) },
-    requires: ({ caller, check }) => [
+    requires: ({ caller, condition }) => [
       caller.can('fine'),
       caller.outranks('who'),
-      check('even', ({ args }) => args.n % 2 === 0 || 'Odd.'),
+      condition('even', ({ args }) => args.n % 2 === 0 || 'Odd.'),
     ],
     cooldowns: { user: '3 in 1m', guild: '4 in 1m' },
     running: { guild: 1 },
-    run: () => `${++open.ping}`,
+    run: () => `${++open.lamp}`,
   });
   const scene = await sceneOf([limited]);
   const by = fc.constantFrom('ines', 'odalys', 'wren', 'pim');
   const broken = fc
     .tuple(
-      fc.constantFrom('!ping', '!pnig', 'ping', '!ping "'),
+      fc.constantFrom('!lamp', '!lmap', 'lamp', '!lamp "'),
       fc.constantFrom('', 'wren', 'ines', 'mallet', 'zed'),
       fc.constantFrom('', '1', '2', '4', '9', 'x'),
     )
     .map((parts) => parts.join(' '));
-  const line = fc.oneof({ weight: 3, arbitrary: broken }, { weight: 1, arbitrary: fc.constant('!ping wren 2') });
+  const line = fc.oneof({ weight: 3, arbitrary: broken }, { weight: 1, arbitrary: fc.constant('!lamp wren 2') });
   await fc.assert(
-    fc.asyncProperty(by, line, fc.constantFrom('saltmarsh', 'direct'), async (person, text, at) => {
+    fc.asyncProperty(by, line, fc.constantFrom('oddmere', 'direct'), async (person, text, at) => {
       const before = await scene.layer.limits.live();
       const { outcome } = await scene.types(person, text, at);
       const after = await scene.layer.limits.live();
@@ -439,14 +439,14 @@ test('a call that stops before or at the limits leaves every limit as it was', a
     }),
     { numRuns: 300 },
   );
-  expect(open.ping).toBeGreaterThan(0);
+  expect(open.lamp).toBeGreaterThan(0);
 });
 
 describe('a store that does not answer', () => {
-  const ping = (outage?: 'refuse' | 'allow') =>
+  const lamp = (outage?: 'refuse' | 'allow') =>
     command({
       ...described,
-      name: 'ping',
+      name: 'lamp',
       cooldowns: {
         user: { allow: '90s', ...(outage === undefined ? {} : { outage }) },
         guild: { allow: '90s', ...(outage === undefined ? {} : { outage }) },
@@ -472,13 +472,13 @@ describe('a store that does not answer', () => {
   ];
   for (const [fault, broken] of faults) {
     test.each(policies)(`and ${fault}: the layer says %s, the limits %s`, async (outage, own, expected) => {
-      const scene = await sceneOf([ping(own)], {
+      const scene = await sceneOf([lamp(own)], {
         store: { ...memoryStore(), ...broken },
         outage,
         storePatience: '30ms',
         reference: () => 'abcd2345',
       });
-      const { outcome, posts } = await scene.types('wren', '!ping');
+      const { outcome, posts } = await scene.types('wren', '!lamp');
       expect(codeOf(outcome)).toBe(expected);
       if (expected !== 'completed')
         expect(posts[0]?.notice.body).toBe('I cannot look up the limits just now. Please try again later. (abcd2345)');
@@ -492,12 +492,12 @@ describe('a store that does not answer', () => {
         void logged.push([message, 'alsoSince' in fields && fields.alsoSince]),
       warn: () => undefined,
     };
-    const scene = await sceneOf([ping()], {
+    const scene = await sceneOf([lamp()], {
       store: { ...memoryStore(), acquire: () => Promise.reject(new Error('gone')) },
       log,
     });
     for (let second = 0; second < 120; second++) {
-      await scene.invokes('wren', 'ping');
+      await scene.invokes('wren', 'lamp');
       scene.clock.advance(1000);
     }
     expect(logged).toEqual([
@@ -515,8 +515,8 @@ describe('a store that does not answer', () => {
         return real.acquire(...asked);
       },
     };
-    const scene = await sceneOf([ping()], { store: slow, storePatience: '20ms' });
-    expect(codeOf((await scene.types('wren', '!ping')).outcome)).toBe('store.unavailable');
+    const scene = await sceneOf([lamp()], { store: slow, storePatience: '20ms' });
+    expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('store.unavailable');
     await new Promise((resolve) => setTimeout(resolve, 80));
     expect(await real.live()).toEqual([]);
   });
@@ -524,22 +524,22 @@ describe('a store that does not answer', () => {
 
 describe('refusals on text are damped', () => {
   const commands = [
-    command({ ...described, name: 'ping', cooldowns: { user: '1m' } }),
+    command({ ...described, name: 'lamp', cooldowns: { user: '1m' } }),
     command({ ...described, name: 'fine', args: { pence: arg.integer() } }),
   ];
   const said = async (exchange: Promise<{ posts: readonly unknown[] }>) => (await exchange).posts.length;
 
   test('a running cooldown is told once until it ends', async () => {
     const scene = await sceneOf(commands);
-    await scene.types('wren', '!ping');
-    expect(await said(scene.types('wren', '!ping'))).toBe(1);
+    await scene.types('wren', '!lamp');
+    expect(await said(scene.types('wren', '!lamp'))).toBe(1);
     scene.clock.advance(40_000);
-    expect(await said(scene.types('wren', '!ping'))).toBe(0);
-    expect(await said(scene.types('tobias', '!ping'))).toBe(1);
-    expect(await said(scene.types('tobias', '!ping'))).toBe(1);
+    expect(await said(scene.types('wren', '!lamp'))).toBe(0);
+    expect(await said(scene.types('tobias', '!lamp'))).toBe(1);
+    expect(await said(scene.types('tobias', '!lamp'))).toBe(1);
     scene.clock.advance(20_000);
-    expect(await said(scene.types('wren', '!ping'))).toBe(1);
-    expect(await said(scene.types('wren', '!ping'))).toBe(1);
+    expect(await said(scene.types('wren', '!lamp'))).toBe(1);
+    expect(await said(scene.types('wren', '!lamp'))).toBe(1);
   });
 
   test('the sixth refusal in half a minute is silent, and a word later answered again', async () => {
@@ -549,7 +549,7 @@ describe('refusals on text are damped', () => {
     expect(mistakes).toEqual([1, 1, 1, 1, 1, 0]);
     expect(await said(scene.types('wren', '!fine 5'))).toBe(1);
     expect(await said(scene.types('tobias', '!fine x'))).toBe(1);
-    expect(await said(scene.types('wren', '!fine x', 'saltmarsh/workshop'))).toBe(1);
+    expect(await said(scene.types('wren', '!fine x', 'oddmere/workshop'))).toBe(1);
     scene.clock.advance(30_000);
     expect(await said(scene.types('wren', '!fine x'))).toBe(1);
   });
@@ -562,7 +562,7 @@ describe('refusals on text are damped', () => {
   test('by slash and at the console everything is answered', async () => {
     const scene = await sceneOf(commands);
     for (let time = 0; time < 8; time++) {
-      expect(await said(scene.invokes('wren', 'ping'))).toBe(1);
+      expect(await said(scene.invokes('wren', 'lamp'))).toBe(1);
       expect(await said(scene.console('fine x'))).toBe(1);
     }
   });
@@ -579,22 +579,22 @@ describe('a file', () => {
   test('keeps limits and settings for whoever opens it next', async () => {
     const path = newFile();
     const clock = virtualClock(startOfAfternoon);
-    const ping = command({ ...described, name: 'ping', in: 'guild', cooldowns: { user: '1m' } });
+    const lamp = command({ ...described, name: 'lamp', in: 'guild', cooldowns: { user: '1m' } });
     async function opened() {
       const store = fileStore({ path, clock });
       const settings = guildSettings({ store, log: silentLog });
-      const scene = await saltmarsh(() =>
-        createCommandLayer({ commands: [ping], prefixes: ['!'], store, settings, clock, log: silentLog }),
+      const scene = await oddmere(() =>
+        createCommandLayer({ commands: [lamp], prefixes: ['!'], store, settings, clock, log: silentLog }),
       );
       return { store, settings, scene };
     }
     const before = await opened();
-    await before.settings.change('saltmarsh', () => ({ prefixes: ['%'] }));
-    expect(codeOf((await before.scene.types('wren', '%ping')).outcome)).toBe('completed');
+    await before.settings.change('oddmere', () => ({ prefixes: ['%'] }));
+    expect(codeOf((await before.scene.types('wren', '%lamp')).outcome)).toBe('completed');
     await before.store.close();
     const after = await opened();
-    await after.settings.load('saltmarsh');
-    expect((await after.scene.types('wren', '%ping')).outcome).toMatchObject({
+    await after.settings.load('oddmere');
+    expect((await after.scene.types('wren', '%lamp')).outcome).toMatchObject({
       code: 'cooldown.active',
       parameters: { retryAfterMs: 60_000 },
     });
@@ -632,13 +632,13 @@ test('limits that are declared wrong are told with the rest', () => {
     command({
       ...described,
       name: 'e',
-      cooldowns: { user: { allow: '6s', exempt: ({ check }) => [check('x', () => true)] } },
+      cooldowns: { user: { allow: '6s', exempt: ({ condition }) => [condition('x', () => true)] } },
     }),
   ];
   expect(() => createCommandLayer({ commands: wrong, damping: 'often' as never, lease: '5' as never })).toThrow(
     /lease.*\n.*damping/,
   );
   expect(() => createCommandLayer({ commands: wrong })).toThrow(
-    /a › cooldowns\.user: "5" does not read.*\n.*a › cooldowns\.moon: counts by nothing.*\n.*a › cooldowns\.own: costs 0.*\n.*b › running\.guild: allows 0.*\n.*b › running\.moon: counts by nothing.*\n.*e › cooldowns\.user: exempts by a check.*\n.*d › cooldowns\.user: shares "s" but allows 6s, where c allows 5s/,
+    /a, cooldowns user: "5" does not read.*\n.*a, cooldowns moon: counts by nothing.*\n.*a, cooldowns own: costs 0.*\n.*b, running guild: allows 0.*\n.*b, running moon: counts by nothing.*\n.*e, cooldowns user: exempts by a condition.*\n.*d, cooldowns user: shares "s" but allows 6s, where c allows 5s/,
   );
 });

@@ -4,9 +4,9 @@ import { createStandIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { grammarScene } from './support/grammar.js';
-import { gist, saltmarshData, silentLog, startOfAfternoon } from './support/saltmarsh.js';
+import { gist, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
 
-const world = saltmarshData().world;
+const world = oddmereData().world;
 const described = { description: 'Anything', run: () => 'done' };
 
 /** A kind with values of its own, for random declarations. */
@@ -19,9 +19,9 @@ interface Sample {
 
 const clock = virtualClock(startOfAfternoon);
 const platformForValues = createStandIn(world, { clock });
-const saltmarsh = platformForValues.directory.guilds.get('saltmarsh');
-if (saltmarsh === undefined) throw new Error('there is no saltmarsh');
-const members = [...saltmarsh.members.values()];
+const oddmere = platformForValues.directory.guilds.get('oddmere');
+if (oddmere === undefined) throw new Error('there is no oddmere');
+const members = [...oddmere.members.values()];
 const words = fc.oneof(
   fc.string({ maxLength: 12 }),
   fc.string({ unit: 'binary', maxLength: 12 }),
@@ -52,8 +52,8 @@ const samples: readonly Sample[] = [
     value: fc.constantFrom(...platformForValues.directory.people.values()),
     isShapeless: true,
   },
-  { arg: (options) => arg.role(options), value: fc.constantFrom(...saltmarsh.roles), isShapeless: true },
-  { arg: (options) => arg.channel(options), value: fc.constantFrom(...saltmarsh.channels.values()), isShapeless: true },
+  { arg: (options) => arg.role(options), value: fc.constantFrom(...oddmere.roles), isShapeless: true },
+  { arg: (options) => arg.channel(options), value: fc.constantFrom(...oddmere.channels.values()), isShapeless: true },
   { arg: (options) => arg.emoji(options), value: fc.constantFrom('🔨', '👩‍🔧', '🇬🇧') },
   { arg: (options) => arg.url(options), value: fc.webUrl().map((address) => new URL(address)) },
   {
@@ -118,7 +118,7 @@ describe('values, written as a line, read as the same values', () => {
       fc.asyncProperty(declared, async ({ args, values }) => {
         const { all, platform, layer } = layerOf(args);
         const text = `!${layer.write(all, values as never)}`;
-        const outcome = await layer.handle(platform.typed({ by: 'ines', at: 'saltmarsh', text }), platform);
+        const outcome = await layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text }), platform);
         expect([text, outcome.status, 'problems' in outcome ? outcome.problems : []]).toEqual([text, 'completed', []]);
         expect(plain((outcome as { args: object }).args)).toEqual(plain(values));
       }),
@@ -170,11 +170,11 @@ describe('the same texts by text and by slash', () => {
           const quoted = parts.map(([, text]) => `"${text.replace(/["\\]/g, '\\$&')}"`).join(' ');
           const options = Object.fromEntries(parts.map(([, text], index) => [`a${index}`, text]));
           const byText = await layer.handle(
-            platform.typed({ by: 'ines', at: 'saltmarsh', text: `!try ${quoted}` }),
+            platform.typed({ person: 'ines', place: 'oddmere', text: `!try ${quoted}` }),
             platform,
           );
           const bySlash = await layer.handle(
-            platform.invoked({ by: 'ines', at: 'saltmarsh', path: ['try'], options }),
+            platform.invoked({ person: 'ines', place: 'oddmere', path: ['try'], options }),
             platform,
           );
           expect(gist(bySlash)).toEqual(gist(byText));
@@ -225,7 +225,7 @@ describe('whatever the line', () => {
     await fc.assert(
       fc.asyncProperty(lines, async (text) => {
         const { layer, platform } = scene;
-        const outcome = await layer.handle(platform.typed({ by: 'ines', at: 'saltmarsh', text }), platform, {
+        const outcome = await layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text }), platform, {
           trace: true,
         });
         expect(['completed', 'refused', 'invalid', 'ignored']).toContain(outcome.status);
@@ -258,7 +258,7 @@ describe('whatever the line', () => {
       fc.asyncProperty(shaped, async ([start, word]) => {
         const { layer, platform } = scene;
         const text = `!${start} ${word}`;
-        const outcome = await layer.handle(platform.typed({ by: 'ines', at: 'saltmarsh', text }), platform, {
+        const outcome = await layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text }), platform, {
           trace: true,
         });
         if (outcome.status === 'invalid') {

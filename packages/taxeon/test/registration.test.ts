@@ -24,7 +24,7 @@ import {
 import { emptyRegistrar, type RegistrarState, type StandInRegistrarOptions, standInRegistrar } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, saltmarsh, sceneOf, silentLog } from './support/saltmarsh.js';
+import { codeOf, oddmere, sceneOf, silentLog } from './support/oddmere.js';
 
 const one = (name: string, more: object = {}) =>
   command({ name, description: `Does ${name}`, run: () => name, ...more });
@@ -45,8 +45,8 @@ function place(options: Partial<StandInRegistrarOptions> & { readonly begin?: Re
     },
   };
   const registrar = standInRegistrar({
-    guilds: ['saltmarsh', 'workbench'],
-    tokens: { demo: ['read', 'commands'], looking: ['read'] },
+    guilds: ['oddmere', 'workbench'],
+    tokens: { demo: ['look', 'register'], looking: ['look'] },
     token: 'demo',
     clock,
     state: kept,
@@ -139,7 +139,7 @@ describe('the manifest', () => {
 
   test('of the demo fits its own schema, which ships as it is', async () => {
     const validate = new Ajv({ strict: false }).compile(manifestSchema);
-    const { layer } = await saltmarsh();
+    const { layer } = await oddmere();
     const manifest = JSON.parse(JSON.stringify(layer.manifest({ aliases: 'registered' })));
     validate(manifest);
     expect(validate.errors).toBeNull();
@@ -174,10 +174,10 @@ describe('a scope', () => {
     const groups = group({
       name: 'g',
       description: 'G',
-      scope: 'saltmarsh',
+      scope: 'oddmere',
       commands: [one('x'), one('y', { scope: 'global' })],
     });
-    expect(manifestFrom([groups]).commands).toMatchObject([{ name: 'g', global: true, guilds: ['saltmarsh'] }]);
+    expect(manifestFrom([groups]).commands).toMatchObject([{ name: 'g', global: true, guilds: ['oddmere'] }]);
   });
 });
 
@@ -200,12 +200,12 @@ describe('the difference', () => {
     await run(before);
     const difference = await differenceTo(after, registrar);
     expect(states(difference)).toEqual([
-      ['global', ['added add', 'absent drop', 'changed edit', 'changed g', 'same keep']],
+      ['global', ['lacking add', 'leftOver drop', 'differs edit', 'differs g', 'same keep']],
     ]);
-    expect(difference.scopes[0]?.entries.flatMap((entry) => (entry.state === 'changed' ? entry.fields : []))).toEqual([
-      { field: 'description', before: 'Does edit', after: 'Does more' },
-      { field: 'arguments.properties.n.maximum', before: 5, after: 9 },
-      { field: 'commands.x.description', before: 'Does x', after: 'Other' },
+    expect(difference.scopes[0]?.entries.flatMap((entry) => (entry.state === 'differs' ? entry.fields : []))).toEqual([
+      { field: 'description', registered: 'Does edit', declared: 'Does more' },
+      { field: 'arguments.properties.n.maximum', registered: 5, declared: 9 },
+      { field: 'commands.x.description', registered: 'Does x', declared: 'Other' },
     ]);
     expect(difference.scopes[0]?.delayMs).toBeGreaterThan(60_000);
   });
@@ -214,7 +214,7 @@ describe('the difference', () => {
     const { registrar, run, names } = place();
     await registrar.create(
       'global',
-      { id: 'theirs', name: 'ping', description: 'Theirs', where: 'anywhere' },
+      { id: 'theirs', name: 'lamp', description: 'Theirs', where: 'anywhere' },
       'another tool',
     );
     await registrar.create(
@@ -224,13 +224,13 @@ describe('the difference', () => {
     );
     expect(states(await differenceTo(after, registrar))[0]?.[1]).toEqual([
       'foreign add',
-      'added edit',
-      'added g',
-      'added keep',
-      'foreign ping',
+      'lacking edit',
+      'lacking g',
+      'lacking keep',
+      'foreign lamp',
     ]);
-    await run(after, { removeAbsent: true });
-    expect(names('global')).toEqual(['add', 'edit', 'g', 'keep', 'ping']);
+    await run(after, { removeLeftOver: true });
+    expect(names('global')).toEqual(['add', 'edit', 'g', 'keep', 'lamp']);
   });
 
   test('warns of what people would see twice', async () => {
@@ -249,16 +249,21 @@ describe('the difference', () => {
         args: { which: arg.choice(labels), [`x${'y'.repeat(28)}`]: arg.text() },
       }),
       group({ name: 'g', description: 'G', commands: [one('inner', { description: 'i'.repeat(91) })] }),
+      ['h1', 'h2', 'h3', 'h4'].reduceRight<CommandOrGroup>(
+        (inner, name) => group({ name, description: 'H', commands: [inner] }),
+        one('in'),
+      ),
     ]);
     const told = (await differenceTo(much, registrar)).problems.map(
-      ({ command: name, field, problem }) => `${name} › ${field}: ${problem}`,
+      ({ command: name, field, problem }) => `${name}, ${field}: ${problem}`,
     );
     expect(told).toEqual([
-      'a-name-that-goes-on-and-on-and-o › name: has 32 characters; the platform takes 28',
-      'g inner › description: has 91 characters; the platform takes 90',
-      'wordy › description: has 91 characters; the platform takes 90',
-      `wordy › args.x${'y'.repeat(28)}: has 29 characters; the platform takes 28`,
-      'wordy › args.which: has 31 choices; the platform takes 30',
+      'a-name-that-goes-on-and-on-and-o, name: has 32 characters; the platform takes 28',
+      'g inner, description: has 91 characters; the platform takes 90',
+      'h1 h2 h3 h4, commands: are in 4 groups; the platform takes 3',
+      'wordy, description: has 91 characters; the platform takes 90',
+      `wordy, args.x${'y'.repeat(28)}: has 29 characters; the platform takes 28`,
+      'wordy, args.which: has 31 choices; the platform takes 30',
     ]);
     await expect(run(much)).rejects.toThrow(RegistrationError);
     expect(state()).toBe(emptyRegistrar);
@@ -270,7 +275,7 @@ describe('carrying it out', () => {
     const { run, names, state } = place();
     await run(manifestFrom([one('lend', { id: 'lend' })]));
     const id = state().held['global']?.[0]?.id;
-    expect(await run(manifestFrom([one('give', { id: 'lend' })]))).toMatchObject({ added: 0, changed: 1 });
+    expect(await run(manifestFrom([one('give', { id: 'lend' })]))).toMatchObject({ created: 0, updated: 1 });
     expect([names('global'), state().held['global']?.[0]?.id]).toEqual([['give'], id]);
   });
 
@@ -279,7 +284,7 @@ describe('carrying it out', () => {
     await run(manifestFrom([one('a1'), one('b1')]));
     expect(await run(manifestFrom([one('a1')]))).toMatchObject({ removed: 0, kept: 1 });
     expect(names('global')).toEqual(['a1', 'b1']);
-    expect(await run(manifestFrom([one('a1')]), { removeAbsent: true })).toMatchObject({ removed: 1, kept: 0 });
+    expect(await run(manifestFrom([one('a1')]), { removeLeftOver: true })).toMatchObject({ removed: 1, kept: 0 });
     expect(names('global')).toEqual(['a1']);
   });
 
@@ -288,7 +293,7 @@ describe('carrying it out', () => {
     await run(manifestFrom([one('act', { scope: 'staging' })]));
     const steps: RegistrationStep[] = [];
     const options = {
-      removeAbsent: true,
+      removeLeftOver: true,
       guilds: ['workbench'],
       onProgress: (step: RegistrationStep) => void steps.push(step),
     };
@@ -306,9 +311,9 @@ describe('carrying it out', () => {
 
   test('adds in every scope before it removes in any', async () => {
     const { run, calls } = place();
-    await run(manifestFrom([one('a1'), one('b1', { scope: 'saltmarsh' })]));
+    await run(manifestFrom([one('a1'), one('b1', { scope: 'oddmere' })]));
     calls.length = 0;
-    await run(manifestFrom([one('c1'), one('d1', { scope: 'saltmarsh' })]), { removeAbsent: true });
+    await run(manifestFrom([one('c1'), one('d1', { scope: 'oddmere' })]), { removeLeftOver: true });
     expect(calls.filter((call) => call !== 'read')).toEqual(['create', 'create', 'remove', 'remove']);
   });
 
@@ -322,26 +327,26 @@ describe('carrying it out', () => {
     expect(names('global')).toHaveLength(20);
     expect(clock.now() - began).toBeGreaterThanOrEqual(15_000);
     expect(steps.filter(({ done }) => done === 'waiting').length).toBeGreaterThan(0);
-    expect(steps.filter(({ done }) => done === 'added')).toHaveLength(20);
+    expect(steps.filter(({ done }) => done === 'created')).toHaveLength(20);
   });
 
   test('asks nothing where the manifest is the one that was registered last', async () => {
     const { run, calls } = place();
     const store = memoryStore();
     const manifest = manifestFrom([one('act')]);
-    expect(await run(manifest, { store, skipUnchanged: true })).toMatchObject({ outcome: 'carried-out', added: 1 });
+    expect(await run(manifest, { store, skipUnchanged: true })).toMatchObject({ outcome: 'carried-out', created: 1 });
     calls.length = 0;
     expect(await run(manifest, { store, skipUnchanged: true })).toEqual({
       outcome: 'unchanged',
-      added: 0,
-      changed: 0,
+      created: 0,
+      updated: 0,
       removed: 0,
       kept: 0,
     });
     expect(calls).toEqual([]);
     expect(
       await run(manifestFrom([one('act', { description: 'More' })]), { store, skipUnchanged: true }),
-    ).toMatchObject({ changed: 1 });
+    ).toMatchObject({ updated: 1 });
   });
 
   test('of several at once on one store is done by one; the rest find nothing to do', async () => {
@@ -363,7 +368,7 @@ describe('carrying it out', () => {
     const store = memoryStore({ clock });
     await store.compareAndSet('registration/stand-in/claim', 0, 'dead', 90_000);
     const began = clock.now();
-    expect(await run(manifestFrom([one('act')]), { store })).toMatchObject({ added: 1 });
+    expect(await run(manifestFrom([one('act')]), { store })).toMatchObject({ created: 1 });
     expect(clock.now() - began).toBeGreaterThanOrEqual(90_000);
   });
 
@@ -372,7 +377,7 @@ describe('carrying it out', () => {
       one('keep'),
       one('edit'),
       one('drop'),
-      one('move', { scope: 'saltmarsh' }),
+      one('move', { scope: 'oddmere' }),
       one('old', { id: 'renamed' }),
     ]);
     const desired = manifestFrom([
@@ -381,7 +386,7 @@ describe('carrying it out', () => {
       one('add'),
       one('move'),
       one('new', { id: 'renamed' }),
-      one('here', { scope: 'saltmarsh' }),
+      one('here', { scope: 'oddmere' }),
     ]);
     const first = place();
     await first.run(begin);
@@ -390,11 +395,11 @@ describe('carrying it out', () => {
       { id: 'x', name: 'foreign', description: 'Theirs', where: 'anywhere' },
       'another tool',
     );
-    const options = { removeAbsent: true, guilds: ['saltmarsh'] };
+    const options = { removeLeftOver: true, guilds: ['oddmere'] };
     const clean = place({ begin: first.state() });
     await clean.run(desired, options);
     const calls = clean.calls.length;
-    const expected = [clean.names('global'), clean.names('guild saltmarsh')];
+    const expected = [clean.names('global'), clean.names('guild oddmere')];
     expect(expected).toEqual([
       ['add', 'edit', 'foreign', 'keep', 'move', 'new'],
       ['here', 'move'],
@@ -415,10 +420,10 @@ describe('carrying it out', () => {
         await halfway.run(desired, options).catch((error: Error) => error);
         for (const name of ['keep', 'edit', 'foreign']) expect(halfway.names('global')).toContain(name);
         expect(halfway.names('global').some((name) => name === 'old' || name === 'new')).toBe(true);
-        expect(halfway.names('guild saltmarsh')).toContain('move');
+        expect(halfway.names('guild oddmere')).toContain('move');
         const again = place({ begin: halfway.state() });
         await again.run(desired, options);
-        expect([again.names('global'), again.names('guild saltmarsh')]).toEqual(expected);
+        expect([again.names('global'), again.names('guild oddmere')]).toEqual(expected);
       }
     }
   });
@@ -449,7 +454,7 @@ describe('a platform that does not do as it should', () => {
 
   const told: [string, Partial<StandInRegistrarOptions>, Manifest, RegExp][] = [
     ['does not know the token', { token: 'wrong' }, manifest, /^The token is not known here$/],
-    ['misses an authorisation', { token: 'looking' }, manifest, /has no authorisation "commands"; give it that one$/],
+    ['misses an authorisation', { token: 'looking' }, manifest, /has no authorisation "register"; give it that one$/],
     [
       'does not know a guild',
       {},
@@ -517,6 +522,6 @@ describe('a platform that does not do as it should', () => {
 
 test('docs/registration.md has the words for every state of a difference', () => {
   const page = readFileSync(new URL('../../../docs/registration.md', import.meta.url), 'utf8');
-  for (const word of ['added', 'changed', 'absent', 'same', '--now', '--remove-absent', '--scope'])
+  for (const word of ['lacking', 'differs', 'leftOver', 'same', 'foreign', '--now', '--remove-left-over', '--scope'])
     expect(page).toContain(word);
 });

@@ -16,7 +16,7 @@ import {
 } from 'taxeon';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, saltmarsh, sceneOf, startOfAfternoon } from './support/saltmarsh.js';
+import { codeOf, oddmere, sceneOf, startOfAfternoon } from './support/oddmere.js';
 
 const described = { description: 'Something' };
 
@@ -193,7 +193,10 @@ describe('a slow handler', () => {
     expect(noted).toEqual(['deliver: done']);
   });
 
-  test('on text shows that it types', async () => {
+  test.each([
+    ['once, where the platform does not say for how long', undefined, [700]],
+    ['again when the platform’s sign of it ends', 5000, [700, 5200]],
+  ] as const)('on text shows that it types, %s', async (_, typingMs, times) => {
     const typed: number[] = [];
     const clock = virtualClock();
     const { platform } = notingPlatform({ clock });
@@ -208,7 +211,8 @@ describe('a slow handler', () => {
       prefixes: ['!'],
       clock,
     });
-    const typing = { ...platform, typing: () => void typed.push(clock.now()) };
+    const capabilities = { ...platform.capabilities, ...(typingMs === undefined ? {} : { typingMs }) };
+    const typing = { ...platform, capabilities, typing: () => void typed.push(clock.now()) };
     const input: Input = {
       surface: 'text',
       text: '!act',
@@ -217,9 +221,9 @@ describe('a slow handler', () => {
       at: 0,
     };
     await runUntil(clock, layer.handle(input, typing));
-    expect(typed).toEqual([700, 5200]);
+    expect(typed).toEqual(times);
     clock.advance(60_000);
-    expect(typed).toHaveLength(2);
+    expect(typed).toEqual(times);
   });
 
   test('is given up after its time; what it says then is dropped and logged', async () => {
@@ -308,12 +312,12 @@ describe('what a handler says', () => {
     [
       'the same to the caller twice, and something else once',
       async ({ tell, caller }) => {
-        await tell(caller as never, 'hello');
-        await tell(caller as never, 'hello');
+        await tell(caller as never, 'a word');
+        await tell(caller as never, 'a word');
         await tell(caller as never, 'well?');
         return 'told';
       },
-      ['tell privately: hello', 'tell privately: well?', 'deliver: told'],
+      ['tell privately: a word', 'tell privately: well?', 'deliver: told'],
     ],
     [
       'a post elsewhere',
@@ -642,7 +646,7 @@ test('whatever the platform does, an input runs at most once and has at most one
 });
 
 test('the demo’s stocktake is held, shows its progress, and is a partial success', async () => {
-  const scene = await saltmarsh();
+  const scene = await oddmere();
   const { outcome, posts } = await runUntil(scene.clock, scene.invokes('ines', 'stocktake'));
   expect(outcome.status).toBe('completed');
   expect(posts).toHaveLength(1);

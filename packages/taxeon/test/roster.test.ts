@@ -2,17 +2,17 @@ import { describe, expect, test } from 'vitest';
 import { createRoster, guildOfChannel } from '../src/platforms/irc/roster.js';
 
 const modes = { o: { rank: 30, role: 'steward', permissions: ['fine'] }, v: { rank: 10, permissions: ['borrow'] } };
-const guild = guildOfChannel('#Saltmarsh');
+const guild = guildOfChannel('#Oddmere');
 const wren = { nick: 'Wren', user: 'wren', host: 'marsh.example', account: 'wren-account' };
 
 describe('who somebody is on IRC', () => {
   test('is their services account, which a nick cannot take over', () => {
     const roster = createRoster(modes, 'account');
-    roster.joined('#saltmarsh', wren);
+    roster.joined('#oddmere', wren);
     expect(roster.membersNamed(guild, 'wren')).toMatchObject([{ id: 'wren-account' }]);
     roster.renamed('Wren', 'Bird');
     expect(roster.membersNamed(guild, 'bird')).toMatchObject([{ id: 'wren-account', name: 'Bird' }]);
-    roster.joined('#saltmarsh', { nick: 'Wren', user: 'other', host: 'fen.example', account: false });
+    roster.joined('#oddmere', { nick: 'Wren', user: 'other', host: 'fen.example', account: false });
     expect(roster.membersNamed(guild, 'wren')).toMatchObject([{ id: 'guest other@fen.example' }]);
     roster.identified('Wren', 'other-account');
     expect(roster.membersNamed(guild, 'wren')).toMatchObject([{ id: 'other-account' }]);
@@ -20,7 +20,7 @@ describe('who somebody is on IRC', () => {
 
   test('is user@host where that is configured', () => {
     const roster = createRoster(modes, 'user@host');
-    roster.joined('#saltmarsh', wren);
+    roster.joined('#oddmere', wren);
     expect(roster.member(guild, 'wren@marsh.example')).toMatchObject({ name: 'Wren' });
     expect(roster.user('wren')).toEqual({ kind: 'user', id: 'wren@marsh.example', name: 'Wren' });
   });
@@ -28,14 +28,14 @@ describe('who somebody is on IRC', () => {
 
 test('modes add up to rank, roles and permissions, and leave with whoever leaves', () => {
   const roster = createRoster(modes, 'account');
-  roster.listed('#saltmarsh', wren, ['o', 'v']);
+  roster.listed('#oddmere', wren, ['o', 'v']);
   expect(roster.membersNamed(guild, 'wr')).toMatchObject([
     { rank: 30, roles: [{ name: 'steward' }], permissions: new Set(['fine', 'borrow']), ownsGuild: false },
   ]);
-  roster.mode('#saltmarsh', 'wren', 'o', false);
+  roster.mode('#oddmere', 'wren', 'o', false);
   expect(roster.membersNamed(guild, 'wr')).toMatchObject([{ rank: 10, roles: [] }]);
-  roster.left('#saltmarsh', 'Wren');
-  roster.joined('#saltmarsh', wren);
+  roster.left('#oddmere', 'Wren');
+  roster.joined('#oddmere', wren);
   expect(roster.membersNamed(guild, 'wr')).toMatchObject([{ rank: 0 }]);
   roster.quit('WREN');
   expect(roster.membersNamed(guild, 'wr')).toEqual([]);

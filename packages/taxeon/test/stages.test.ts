@@ -1,6 +1,6 @@
 import { arg, command, memoryStore, refuse, type Store, stageNames } from 'taxeon';
 import { describe, expect, test } from 'vitest';
-import { codeOf, saltmarsh, sceneOf } from './support/saltmarsh.js';
+import { codeOf, oddmere, sceneOf } from './support/oddmere.js';
 
 const described = { description: 'Something' };
 
@@ -22,26 +22,28 @@ function watchedStore() {
 
 describe('an input passes the stages in order', () => {
   test('a trace shows all eleven, and is recorded only when asked for', async () => {
-    const { layer, platform } = await saltmarsh();
-    const input = platform.typed({ by: 'ines', at: 'saltmarsh', text: '!induct wren lathe' });
+    const { layer, platform } = await oddmere();
+    const input = platform.typed({ person: 'ines', place: 'oddmere', text: '!induct wren lathe' });
     const { trace } = (await layer.handle(input, platform, { trace: true })) as {
       trace?: { stages: { name: string; verdict: string }[] };
     };
     expect(trace?.stages.map(({ name }) => name)).toEqual(stageNames);
     expect(new Set(trace?.stages.map(({ verdict }) => verdict))).toEqual(new Set(['passed']));
-    const again = platform.typed({ by: 'ines', at: 'saltmarsh', text: '!induct wren lathe' });
+    const again = platform.typed({ person: 'ines', place: 'oddmere', text: '!induct wren lathe' });
     expect(await layer.handle(again, platform)).toMatchObject({ status: 'completed', trace: undefined });
   });
 
   const stops: [string, string, string, string][] = [
-    ['resolve', 'ines', '!xyzzy', 'command.unknown'],
+    ['resolve', 'ines', '!anvil', 'command.unknown'],
     ['access', 'tobias', '!induct', 'permission.caller'],
     ['read', 'ines', '!induct odalys saw', 'argument.invalid'],
     ['standing', 'ines', '!induct odalys lathe', 'permission.rank'],
   ];
   test.each(stops)('%s stops %s typing %s', async (stage, by, text, code) => {
-    const { layer, platform } = await saltmarsh();
-    const outcome = await layer.handle(platform.typed({ by, at: 'saltmarsh', text }), platform, { trace: true });
+    const { layer, platform } = await oddmere();
+    const outcome = await layer.handle(platform.typed({ person: by, place: 'oddmere', text }), platform, {
+      trace: true,
+    });
     expect(codeOf(outcome)).toBe(code);
     const stages = 'trace' in outcome ? outcome.trace?.stages : undefined;
     expect(stages?.find(({ verdict }) => verdict === 'stopped')?.name).toBe(stage);
@@ -50,7 +52,7 @@ describe('an input passes the stages in order', () => {
   });
 
   test('whoever may not run a command learns nothing of its arguments', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     for (const text of ['!fine', '!fine nobody', '!fine wren 10abc', '!fine "wren']) {
       const { outcome, posts } = await scene.types('tobias', text);
       expect(codeOf(outcome)).toBe('permission.caller');
@@ -61,7 +63,7 @@ describe('an input passes the stages in order', () => {
   });
 
   test('near names are only of what the caller may run here', async () => {
-    const scene = await saltmarsh();
+    const scene = await oddmere();
     const near = async (by: string, at?: string) => (await scene.types(by, '!fien', at)).outcome;
     expect(await near('ines')).toMatchObject({ parameters: { near: ['fine'] } });
     expect(await near('tobias')).toMatchObject({ parameters: { near: [] } });
@@ -97,7 +99,10 @@ describe('explaining runs nothing', () => {
     const { asked, store } = watchedStore();
     const once = command({ ...described, name: 'once', cooldowns: { user: '5s' }, run: () => `${++ran}` });
     const { layer, platform } = await sceneOf([once], { store });
-    const explanation = await layer.explain(platform.typed({ by: 'wren', at: 'saltmarsh', text: '!once' }), platform);
+    const explanation = await layer.explain(
+      platform.typed({ person: 'wren', place: 'oddmere', text: '!once' }),
+      platform,
+    );
     expect(explanation).toMatchObject({
       status: 'runs',
       command: 'once',
@@ -111,10 +116,10 @@ describe('explaining runs nothing', () => {
   });
 
   test('it tells which stage stops a call, why, and what took each piece of the line', async () => {
-    const { layer, platform } = await saltmarsh();
+    const { layer, platform } = await oddmere();
     const text = '!certify wren lathe 2 days for now';
     const { tokens, ...explanation } = await layer.explain(
-      platform.typed({ by: 'ines', at: 'saltmarsh', text }),
+      platform.typed({ person: 'ines', place: 'oddmere', text }),
       platform,
     );
     expect(explanation).toMatchObject({
@@ -134,8 +139,11 @@ describe('explaining runs nothing', () => {
   });
 
   test('ordinary chat is ignored at match', async () => {
-    const { layer, platform } = await saltmarsh();
-    const explanation = await layer.explain(platform.typed({ by: 'wren', at: 'saltmarsh', text: 'hello' }), platform);
+    const { layer, platform } = await oddmere();
+    const explanation = await layer.explain(
+      platform.typed({ person: 'wren', place: 'oddmere', text: 'good morning' }),
+      platform,
+    );
     expect(explanation).toMatchObject({ status: 'ignored', stoppedAt: 'match', command: null, message: null });
   });
 });
@@ -250,8 +258,8 @@ describe('the bot’s own code invokes commands with typed values', () => {
   });
   const setting = async (program: object) => {
     const scene = await sceneOf([fine], { program });
-    const { place } = scene.platform.typed({ by: 'ines', at: 'saltmarsh', text: '' });
-    const who = [...(scene.platform.directory.guilds.get('saltmarsh')?.members.values() ?? [])].find(
+    const { place } = scene.platform.typed({ person: 'ines', place: 'oddmere', text: '' });
+    const who = [...(scene.platform.directory.guilds.get('oddmere')?.members.values() ?? [])].find(
       ({ id }) => id === 'wren',
     );
     if (who === undefined) throw new Error('Wren is missing');

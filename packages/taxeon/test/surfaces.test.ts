@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { codeOf, gist, saltmarsh } from './support/saltmarsh.js';
+import { codeOf, gist, oddmere } from './support/oddmere.js';
 
 interface Row {
   readonly by?: string;
@@ -50,23 +50,23 @@ const rows: readonly Row[] = [
   {
     text: '?fine pim 50',
     slash: ['fine', { who: 'pim', pence: 50 }],
-    at: 'northgate/bench',
+    at: 'pellbrook/bench',
     expected: 'argument.absent-member',
   },
   {
     text: '?induct wren lathe',
     slash: ['induct', { who: 'wren', skill: 'lathe' }],
-    at: 'northgate/bench',
+    at: 'pellbrook/bench',
     expected: 'permission.bot',
   },
   { text: '!borrow drill', slash: ['borrow', { tool: 'drill' }], at: 'direct', expected: 'place.wrong' },
 ];
 
 describe('the same call by text and by slash gives the same command, arguments, status, code and parameters', () => {
-  for (const { by = 'ines', text, slash, at = 'saltmarsh/counter', expected } of rows) {
+  for (const { by = 'ines', text, slash, at = 'oddmere/counter', expected } of rows) {
     test(`${by}: ${text} is ${expected}`, async () => {
-      const byText = await (await saltmarsh()).types(by, text, at);
-      const bySlash = await (await saltmarsh()).invokes(by, slash[0], slash[1], at);
+      const byText = await (await oddmere()).types(by, text, at);
+      const bySlash = await (await oddmere()).invokes(by, slash[0], slash[1], at);
       expect(codeOf(byText.outcome)).toBe(expected);
       expect(gist(bySlash.outcome)).toEqual(gist(byText.outcome));
     });
@@ -83,31 +83,31 @@ describe('the console reads lines as text does', () => {
     ['borrow drill', 'place.wrong'],
   ];
   test.each(lines)('%s is %s', async (line, expected) => {
-    expect(codeOf((await (await saltmarsh()).console(line)).outcome)).toBe(expected);
+    expect(codeOf((await (await oddmere()).console(line)).outcome)).toBe(expected);
   });
 });
 
 test('the console is answered even where a name is unknown to all', async () => {
-  const scene = await saltmarsh();
-  expect((await scene.console('xyzzy')).posts).toHaveLength(1);
-  expect((await scene.invokes('ines', 'xyzzy')).posts).toHaveLength(1);
+  const scene = await oddmere();
+  expect((await scene.console('anvil')).posts).toHaveLength(1);
+  expect((await scene.invokes('ines', 'anvil')).posts).toHaveLength(1);
 });
 
 test('on text an unknown name that is like none of ours may be meant for another bot', async () => {
-  const scene = await saltmarsh();
-  const { outcome, posts } = await scene.types('ines', '!xyzzy');
+  const scene = await oddmere();
+  const { outcome, posts } = await scene.types('ines', '!anvil');
   expect(codeOf(outcome)).toBe('command.unknown');
   expect(posts).toEqual([]);
 });
 
 test('a refusal by slash is seen by its caller alone, on text by everyone', async () => {
-  const scene = await saltmarsh();
+  const scene = await oddmere();
   expect((await scene.invokes('pim', 'borrow', { tool: 'drill' })).posts[0]?.visibleTo).toBe('pim');
   expect((await scene.types('pim', '!borrow drill')).posts[0]?.visibleTo).toBe('everyone');
 });
 
 test('each guild has its own prefix', async () => {
-  const scene = await saltmarsh();
-  expect((await scene.types('ines', '!shelf', 'northgate/bench')).outcome.status).toBe('ignored');
-  expect((await scene.types('ines', '?shelf', 'northgate/bench')).posts[0]?.notice.body).toContain('soldering iron');
+  const scene = await oddmere();
+  expect((await scene.types('ines', '!shelf', 'pellbrook/bench')).outcome.status).toBe('ignored');
+  expect((await scene.types('ines', '?shelf', 'pellbrook/bench')).posts[0]?.notice.body).toContain('soldering iron');
 });

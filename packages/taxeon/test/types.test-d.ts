@@ -154,7 +154,7 @@ test('invoke takes the values of its command', () => {
   const layer = createCommandLayer({ commands: [fine] });
   expectTypeOf(layer.invoke(fine, { as: 'night watch', args: { pence: 5 } })).resolves.toEqualTypeOf<Outcome>();
   layer.invoke(fine, { as: 'night watch', args: { pence: 5, keep: 1000, note: 'late' } });
-  // @ts-expect-error: pence is missing
+  // @ts-expect-error: “pence” is missing
   layer.invoke(fine, { as: 'night watch', args: {} });
   // @ts-expect-error: pence is a number
   layer.invoke(fine, { as: 'night watch', args: { pence: '5' } });
@@ -176,6 +176,6 @@ test('messages of a bot’s own: a wrong code or parameter does not compile', ()
   refuse('library.closed', { open: 5 });
   // @ts-expect-error: a date, not a text
   refuse('library.closed', { opens: 'soon' });
-  // @ts-expect-error: a text is missing
+  // @ts-expect-error: a “text” is missing
   messages({ 'a.b': {} }, { en: {} });
 });

@@ -1,6 +1,6 @@
-/** The two stages of access: what the caller alone decides, and what needs arguments, the bot or a check. */
+/** The two stages of access: what the caller alone decides, and what needs arguments, the bot or a condition of the developer's own. */
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import type { CheckContext, CheckResult, Requirement } from '../commands/requirements.js';
+import type { ConditionContext, ConditionResult, Requirement } from '../commands/requirements.js';
 import type { Member } from '../contract/actors.js';
 import type { Place } from '../contract/places.js';
 import { type Directory, guildOf } from '../contract/platform.js';
@@ -18,7 +18,7 @@ export interface Guarded {
 }
 
 /** An input as access sees it. */
-export interface Asking extends Omit<CheckContext, 'args'> {
+export interface Asking extends Omit<ConditionContext, 'args'> {
   readonly rights: Rights;
   readonly settings: CompiledSettings;
 }
@@ -84,7 +84,7 @@ function settle(
   const scene = sceneOf(asking, asking.args, bot);
   const refusal = firstRefusal(open, scene);
   if (refusal !== undefined || open.every(({ checks }) => checks.length === 0)) return refusal;
-  const checked = runChecks(open, asking as CheckContext);
+  const checked = runConditions(open, asking as ConditionContext);
   return isThenable(checked)
     ? checked.then((results) => firstRefusal(open, { ...scene, checked: results }))
     : firstRefusal(open, { ...scene, checked });
@@ -99,15 +99,15 @@ function firstRefusal(open: Open, scene: AccessScene): AccessRefusal | undefined
 }
 
 /** Runs the developer's checks, one after the other; what one of them throws goes up. */
-function runChecks(open: Open, context: CheckContext): MaybePromise<ReadonlyMap<Requirement, CheckResult>> {
-  const results = new Map<Requirement, CheckResult>();
+function runConditions(open: Open, context: ConditionContext): MaybePromise<ReadonlyMap<Requirement, ConditionResult>> {
+  const results = new Map<Requirement, ConditionResult>();
   const checks = open.flatMap(({ checks }) => checks);
   return runFrom(0);
 
-  function runFrom(from: number): MaybePromise<ReadonlyMap<Requirement, CheckResult>> {
+  function runFrom(from: number): MaybePromise<ReadonlyMap<Requirement, ConditionResult>> {
     for (let index = from; index < checks.length; index++) {
       const requirement = checks[index] as (typeof checks)[number];
-      const result = requirement.check(context);
+      const result = requirement.holds(context);
       if (isThenable(result)) {
         return result.then((settled) => {
           results.set(requirement, settled);

@@ -1,5 +1,5 @@
 /** Deciding requirements in three values: what holds, what does not, and what is not known yet. */
-import type { CheckResult, Requirement } from '../commands/requirements.js';
+import type { ConditionResult, Requirement } from '../commands/requirements.js';
 import type { Actor, Member } from '../contract/actors.js';
 import type { Coded, CodeParameters, Missing } from '../contract/codes.js';
 import type { CompiledSettings } from './rules.js';
@@ -34,7 +34,7 @@ export interface AccessScene {
   /** `undefined` before the arguments were read. */
   readonly args: Readonly<Record<string, unknown>> | undefined;
   /** What the developer's own checks gave, by requirement; `undefined` before they ran. */
-  readonly checked: ReadonlyMap<Requirement, CheckResult> | undefined;
+  readonly checked: ReadonlyMap<Requirement, ConditionResult> | undefined;
 }
 
 export type AccessRefusal = Coded<

@@ -6,7 +6,7 @@ import { flagName } from '../reading/slots.js';
 /** Tells one problem: the field of the declaration, and what is wrong and mends it. */
 export type Tell = (field: string, problem: string) => void;
 
-const LONGEST_NAME = 32;
+const LONGEST_NAME = 40;
 const nameForm = /^[\p{L}\p{N}][\p{L}\p{M}\p{N}_-]*$/u;
 /** JavaScript moves such property names in front of all others, out of the order in which they are typed. */
 const integerLike = /^\d+$/;

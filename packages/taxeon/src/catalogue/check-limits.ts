@@ -32,7 +32,7 @@ function checkExempt(
   try {
     const leaves = exempt(requirementBuilder).flatMap((requirement) => [...leavesOf(requirement)]);
     if (leaves.some(({ kind }) => kind === 'own'))
-      tell(field, 'exempts by a check of its own; use conditions on caller, bot and target');
+      tell(field, 'exempts by a condition of its own; use those on caller, bot and target');
   } catch (error) {
     tell(field, `has an \`exempt\` that throws: ${error instanceof Error ? error.message : String(error)}`);
   }

@@ -9,27 +9,7 @@ import { checkArgs, checkName, type Tell } from './check-args.js';
 import { checkExamples } from './check-examples.js';
 import { checkLimits, sharedProblems } from './check-limits.js';
 import { skeleton } from './look-alikes.js';
-
-/** One problem of one declaration. */
-export interface DeclarationProblem {
-  readonly command: string;
-  /** Where in the declaration: `args.keep`, `cooldowns.user`. */
-  readonly field: string;
-  /** What is wrong and what mends it. */
-  readonly problem: string;
-}
-
-/** Thrown while a catalogue is built, with all problems of all its commands. */
-export class DeclarationError extends Error {
-  override readonly name = 'DeclarationError';
-
-  constructor(readonly problems: readonly DeclarationProblem[]) {
-    const lines = problems.map(({ command, field, problem }) => `  ${command} › ${field}: ${problem}`);
-    super(
-      `${problems.length === 1 ? 'A command declaration is' : `${problems.length} command declarations are`} wrong:\n${lines.join('\n')}`,
-    );
-  }
-}
+import type { DeclarationProblem } from './problem.js';
 
 const whereabouts = ['guild', 'direct', 'anywhere'];
 const surfaces = ['text', 'slash', 'console'];
@@ -53,9 +33,6 @@ interface Placed {
   readonly id: string;
 }
 
-/** More levels of groups than these have no room in a slash command. */
-const MOST_GROUPS = 2;
-
 function walk(
   declared: readonly CommandOrGroup[],
   around: readonly { readonly group: GroupDeclaration; readonly path: string; readonly id: string }[],
@@ -76,8 +53,6 @@ function walk(
       continue;
     }
     if (around.some(({ group }) => group === member.group)) tell('commands', 'holds the group itself; take it out');
-    else if (around.length === MOST_GROUPS)
-      tell('commands', `is a group in ${MOST_GROUPS} others; ${MOST_GROUPS} levels are the most`);
     else if (!Array.isArray(member.group.commands) || member.group.commands.length === 0) {
       tell('commands', 'are none; give at least one, or leave the group out');
     } else walk(member.group.commands, [...around, { group: member.group, path, id }], found, all);

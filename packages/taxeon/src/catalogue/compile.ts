@@ -12,11 +12,12 @@ import type { Surface } from '../contract/input.js';
 import type { Visibility } from '../contract/notice.js';
 import { compileSlots, type Slots } from '../reading/slots.js';
 import { within } from './around.js';
-import { checkCatalogue, DeclarationError } from './check.js';
+import { checkCatalogue } from './check.js';
 import { isGuildBound } from './check-args.js';
 import { type Counted, countedOf } from './counted.js';
 import { entriesByName } from './entries.js';
 import { groupParts, type Inherited, inheritedFrom, nothing, sectionIds } from './inherit.js';
+import { DeclarationError } from './problem.js';
 import { argumentNotation, exampleArguments } from './usage.js';
 
 /** A command as the stages use it. Nothing in it changes after it was made. */
@@ -40,7 +41,7 @@ export interface CompiledCommand {
   readonly surfaces: ReadonlySet<Surface>;
   readonly slots: Slots;
   readonly requires: readonly CompiledRequirement[];
-  /** Those that need arguments, the bot or a check. */
+  /** Those that need arguments, the bot or a condition of the developer's own. */
   readonly standing: readonly CompiledRequirement[];
   readonly counted: readonly Counted[];
   /** No limit has an exemption, a key or a cost of its own: all is known at once. */

@@ -27,7 +27,7 @@ ${body}
 </table></div>
 <ul class="key">
 <li><b class="allowed">${signs.allowed} allowed</b></li>
-<li><b class="depends">${signs.depends} depends</b> on whom it is done to, or on a check when it is used</li>
+<li><b class="depends">${signs.depends} depends</b> on whom it is done to, or on a condition that is looked at when it is used</li>
 <li><b class="refused">${signs.refused} refused</b></li>
 <li><b class="off">${signs.off} off</b> in this guild</li>
 </ul>

@@ -50,7 +50,7 @@ function placeOf(wanted: string | undefined, platform: StandIn): GuildPlace {
     throw new UsageError(`There is no guild "${at ?? ''}"; there are ${guilds.join(', ')}.`);
   }
   try {
-    const { place } = platform.typed({ by: someone, at, text: '' });
+    const { place } = platform.typed({ person: someone, place: at, text: '' });
     if (place.kind === 'guild') return place;
   } catch (error) {
     if (!(error instanceof PlatformError)) throw error;

@@ -3,7 +3,7 @@ import { systemClock } from '../base/time.js';
 import type { Input } from '../contract/input.js';
 import { PlatformError } from '../contract/platform.js';
 import type { Explanation } from '../layer/explain.js';
-import type { StandIn } from '../platforms/stand-in/index.js';
+import { readSlashLine, type StandIn } from '../platforms/stand-in/index.js';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
 import { printExplanation, printSuggestions } from './print-explanation.js';
@@ -38,13 +38,15 @@ export async function explainLine(line: string, options: ExplainOptions): Promis
 
 function inputFrom(line: string, { as, in: place, surface }: ExplainOptions, platform: StandIn): Input {
   const doing =
-    surface === 'console' ? { at: 'console' } : { by: personNamed(as, platform), at: place ?? firstGuild(platform) };
+    surface === 'console'
+      ? { place: 'console' }
+      : { person: personNamed(as, platform), place: place ?? firstGuild(platform) };
   try {
     return surface === 'slash'
-      ? platform.invoked({ ...doing, ...slashLine(line) })
+      ? platform.invoked({ ...doing, ...readSlashLine(line) })
       : platform.typed({ ...doing, text: line });
   } catch (error) {
-    if (error instanceof PlatformError) throw new UsageError(`${error.message}.`);
+    if (error instanceof PlatformError || error instanceof SyntaxError) throw new UsageError(`${error.message}.`);
     throw error;
   }
 }
@@ -63,17 +65,6 @@ function firstGuild({ directory: { guilds } }: StandIn): string {
   const [first] = guilds.keys();
   if (first === undefined) throw new UsageError('The simulated platform has no guild; say --in direct.');
   return first;
-}
-
-const slashOption = /([\p{L}\p{N}_-]+)=(?:"([^"]*)"|(\S*))/gu;
-
-/** `fine who=wren pence=50`, with quotes where a value has spaces. */
-function slashLine(line: string): { path: string[]; options: Record<string, string> } {
-  const words = line.trim().replace(/^\//, '').split(/\s+/);
-  const end = words.findIndex((word) => word.includes('='));
-  const options: Record<string, string> = {};
-  for (const [, key = '', quoted, bare = ''] of line.matchAll(slashOption)) options[key] = quoted ?? bare;
-  return { path: end < 0 ? words : words.slice(0, end), options };
 }
 
 /** The option that is being typed: the last one. */

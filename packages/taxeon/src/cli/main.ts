@@ -1,15 +1,25 @@
 /** The `taxeon` command. Each part is loaded only when it is asked for, so that every start is quick. */
+import { createRequire } from 'node:module';
 import { Command, CommanderError, Option } from 'commander';
 import { messageOf, UsageError } from './errors.js';
 
+const { version } = createRequire(import.meta.url)('taxeon/package.json') as { readonly version: string };
+
+// Whoever reads only the beginning, such as `head`, closes the pipe: that is the end, and no error.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(0);
+  throw error;
+});
+
 const program = new Command('taxeon')
   .description('The command layer of a chat bot: see it play, ask it why')
+  .version(version, '--version', 'print the version')
   .exitOverride()
   .configureOutput({ outputError: (text, write) => write(`taxeon: ${text.replace(/^error: /, '')}`) });
 
 program
   .command('demo')
-  .description('play an afternoon of the Saltmarsh Tool Library through a real command layer')
+  .description('play an afternoon of the Oddmere Tool Library through a real command layer')
   .option('--store <file>', 'keep what is counted in a file, for `taxeon usage` and `taxeon limits`')
   .action(async (options) => {
     const { playDemo } = await import('./demo.js');
@@ -19,7 +29,7 @@ program
 program
   .command('explain')
   .description('what the bot would do with a line, stage by stage; runs nothing and uses up no limit')
-  .argument('<line>', 'what somebody types; by slash: fine who=wren pence=50')
+  .argument('<line>', 'what somebody types; by slash: /fine who=wren pence=50')
   .option('--as <person>', 'who types it, by id or name')
   .option('--in <place>', 'a guild, guild/channel, or direct')
   .addOption(
@@ -62,9 +72,9 @@ program
 
 program
   .command('register')
-  .description('what registering the slash commands would change; changes nothing without --now')
+  .description('how the slash commands that a platform holds differ from the declared ones; registers only with --now')
   .option('--now', 'carry it out', false)
-  .option('--remove-absent', 'with --now, also remove what this bot has registered and no longer declares', false)
+  .option('--remove-left-over', 'with --now, also remove what this bot has registered and no longer declares', false)
   .option('--scope <scope...>', 'only these: global, a set of guilds by name, or a guild by id')
   .option('--aliases', 'register aliases as commands of their own', false)
   .option('--manifest', 'print what would be registered, and ask the platform nothing', false)

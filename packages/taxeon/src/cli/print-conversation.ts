@@ -4,7 +4,7 @@ import { durationInWords } from '../base/time.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome, Status } from '../contract/outcome.js';
 import type { Place } from '../contract/places.js';
-import type { Exchange, Post, StandIn } from '../platforms/stand-in/index.js';
+import { type Exchange, type Post, type StandIn, writeSlashLine } from '../platforms/stand-in/index.js';
 import { plainText } from '../replies/notice.js';
 import type { LoggedLine, Played } from '../testing/tryout.js';
 import { wrap } from './wrap.js';
@@ -79,7 +79,7 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
           for (const post of posts) reply(post, played.exchange);
           for (const line of played.logged) logged(line);
           if (posts.length === 0) print(colors.dim(`${INDENT}${silence(outcome, bot)}`));
-          for (const difference of played.differences) print(colors.red(`${INDENT}✗ ${difference}`));
+          for (const difference of played.differences) print(colors.red(`${INDENT}not as expected: ${difference}`));
         }
       }
     },
@@ -94,8 +94,8 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
       print(`\n  ${colors.bold(`${exchanges.length} inputs`)}: ${told}.`);
       print(
         wrong === 0
-          ? colors.green('  ✓ Each outcome was the expected one.\n')
-          : colors.red(`  ✗ ${wrong} not as expected.\n`),
+          ? colors.green('  Each came out as the script expects.\n')
+          : colors.red(`  ${wrong} did not come out as the script expects.\n`),
       );
       return wrong === 0;
     },
@@ -117,7 +117,7 @@ function nameOf({ directory: { people } }: StandIn, id: string): string {
 /** Who alone sees a reply, and for how long. */
 function notesOn({ visibleTo, at, goneAt }: Post, { place, caller, locale }: Input): string {
   const notes: string[] = [];
-  if (visibleTo !== 'everyone' && place.kind === 'guild') notes.push(`only ${caller.name} sees this`);
+  if (visibleTo !== 'everyone' && place.kind === 'guild') notes.push(`for ${caller.name} alone`);
   if (goneAt !== undefined) notes.push(`goes after ${durationInWords(goneAt - at)}`);
   if (locale !== undefined) notes.push(`in ${locale}`);
   return notes.length === 0 ? '' : ` (${notes.join('; ')})`;
@@ -153,9 +153,6 @@ function placeName(place: Place): string {
   }
 }
 
-/** A slash command is shown as its form, filled in. */
-function typedLine({ text, path = [], options = {} }: Input): string {
-  if (text !== undefined) return text;
-  const filled = Object.entries(options).map(([name, value]) => `${colors.dim(`${name}:`)} ${String(value)}`);
-  return [`/${path.join(' ')}`, ...filled].join('  ');
+function typedLine({ text, path = [], options }: Input): string {
+  return text ?? writeSlashLine(path, options);
 }

@@ -1,18 +1,16 @@
 /** A difference as a person decides on it. */
 import colors from 'picocolors';
 import { durationInWords } from '../base/time.js';
+import { problemInWords } from '../catalogue/problem.js';
 import { scopeName } from '../contract/registrar.js';
-import type { Difference, DifferenceEntry, FieldChange, ScopeDifference } from '../registration/difference.js';
-import type { RegistrationStep } from '../registration/register.js';
-
-const WIDTH = 14;
+import type { Difference, DifferenceEntry, ScopeDifference } from '../registration/difference.js';
+import type { Registered, RegistrationStep } from '../registration/register.js';
+import { alignedLines, columnWidths } from './table.js';
 
 export function differenceLines({ scopes, problems, warnings }: Difference, now: boolean): string[] {
   const lines = ['', ...scopes.flatMap(scopeLines)];
-  for (const warning of warnings) lines.push(`  ${colors.yellow('! ')}${warning}`);
-  for (const { scope, command, field, problem } of problems) {
-    lines.push(`  ${colors.red('✗ ')}${scope} › ${command} › ${field}: ${problem}`);
-  }
+  for (const warning of warnings) lines.push(`  Please note: ${warning}`);
+  for (const problem of problems) lines.push(`  ${colors.bold(problem.scope)}: ${problemInWords(problem)}`);
   if (warnings.length + problems.length > 0) lines.push('');
   return [...lines, `  ${summary(scopes, problems.length > 0, now)}`, ''];
 }
@@ -20,35 +18,44 @@ export function differenceLines({ scopes, problems, warnings }: Difference, now:
 function scopeLines({ scope, delayMs, entries }: ScopeDifference): string[] {
   const seen = delayMs === 0 ? 'seen at once' : `seen after about ${durationInWords(delayMs)}`;
   const same = entries.filter(({ state }) => state === 'same').map(({ name }) => name);
-  const lines = entries.flatMap(entryLines);
-  if (same.length > 0) lines.push(`    ${colors.dim(`=  the same: ${same.join(', ')}`)}`);
-  if (lines.length === 0) lines.push(colors.dim('    nothing, and nothing is wanted'));
+  const rows = entries.filter(({ state }) => state !== 'same').map((entry) => [words[entry.state], entry.name]);
+  const widths = columnWidths([...rows, [words.same, '']]);
+  const lines = entries.flatMap((entry) => entryLines(entry, widths));
+  if (same.length > 0) lines.push(colors.dim(`    ${words.same.padEnd(widths[0] ?? 0)}  ${same.join(', ')}`));
+  if (lines.length === 0) lines.push(colors.dim('    Nothing is declared here, and nothing is there.'));
   return [`  ${colors.bold(scopeName(scope))}${colors.dim(`, ${seen}`)}`, ...lines, ''];
 }
 
-function entryLines(entry: DifferenceEntry): string[] {
-  const name = entry.name.padEnd(WIDTH);
+/** What the platform has, compared with what is declared. */
+const words: Readonly<Record<DifferenceEntry['state'], string>> = {
+  lacking: 'lacking',
+  differs: 'differs',
+  leftOver: 'left over',
+  same: 'same',
+  foreign: 'foreign',
+};
+
+function entryLines(entry: DifferenceEntry, [stateWidth = 0, nameWidth = 0]: readonly number[]): string[] {
+  const begin = `    ${words[entry.state].padEnd(stateWidth)}  ${entry.name.padEnd(nameWidth)}  `;
   switch (entry.state) {
-    case 'added':
-      return [`    ${colors.green('+')}  ${name} ${entry.form.description}`];
-    case 'changed':
-      return entry.fields.map(
-        (change, index) =>
-          `    ${colors.yellow('~')}  ${index === 0 ? name : ' '.repeat(WIDTH)} ${fieldInWords(change)}`,
-      );
-    case 'absent':
-      return [`    ${colors.red('−')}  ${name} ${colors.dim('not declared any more; goes with --remove-absent')}`];
+    case 'lacking':
+      return [`${begin}${colors.dim(entry.form.description)}`];
+    case 'differs': {
+      const rows = entry.fields.map(({ field, registered, declared }) => [
+        field,
+        valueInWords(registered),
+        valueInWords(declared),
+      ]);
+      const [first = '', ...rest] = alignedLines([['field', 'registered', 'declared'], ...rows]);
+      return [`${begin}${colors.dim(first)}`, ...rest.map((line) => `${' '.repeat(begin.length)}${line}`)];
+    }
+    case 'leftOver':
+      return [`${begin}${colors.dim('not declared any more')}`];
     case 'foreign':
-      return [`    ${colors.dim('·')}  ${name} ${colors.dim(`registered by ${entry.held.by}; left alone`)}`];
+      return [colors.dim(`${begin}registered by ${entry.held.by}, and left alone`)];
     case 'same':
       return [];
   }
-}
-
-function fieldInWords({ field, before, after }: FieldChange): string {
-  if (before === undefined) return `${field}: ${colors.green(valueInWords(after))} ${colors.dim('(new)')}`;
-  if (after === undefined) return `${field}: ${colors.red(valueInWords(before))} ${colors.dim('(gone)')}`;
-  return `${field}: ${colors.red(valueInWords(before))} → ${colors.green(valueInWords(after))}`;
 }
 
 const LONGEST_VALUE = 60;
@@ -59,19 +66,54 @@ function valueInWords(value: unknown): string {
 }
 
 function summary(scopes: readonly ScopeDifference[], isTooMuch: boolean, now: boolean): string {
-  if (isTooMuch) return colors.red('The platform would not take this. Mend it first; nothing was registered.');
+  if (isTooMuch) return 'The platform would not take this, so nothing was registered. Mend it first.';
   const all = scopes.flatMap(({ entries }) => entries);
-  const count = (state: DifferenceEntry['state']) => all.filter((entry) => entry.state === state).length;
-  const [added, changed, absent] = [count('added'), count('changed'), count('absent')];
-  if (added + changed + absent === 0) return colors.green('✓ Nothing to do: the platform holds what is declared.');
-  const told = `${added} to add, ${changed} to change, ${absent} not declared any more.`;
-  return now ? told : `${told} Nothing was done: ${colors.bold('taxeon register --now')} does it.`;
+  const number = (state: DifferenceEntry['state']) => all.filter((entry) => entry.state === state).length;
+  const [lacking, differs, leftOver, same] = [number('lacking'), number('differs'), number('leftOver'), number('same')];
+  const declared = lacking + differs + same;
+  const more = leftOver === 0 ? '' : `; ${leftOver} more ${leftOver === 1 ? 'is' : 'are'} left over`;
+  const where = scopes.length > 1 ? ` in ${scopes.length} scopes` : '';
+  if (lacking + differs === 0) {
+    return leftOver === 0
+      ? `The platform holds ${allOf(declared)}${where} as declared.`
+      : `The platform holds ${allOf(declared)}${where} as declared${more}.${now ? '' : ` ${colors.bold('taxeon register --now --remove-left-over')} removes what is left over.`}`;
+  }
+  const told = `Of ${declared} declared ${declared === 1 ? 'command' : 'commands'}${where} the platform holds ${same} as declared, ${differs} differently, ${lacking} not at all${more}.`;
+  return now ? told : `${told}\n  Only looked at: ${colors.bold('taxeon register --now')} registers.`;
 }
 
-const signs = { added: '+', changed: '~', removed: '−', kept: '=', waiting: '…' };
+function allOf(declared: number): string {
+  return declared === 1 ? 'the one declared command' : `all ${declared} declared commands`;
+}
+
+/** What the platform holds once it is done. */
+export function doneLine({ created, updated, removed, kept }: Registered, { scopes }: Difference): string {
+  const declared = scopes
+    .flatMap(({ entries }) => entries)
+    .filter(({ state }) => state === 'lacking' || state === 'differs' || state === 'same').length;
+  const sentences = [`The platform now holds ${allOf(declared)}.`];
+  if (created > 0) sentences.push(`${created} ${created === 1 ? 'is' : 'are'} new there.`);
+  if (updated > 0) sentences.push(`${updated} ${updated === 1 ? 'was' : 'were'} brought up to date.`);
+  if (removed > 0) sentences.push(`${removed} left over ${removed === 1 ? 'was' : 'were'} removed.`);
+  if (kept > 0) sentences.push(`${kept} left over ${kept === 1 ? 'was' : 'were'} kept.`);
+  return sentences.join(' ');
+}
 
 export function stepLine({ scope, done, name, note }: RegistrationStep): string {
-  const what =
-    done === 'waiting' ? `the platform asks to wait ${note}` : `${name} ${done}${note === '' ? '' : `: ${note}`}`;
-  return `    ${signs[done]}  ${colors.dim(`${scope}:`)} ${what}`;
+  return `    ${colors.dim(`${scope}:`)} ${stepInWords({ done, name, note })}`;
+}
+
+function stepInWords({ done, name, note }: Omit<RegistrationStep, 'scope'>): string {
+  switch (done) {
+    case 'created':
+      return `${name} is registered`;
+    case 'updated':
+      return `${name} is as declared now`;
+    case 'removed':
+      return `${name} is removed`;
+    case 'kept':
+      return `${name} is kept: ${note}`;
+    case 'waiting':
+      return `the platform asks to wait ${note}`;
+  }
 }

@@ -1,5 +1,6 @@
 /** `taxeon register`: the difference to what a platform holds, and carrying it out. */
 import { readFileSync } from 'node:fs';
+import { homedir } from 'node:os';
 import colors from 'picocolors';
 import { systemClock } from '../base/time.js';
 import { PlatformError } from '../contract/platform.js';
@@ -9,11 +10,11 @@ import { RegistrationError, type RegistrationStep, register } from '../registrat
 import type { RegistrationConfig } from '../testing/config.js';
 import { messageOf, UsageError } from './errors.js';
 import { openForRegistering } from './open.js';
-import { differenceLines, stepLine } from './print-difference.js';
+import { differenceLines, doneLine, stepLine } from './print-difference.js';
 
 export interface RegisterCommandOptions {
   readonly now: boolean;
-  readonly removeAbsent: boolean;
+  readonly removeLeftOver: boolean;
   readonly scope?: readonly string[];
   readonly aliases: boolean;
   readonly manifest: boolean;
@@ -31,31 +32,36 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
     const registrar = await registration.open({ credential, clock: systemClock });
     const choice = scopes === undefined ? {} : { scopes };
     const difference = await differenceTo(manifest, registrar, choice);
-    show(difference, options);
+    show(difference, options, registration);
     if (difference.problems.length > 0) process.exitCode = 1;
     if (!options.now || difference.problems.length > 0) return;
     const onProgress = options.format === 'text' ? (step: RegistrationStep) => console.log(stepLine(step)) : undefined;
     const done = await register(manifest, registrar, {
       ...choice,
-      removeAbsent: options.removeAbsent,
+      removeLeftOver: options.removeLeftOver,
       ...(onProgress === undefined ? {} : { onProgress }),
     });
     if (options.format === 'json') return;
-    const { added, changed, removed, kept } = done;
-    console.log(
-      colors.green(`\n  ✓ Registered: ${added} added, ${changed} changed, ${removed} removed, ${kept} kept.\n`),
-    );
+    console.log(`\n  ${doneLine(done, difference)}\n`);
   } catch (error) {
     if (error instanceof PlatformError || error instanceof RegistrationError) {
-      throw new UsageError(messageOf(error).replaceAll(credential, '[redacted]'));
+      throw new UsageError(messageOf(error).replaceAll(credential, '[left out]'));
     }
-    throw new UsageError(`Registering failed: ${messageOf(error).replaceAll(credential, '[redacted]')}`);
+    throw new UsageError(`Registering failed: ${messageOf(error).replaceAll(credential, '[left out]')}`);
   }
 }
 
-function show(difference: Difference, { format, now }: RegisterCommandOptions): void {
-  if (format === 'json') console.log(JSON.stringify(difference, null, 2));
-  else for (const line of differenceLines(difference, now)) console.log(line);
+function show(difference: Difference, { format, now }: RegisterCommandOptions, { keptIn }: RegistrationConfig): void {
+  if (format === 'json') {
+    console.log(JSON.stringify(difference, null, 2));
+    return;
+  }
+  for (const line of differenceLines(difference, now)) console.log(line);
+  if (keptIn !== undefined) console.log(`  ${colors.dim(`What this platform holds is kept in ${fromHome(keptIn)}`)}\n`);
+}
+
+function fromHome(path: string): string {
+  return path.startsWith(homedir()) ? `~${path.slice(homedir().length)}` : path;
 }
 
 /** From the environment, or from a file that the environment names; never from the command line. */

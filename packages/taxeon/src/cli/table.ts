@@ -1,15 +1,24 @@
-/** Columns of plain text under a bold head. */
+/** Columns of plain text. */
 import colors from 'picocolors';
 
-/** @param numeric indexes of the columns that are set to the right */
+/** Under a bold head. @param numeric indexes of the columns that are set to the right */
 export function tableLines(
   head: readonly string[],
   rows: readonly (readonly string[])[],
   numeric: readonly number[] = [],
 ): string[] {
-  const widths = head.map((name, column) => Math.max(name.length, ...rows.map((row) => row[column]?.length ?? 0)));
+  const [headLine = '', ...lines] = alignedLines([head, ...rows], numeric).map((line) => `  ${line}`.trimEnd());
+  return [colors.bold(headLine), ...lines];
+}
+
+/** Rows with their cells one under the other. */
+export function alignedLines(rows: readonly (readonly string[])[], numeric: readonly number[] = []): string[] {
+  const widths = columnWidths(rows);
   const cell = (text: string, column: number) =>
     numeric.includes(column) ? text.padStart(widths[column] ?? 0) : text.padEnd(widths[column] ?? 0);
-  const line = (row: readonly string[]) => `  ${row.map(cell).join('  ')}`.trimEnd();
-  return [colors.bold(line(head)), ...rows.map(line)];
+  return rows.map((row) => row.map(cell).join('  ').trimEnd());
+}
+
+export function columnWidths(rows: readonly (readonly string[])[]): number[] {
+  return (rows[0] ?? []).map((_, column) => Math.max(...rows.map((row) => row[column]?.length ?? 0)));
 }

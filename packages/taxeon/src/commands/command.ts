@@ -31,7 +31,7 @@ export interface Localized {
 
 /** What a developer writes. */
 export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
-  /** What people type: letters, digits, `-` and `_`, at most 32. */
+  /** What people type: letters, digits, `-` and `_`, at most 40. */
   readonly name: string;
   /** Other names for the same command; they share its cooldowns. */
   readonly aliases?: readonly string[];

@@ -3,7 +3,7 @@
 import type { MaybePromise } from '../base/thenable.js';
 import { type DurationText, durationMs } from '../base/time.js';
 import type { ArgMap, ValuesOf } from './arg.js';
-import type { CheckContext, Requirement, RequirementBuilder } from './requirements.js';
+import type { ConditionContext, Requirement, RequirementBuilder } from './requirements.js';
 
 /** How often: `'10m'` is once in ten minutes, `'5 in 1m'` five times in a minute. */
 export type Allowance = DurationText | `${number} in ${DurationText}`;
@@ -12,7 +12,7 @@ export type Allowance = DurationText | `${number} in ${DurationText}`;
  * Whose uses are counted together: a person everywhere, a person in this guild, a channel, a guild, or
  * all together. Where there is no guild, the conversation is counted.
  */
-export type CountedBy = 'user' | 'member' | 'channel' | 'guild' | 'everyone';
+export type CountedBy = 'user' | 'userHere' | 'channel' | 'guild' | 'everyone';
 
 /** What is done while the store does not answer. */
 export type OutagePolicy = 'refuse' | 'allow';
@@ -28,7 +28,7 @@ export interface CooldownOptions<Args extends ArgMap = ArgMap> {
   /** How many uses one call takes, at least 1; 1 by default. */
   readonly cost?: number | ((args: ValuesOf<Args>) => MaybePromise<number>);
   /** Whose uses are counted together, for a cooldown under a name of its own. */
-  readonly key?: (context: CheckContext<ValuesOf<Args>>) => MaybePromise<string>;
+  readonly key?: (context: ConditionContext<ValuesOf<Args>>) => MaybePromise<string>;
   /** In place of the layer's. */
   readonly outage?: OutagePolicy;
 }
@@ -41,7 +41,7 @@ export type Cooldowns<Args extends ArgMap = ArgMap> = {
 /** How many calls may run at once, by whom they count. */
 export type RunningLimits = { readonly [By in CountedBy]?: number };
 
-export const countedBy: readonly string[] = ['user', 'member', 'channel', 'guild', 'everyone'] satisfies CountedBy[];
+export const countedBy: readonly string[] = ['user', 'userHere', 'channel', 'guild', 'everyone'] satisfies CountedBy[];
 
 export interface ParsedAllowance {
   readonly uses: number;

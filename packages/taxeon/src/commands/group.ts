@@ -8,14 +8,14 @@ import type { Cooldowns, RunningLimits } from './cooldowns.js';
 import type { Requirement, RequirementBuilder } from './requirements.js';
 
 /** What a group asks is asked of the caller and the bot: it has no arguments. */
-export interface GroupBuilder extends Pick<RequirementBuilder<ArgMap>, 'allOf' | 'anyOf' | 'not' | 'check'> {
+export interface GroupBuilder extends Pick<RequirementBuilder<ArgMap>, 'allOf' | 'anyOf' | 'not' | 'condition'> {
   readonly caller: Pick<RequirementBuilder<ArgMap>['caller'], 'can' | 'holds' | 'ownsBot'>;
   readonly bot: Pick<RequirementBuilder<ArgMap>['bot'], 'can'>;
 }
 
 /** What a developer writes. */
 export interface GroupDeclaration {
-  /** What people type in front of the commands' own names: letters, digits, `-` and `_`, at most 32. */
+  /** What people type in front of the commands' own names: letters, digits, `-` and `_`, at most 40. */
   readonly name: string;
   /** Other names for the group, in front of any of its commands. */
   readonly aliases?: readonly string[];
@@ -45,7 +45,7 @@ export interface GroupDeclaration {
   readonly around?: AroundHook;
   /** Called for every call of its commands that does not complete, where the command has none of its own. */
   readonly onRefusal?: RefusalHook;
-  /** Its commands, or groups of them: two levels of groups are the most. */
+  /** Its commands, or groups of them, as deep as it makes sense; a platform may take fewer levels as slash commands. */
   readonly commands: readonly CommandOrGroup[];
 }
 

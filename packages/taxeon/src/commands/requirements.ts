@@ -4,8 +4,8 @@ import type { Actor } from '../contract/actors.js';
 import type { Guild, Place } from '../contract/places.js';
 import type { ArgMap, MemberNames, ValuesOf } from './arg.js';
 
-/** What a check of the developer's own may look at. */
-export interface CheckContext<Args = Readonly<Record<string, unknown>>> {
+/** What a condition of the developer's own may look at. */
+export interface ConditionContext<Args = Readonly<Record<string, unknown>>> {
   readonly caller: Actor;
   readonly args: Args;
   readonly guild: Guild | undefined;
@@ -15,7 +15,7 @@ export interface CheckContext<Args = Readonly<Record<string, unknown>>> {
 }
 
 /** Whether it holds, or the sentence that tells the caller why not. */
-export type CheckResult = true | string;
+export type ConditionResult = true | string;
 
 /** One condition of who may run a command. */
 export type Requirement =
@@ -35,7 +35,7 @@ export type Requirement =
       readonly kind: 'own';
       /** What it asks, in words: `the library is open`. */
       readonly words: string;
-      readonly check: (context: CheckContext) => MaybePromise<CheckResult>;
+      readonly holds: (context: ConditionContext) => MaybePromise<ConditionResult>;
     }
   | { readonly kind: 'all'; readonly of: readonly Requirement[] }
   | { readonly kind: 'any'; readonly of: readonly Requirement[] }
@@ -76,9 +76,12 @@ export interface RequirementBuilder<Args extends ArgMap> {
    * A condition of one's own, decided once the arguments are read.
    *
    * @param words what it asks, for tables and traces: `the library is open`
-   * @param check true, or the sentence that tells the caller why not
+   * @param holds true, or the sentence that tells the caller why not
    */
-  check(words: string, check: (context: CheckContext<ValuesOf<Args>>) => MaybePromise<CheckResult>): Requirement;
+  condition(
+    words: string,
+    holds: (context: ConditionContext<ValuesOf<Args>>) => MaybePromise<ConditionResult>,
+  ): Requirement;
 }
 
 const can =
@@ -111,10 +114,10 @@ export const requirementBuilder: RequirementBuilder<ArgMap> = {
   allOf: (...of) => ({ kind: 'all', of }),
   anyOf: (...of) => ({ kind: 'any', of }),
   not: (of) => ({ kind: 'not', of }),
-  check: (words, check) => ({
+  condition: (words, holds) => ({
     kind: 'own',
     words,
-    check: check as (context: CheckContext) => MaybePromise<CheckResult>,
+    holds: holds as (context: ConditionContext) => MaybePromise<ConditionResult>,
   }),
 };
 

@@ -1,5 +1,6 @@
 /** Every code the layer gives, with the parameters its message gets. The one list of them. */
 import type { Expectation } from './expectation.js';
+import type { Surface } from './input.js';
 import type { Words } from './words.js';
 
 /** Why a value was not taken for an argument: it is of another form, or beyond a bound. */
@@ -23,7 +24,7 @@ export interface CodeParameters {
     readonly command: string;
     /** It is not reached this way, it is switched off in this guild, or it is not for this guild. */
     readonly because: 'surface' | 'off' | 'scope';
-    readonly surface: string;
+    readonly surface: Surface;
   };
   'place.wrong': { readonly command: string; readonly allowed: 'guild' | 'direct' };
   'permission.caller': {

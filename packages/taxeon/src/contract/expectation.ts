@@ -55,11 +55,11 @@ export function amountInEnglish(amount: Amount): string {
 const simple = {
   boolean: 'yes or no',
   emoji: 'one emoji',
-  member: 'somebody in this guild, by mention or name',
-  mention: 'somebody in this guild, by mention',
-  user: 'somebody, by mention or name',
-  role: 'a role of this guild, by mention or name',
-  channel: 'a channel of this guild, by mention or name',
+  member: 'a person here, by mention or name',
+  mention: 'a person here, by mention',
+  user: 'a person, by mention or name',
+  role: 'a role here, by mention or name',
+  channel: 'a channel here, by mention or name',
 } as const;
 
 interface Range {

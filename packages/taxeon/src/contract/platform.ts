@@ -24,9 +24,9 @@ export interface Capabilities {
   readonly expires?: boolean;
   /** Whether a delivery under the same key is taken only once. */
   readonly idempotencyKeys?: boolean;
-  /** How many suggestions it shows; 25 by default. */
+  /** How many suggestions it shows; 20 by default. */
   readonly mostSuggestions?: number;
-  /** How long a sign of typing is shown; 5 s by default. */
+  /** How long a sign of typing is shown, in milliseconds, after which it is given again; once where it is absent. */
   readonly typingMs?: number;
 }
 

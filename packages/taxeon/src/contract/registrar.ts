@@ -72,6 +72,8 @@ export interface RegistrarLimits {
   readonly argumentsPerCommand?: number;
   readonly choicesPerArgument?: number;
   readonly commandsPerGroup?: number;
+  /** How many groups may stand in one another. */
+  readonly groupLevels?: number;
 }
 
 /**
@@ -99,7 +101,7 @@ export class Conflict extends Error {
   override readonly name = 'Conflict';
 }
 
-/** `global`, or `guild saltmarsh`: for keys, lists and sentences. */
+/** `global`, or `guild oddmere`: for keys, lists and sentences. */
 export function scopeName(scope: RegistrationScope): string {
   return scope === 'global' ? 'global' : `guild ${scope.guild}`;
 }

@@ -6,27 +6,27 @@ const tellSomebody = 'こちらで問題が起きました。管理者にこの�
 
 export const japaneseMessages: IcuMessages = {
   'command.unknown': `「{name}」というコマンドはありません。${didYouMean}`,
-  'command.changed': '{name}はその間に変更されました。もう一度お探しください。',
+  'command.changed': '「{name}」はその間に変更されました。もう一度お探しください。',
   'command.unavailable':
-    '{because, select, off {{command}はここでは無効になっています。} scope {{command}はここでは使えません。} other {{command}は{surface, select, text {テキスト} slash {スラッシュ} console {コンソール} other {この方法}}では使えません。}}',
+    '{because, select, off {「{command}」はここでは無効になっています。} scope {「{command}」はここでは使えません。} other {「{command}」は{surface, select, text {テキスト} slash {スラッシュ} console {コンソール} other {この方法}}では使えません。}}',
   'place.wrong':
-    '{allowed, select, guild {{command}はサーバーのチャンネルでのみ使えます。} other {{command}はダイレクトメッセージでのみ使えます。}}',
+    '{allowed, select, guild {「{command}」はサーバーのチャンネルでのみ使えます。} other {「{command}」はダイレクトメッセージでのみ使えます。}}',
   'permission.caller': '{denied, select, true {ここではそれを行えません。} other {{missing}}}',
   'permission.bot': 'それを行うには、私にここで権限{name}が必要です。管理者に頼んでください。',
   'permission.rank':
     '{because, select, self {自分自身に対しては行えません。} unknown {ここでは誰が上位か分からないため、{who}には何もしません。} other {{of, select, bot {{who}はここでは私より上位か同位なので、行えません。} other {それは自分より下位の人に対してのみ行えます。{who}は下位ではありません。}}}}',
   'permission.target':
     '{because, select, the_bot {私に対しては行えません。} a_bot {{who}はボットなので、行えません。} no_bot {{who}はボットではないので、行えません。} can {{who}は権限{permission}を持っているので、行えません。} other {それには{who}に権限{permission}が必要です。}}',
-  'requirement.failed': '{argument, select, none {{reason}} other {{argument}：{reason}}}',
-  'argument.missing': '{argument}がありません。{expected}を入力してください。',
-  'argument.invalid': `{argument}には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} other {多すぎます}}}}。${didYouMean}`,
-  'argument.ambiguous': '{argument}：「{read}」は{matches}のどれでしょうか。',
-  'argument.absent-member': '{argument}：「{read}」は知っていますが、このサーバーにはいません。',
+  'requirement.failed': '{argument, select, none {{reason}} other {「{argument}」：{reason}}}',
+  'argument.missing': '「{argument}」がありません。{expected}を入力してください。',
+  'argument.invalid': `「{argument}」には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} other {多すぎます}}}}。${didYouMean}`,
+  'argument.ambiguous': '「{argument}」：「{read}」は{matches}のどれでしょうか。',
+  'argument.absent-member': '「{argument}」：「{read}」は知っていますが、このサーバーにはいません。',
   'argument.extra': '「{read}」をどう扱えばよいか分かりません。',
-  'argument.unknown': `「{name}」という引数はありません。${didYouMean}`,
+  'argument.unknown': `このコマンドに「{name}」はありません。${didYouMean}`,
   'input.malformed': '引用符が閉じられていません。',
   'cooldown.active':
-    '{counts, select, user {少し早すぎます。} member {少し早すぎます。} other {ここではつい先ほど行われました。}}{retryAfter}後にもう一度お試しください。',
+    '{counts, select, user {まだ使えません。} userHere {まだ使えません。} other {まだ誰も使えません。}}{retryAfter}後にまた使えるようになります。',
   'running.full':
     '{most, plural, =1 {すでに実行中です。終わるまでお待ちください。} other {すでに{most}件が実行中です。お待ちください。}}',
   'store.unavailable': '今は制限を確認できません。後でもう一度お試しください。（{reference}）',
@@ -44,15 +44,15 @@ export const japaneseMessages: IcuMessages = {
   'reply.usage': '使い方：{written}',
   'reply.example': '例：{written}',
   'reply.done': '完了しました。',
-  'reply.lowered': '{argument}は上限の{to}に下げられました。',
+  'reply.lowered': '「{argument}」は上限の{to}に下げられました。',
   'reply.cut': '… 以下は省略されました。',
   'help.commands': 'コマンド',
   'help.aliases': '別名：{names}',
   'help.needs': '必要なもの：{needed}',
   'help.limit':
-    '制限：{counts, select, user {一人につき} member {サーバーの一人につき} channel {チャンネルごとに} guild {サーバー全体で} everyone {全員合わせて} other {{counts}ごとに}}{window}に{uses}回まで',
+    '制限：{counts, select, user {一人につき} userHere {サーバーの一人につき} channel {チャンネルごとに} guild {サーバー全体で} everyone {全員合わせて} other {{counts}ごとに}}{window}に{uses}回まで',
   'help.running':
-    '制限：{counts, select, user {一人につき} member {サーバーの一人につき} channel {チャンネルごとに} guild {サーバー全体で} everyone {全員合わせて} other {{counts}ごとに}}同時に{uses}件まで',
+    '制限：{counts, select, user {一人につき} userHere {サーバーの一人につき} channel {チャンネルごとに} guild {サーバー全体で} everyone {全員合わせて} other {{counts}ごとに}}同時に{uses}件まで',
   'help.page': '{page}／{pages}ページ。次：{next}',
   'help.nothing-found': `「{name}」というコマンドはありません。${didYouMean}`,
   'help.nothing-to-run': 'ここで実行できるものはありません。',
@@ -60,10 +60,10 @@ export const japaneseMessages: IcuMessages = {
   'requires.bot-can': '私の権限{permission}',
   'requires.holds': 'ロール{role}',
   'requires.owns-bot': 'ボットの所有者であること',
-  'requires.outranks': '{argument}より上位であること',
-  'requires.bot-outranks': '私が{argument}より上位であること',
-  'requires.target-can': '{argument}の権限{permission}',
-  'requires.target-is-bot': '{argument}がボットであること',
+  'requires.outranks': '「{argument}」より上位であること',
+  'requires.bot-outranks': '私が「{argument}」より上位であること',
+  'requires.target-can': '「{argument}」の権限{permission}',
+  'requires.target-is-bot': '「{argument}」がボットであること',
   'requires.not': '次でないこと：{needed}',
   'missing.permission':
     '{without, select, true {権限{name}を持つ人は行えません。} other {それには権限{name}が必要です。}}',

@@ -7,27 +7,27 @@ const tellSomebody =
 
 export const polishMessages: IcuMessages = {
   'command.unknown': `Nie ma polecenia „{name}”.${didYouMean}`,
-  'command.changed': 'Polecenie {name} zmieniło się w międzyczasie. Proszę poszukać go jeszcze raz.',
+  'command.changed': 'Polecenie „{name}” zmieniło się w międzyczasie. Proszę poszukać go jeszcze raz.',
   'command.unavailable':
-    '{because, select, off {Polecenie {command} jest tu wyłączone.} scope {Polecenie {command} nie jest tu dostępne.} other {Polecenie {command} nie jest dostępne {surface, select, text {jako wiadomość} slash {z ukośnikiem} console {w konsoli} other {w ten sposób}}.}}',
+    '{because, select, off {Polecenie „{command}” jest tu wyłączone.} scope {Polecenie „{command}” nie jest tu dostępne.} other {Polecenie „{command}” nie jest dostępne {surface, select, text {jako wiadomość} slash {z ukośnikiem} console {w konsoli} other {w ten sposób}}.}}',
   'place.wrong':
-    '{allowed, select, guild {Polecenie {command} działa tylko na kanale serwera.} other {Polecenie {command} działa tylko w wiadomości prywatnej.}}',
+    '{allowed, select, guild {Polecenie „{command}” działa tylko na kanale serwera.} other {Polecenie „{command}” działa tylko w wiadomości prywatnej.}}',
   'permission.caller': '{denied, select, true {Nie masz tu na to pozwolenia.} other {{missing}}}',
   'permission.bot': 'Potrzebuję tu uprawnienia {name}, żeby to zrobić. Proszę zwrócić się do administratora.',
   'permission.rank':
     '{because, select, self {Nie można zrobić tego samemu sobie.} unknown {Nie wiem, kto tu stoi wyżej, więc nic nie robię ({who}).} other {{of, select, bot {{who} stoi tu wyżej ode mnie albo na równi ze mną, więc nie mogę tego zrobić.} other {Można to zrobić tylko komuś niższemu rangą, a {who} nie stoi niżej.}}}}',
   'permission.target':
     '{because, select, the_bot {Mnie nie można tego zrobić.} a_bot {{who} to bot, więc nie można tego zrobić.} no_bot {{who} to nie bot, więc nie można tego zrobić.} can {{who} ma uprawnienie {permission}, więc nie można tego zrobić.} other {{who} nie ma uprawnienia {permission}, które jest do tego potrzebne.}}',
-  'requirement.failed': '{argument, select, none {{reason}} other {{argument}: {reason}}}',
-  'argument.missing': 'Brakuje argumentu {argument}. Oczekiwano: {expected}.',
-  'argument.invalid': `Argument {argument} przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} other {za dużo}}}}.${didYouMean}`,
-  'argument.ambiguous': '{argument}: „{read}” może oznaczać {matches}. Które z nich?',
-  'argument.absent-member': '{argument}: znam „{read}”, ale tej osoby nie ma na tym serwerze.',
+  'requirement.failed': '{argument, select, none {{reason}} other {„{argument}”: {reason}}}',
+  'argument.missing': 'Brakuje „{argument}”. Oczekiwano: {expected}.',
+  'argument.invalid': `„{argument}” przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} other {za dużo}}}}.${didYouMean}`,
+  'argument.ambiguous': '„{argument}”: „{read}” może oznaczać {matches}. Które z nich?',
+  'argument.absent-member': '„{argument}”: znam „{read}”, ale tej osoby nie ma na tym serwerze.',
   'argument.extra': 'Nie wiem, co zrobić z „{read}”.',
-  'argument.unknown': `Nie ma argumentu „{name}”.${didYouMean}`,
+  'argument.unknown': `W tym poleceniu nie ma „{name}”.${didYouMean}`,
   'input.malformed': 'Cudzysłów jest otwarty i nigdzie nie jest zamknięty.',
   'cooldown.active':
-    '{counts, select, user {Nie tak szybko.} member {Nie tak szybko.} other {Ktoś zrobił to tu przed chwilą.}} Trzeba jeszcze poczekać: {retryAfter}.',
+    '{counts, select, user {Jeszcze nie.} userHere {Jeszcze nie.} other {Jeszcze nie, dla nikogo.}} Do następnego razu pozostało: {retryAfter}.',
   'running.full':
     '{most, plural, =1 {To już jest w toku. Proszę poczekać, aż się skończy.} few {W toku są już {most} takie zadania. Proszę poczekać.} many {W toku jest już {most} takich zadań. Proszę poczekać.} other {W toku jest już {most} takiego zadania. Proszę poczekać.}}',
   'store.unavailable': 'Nie mogę teraz sprawdzić limitów. Proszę spróbować później. ({reference})',
@@ -44,15 +44,15 @@ export const polishMessages: IcuMessages = {
   'reply.usage': 'Użycie: {written}',
   'reply.example': 'Przykład: {written}',
   'reply.done': 'Gotowe.',
-  'reply.lowered': '{argument}: obniżono do największej dozwolonej wartości: {to}.',
+  'reply.lowered': '„{argument}”: obniżono do największej dozwolonej wartości: {to}.',
   'reply.cut': '… Reszta została pominięta.',
   'help.commands': 'Polecenia',
   'help.aliases': 'Także: {names}',
   'help.needs': 'Wymagane: {needed}',
   'help.limit':
-    'Limit: {uses, plural, one {# raz} few {# razy} many {# razy} other {# razu}} w czasie: {window}, {counts, select, user {dla każdej osoby} member {dla każdej osoby na serwerze} channel {na każdym kanale} guild {dla całego serwera} everyone {dla wszystkich razem} other {według: {counts}}}',
+    'Limit: {uses, plural, one {# raz} few {# razy} many {# razy} other {# razu}} w czasie: {window}, {counts, select, user {dla każdej osoby} userHere {dla każdej osoby na serwerze} channel {na każdym kanale} guild {dla całego serwera} everyone {dla wszystkich razem} other {według: {counts}}}',
   'help.running':
-    'Limit: {uses} naraz, {counts, select, user {dla każdej osoby} member {dla każdej osoby na serwerze} channel {na każdym kanale} guild {dla całego serwera} everyone {dla wszystkich razem} other {według: {counts}}}',
+    'Limit: {uses} naraz, {counts, select, user {dla każdej osoby} userHere {dla każdej osoby na serwerze} channel {na każdym kanale} guild {dla całego serwera} everyone {dla wszystkich razem} other {według: {counts}}}',
   'help.page': 'Strona {page} z {pages}. Dalej: {next}',
   'help.nothing-found': `Nie ma polecenia „{name}”.${didYouMean}`,
   'help.nothing-to-run': 'Nie ma tu nic, co można uruchomić.',
@@ -60,10 +60,10 @@ export const polishMessages: IcuMessages = {
   'requires.bot-can': 'moje uprawnienie {permission}',
   'requires.holds': 'rola {role}',
   'requires.owns-bot': 'własność bota',
-  'requires.outranks': 'ranga wyższa niż {argument}',
-  'requires.bot-outranks': 'moja ranga wyższa niż {argument}',
-  'requires.target-can': '{argument} z uprawnieniem {permission}',
-  'requires.target-is-bot': '{argument} jako bot',
+  'requires.outranks': 'ranga wyższa niż „{argument}”',
+  'requires.bot-outranks': 'moja ranga wyższa niż „{argument}”',
+  'requires.target-can': '„{argument}” z uprawnieniem {permission}',
+  'requires.target-is-bot': '„{argument}” jako bot',
   'requires.not': 'nie: {needed}',
   'missing.permission':
     '{without, select, true {To nie jest dla osób z uprawnieniem {name}.} other {Potrzebne jest do tego uprawnienie {name}.}}',

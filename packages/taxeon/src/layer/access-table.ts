@@ -13,7 +13,7 @@ import { standingOf } from './showing.js';
 
 /** What a table says of one command and one role or person. */
 export interface AccessCell {
-  /** `depends`: on whom it is done to, or on a check of the bot's own. */
+  /** `depends`: on whom it is done to, or on a condition of the bot's own. */
   readonly verdict: 'allowed' | 'refused' | 'depends' | 'off';
   /** Why, in words; empty where it is plainly allowed. */
   readonly because: string;

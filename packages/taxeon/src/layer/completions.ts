@@ -6,7 +6,7 @@ import { showsTo } from './showing.js';
 
 /** Nobody waits longer for suggestions while typing. */
 const PATIENCE_MS = 2500;
-const MOST = 25;
+const MOST = 20;
 
 export class Completions {
   /** The latest question of each person in each place. */

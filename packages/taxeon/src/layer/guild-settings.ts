@@ -68,7 +68,7 @@ const NOT_READ = 'A guild’s settings were not read';
  * Makes the book of all guilds' settings, to be given to `createCommandLayer` and to `settingsCommands`.
  *
  * @example
- * const settings = guildSettings({ guilds: { northgate: { prefixes: ['?'], roles: { steward: 'fixer' } } } });
+ * const settings = guildSettings({ guilds: { pellbrook: { prefixes: ['?'], roles: { steward: 'fixer' } } } });
  */
 export function guildSettings(options: GuildSettingsOptions = {}): GuildSettingsBook {
   const { guilds = {}, store = memoryStore(), log = consoleLog } = options;

@@ -2,8 +2,8 @@
 import { foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { after, type Duration, durationMs } from '../base/time.js';
-import { DeclarationError } from '../catalogue/check.js';
 import { compileCatalogue } from '../catalogue/compile.js';
+import { DeclarationError } from '../catalogue/problem.js';
 import type { Command } from '../commands/command.js';
 import type { CommandOrGroup } from '../commands/group.js';
 import type { Suggestion } from '../completion/complete.js';

@@ -75,7 +75,7 @@ function keyOf({ by }: Counted, { input: { caller, place } }: Run): string {
   switch (by) {
     case 'user':
       return caller.id;
-    case 'member':
+    case 'userHere':
       return place.kind === 'guild' ? `${place.guild.id} ${caller.id}` : conversation;
     case 'channel':
       return place.kind === 'guild' ? place.channel.id : conversation;

@@ -2,13 +2,13 @@
 import type { Outcome } from '../contract/outcome.js';
 import { endings, type LayerEvents } from './events.js';
 import type { CommandLayer } from './layer.js';
-import { consoleLog, type Log, redactedLog } from './log.js';
+import { consoleLog, type Log, logWithout } from './log.js';
 
 export interface CallLogOptions {
   /** The console by default; any structured logger that has `info`. */
   readonly log?: Log;
   /** Names of arguments whose values are not written. */
-  readonly redact?: readonly string[];
+  readonly leaveOut?: readonly string[];
 }
 
 type EndedEvent = LayerEvents[(typeof endings)[number]];
@@ -18,11 +18,11 @@ type EndedEvent = LayerEvents[(typeof endings)[number]];
  * it took. The same stands in the line's fields. Gives what ends that.
  *
  * @example
- * logCalls(layer, { log: pino(), redact: ['note'] });
+ * logCalls(layer, { log: myLogger, leaveOut: ['note'] });
  */
 export function logCalls(layer: Pick<CommandLayer, 'on'>, options: CallLogOptions = {}): () => void {
-  const { log: given = consoleLog, redact = [] } = options;
-  const log = redact.length === 0 ? given : redactedLog(given, { keys: redact });
+  const { log: given = consoleLog, leaveOut = [] } = options;
+  const log = leaveOut.length === 0 ? given : logWithout(given, { keys: leaveOut });
   const write = (event: EndedEvent) => {
     const line = lineOf(event);
     if (event.outcome.status === 'failed') log.warn(fieldsOf(event), line);

@@ -30,48 +30,48 @@ export function safeLog(log: Log): Log {
   });
 }
 
-export interface Redaction {
+export interface LeftOut {
   /** Fields that are never written, at any depth: `['token', 'note']`. */
   readonly keys?: readonly string[];
   /** Texts that are never written, wherever they stand, such as the platform's token. */
   readonly values?: readonly string[];
 }
 
-const REDACTED = '[redacted]';
+const LEFT_OUT = '[left out]';
 const DEEPEST = 6;
 
 /**
  * A log that leaves secrets out.
  *
  * @example
- * createCommandLayer({ log: redactedLog(pino(), { keys: ['note'], values: [token] }), … })
+ * createCommandLayer({ log: logWithout(myLogger, { keys: ['note'], values: [token] }), … })
  */
-export function redactedLog(log: Log, { keys = [], values = [] }: Redaction): Log {
+export function logWithout(log: Log, { keys = [], values = [] }: LeftOut): Log {
   const hidden = new Set(keys);
   const secrets = values.filter((value) => value !== '');
-  const clean = (text: string) => secrets.reduce((all, secret) => all.replaceAll(secret, REDACTED), text);
+  const clean = (text: string) => secrets.reduce((all, secret) => all.replaceAll(secret, LEFT_OUT), text);
 
-  function redact(value: unknown, depth: number): unknown {
+  function without(value: unknown, depth: number): unknown {
     if (typeof value === 'string') return clean(value);
     if (typeof value !== 'object' || value === null) return value;
-    if (depth === DEEPEST) return REDACTED;
-    if (value instanceof Error) return redactError(value, depth);
-    if (Array.isArray(value)) return value.map((one) => redact(one, depth + 1));
+    if (depth === DEEPEST) return LEFT_OUT;
+    if (value instanceof Error) return errorWithout(value, depth);
+    if (Array.isArray(value)) return value.map((one) => without(one, depth + 1));
     if (value instanceof Date || value instanceof URL) return clean(String(value));
     return Object.fromEntries(
-      Object.entries(value).map(([key, one]) => [key, hidden.has(key) ? REDACTED : redact(one, depth + 1)]),
+      Object.entries(value).map(([key, one]) => [key, hidden.has(key) ? LEFT_OUT : without(one, depth + 1)]),
     );
   }
 
-  function redactError(error: Error, depth: number): Error {
-    const cause = error.cause === undefined ? {} : { cause: redact(error.cause, depth + 1) };
+  function errorWithout(error: Error, depth: number): Error {
+    const cause = error.cause === undefined ? {} : { cause: without(error.cause, depth + 1) };
     const copy = new Error(clean(String(error.message)), cause);
     copy.name = error.name;
     copy.stack = clean(String(error.stack));
     return copy;
   }
 
-  return mapped(log, (write, fields, message) => write(redact(fields, 0) as typeof fields, clean(message)));
+  return mapped(log, (write, fields, message) => write(without(fields, 0) as typeof fields, clean(message)));
 }
 
 type Write = (fields: Readonly<Record<string, unknown>>, message: string) => void;

@@ -3,7 +3,7 @@ import type { ActorRights } from '../access/decide.js';
 import { checkSettings, type GuildSettings } from '../access/settings.js';
 import { type Clock, type Duration, durationMs } from '../base/time.js';
 import { isTimeZone } from '../base/zone.js';
-import type { DeclarationProblem } from '../catalogue/check.js';
+import type { DeclarationProblem } from '../catalogue/problem.js';
 import type { AroundHook, RefusalHook } from '../commands/call.js';
 import type { Scope } from '../commands/command.js';
 import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
@@ -27,7 +27,7 @@ export interface LayerOptions {
   readonly prefixInDirect?: 'required' | 'optional';
   /** In which dates and times are read; an IANA name, `'UTC'` by default. */
   readonly timeZone?: string;
-  /** How long a resolver, a default or a check of yours may take to settle; 10 s by default. */
+  /** How long a resolver, a default or a condition of yours may take to settle; 10 s by default. */
   readonly patience?: Duration;
   /** What holds in a guild until it decides otherwise, by guild id. */
   readonly guilds?: Readonly<Record<string, GuildSettings>>;

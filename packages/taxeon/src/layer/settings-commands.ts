@@ -56,7 +56,7 @@ export function settingsCommands(
   const which = arg.text({ description: 'Which command', example: 'fine' });
   const to = arg.custom<Subject>({
     name: 'subject',
-    expected: 'a role, a member or a channel of this guild',
+    expected: 'a role, a person or a channel here',
     example: 'steward',
     read: readSubject,
   });
@@ -106,7 +106,7 @@ export function settingsCommands(
     command({
       ...shared,
       ...name('settings'),
-      description: 'See what is decided for this guild',
+      description: 'See what is decided here',
       async run({ guild }) {
         return { tone: 'info', heading: `Settings of ${guild.name}`, body: inWords(await book.load(guild.id)) };
       },
@@ -201,7 +201,7 @@ function inWords({ prefixes, locale, timeZone, off = [], roles = {}, rules = [] 
     const [what, who] = Object.entries(subject)[0] ?? ['', ''];
     lines.push(`The ${what} ${who} ${verdict === 'grant' ? 'may' : 'may not'} use ${command}.`);
   }
-  return lines.length === 0 ? 'Nothing is decided for this guild.' : lines.join('\n');
+  return lines.length === 0 ? 'Nothing is decided here.' : lines.join('\n');
 }
 
 function capital(text: string): string {

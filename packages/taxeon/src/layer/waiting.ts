@@ -8,7 +8,6 @@ import type { Stop } from './stages.js';
 const HOLD_AT = 0.5;
 /** Whoever is answered within this needs no sign of typing. */
 const TYPING_AFTER_MS = 700;
-const TYPING_MS = 5000;
 
 /** Watches a call that did not end at once; gives what ends the watch. */
 export function watch(run: Run): (() => void) | undefined {
@@ -28,7 +27,7 @@ function watchDeadline(run: Run): (() => void) | undefined {
 
 function showTyping(run: Run): () => void {
   const { platform, services, input } = run;
-  const every = (platform?.capabilities.typingMs ?? TYPING_MS) * 0.9;
+  const shownMs = platform?.capabilities.typingMs;
   let cancel = after(services.clock, TYPING_AFTER_MS, show);
   function show(): void {
     try {
@@ -37,7 +36,7 @@ function showTyping(run: Run): () => void {
     } catch {
       return;
     }
-    cancel = after(services.clock, every, show);
+    if (shownMs !== undefined) cancel = after(services.clock, shownMs * 0.9, show);
   }
   return () => cancel();
 }

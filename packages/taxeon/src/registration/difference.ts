@@ -1,4 +1,4 @@
-/** What registering would change, for a person to decide on. */
+/** How what a platform holds departs from what is declared, for a person to decide on. */
 
 import { PlatformError } from '../contract/platform.js';
 import type {
@@ -11,24 +11,24 @@ import type {
 import { scopeName } from '../contract/registrar.js';
 import { type Desired, desiredScopes, type Manifest } from './manifest.js';
 
-/** One field that would change: `description`, `arguments.properties.keep.maximum`. */
-export interface FieldChange {
+/** One field that differs: `description`, `arguments.properties.keep.maximum`. */
+export interface FieldDifference {
   readonly field: string;
-  readonly before: unknown;
-  readonly after: unknown;
+  readonly registered: unknown;
+  readonly declared: unknown;
 }
 
 /** One command in one scope. What somebody else has registered is `foreign`, and left alone. */
 export type DifferenceEntry =
-  | { readonly state: 'added'; readonly name: string; readonly form: RegisteredForm }
+  | { readonly state: 'lacking'; readonly name: string; readonly form: RegisteredForm }
   | {
-      readonly state: 'changed';
+      readonly state: 'differs';
       readonly name: string;
       readonly form: RegisteredForm;
       readonly held: HeldCommand;
-      readonly fields: readonly FieldChange[];
+      readonly fields: readonly FieldDifference[];
     }
-  | { readonly state: 'absent'; readonly name: string; readonly held: HeldCommand }
+  | { readonly state: 'leftOver'; readonly name: string; readonly held: HeldCommand }
   | { readonly state: 'same'; readonly name: string; readonly held: HeldCommand }
   | { readonly state: 'foreign'; readonly name: string; readonly held: HeldCommand };
 
@@ -109,18 +109,18 @@ export async function scopeDifference(
     // By its id first, so that a rename is a change, and not one more command.
     const match = own.find((one) => one.form.id === form.id) ?? held.find((one) => one.form.name === form.name);
     if (match === undefined) {
-      entries.push({ state: 'added', name: form.name, form });
+      entries.push({ state: 'lacking', name: form.name, form });
       continue;
     }
     matched.add(match);
-    const fields = [...fieldChanges(match.form, form)];
+    const fields = [...fieldDifferences(match.form, form)];
     if (match.by !== by) entries.push({ state: 'foreign', name: form.name, held: match });
     else if (fields.length === 0) entries.push({ state: 'same', name: form.name, held: match });
-    else entries.push({ state: 'changed', name: form.name, form, held: match, fields });
+    else entries.push({ state: 'differs', name: form.name, form, held: match, fields });
   }
   for (const one of held) {
     if (!matched.has(one))
-      entries.push({ state: one.by === by ? 'absent' : 'foreign', name: one.form.name, held: one });
+      entries.push({ state: one.by === by ? 'leftOver' : 'foreign', name: one.form.name, held: one });
   }
   const delayMs = scope === 'global' ? registrar.delayMs.global : registrar.delayMs.guild;
   return { scope, delayMs, entries: entries.sort((a, b) => (a.name < b.name ? -1 : 1)) };
@@ -145,14 +145,14 @@ function checked(held: unknown, scope: RegistrationScope): readonly HeldCommand[
 }
 
 /** Every field that differs, at any depth; lists are compared whole. */
-export function* fieldChanges(before: unknown, after: unknown, field = ''): Iterable<FieldChange> {
-  if (isRecord(before) && isRecord(after)) {
-    for (const name of new Set([...Object.keys(before), ...Object.keys(after)])) {
-      yield* fieldChanges(before[name], after[name], field === '' ? name : `${field}.${name}`);
+export function* fieldDifferences(registered: unknown, declared: unknown, field = ''): Iterable<FieldDifference> {
+  if (isRecord(registered) && isRecord(declared)) {
+    for (const name of new Set([...Object.keys(registered), ...Object.keys(declared)])) {
+      yield* fieldDifferences(registered[name], declared[name], field === '' ? name : `${field}.${name}`);
     }
-  } else if (isNamedList(before) && isNamedList(after)) {
-    yield* fieldChanges(byName(before), byName(after), field);
-  } else if (JSON.stringify(before) !== JSON.stringify(after)) yield { field, before, after };
+  } else if (isNamedList(registered) && isNamedList(declared)) {
+    yield* fieldDifferences(byName(registered), byName(declared), field);
+  } else if (JSON.stringify(registered) !== JSON.stringify(declared)) yield { field, registered, declared };
 }
 
 function isRecord(value: unknown): value is Readonly<Record<string, unknown>> {
@@ -187,6 +187,7 @@ function* formProblems(
   command: string,
   limits: RegistrarLimits,
   over: (count: number, most: number | undefined) => boolean,
+  level = 0,
 ): Iterable<Omit<RegistrationProblem, 'scope'>> {
   const texts: [string, string, number | undefined][] = [
     ['name', form.name, limits.nameLength],
@@ -222,10 +223,14 @@ function* formProblems(
     }
   }
   const inner = form.commands ?? [];
+  if (inner.length > 0 && over(level + 1, limits.groupLevels)) {
+    const problem = `are in ${level + 1} groups; the platform takes ${limits.groupLevels}`;
+    yield { command, field: 'commands', problem };
+  }
   if (over(inner.length, limits.commandsPerGroup)) {
     yield { command, field: 'commands', problem: `are ${inner.length}; the platform takes ${limits.commandsPerGroup}` };
   }
-  for (const one of inner) yield* formProblems(one, `${command} ${one.name}`, limits, over);
+  for (const one of inner) yield* formProblems(one, `${command} ${one.name}`, limits, over, level + 1);
 }
 
 function* doubles({ commands }: Manifest): Iterable<string> {

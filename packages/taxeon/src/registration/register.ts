@@ -1,5 +1,6 @@
 /** Carrying out a difference: in an order that leaves nobody without a command, as fast as the platform allows, once. */
 import { after, type Clock, systemClock } from '../base/time.js';
+import { problemInWords } from '../catalogue/problem.js';
 import { PlatformError } from '../contract/platform.js';
 import { Conflict, type Registrar, type RegistrationScope, scopeName } from '../contract/registrar.js';
 import { memoryStore } from '../limits/memory.js';
@@ -19,7 +20,7 @@ export interface RegisterOptions extends DifferenceOptions {
   /** Where it is kept that one process registers, and what was registered last; without one, nobody else is asked. */
   readonly store?: Store;
   /** Removes what this bot has registered and no longer has; no by default. */
-  readonly removeAbsent?: boolean;
+  readonly removeLeftOver?: boolean;
   /** Whether nothing is asked of the platform where the manifest is the one that was registered last; no by default. */
   readonly skipUnchanged?: boolean;
   readonly clock?: Clock;
@@ -29,7 +30,7 @@ export interface RegisterOptions extends DifferenceOptions {
 
 export interface RegistrationStep {
   readonly scope: string;
-  readonly done: 'added' | 'changed' | 'removed' | 'kept' | 'waiting';
+  readonly done: 'created' | 'updated' | 'removed' | 'kept' | 'waiting';
   /** The command, where it is about one. */
   readonly name: string;
   /** How long the platform asked to wait, or until when a command is kept, in words for a person. */
@@ -38,8 +39,8 @@ export interface RegistrationStep {
 
 export interface Registered {
   readonly outcome: 'carried-out' | 'unchanged';
-  readonly added: number;
-  readonly changed: number;
+  readonly created: number;
+  readonly updated: number;
   readonly removed: number;
   /** Commands that should go, and are kept since people would be without them, or since nobody asked for removals. */
   readonly kept: number;
@@ -71,7 +72,7 @@ const LONGEST_WAIT_MS = 10 * 60_000;
  * the same commands all the time; PlatformError where an authorisation is missing or a guild is unknown.
  *
  * @example
- * const { added } = await register(layer.manifest(), registrar, { store, skipUnchanged: true });
+ * const { created } = await register(layer.manifest(), registrar, { store, skipUnchanged: true });
  */
 export async function register(
   manifest: Manifest,
@@ -96,11 +97,11 @@ export async function register(
   }
 }
 
-const unchanged: Registered = { outcome: 'unchanged', added: 0, changed: 0, removed: 0, kept: 0 };
+const unchanged: Registered = { outcome: 'unchanged', created: 0, updated: 0, removed: 0, kept: 0 };
 
 interface Counts {
-  added: number;
-  changed: number;
+  created: number;
+  updated: number;
   removed: number;
   kept: number;
 }
@@ -114,16 +115,16 @@ async function carryOut(
 ): Promise<Registered> {
   const { problems } = await trying(options, claim, 'all', () => differenceTo(manifest, registrar, options));
   if (problems.length > 0) {
-    const list = problems.map(({ scope, command, field, problem }) => `  ${scope} › ${command} › ${field}: ${problem}`);
+    const list = problems.map((one) => `  ${one.scope}: ${problemInWords(one)}`);
     throw new RegistrationError(
       `The platform would not take this, so nothing was registered:\n${list.join('\n')}`,
       problems,
     );
   }
-  const counts: Counts = { added: 0, changed: 0, removed: 0, kept: 0 };
+  const counts: Counts = { created: 0, updated: 0, removed: 0, kept: 0 };
   // All that people gain first, in every scope; only then what they lose.
   for (const one of desired) await bring(one, registrar, options, claim, counts);
-  for (const one of desired) await removeAbsent(one, desired, registrar, options, claim, counts);
+  for (const one of desired) await removeLeftOver(one, desired, registrar, options, claim, counts);
   return { outcome: 'carried-out', ...counts };
 }
 
@@ -139,16 +140,17 @@ async function bring(
   const scope = scopeName(desired.scope);
   for (let conflicts = 0; conflicts < MOST_CONFLICTS; conflicts++) {
     const { entries } = await trying(options, claim, scope, () => scopeDifference(desired, registrar, by));
-    const open = entries.filter((entry) => entry.state === 'added' || entry.state === 'changed');
+    const open = entries.filter((entry) => entry.state === 'lacking' || entry.state === 'differs');
     if (open.length === 0) return;
     try {
       for (const entry of open) {
         await attempt(options, claim, scope, async () => {
-          if (entry.state === 'added') await registrar.create(desired.scope, entry.form, by);
+          if (entry.state === 'lacking') await registrar.create(desired.scope, entry.form, by);
           else await registrar.update(desired.scope, entry.held, entry.form);
         });
-        counts[entry.state] += 1;
-        options.onProgress?.({ scope, done: entry.state, name: entry.name, note: '' });
+        const done = entry.state === 'lacking' ? 'created' : 'updated';
+        counts[done] += 1;
+        options.onProgress?.({ scope, done, name: entry.name, note: '' });
       }
     } catch (error) {
       if (!(error instanceof Conflict)) throw error;
@@ -162,7 +164,7 @@ async function bring(
 
 const MOST_CONFLICTS = 8;
 
-async function removeAbsent(
+async function removeLeftOver(
   desired: Desired,
   all: readonly Desired[],
   registrar: Registrar,
@@ -174,10 +176,10 @@ async function removeAbsent(
   const scope = scopeName(desired.scope);
   const { entries } = await trying(options, claim, scope, () => scopeDifference(desired, registrar, by));
   for (const entry of entries) {
-    if (entry.state !== 'absent') continue;
+    if (entry.state !== 'leftOver') continue;
     const tell = (done: RegistrationStep['done'], note: string) =>
       options.onProgress?.({ scope, done, name: entry.name, note });
-    if (options.removeAbsent !== true) {
+    if (options.removeLeftOver !== true) {
       counts.kept += 1;
       tell('kept', 'removals were not asked for');
       continue;
@@ -202,7 +204,7 @@ async function removeAbsent(
 
 /** A guild's command that has become a global one is kept until people see that. */
 async function seenElsewhereAt(
-  { name, held }: Extract<DifferenceEntry, { state: 'absent' }>,
+  { name, held }: Extract<DifferenceEntry, { state: 'leftOver' }>,
   scope: RegistrationScope,
   all: readonly Desired[],
   registrar: Registrar,
@@ -305,9 +307,9 @@ async function overwrite(store: Store, key: string, value: string): Promise<void
 /** The same for the same manifest, scopes and way of registering. */
 async function fingerprintOf(
   desired: readonly Desired[],
-  { by, removeAbsent = false }: RegisterOptions,
+  { by, removeLeftOver = false }: RegisterOptions,
 ): Promise<string> {
-  const text = JSON.stringify({ desired, by, removeAbsent });
+  const text = JSON.stringify({ desired, by, removeLeftOver });
   const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text));
   return Array.from(new Uint8Array(digest), (byte) => byte.toString(16).padStart(2, '0')).join('');
 }

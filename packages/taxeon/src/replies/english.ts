@@ -9,15 +9,15 @@ import type { Language, Messages } from './language.js';
 
 const messages: Messages = {
   'command.unknown': ({ name, near }) => `There is no command “${name}”.${didYouMean(near)}`,
-  'command.changed': ({ name }) => `${name} has changed meanwhile. Please look for it again.`,
+  'command.changed': ({ name }) => `“${name}” has changed meanwhile. Please look for it again.`,
   'command.unavailable': ({ command, because, surface }) =>
     because === 'off'
-      ? `${command} is switched off here.`
+      ? `“${command}” is switched off here.`
       : because === 'scope'
-        ? `${command} is not available here.`
-        : `${command} is not available as a ${surface} command.`,
+        ? `“${command}” is not available here.`
+        : `“${command}” is not available ${reached[surface]}.`,
   'place.wrong': ({ command, allowed }) =>
-    allowed === 'guild' ? `${command} works only in a guild’s channel.` : `${command} works only in a direct message.`,
+    `“${command}” works only in ${allowed === 'guild' ? 'a channel, not in a direct message' : 'a direct message'}.`,
   'permission.caller': ({ missing, denied }) =>
     denied ? 'You are not allowed to do that here.' : `${missing.map(missingInWords).join(' ')}`,
   'permission.bot': ({ name }) =>
@@ -43,20 +43,20 @@ const messages: Messages = {
         return `${who} needs the permission ${permission} for that.`;
     }
   },
-  'argument.missing': ({ argument, expected }) => `${argument} is missing: ${expectedInEnglish(expected)}.`,
+  'argument.missing': ({ argument, expected }) => `“${argument}” is missing: ${expectedInEnglish(expected)}.`,
   'argument.invalid': ({ argument, read, expected, misfit, measure, near }) => {
     const problem = misfit === 'shape' ? 'not that' : beyond[measure][misfit];
-    return `${argument} takes ${expectedInEnglish(expected)}; “${read}” is ${problem}.${didYouMean(near)}`;
+    return `“${argument}” takes ${expectedInEnglish(expected)}; “${read}” is ${problem}.${didYouMean(near)}`;
   },
   'argument.ambiguous': ({ argument, read, matches }) =>
-    `${argument}: “${read}” could be ${either(matches)}. Which one do you mean?`,
-  'argument.absent-member': ({ argument, read }) => `${argument}: I know “${read}”, but they are not in this guild.`,
+    `“${argument}”: “${read}” could be ${either(matches)}. Which one do you mean?`,
+  'argument.absent-member': ({ argument, read }) => `“${argument}”: I know “${read}”, but they are not here.`,
   'argument.extra': ({ read }) => `I do not know what to do with “${read}”.`,
-  'argument.unknown': ({ name, near }) => `There is no argument “${name}”.${didYouMean(near)}`,
-  'requirement.failed': ({ argument, reason }) => (argument === undefined ? reason : `${argument}: ${reason}`),
+  'argument.unknown': ({ name, near }) => `There is no “${name}” in this command.${didYouMean(near)}`,
+  'requirement.failed': ({ argument, reason }) => (argument === undefined ? reason : `“${argument}”: ${reason}`),
   'input.malformed': () => 'A quote is opened and never closed.',
   'cooldown.active': ({ counts, retryAfterMs }) =>
-    `${counts === 'user' || counts === 'member' ? 'That was quick.' : 'That was done here a moment ago.'} Try again in ${durationInWords(retryAfterMs)}.`,
+    `Not yet${counts === 'user' || counts === 'userHere' ? '' : ', for anybody'}. This works again in ${durationInWords(retryAfterMs)}.`,
   'running.full': ({ most }) =>
     most === 1
       ? 'That is being done already. Please wait until it is finished.'
@@ -107,7 +107,7 @@ export const english: Language = {
     usage: (written) => `Usage: ${written}`,
     example: (written) => `Example: ${written}`,
     done: () => 'Done.',
-    lowered: (argument, to) => `${argument} is lowered to ${to}, the most there may be.`,
+    lowered: (argument, to) => `“${argument}” is lowered to ${to}, the most there may be.`,
     cut: () => '… The rest is left out.',
     commands: () => 'Commands',
     aliases: (names) => `Also: ${names.join(', ')}`,
@@ -134,12 +134,12 @@ function neededInWords(requirement: Requirement): string {
       return 'owning the bot';
     case 'outranks':
       return requirement.of === 'caller'
-        ? `ranking above ${requirement.argument}`
-        : `that I rank above ${requirement.argument}`;
+        ? `ranking above “${requirement.argument}”`
+        : `that I rank above “${requirement.argument}”`;
     case 'target-can':
-      return `that ${requirement.argument} has the permission ${requirement.permission}`;
+      return `that “${requirement.argument}” has the permission ${requirement.permission}`;
     case 'target-is-bot':
-      return `that ${requirement.argument} is a bot`;
+      return `that “${requirement.argument}” is a bot`;
     case 'own':
       return requirement.words;
     case 'all':
@@ -154,9 +154,9 @@ function neededInWords(requirement: Requirement): string {
 function unwantedInWords(requirement: Requirement): string {
   switch (requirement.kind) {
     case 'target-can':
-      return `that ${requirement.argument} does not have the permission ${requirement.permission}`;
+      return `that “${requirement.argument}” does not have the permission ${requirement.permission}`;
     case 'target-is-bot':
-      return `that ${requirement.argument} is no bot`;
+      return `that “${requirement.argument}” is no bot`;
     default:
       return `not ${neededInWords(requirement)}`;
   }
@@ -164,9 +164,9 @@ function unwantedInWords(requirement: Requirement): string {
 
 const countedWords: Readonly<Record<string, string>> = {
   user: 'for each person',
-  member: 'for each person here',
+  userHere: 'for each person here',
   channel: 'in each channel',
-  guild: 'for the whole guild',
+  guild: 'for everybody here together',
   everyone: 'for everybody together',
 };
 
@@ -185,6 +185,13 @@ const beyond: Readonly<Record<Measure, Readonly<Record<'below' | 'above', string
   moment: { below: 'too early', above: 'too late' },
   count: { below: 'too few', above: 'too many' },
 };
+
+const reached = {
+  text: 'in a message',
+  slash: 'as a slash command',
+  console: 'at the console',
+  program: 'to the bot’s own code',
+} as const;
 
 function didYouMean(near: readonly string[]): string {
   return near.length === 0 ? '' : ` Did you mean ${either(near)}?`;

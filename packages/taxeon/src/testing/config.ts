@@ -27,6 +27,8 @@ export interface RegistrationConfig {
    * behind it may name a file that holds it.
    */
   readonly credential: string;
+  /** Where a simulated platform keeps what it holds, for people to know; a path. */
+  readonly keptIn?: string;
   open(given: { readonly credential: string; readonly clock: Clock }): Registrar | Promise<Registrar>;
 }
 

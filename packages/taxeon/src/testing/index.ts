@@ -18,5 +18,5 @@ export {
   playTryout,
   type Tryout,
   TryoutError,
-  type TryoutStep,
+  type TryoutLine,
 } from './tryout.js';

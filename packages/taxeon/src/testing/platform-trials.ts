@@ -36,8 +36,8 @@ export const platformTrials: readonly PlatformTrial[] = [
     name: 'hands a typed line to the layer, and its reply to the channel',
     run: (probe) =>
       serving(probe, async (seen) => {
-        await probe.type('!repeat hello there');
-        expectEqual(await probe.heard(), 'hello there', 'the reply');
+        await probe.type('!label oiled today');
+        expectEqual(await probe.heard(), 'oiled today', 'the reply');
         const { input, outcome } = await seen();
         expectEqual(outcome.status, 'completed', 'the status');
         expectEqual(input.surface, 'text', 'the surface');
@@ -51,7 +51,7 @@ export const platformTrials: readonly PlatformTrial[] = [
       serving(probe, async (seen) => {
         await probe.type('good morning');
         expectEqual((await seen()).outcome.status, 'ignored', 'the status');
-        await probe.type('!repeat next');
+        await probe.type('!label next');
         expectEqual(await probe.heard(), 'next', 'the first thing said');
       }),
   },
@@ -59,17 +59,17 @@ export const platformTrials: readonly PlatformTrial[] = [
     name: 'says every line of a reply',
     run: (probe) =>
       serving(probe, async () => {
-        await probe.type('!list');
-        expectEqual(await probe.heard(), 'one', 'the first line');
-        expectEqual(await probe.heard(), 'two', 'the second line');
+        await probe.type('!shelves');
+        expectEqual(await probe.heard(), 'upper', 'the first line');
+        expectEqual(await probe.heard(), 'lower', 'the second line');
       }),
   },
   {
     name: 'gives one id to one person, and finds them by it and by name',
     run: (probe) =>
       serving(probe, async (seen) => {
-        await probe.type('!repeat a');
-        await probe.type('!repeat b');
+        await probe.type('!label a');
+        await probe.type('!label b');
         const first = (await seen()).input;
         const second = (await seen()).input;
         expectEqual(second.caller.id, first.caller.id, "the caller's id");
@@ -89,7 +89,7 @@ export const platformTrials: readonly PlatformTrial[] = [
     name: 'knows the bot itself in the guild, and nobody who is not there',
     run: (probe) =>
       serving(probe, async (seen) => {
-        await probe.type('!repeat a');
+        await probe.type('!label a');
         const guild = guildOf((await seen()).input.place);
         if (guild === undefined) throw new Error('the input is in no guild');
         const { directory } = probe.platform;
@@ -108,7 +108,7 @@ export const platformTrials: readonly PlatformTrial[] = [
       };
       const served = await probe.platform.serve(layer);
       await served.close();
-      await probe.type('!repeat into the void').catch(() => undefined);
+      await probe.type('!label into the void').catch(() => undefined);
       await new Promise((resolve) => setTimeout(resolve, 50));
       expectEqual(inputs, 0, 'how many inputs came');
     },
@@ -120,21 +120,25 @@ interface Seen {
   readonly outcome: Outcome;
 }
 
-const repeat = command({
-  name: 'repeat',
-  description: 'Say it again',
+const label = command({
+  name: 'label',
+  description: 'Write a label',
   args: { text: arg.tail() },
   run: ({ args }) => args.text,
 });
 
-const list = command({ name: 'list', description: 'Say two lines', run: () => ({ heading: 'one', body: 'two' }) });
+const shelves = command({
+  name: 'shelves',
+  description: 'Name two shelves',
+  run: () => ({ heading: 'upper', body: 'lower' }),
+});
 
 /** Serves a small layer for one trial; `seen` gives each input with its outcome, in order. */
 async function serving(
   { platform }: PlatformProbe,
   trial: (seen: () => Promise<Seen>) => Promise<void>,
 ): Promise<void> {
-  const layer = createCommandLayer({ commands: [repeat, list], prefixes: ['!'] });
+  const layer = createCommandLayer({ commands: [label, shelves], prefixes: ['!'] });
   const queue: Seen[] = [];
   const waiting: ((seen: Seen) => void)[] = [];
   const served = await platform.serve({

@@ -37,27 +37,27 @@ const expectation = v.strictObject({
 });
 
 /** `locale` is the language that the person's own client tells. */
-const saying = { by: v.optional(text), at: text, locale: v.optional(text), expect: expectation };
+const saying = { person: v.optional(text), place: text, locale: v.optional(text), expect: expectation };
 
-const step = v.union(
+const line = v.union(
   [
     v.strictObject({ scene: text }),
     v.strictObject({ wait: duration }),
     v.strictObject({ ...saying, types: text }),
-    v.strictObject({ ...saying, invokes: text, with: v.optional(v.record(text, v.unknown()), {}) }),
+    v.strictObject({ ...saying, invokes: text, options: v.optional(v.record(text, v.unknown()), {}) }),
   ],
-  'a step is one of: scene; wait; at, types and expect; at, invokes and expect',
+  'a line is one of: scene; wait; place, types and expect; place, invokes and expect',
 );
 
 const tryout = v.strictObject({
   tryout: text,
   begins: v.pipe(text, v.isoTimestamp('give a moment such as 2026-05-09T13:00:00Z')),
-  steps: v.array(step, 'give a list of steps'),
+  lines: v.array(line, 'give a list of lines'),
 });
 
 export type Tryout = v.InferOutput<typeof tryout>;
-export type TryoutStep = Tryout['steps'][number];
-type SpokenStep = Extract<TryoutStep, { expect: unknown }>;
+export type TryoutLine = Tryout['lines'][number];
+type SpokenLine = Extract<TryoutLine, { expect: unknown }>;
 
 /** A tryout that does not read, with every problem and where it is. */
 export class TryoutError extends Error {
@@ -71,7 +71,7 @@ export class TryoutError extends Error {
 /**
  * Checks data that came from a file.
  *
- * @throws TryoutError naming each problem and the step it is in.
+ * @throws TryoutError naming each problem and the line it is in.
  */
 export function checkTryout(data: unknown): Tryout {
   const parsed = v.safeParse(tryout, data);
@@ -96,13 +96,13 @@ export function keptLog(): KeptLog {
   return { lines, error: keep, warn: keep };
 }
 
-/** A step after it was played. */
+/** A line after it was played. */
 export type Played =
   | { readonly kind: 'scene'; readonly text: string }
   | { readonly kind: 'wait'; readonly duration: string }
   | {
       readonly kind: 'exchange';
-      readonly step: SpokenStep;
+      readonly line: SpokenLine;
       readonly exchange: Exchange;
       /** What was logged meanwhile. */
       readonly logged: readonly LoggedLine[];
@@ -111,28 +111,28 @@ export type Played =
     };
 
 /**
- * Plays a tryout step by step on a virtual clock, which runs on by itself while a handler waits for it.
+ * Plays a tryout line by line on a virtual clock, which runs on by itself while a handler waits for it.
  *
- * @param log the one that the bot was opened with, for what a step expects in it
+ * @param log the one that the bot was opened with, for what a line expects in it
  */
 export async function* playTryout(
-  { steps }: Tryout,
+  { lines }: Tryout,
   { layer, platform }: Rehearsal,
   clock: VirtualClock,
   log: KeptLog = keptLog(),
 ): AsyncGenerator<Played> {
   const serving = await platform.serve(layer);
   try {
-    for (const step of steps) {
-      if ('scene' in step) yield { kind: 'scene', text: step.scene };
-      else if ('wait' in step) {
-        clock.advance(durationMs(step.wait) ?? 0);
-        yield { kind: 'wait', duration: step.wait };
+    for (const line of lines) {
+      if ('scene' in line) yield { kind: 'scene', text: line.scene };
+      else if ('wait' in line) {
+        clock.advance(durationMs(line.wait) ?? 0);
+        yield { kind: 'wait', duration: line.wait };
       } else {
         const before = log.lines.length;
-        const exchange = await runUntil(clock, platform.send(inputOf(step, platform)));
+        const exchange = await runUntil(clock, platform.send(inputOf(line, platform)));
         const logged = log.lines.slice(before);
-        yield { kind: 'exchange', step, exchange, logged, differences: differencesIn(step, exchange, logged) };
+        yield { kind: 'exchange', line, exchange, logged, differences: differencesIn(line, exchange, logged) };
       }
     }
   } finally {
@@ -140,16 +140,20 @@ export async function* playTryout(
   }
 }
 
-function inputOf(step: SpokenStep, platform: Rehearsal['platform']) {
-  const { at, by, locale } = step;
-  const doing = { at, ...(by === undefined ? {} : { by }), ...(locale === undefined ? {} : { locale }) };
-  return 'types' in step
-    ? platform.typed({ ...doing, text: step.types })
-    : platform.invoked({ ...doing, path: step.invokes.split(' '), options: step.with });
+function inputOf(line: SpokenLine, platform: Rehearsal['platform']) {
+  const { place, person, locale } = line;
+  const doing = {
+    place,
+    ...(person === undefined ? {} : { person }),
+    ...(locale === undefined ? {} : { locale }),
+  };
+  return 'types' in line
+    ? platform.typed({ ...doing, text: line.types })
+    : platform.invoked({ ...doing, path: line.invokes.split(' '), options: line.options });
 }
 
 function differencesIn(
-  { expect }: SpokenStep,
+  { expect }: SpokenLine,
   { outcome, posts, input }: Exchange,
   logged: readonly LoggedLine[],
 ): string[] {

@@ -23,7 +23,7 @@ globalThis.say = async (text) => {
 
 describe.skipIf(isMissing('chromium'))('the core in a real browser', () => {
   test('bundled by Vite, it handles commands', async () => {
-    const folder = mkdtempSync(join(tmpdir(), 'saltmarsh-page-'));
+    const folder = mkdtempSync(join(tmpdir(), 'oddmere-page-'));
     try {
       writeFileSync(join(folder, 'page.js'), page);
       await build({
@@ -41,10 +41,10 @@ describe.skipIf(isMissing('chromium'))('the core in a real browser', () => {
         const tab = await browser.newPage();
         const errors: string[] = [];
         tab.on('pageerror', (error) => errors.push(error.message));
-        await tab.setContent('<title>Saltmarsh</title>');
+        await tab.setContent('<title>Oddmere Tool Library</title>');
         await tab.addScriptTag({ content: bundle });
         const say = (text: string) => tab.evaluate(`say(${JSON.stringify(text)})`);
-        expect(await say('hello')).toEqual({ status: 'ignored', code: null, body: null });
+        expect(await say('good morning')).toEqual({ status: 'ignored', code: null, body: null });
         expect(await say('!charge 10abc')).toMatchObject({ status: 'invalid', code: 'argument.invalid' });
         expect(await say('!charge 50 for the saw')).toEqual({
           status: 'completed',

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
@@ -9,7 +9,7 @@ import { start } from '../support/programs.js';
 const bin = fileURLToPath(new URL('../../bin/taxeon.js', import.meta.url));
 const dist = fileURLToPath(new URL('../../dist/', import.meta.url));
 const toolLibrary = fileURLToPath(new URL('../../../../examples/tool-library/', import.meta.url));
-const folder = mkdtempSync(join(tmpdir(), 'saltmarsh-cli-'));
+const folder = mkdtempSync(join(tmpdir(), 'oddmere-cli-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const taxeon = (args: readonly string[], cwd = folder) =>
@@ -22,16 +22,57 @@ describe('taxeon demo', () => {
     expect({ status, err }).toEqual({ status: 0, err: '' });
     expect(out).toContain('Tobias   !borrow drill 2 days for the fence');
     expect(out).toContain('Mallet   The drill is yours, Tobias.');
-    expect(out).toContain('(only Wren sees this)');
+    expect(out).toContain('(for Wren alone)');
     expect(out).toMatch(
-      /71 inputs: 1 ignored, 27 completed, 34 refused, 8 invalid, 1 failed\.\n {2}✓ Each outcome was the expected one\./,
+      /71 inputs: 1 ignored, 27 completed, 34 refused, 8 invalid, 1 failed\.\n {2}Each came out as the script expects\./,
     );
+  });
+
+  test('plays it again on the same store, and says what it does with what is there', async () => {
+    const path = join(folder, 'again.db');
+    const once = await taxeon(['demo', '--store', path]);
+    expect(once.out).not.toContain('knows this afternoon already');
+    const again = await taxeon(['demo', '--store', path]);
+    expect({ status: again.status, err: again.err }).toEqual({ status: 0, err: '' });
+    expect(again.out).toContain(
+      `${path} knows this afternoon already: its cooldowns and its guilds’ settings begin anew`,
+    );
+    expect((await taxeon(['usage', '--store', path])).out).toMatch(/ borrow +34 +6 +22 +6 /);
+  });
+});
+
+test('--version tells the package’s version', async () => {
+  const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8'));
+  expect(await taxeon(['--version'])).toEqual({ status: 0, out: `${version}\n`, err: '' });
+});
+
+describe('whoever reads only the beginning ends a command quietly:', () => {
+  const store = join(folder, 'beginning.db');
+  const commands = [
+    'demo',
+    'explain !shelf --as ines',
+    'explain !over --as ines --complete',
+    'access',
+    'access --format html',
+    'register --manifest',
+    `usage --store ${store}`,
+    `limits --store ${store}`,
+    '--help',
+  ];
+  test.each(commands)('%s', async (args) => {
+    const filled = fileStore({ path: store });
+    await filled.increment('usage/2026-05-09/stand-in/oddmere/borrow/completed', 1);
+    await filled.close();
+    const words = args.split(' ').map((word) => `'${word}'`);
+    const line = `'${process.execPath}' '${bin}' ${words.join(' ')} | true`;
+    const { status, err } = await start('bash', ['-o', 'pipefail', '-c', line], { cwd: folder }).finished;
+    expect({ status, err }).toEqual({ status: 0, err: '' });
   });
 });
 
 describe('taxeon explain', () => {
   test('prints the stages, the line with what took each token, and what the caller would read', async () => {
-    const { status, out } = await taxeon(['explain', '!certify odalys lathe 90d', '--as', 'Ines', '--in', 'saltmarsh']);
+    const { status, out } = await taxeon(['explain', '!certify odalys lathe 90d', '--as', 'Ines', '--in', 'oddmere']);
     expect(status).toBe(0);
     expect(out).toContain('  !certify odalys lathe 90d\n   ─────── ────── ───── ───\n   induct  who    skill valid\n');
     expect(out).toMatch(
@@ -52,7 +93,7 @@ describe('taxeon explain', () => {
     });
     const runs = await taxeon([
       'explain',
-      'fine who=wren pence=50 tool="hedge trimmer"',
+      '/fine who=wren pence=50 tool="hedge trimmer"',
       '--as',
       'ines',
       '--surface',
@@ -73,7 +114,7 @@ describe('taxeon explain', () => {
   });
 
   test('--complete shows what could stand where the line ends', async () => {
-    const asked = ['--as', 'ines', '--in', 'saltmarsh', '--complete'];
+    const asked = ['--as', 'ines', '--in', 'oddmere', '--complete'];
     const { status, out } = await taxeon(['explain', '!overdue remind t', ...asked]);
     expect({ status, out }).toEqual({
       status: 0,
@@ -106,7 +147,7 @@ describe('taxeon explain', () => {
   });
 
   test('reads a TypeScript configuration, as it stands now', async () => {
-    const { out, err } = await taxeon(['explain', '?shelf', '--as', 'wren', '--in', 'northgate'], toolLibrary);
+    const { out, err } = await taxeon(['explain', '?shelf', '--as', 'wren', '--in', 'pellbrook'], toolLibrary);
     expect(err).toBe('');
     expect(out).toContain('runs: shelf would be run for Wren.');
     expect(
@@ -117,7 +158,7 @@ describe('taxeon explain', () => {
 
 describe('taxeon access', () => {
   test('fits 100 columns and tells each reason once', async () => {
-    const { status, out } = await taxeon(['access', '--in', 'saltmarsh', '--as', 'wren']);
+    const { status, out } = await taxeon(['access', '--in', 'oddmere', '--as', 'wren']);
     expect(status).toBe(0);
     expect(Math.max(...out.split('\n').map((line) => line.length))).toBeLessThanOrEqual(100);
     expect(out).toMatch(/induct +✗ refused +✗ refused +✗ refused +~ depends +✗ refused +✗ refused/);
@@ -125,7 +166,7 @@ describe('taxeon access', () => {
   });
 
   test('as JSON, CSV and one page that needs nothing else', async () => {
-    const json = JSON.parse((await taxeon(['access', '--in', 'northgate', '--format', 'json'])).out);
+    const json = JSON.parse((await taxeon(['access', '--in', 'pellbrook', '--format', 'json'])).out);
     expect(json.rows.find((row: { command: string }) => row.command === 'induct').cells[1]).toEqual({
       verdict: 'refused',
       because: 'the bot needs the permission give-badges',
@@ -149,19 +190,19 @@ describe('taxeon usage', () => {
     expect((await taxeon(['demo', '--store', path])).status).toBe(0);
     const table = (await taxeon(['usage', '--store', path])).out;
     expect(table).toMatch(
-      / {2}saltmarsh\n +command +in all +done +refused +invalid +failed\n +borrow +17 +3 +11 +3 +· +■+▒+\n/,
+      / {2}oddmere\n +command +in all +done +refused +invalid +failed\n +borrow +17 +3 +11 +3 +· +■+▒+\n/,
     );
     expect(table).toMatch(/stocktake +1 +· +· +· +1 +×/);
-    const csv = (await taxeon(['usage', '--store', path, '--format', 'csv', '--in', 'northgate'])).out;
+    const csv = (await taxeon(['usage', '--store', path, '--format', 'csv', '--in', 'pellbrook'])).out;
     expect(csv.split('\n').slice(0, 2)).toEqual([
       'day,platform,guild,command,status,count',
-      '2026-05-09,stand-in,northgate,fine,completed,1',
+      '2026-05-09,stand-in,pellbrook,fine,completed,1',
     ]);
     const json = JSON.parse((await taxeon(['usage', '--store', path, '--format', 'json'])).out);
     expect(json).toContainEqual({
       day: '2026-05-09',
       platform: 'stand-in',
-      guild: 'northgate',
+      guild: 'pellbrook',
       command: 'stocktake',
       status: 'failed',
       count: 1,
@@ -181,11 +222,11 @@ describe('taxeon usage', () => {
 
 describe('taxeon register', () => {
   const registry = join(folder, 'registry.json');
-  const env = { SALTMARSH_TOKEN: 'demo', SALTMARSH_REGISTRY: registry };
+  const env = { ODDMERE_TOKEN: 'demo', ODDMERE_REGISTRY: registry };
   const run = (args: readonly string[], more: Readonly<Record<string, string>> = env) =>
     start(process.execPath, [bin, 'register', ...args], {
       cwd: folder,
-      env: { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined, SALTMARSH_TOKEN: undefined, ...more },
+      env: { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined, ODDMERE_TOKEN: undefined, ...more },
     }).finished;
 
   /** A bot of one command, which changes from test to test. */
@@ -201,7 +242,7 @@ const state = { read: () => (existsSync(file) ? JSON.parse(readFileSync(file, 'u
 const lend = command({ name: 'lend', description: ${JSON.stringify(description)}, run: () => ${JSON.stringify(answer)} });
 const world = { bot: { id: 'mallet', name: 'Mallet' }, people: [], guilds: [] };
 export default {
-  registration: { credential: 'OWN_TOKEN', open: ({ credential }: { credential: string }) => standInRegistrar({ guilds: [], tokens: { own: ['read', 'commands'] }, token: credential, state }) },
+  registration: { credential: 'OWN_TOKEN', open: ({ credential }: { credential: string }) => standInRegistrar({ guilds: [], tokens: { own: ['look', 'register'] }, token: credential, state }) },
   open: () => ({ layer: createCommandLayer({ commands: [lend] }), platform: createStandIn(world) }),
 };
 `,
@@ -212,15 +253,19 @@ export default {
   test('shows the difference, carries it out for staging, and finds nothing to do then', async () => {
     const shown = await run(['--scope', 'staging']);
     expect(shown).toMatchObject({ status: 0, err: '' });
-    expect(shown.out).toContain('  guild workbench, seen at once\n    +  stocktake      Count what is on the shelf\n');
     expect(shown.out).toContain(
-      '1 to add, 0 to change, 0 not declared any more. Nothing was done: taxeon register --now does it.',
+      '  guild workbench, seen at once\n    lacking  stocktake  Count what is on the shelf\n',
+    );
+    expect(shown.out).toContain(
+      'Of 1 declared command the platform holds 0 as declared, 0 differently, 1 not at all.\n  Only looked at: taxeon register --now registers.',
     );
     const carried = await run(['--scope', 'staging', '--now']);
-    expect(carried.out).toContain('+  guild workbench: stocktake added');
-    expect(carried.out).toContain('✓ Registered: 1 added, 0 changed, 0 removed, 0 kept.');
+    expect(carried.out).toContain('    guild workbench: stocktake is registered\n');
+    expect(carried.out).toContain(
+      'The platform now holds the one declared command. 1 is new there.\n',
+    );
     const again = await run(['--scope', 'staging']);
-    expect(again.out).toContain('✓ Nothing to do: the platform holds what is declared.');
+    expect(again.out).toContain('The platform holds the one declared command as declared.');
     const rest = JSON.parse((await run(['--format', 'json'])).out);
     expect(
       rest.scopes.map(({ scope, entries }: { scope: unknown; entries: { state: string }[] }) => [
@@ -228,9 +273,9 @@ export default {
         entries[0]?.state,
       ]),
     ).toEqual([
-      ['global', 'added'],
-      [{ guild: 'northgate' }, 'added'],
-      [{ guild: 'saltmarsh' }, 'added'],
+      ['global', 'lacking'],
+      [{ guild: 'oddmere' }, 'lacking'],
+      [{ guild: 'pellbrook' }, 'lacking'],
       [{ guild: 'workbench' }, 'same'],
     ]);
   });
@@ -238,10 +283,14 @@ export default {
   test('a changed description is that field alone; a changed handler is nothing', async () => {
     const own = { OWN_TOKEN: 'own' };
     await run(['--now', '--config', config('Lend a tool')], own);
-    expect((await run(['--config', config('Lend a tool', 'another answer')], own)).out).toContain('Nothing to do');
+    expect((await run(['--config', config('Lend a tool', 'another answer')], own)).out).toContain(
+      'The platform holds the one declared command as declared.',
+    );
     const { out } = await run(['--config', config('Lend a tool to somebody')], own);
-    expect(out).toContain('    ~  lend           description: "Lend a tool" → "Lend a tool to somebody"\n');
-    expect(out.match(/ ~ /g)).toHaveLength(1);
+    expect(out).toContain(
+      '    differs  lend  field        registered     declared\n                   description  "Lend a tool"  "Lend a tool to somebody"\n',
+    );
+    expect(out.match(/ differs /g)).toHaveLength(1);
   });
 
   test('--manifest prints it and needs no credential', async () => {
@@ -256,27 +305,27 @@ export default {
   test('takes the credential from a file, too, and never prints it', async () => {
     const path = join(folder, 'token');
     writeFileSync(path, 'demo\n');
-    expect(
-      (await run(['--scope', 'staging'], { SALTMARSH_TOKEN_FILE: path, SALTMARSH_REGISTRY: registry })).status,
-    ).toBe(0);
-    const { status, out, err } = await run([], { SALTMARSH_TOKEN: 'a-secret-token', SALTMARSH_REGISTRY: registry });
+    expect((await run(['--scope', 'staging'], { ODDMERE_TOKEN_FILE: path, ODDMERE_REGISTRY: registry })).status).toBe(
+      0,
+    );
+    const { status, out, err } = await run([], { ODDMERE_TOKEN: 'a-secret-token', ODDMERE_REGISTRY: registry });
     expect({ status, err }).toEqual({ status: 2, err: 'taxeon: The token is not known here\n' });
     expect(out + err).not.toContain('a-secret-token');
   });
 
   const wrong: [string, string[], Readonly<Record<string, string>>, RegExp][] = [
-    ['no credential', [], {}, /^taxeon: Set SALTMARSH_TOKEN to the credential/],
+    ['no credential', [], {}, /^taxeon: Set ODDMERE_TOKEN to the credential/],
     [
       'a file that is not there',
       [],
-      { SALTMARSH_TOKEN_FILE: '/nowhere/token' },
-      /^taxeon: The file that SALTMARSH_TOKEN_FILE names does not read/,
+      { ODDMERE_TOKEN_FILE: '/nowhere/token' },
+      /^taxeon: The file that ODDMERE_TOKEN_FILE names does not read/,
     ],
     [
       'a missing authorisation',
       ['--now', '--scope', 'staging', 'global'],
-      { SALTMARSH_TOKEN: 'looking', SALTMARSH_REGISTRY: registry },
-      /^taxeon: The token has no authorisation "commands"; give it that one\n$/,
+      { ODDMERE_TOKEN: 'looking', ODDMERE_REGISTRY: registry },
+      /^taxeon: The token has no authorisation "register"; give it that one\n$/,
     ],
     [
       'an unknown guild',
@@ -297,19 +346,17 @@ describe('taxeon limits', () => {
 
   test('lists what is live, for all or for one, and forgets it', async () => {
     const store = fileStore({ path });
-    await store.acquire([limit('irc/fine/user'), limit('irc/fine/member')], ['wren', 'saltmarsh wren'], [2, 1]);
-    await store.acquire([limit('irc/announce/guild')], ['saltmarsh']);
+    await store.acquire([limit('irc/fine/user'), limit('irc/fine/userHere')], ['wren', 'oddmere wren'], [2, 1]);
+    await store.acquire([limit('irc/announce/guild')], ['oddmere']);
     await store.close();
     expect((await taxeon(['limits', '--store', path])).out).toMatch(
-      /limit +counted for +uses +last one counts for\n +irc\/announce\/guild +saltmarsh +1 +10 minutes\n +irc\/fine\/member +saltmarsh wren +1 .*\n +irc\/fine\/user +wren +2 /,
+      /limit +counted for +uses +last one counts for\n +irc\/announce\/guild +oddmere +1 +10 minutes\n +irc\/fine\/userHere +oddmere wren +1 .*\n +irc\/fine\/user +wren +2 /,
     );
-    const ofGuild = JSON.parse(
-      (await taxeon(['limits', '--store', path, '--of', 'saltmarsh', '--format', 'json'])).out,
-    );
-    expect(ofGuild.map(({ id }: { id: string }) => id)).toEqual(['irc/announce/guild', 'irc/fine/member']);
+    const ofGuild = JSON.parse((await taxeon(['limits', '--store', path, '--of', 'oddmere', '--format', 'json'])).out);
+    expect(ofGuild.map(({ id }: { id: string }) => id)).toEqual(['irc/announce/guild', 'irc/fine/userHere']);
     const reset = await taxeon(['limits', '--store', path, '--of', 'wren', '--reset', 'irc/fine/user']);
     expect(reset.out).toBe('Forgotten: 2 of irc/fine/user for wren.\n');
-    expect((await taxeon(['limits', '--store', path, '--of', 'wren'])).out).not.toContain('fine/user');
+    expect((await taxeon(['limits', '--store', path, '--of', 'wren'])).out).not.toMatch(/fine\/user /);
   });
 
   const wrong: [string, string[], RegExp][] = [
@@ -350,6 +397,16 @@ describe('bad input is told in one sentence, with exit status 2 and no stack', (
     ['an unknown command', () => ['play'], /^taxeon: unknown command 'play'/],
     ['no line', () => ['explain'], /^taxeon: missing required argument 'line'/],
     ['an unknown surface', () => ['explain', 'x', '--surface', 'voice'], /argument 'voice' is invalid/],
+    [
+      'a slash call that does not read',
+      () => ['explain', '/fine who=wren 50', '--as', 'ines', '--surface', 'slash'],
+      /^taxeon: "50" has no value; write 50=…, and quotes around a value with spaces\.$/m,
+    ],
+    [
+      'a slash call with an open quote',
+      () => ['explain', '/fine who="wren', '--as', 'ines', '--surface', 'slash'],
+      /^taxeon: "who="wren" does not read; write name=value\.$/m,
+    ],
     ['nobody', () => ['explain', 'x'], /^taxeon: Say who types it with --as PERSON; there are mallet, ines/],
     [
       'an unknown person',
@@ -359,20 +416,20 @@ describe('bad input is told in one sentence, with exit status 2 and no stack', (
     [
       'an unknown guild',
       () => ['explain', 'x', '--as', 'ines', '--in', 'moon'],
-      /^taxeon: There is no guild "moon"; there are saltmarsh, /,
+      /^taxeon: There is no guild "moon"; there are oddmere, /,
     ],
     [
       'an unknown channel',
-      () => ['explain', 'x', '--as', 'ines', '--in', 'saltmarsh/moon'],
-      /^taxeon: There is no channel "moon" in saltmarsh; /,
+      () => ['explain', 'x', '--as', 'ines', '--in', 'oddmere/moon'],
+      /^taxeon: There is no channel "moon" in oddmere; /,
     ],
     [
       'somebody who is not there',
-      () => ['explain', 'x', '--as', 'pim', '--in', 'northgate'],
-      /^taxeon: Pim is not in Northgate Repair Café\.$/m,
+      () => ['explain', 'x', '--as', 'pim', '--in', 'pellbrook'],
+      /^taxeon: Pim is not in Pellbrook Mending Room\.$/m,
     ],
     ['an unknown guild for a table', () => ['access', '--in', 'moon'], /^taxeon: There is no guild "moon"; there are /],
-    ['nobody for a table', () => ['access', '--as', 'zed'], /^taxeon: There is no "zed" in Saltmarsh Tool Library; /],
+    ['nobody for a table', () => ['access', '--as', 'zed'], /^taxeon: There is no "zed" in Oddmere Tool Library; /],
     ['an unknown format', () => ['access', '--format', 'pdf'], /argument 'pdf' is invalid/],
     [
       'a missing configuration',

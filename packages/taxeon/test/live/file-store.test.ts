@@ -5,10 +5,10 @@ import { fileURLToPath } from 'node:url';
 import { command, createCommandLayer, guildSettings } from 'taxeon';
 import { fileStore } from 'taxeon/file-store';
 import { afterAll, describe, expect, test } from 'vitest';
+import { oddmere, silentLog } from '../support/oddmere.js';
 import { start, until } from '../support/programs.js';
-import { saltmarsh, silentLog } from '../support/saltmarsh.js';
 
-const folder = mkdtempSync(join(tmpdir(), 'saltmarsh-processes-'));
+const folder = mkdtempSync(join(tmpdir(), 'oddmere-processes-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const script = (name: string) => fileURLToPath(new URL(`../support/${name}`, import.meta.url));
@@ -72,14 +72,14 @@ test('a setting that one process changes is seen by another within a second', as
   const path = join(folder, 'settings.db');
   const store = fileStore({ path });
   const settings = guildSettings({ store, log: silentLog });
-  const ping = command({ name: 'ping', description: 'Ping', run: () => 'pong' });
-  const scene = await saltmarsh(() =>
-    createCommandLayer({ commands: [ping], prefixes: ['!'], store, settings, log: silentLog }),
+  const lamp = command({ name: 'lamp', description: 'Light the lamp', run: () => 'The lamp is lit.' });
+  const scene = await oddmere(() =>
+    createCommandLayer({ commands: [lamp], prefixes: ['!'], store, settings, log: silentLog }),
   );
-  expect((await scene.types('wren', '!ping')).outcome.status).toBe('completed');
+  expect((await scene.types('wren', '!lamp')).outcome.status).toBe('completed');
   await start(process.execPath, [script('settler.js'), path, 'settings']).finished;
   await until(
-    async () => (await scene.types('wren', '%ping')).outcome.status === 'completed',
+    async () => (await scene.types('wren', '%lamp')).outcome.status === 'completed',
     'the new prefix holds',
     1000,
   );
@@ -95,8 +95,8 @@ test('four processes that start at once on one store: one registers, the rest fi
   );
   const finished = await Promise.all(processes.map(({ finished: done }) => done));
   expect(finished.map(({ err }) => err)).toEqual(['', '', '', '']);
-  const told = finished.map(({ out }) => JSON.parse(out) as { outcome: string; added: number; calls: number });
-  expect(told.map(({ outcome, added }) => `${outcome} ${added}`).sort()).toEqual([
+  const told = finished.map(({ out }) => JSON.parse(out) as { outcome: string; created: number; calls: number });
+  expect(told.map(({ outcome, created }) => `${outcome} ${created}`).sort()).toEqual([
     'carried-out 8',
     'unchanged 0',
     'unchanged 0',

@@ -3,8 +3,8 @@ import { irc } from 'taxeon/irc';
 import { type PlatformProbe, platformTrials } from 'taxeon/testing';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { type IrcPerson, type IrcServer, joinAs, startIrcServer } from '../support/ngircd.js';
+import { silentLog } from '../support/oddmere.js';
 import { freePort, isMissing, start, until } from '../support/programs.js';
-import { silentLog } from '../support/saltmarsh.js';
 
 const examples = new URL('../../../../examples/', import.meta.url);
 
@@ -28,14 +28,14 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
 
   test('the example bot answers in the channel', async () => {
     // The first to come gets the operator's mode, which makes a steward here.
-    const ines = await person('Ines', '#saltmarsh');
-    const args = ['dist/irc-bot.js', '--host', '127.0.0.1', '--port', String(server.port), '--channel', '#saltmarsh'];
+    const ines = await person('Ines', '#oddmere');
+    const args = ['dist/irc-bot.js', '--host', '127.0.0.1', '--port', String(server.port), '--channel', '#oddmere'];
     const bot = start(process.execPath, args, { cwd: new URL('irc-bot/', examples) });
     leaving.push(() => bot.end());
     let out = '';
     bot.child.stdout?.on('data', (data) => (out += data));
-    await until(() => out.includes('Mallet is in #saltmarsh'), 'the bot says that it is there');
-    const pim = await person('Pim', '#saltmarsh');
+    await until(() => out.includes('Mallet is in #oddmere'), 'the bot says that it is there');
+    const pim = await person('Pim', '#oddmere');
     const answer = async (who: IrcPerson, line: string) => {
       who.type(line);
       return who.heard('Mallet');
@@ -43,10 +43,10 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
 
     expect(await answer(ines, '!borrow drill 2 days')).toMatch(/^The drill is yours, Ines\. Please bring it back by /);
     expect(await answer(ines, '!take "hedge trimmer"')).toMatch(/^The hedge trimmer is yours, Ines\./);
-    expect(await answer(ines, '!borrow')).toBe('tool is missing: a word or a quoted text of at most 40 characters.');
+    expect(await answer(ines, '!borrow')).toBe('“tool” is missing: a word or a quoted text of at most 40 characters.');
     expect(await ines.heard('Mallet')).toBe('Usage: !borrow <tool> [keep] [note…]');
     expect(await ines.heard('Mallet')).toBe('Example: !borrow drill');
-    expect(await answer(ines, '!take spade')).toMatch(/^That was quick\. Try again in (10|9) minutes/);
+    expect(await answer(ines, '!take spade')).toMatch(/^Not yet\. This works again in (10|9) minutes/);
     for (let line = 0; line < 6; line++) await pim.heard('Mallet');
     expect(await answer(pim, '!borrow spade')).toBe('You need the permission borrow for that.');
 
@@ -218,14 +218,14 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
       host: '127.0.0.1',
       port: server.port,
       nick: 'Mallet',
-      channels: ['saltmarsh'],
+      channels: ['oddmere'],
       identity: 'user@host',
       log: silentLog,
     });
     await expect(platform.serve({ handle: () => Promise.reject(new Error('unused')) })).rejects.toThrow(
       new PlatformError(
         'platform.unreachable',
-        `IRC at 127.0.0.1:${server.port}: cannot join saltmarsh: No such channel`,
+        `IRC at 127.0.0.1:${server.port}: cannot join oddmere: No such channel`,
       ),
     );
   });

@@ -38,7 +38,7 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
     example: { argument: 'who', who: 'Kiosk', because: 'a-bot', permission: '' },
   },
   'requirement.failed': {
-    when: 'A check of the bot’s own says no, of the caller or across arguments.',
+    when: 'A condition of the bot’s own says no, of the caller or across arguments.',
     example: { argument: 'to', reason: 'A reservation ends after it begins.' },
   },
   'argument.missing': {
@@ -66,7 +66,7 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
     example: { name: '--tentativ', near: ['--tentative'] },
   },
   'argument.absent-member': {
-    when: 'The platform knows them, but they are not in this guild.',
+    when: 'The platform knows them, but they are not here.',
     example: { argument: 'who', read: 'pim' },
   },
   'input.malformed': { when: 'A quote is opened and never closed.', example: { what: 'unclosed-quote' } },

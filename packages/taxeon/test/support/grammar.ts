@@ -2,7 +2,7 @@
 import { arg, command, createCommandLayer, type Outcome, type Problem } from 'taxeon';
 import { createStandIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
-import { saltmarshData, silentLog, startOfAfternoon } from './saltmarsh.js';
+import { oddmereData, silentLog, startOfAfternoon } from './oddmere.js';
 
 const run = () => 'done';
 const described = { description: 'An example', run };
@@ -10,7 +10,7 @@ const duration = { min: '1h', max: '14d' } as const;
 
 export const grammarCommands = [
   command({ ...described, name: 'note', aliases: ['memo', 'Notiz', 'ÉTAGE'], args: { text: arg.tail() } }),
-  command({ ...described, name: 'say', args: { what: arg.text(), more: arg.text({ optional: true }) } }),
+  command({ ...described, name: 'jot', args: { what: arg.text(), more: arg.text({ optional: true }) } }),
   command({
     ...described,
     name: 'borrow',
@@ -44,7 +44,7 @@ export const grammarCommands = [
   }),
   command({
     ...described,
-    name: 'greet',
+    name: 'thank',
     args: { who: arg.member({ by: 'mention', optional: true }), words: arg.tail({ optional: true }) },
   }),
   command({
@@ -74,7 +74,7 @@ export const grammarCommands = [
 
 export function grammarScene() {
   const clock = virtualClock(startOfAfternoon);
-  const platform = createStandIn(saltmarshData().world, { clock });
+  const platform = createStandIn(oddmereData().world, { clock });
   const layer = createCommandLayer({
     commands: grammarCommands,
     prefixes: ['!', '!!', 'mallet', '#'],

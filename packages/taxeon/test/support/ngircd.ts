@@ -20,7 +20,7 @@ const config = (folder: string, port: number) => `[Global]
 	AdminEMail = test@localhost.invalid
 	Listen = 127.0.0.1
 	Ports = ${port}
-	MotdPhrase = hello
+	MotdPhrase = The library is open
 	MotdFile =
 	HelpFile =
 [Limits]
@@ -40,7 +40,7 @@ const config = (folder: string, port: number) => `[Global]
 `;
 
 export async function startIrcServer(): Promise<IrcServer> {
-  const folder = mkdtempSync(join(tmpdir(), 'saltmarsh-irc-'));
+  const folder = mkdtempSync(join(tmpdir(), 'oddmere-irc-'));
   // The server drops root's rights before it reads its file.
   chmodSync(folder, 0o755);
   mkdirSync(join(folder, 'empty'));

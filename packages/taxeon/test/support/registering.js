@@ -14,8 +14,8 @@ const state = {
 };
 let calls = 0;
 const registrar = standInRegistrar({
-  guilds: ['saltmarsh'],
-  tokens: { demo: ['read', 'commands'] },
+  guilds: ['oddmere'],
+  tokens: { demo: ['look', 'register'] },
   token: 'demo',
   state,
   rate: { changes: 3, perMs: 300 },
@@ -27,9 +27,9 @@ const registrar = standInRegistrar({
 const names = ['borrow', 'return', 'reserve', 'shelf', 'induct', 'fine', 'announce', 'stocktake'];
 const commands = names.map((name) => command({ name, description: `Does ${name}`, run: () => name }));
 const store = fileStore({ path });
-const { outcome, added } = await register(createCommandLayer({ commands }).manifest(), registrar, {
+const { outcome, created } = await register(createCommandLayer({ commands }).manifest(), registrar, {
   store,
   skipUnchanged: true,
 });
 await store.close();
-console.log(JSON.stringify({ outcome, added, calls }));
+console.log(JSON.stringify({ outcome, created, calls }));

@@ -83,7 +83,7 @@ export interface SchemaOptions<T> extends ArgOptions<DefaultOf<T>> {
  * was typed, so a number wants a coercing schema.
  *
  * @example
- * arg.schema(z.string().email(), { expected: 'an e-mail address', example: 'wren@saltmarsh.example' })
+ * arg.schema(z.string().email(), { expected: 'an e-mail address', example: 'wren@oddmere.example' })
  */
 export function schema<
   Schema extends StandardSchemaV1,

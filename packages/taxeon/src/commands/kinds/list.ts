@@ -12,11 +12,11 @@ import { type Kind, notOfShape } from '../kind.js';
 export interface ListOptions<T> extends ArgOptions<DefaultOf<readonly T[]>> {
   /** Fewest values; 1 by default. */
   readonly min?: number;
-  /** Most values; 25 by default. */
+  /** Most values; 20 by default. */
   readonly max?: number;
 }
 
-const MOST = 25;
+const MOST = 20;
 
 /**
  * Several values of one kind, one after the other, with or without commas between them.

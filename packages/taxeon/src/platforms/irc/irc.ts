@@ -48,7 +48,7 @@ const customaryModes: Readonly<Record<string, ModeMeaning>> = {
  * split by the client library. While the connection is away, replies wait for it.
  *
  * @example
- * const platform = irc({ host: 'localhost', nick: 'Mallet', channels: ['#saltmarsh'], identity: 'user@host' });
+ * const platform = irc({ host: 'localhost', nick: 'Mallet', channels: ['#oddmere'], identity: 'user@host' });
  * const serving = await platform.serve(layer);
  */
 export function irc(options: IrcOptions): Platform {

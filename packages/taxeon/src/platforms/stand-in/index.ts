@@ -10,6 +10,7 @@ export {
   type StandInRegistrarOptions,
   standInRegistrar,
 } from './registrar.js';
+export { readSlashLine, type SlashCall, writeSlashLine } from './slash-line.js';
 export {
   createStandIn,
   type Doing,

@@ -75,7 +75,7 @@ export function createPosts(clock: Clock): Posts {
   };
 }
 
-/** The platform's own signs: `@person`, `&role`, `#channel`, and `@here` for everybody. */
+/** The platform's own signs: `@person`, `&role`, `#channel`, and `@all` for everybody. */
 const pings = /[@&#][\p{L}\p{N}_-]+/gu;
 
 /** How the platform shows a notice: a mention that pings nobody is broken with a character that nobody sees. */

@@ -11,7 +11,7 @@ import {
   scopeName,
 } from '../../contract/registrar.js';
 
-/** All that is held, as data that fits in a file. By scope: `global`, `guild saltmarsh`. */
+/** All that is held, as data that fits in a file. By scope: `global`, `guild oddmere`. */
 export interface RegistrarState {
   /** Counts every change. */
   readonly changes: number;
@@ -35,7 +35,7 @@ export type RegistrarCall = 'read' | 'create' | 'update' | 'remove';
 export interface StandInRegistrarOptions {
   /** Ids of the guilds that there are. */
   readonly guilds: readonly string[];
-  /** What each token may do: `commands` to register, `read` to look. */
+  /** What each token may do: `look` at what is held, `register` to change it. */
   readonly tokens: Readonly<Record<string, readonly string[]>>;
   readonly token: string;
   readonly clock?: Clock;
@@ -56,6 +56,7 @@ const LIMITS: RegistrarLimits = {
   argumentsPerCommand: 18,
   choicesPerArgument: 30,
   commandsPerGroup: 18,
+  groupLevels: 3,
 };
 const GLOBAL_DELAY_MS = 40 * 60_000;
 const RATE = { changes: 6, perMs: 5000 };
@@ -64,7 +65,7 @@ const RATE = { changes: 6, perMs: 5000 };
  * Makes a simulated place where commands are registered.
  *
  * @example
- * const registrar = standInRegistrar({ guilds: ['saltmarsh'], tokens: { demo: ['read', 'commands'] }, token: 'demo' });
+ * const registrar = standInRegistrar({ guilds: ['oddmere'], tokens: { demo: ['look', 'register'] }, token: 'demo' });
  */
 export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
   const { guilds, tokens, token, clock = systemClock, limits = LIMITS, rate = RATE } = options;
@@ -125,7 +126,7 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
     const fault = options.fault?.(what, scope);
     if (fault?.kind === 'error') throw fault.error;
     if (fault?.kind === 'delay') await new Promise<void>((done) => (clock.after ?? setTimer)(fault.ms, done));
-    mayDo(what === 'read' ? 'read' : 'commands');
+    mayDo(what === 'read' ? 'look' : 'register');
     mustBe(scope);
     if (fault?.kind === 'nonsense') return fault.answer as T;
     if (fault?.kind === 'stale' && before !== undefined) return (before.held[scopeName(scope)] ?? []) as T;

@@ -13,9 +13,9 @@ import { checkWorld, type World } from './world.js';
 /** Who does something, and where. */
 export interface Doing {
   /** A person's id; absent at the console. */
-  readonly by?: string;
-  /** `'saltmarsh/counter'`, a guild alone for its first channel, `'direct'` or `'console'`. */
-  readonly at: string;
+  readonly person?: string;
+  /** `'oddmere/counter'`, a guild alone for its first channel, `'direct'` or `'console'`. */
+  readonly place: string;
   /** The event id; a repeated one is a repeated delivery. Made up where it is absent. */
   readonly id?: string;
   /** The language of whoever does it, as their client tells; BCP 47. */
@@ -74,7 +74,7 @@ const LONGEST_REPLY = 1800;
  * @example
  * const standIn = createStandIn(world);
  * await standIn.serve(layer);
- * const { outcome, posts } = await standIn.send(standIn.typed({ by: 'wren', at: 'saltmarsh/counter', text: '!shelf' }));
+ * const { outcome, posts } = await standIn.send(standIn.typed({ person: 'wren', place: 'oddmere/counter', text: '!shelf' }));
  */
 export function createStandIn(world: World, options: StandInOptions = {}): StandIn {
   const { clock = systemClock, replyDeadlineMs = REPLY_DEADLINE_MS, heldMs = HELD_MS } = options;
@@ -90,12 +90,17 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
   let layer: InputHandler | undefined;
   let events = 0;
 
-  function inputBase({ by, at, id, locale }: Doing): Pick<Input, 'id' | 'caller' | 'place' | 'at' | 'locale'> {
-    const place = placeOf(at, by, directory);
+  function inputBase({
+    person,
+    place: where,
+    id,
+    locale,
+  }: Doing): Pick<Input, 'id' | 'caller' | 'place' | 'at' | 'locale'> {
+    const place = placeOf(where, person, directory);
     events += 1;
     return {
       id: id ?? `event-${events}`,
-      caller: callerIn(place, by, directory),
+      caller: callerIn(place, person, directory),
       place,
       at: clock.now(),
       ...(locale === undefined ? {} : { locale }),
@@ -132,7 +137,7 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
       return posts.all;
     },
     typed: ({ text, ...doing }) => ({
-      surface: doing.at === 'console' ? 'console' : 'text',
+      surface: doing.place === 'console' ? 'console' : 'text',
       ...inputBase(doing),
       text,
     }),
@@ -216,10 +221,10 @@ function placeOfChannel(channel: Channel, { guilds }: StandInDirectory): Place {
   throw new PlatformError('platform.gone', `There is no channel ${channel.name}`);
 }
 
-function placeOf(at: string, by: string | undefined, { guilds }: StandInDirectory): Place {
-  if (at === 'console') return { kind: 'console' };
-  if (at === 'direct') return { kind: 'direct', channel: { id: `direct-${by}`, name: 'direct message' } };
-  const [guildId = '', channelId] = at.split('/');
+function placeOf(where: string, person: string | undefined, { guilds }: StandInDirectory): Place {
+  if (where === 'console') return { kind: 'console' };
+  if (where === 'direct') return { kind: 'direct', channel: { id: `direct-${person}`, name: 'direct message' } };
+  const [guildId = '', channelId] = where.split('/');
   const guild = guilds.get(guildId);
   if (guild === undefined)
     throw new PlatformError(
@@ -236,11 +241,11 @@ function placeOf(at: string, by: string | undefined, { guilds }: StandInDirector
   return { kind: 'guild', guild: { id: guild.id, name: guild.name }, channel };
 }
 
-function callerIn(place: Place, by: string | undefined, { guilds, people }: StandInDirectory): Actor {
+function callerIn(place: Place, id: string | undefined, { guilds, people }: StandInDirectory): Actor {
   if (place.kind === 'console') return { kind: 'console', id: 'console', name: 'console' };
-  const person = people.get(by ?? '');
+  const person = people.get(id ?? '');
   if (person === undefined)
-    throw new PlatformError('platform.gone', `There is no person "${by}"; there are ${[...people.keys()].join(', ')}`);
+    throw new PlatformError('platform.gone', `There is no person "${id}"; there are ${[...people.keys()].join(', ')}`);
   if (place.kind === 'direct') return person;
   const member = guilds.get(place.guild.id)?.members.get(person.id);
   if (member === undefined) throw new PlatformError('platform.gone', `${person.name} is not in ${place.guild.name}`);

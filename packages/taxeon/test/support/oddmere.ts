@@ -1,15 +1,15 @@
 /** The demo library on a simulated platform, at a time that stands still until told to move. */
 import { readFileSync } from 'node:fs';
-import { type DemoData, mallet } from '@saltmarsh/tool-library';
+import { type DemoData, mallet } from '@oddmere/tool-library';
 import { type CommandLayer, type CommandOrGroup, createCommandLayer, type LayerOptions, type Outcome } from 'taxeon';
 import { createStandIn, type Exchange, type StandIn } from 'taxeon/stand-in';
 import { type VirtualClock, virtualClock } from 'taxeon/testing';
 import { parse } from 'yaml';
 
-export const saltmarshFile = new URL('../../../../examples/tool-library/data/saltmarsh.yaml', import.meta.url);
+export const oddmereFile = new URL('../../../../examples/tool-library/data/oddmere.yaml', import.meta.url);
 
-export function saltmarshData(): DemoData {
-  return parse(readFileSync(saltmarshFile, 'utf8'));
+export function oddmereData(): DemoData {
+  return parse(readFileSync(oddmereFile, 'utf8'));
 }
 
 export const startOfAfternoon = Date.parse('2026-05-09T13:00:00Z');
@@ -28,8 +28,8 @@ export interface Scene {
 type OwnLayer = (options: { readonly clock: VirtualClock }) => CommandLayer;
 
 /** Opens the demo's Mallet, or a layer of the test's own, in the demo's world. */
-export async function saltmarsh(own?: OwnLayer): Promise<Scene> {
-  const data = saltmarshData();
+export async function oddmere(own?: OwnLayer): Promise<Scene> {
+  const data = oddmereData();
   const clock = virtualClock(startOfAfternoon);
   const platform = createStandIn(data.world, { clock });
   const layer = own?.({ clock }) ?? mallet(data, { clock, log: silentLog });
@@ -38,10 +38,10 @@ export async function saltmarsh(own?: OwnLayer): Promise<Scene> {
     clock,
     platform,
     layer,
-    types: (by, text, at = 'saltmarsh/counter') => platform.send(platform.typed({ by, at, text })),
-    invokes: (by, name, options = {}, at = 'saltmarsh/counter') =>
-      platform.send(platform.invoked({ by, at, path: [name], options })),
-    console: (text) => platform.send(platform.typed({ at: 'console', text })),
+    types: (by, text, at = 'oddmere/counter') => platform.send(platform.typed({ person: by, place: at, text })),
+    invokes: (by, name, options = {}, at = 'oddmere/counter') =>
+      platform.send(platform.invoked({ person: by, place: at, path: [name], options })),
+    console: (text) => platform.send(platform.typed({ place: 'console', text })),
   };
 }
 
@@ -49,7 +49,7 @@ export const silentLog = { error: () => undefined, warn: () => undefined };
 
 /** A layer of these commands alone, with the prefix `!`, in the demo's world. */
 export function sceneOf(commands: readonly CommandOrGroup[], options: Partial<LayerOptions> = {}): Promise<Scene> {
-  return saltmarsh(({ clock }) => createCommandLayer({ commands, prefixes: ['!'], clock, log: silentLog, ...options }));
+  return oddmere(({ clock }) => createCommandLayer({ commands, prefixes: ['!'], clock, log: silentLog, ...options }));
 }
 
 /** What an outcome says of the call, without what only a surface can tell. */

@@ -1,0 +1,37 @@
+/** What can be wrong with a declaration, and how it is told. */
+
+/** One problem of one declaration. */
+export interface DeclarationProblem {
+  readonly command: string;
+  /** Where in the declaration: `args.keep`, `cooldowns.user`. */
+  readonly field: string;
+  /** What is wrong and what mends it. */
+  readonly problem: string;
+}
+
+/** Thrown while a catalogue is built, with all problems of all its commands. */
+export class DeclarationError extends Error {
+  override readonly name = 'DeclarationError';
+
+  constructor(readonly problems: readonly DeclarationProblem[]) {
+    const lines = problems.map((one) => `  ${problemInWords(one)}`);
+    super(
+      `${problems.length === 1 ? 'A command declaration is' : `${problems.length} command declarations are`} wrong:\n${lines.join('\n')}`,
+    );
+  }
+}
+
+/** `borrow, keep: is …`; `borrow, alias 2: is …`. */
+export function problemInWords({ command, field, problem }: DeclarationProblem): string {
+  return `${command}, ${fieldInWords(field)}: ${problem}`;
+}
+
+function fieldInWords(field: string): string {
+  return field
+    .replace(/^args\./, '')
+    .replace(
+      /^(alias)es\[(\d+)\]$|^(example)s\[(\d+)\]$/,
+      (_, alias, aliasAt, example, exampleAt) => `${alias ?? example} ${Number(aliasAt ?? exampleAt) + 1}`,
+    )
+    .replaceAll('.', ' ');
+}
