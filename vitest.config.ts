@@ -14,6 +14,8 @@ export default defineConfig({
           name: 'library',
           include: ['packages/taxeon/test/**/*.test.ts', 'examples/*/test/**/*.test.ts', 'bench/test/**/*.test.ts'],
           exclude: ['packages/taxeon/test/{live,browser,cli}/**', 'examples/playground/**'],
+          // Properties take their time where the machine is busy with other work.
+          testTimeout: 60_000,
           typecheck: {
             enabled: true,
             include: ['packages/taxeon/test/**/*.test-d.ts'],

@@ -278,7 +278,7 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
     await line().press('Enter');
     await ledger().getByText('(1,000,010 characters)', { exact: false }).waitFor();
     await tab('Share');
-    for (const text of ['steps: [', 'tryout: 1', '{"playground":1,"steps":[{}]}', '<b>no</b>']) {
+    for (const text of ['lines: [', 'tryout: 1', '{"playground":1,"steps":[{}]}', '<b>no</b>']) {
       await panel().getByRole('textbox').fill(text);
       await press('Begin anew with it');
       await panel().getByRole('alert').waitFor();

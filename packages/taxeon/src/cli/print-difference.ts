@@ -6,22 +6,26 @@ import { scopeName } from '../contract/registrar.js';
 import type { Difference, DifferenceEntry, ScopeDifference } from '../registration/difference.js';
 import type { Registered, RegistrationStep } from '../registration/register.js';
 import { alignedLines, columnWidths } from './table.js';
+import { wrap } from './wrap.js';
 
 export function differenceLines({ scopes, problems, warnings }: Difference, now: boolean): string[] {
-  const lines = ['', ...scopes.flatMap(scopeLines)];
+  const rows = scopes.flatMap(({ entries }) => entries.map(({ state, name }) => [words[state], name]));
+  const widths = columnWidths([...rows, ['', '']]);
+  const lines = ['', ...scopes.flatMap((scope) => scopeLines(scope, widths))];
   for (const warning of warnings) lines.push(`  Please note: ${warning}`);
   for (const problem of problems) lines.push(`  ${colors.bold(problem.scope)}: ${problemInWords(problem)}`);
   if (warnings.length + problems.length > 0) lines.push('');
-  return [...lines, `  ${summary(scopes, problems.length > 0, now)}`, ''];
+  return [...lines, ...sentenceLines(summary(scopes, problems.length > 0, now)), ''];
 }
 
-function scopeLines({ scope, delayMs, entries }: ScopeDifference): string[] {
+function scopeLines({ scope, delayMs, entries }: ScopeDifference, widths: readonly number[]): string[] {
   const seen = delayMs === 0 ? 'seen at once' : `seen after about ${durationInWords(delayMs)}`;
   const same = entries.filter(({ state }) => state === 'same').map(({ name }) => name);
-  const rows = entries.filter(({ state }) => state !== 'same').map((entry) => [words[entry.state], entry.name]);
-  const widths = columnWidths([...rows, [words.same, '']]);
   const lines = entries.flatMap((entry) => entryLines(entry, widths));
-  if (same.length > 0) lines.push(colors.dim(`    ${words.same.padEnd(widths[0] ?? 0)}  ${same.join(', ')}`));
+  const [stateWidth = 0] = widths;
+  for (const [index, names] of wrap(same.join(', '), WIDTH - stateWidth - 6).entries()) {
+    if (same.length > 0) lines.push(colors.dim(`    ${(index === 0 ? words.same : '').padEnd(stateWidth)}  ${names}`));
+  }
   if (lines.length === 0) lines.push(colors.dim('    Nothing is declared here, and nothing is there.'));
   return [`  ${colors.bold(scopeName(scope))}${colors.dim(`, ${seen}`)}`, ...lines, ''];
 }
@@ -42,7 +46,7 @@ function entryLines(entry: DifferenceEntry, [stateWidth = 0, nameWidth = 0]: rea
       return [`${begin}${colors.dim(entry.form.description)}`];
     case 'differs': {
       const rows = entry.fields.map(({ field, registered, declared }) => [
-        field,
+        field.replace('arguments.properties.', ''),
         valueInWords(registered),
         valueInWords(declared),
       ]);
@@ -58,11 +62,16 @@ function entryLines(entry: DifferenceEntry, [stateWidth = 0, nameWidth = 0]: rea
   }
 }
 
-const LONGEST_VALUE = 60;
+const WIDTH = 100;
+const LONGEST_VALUE = 26;
 
 function valueInWords(value: unknown): string {
   const text = JSON.stringify(value) ?? 'nothing';
   return text.length <= LONGEST_VALUE ? text : `${text.slice(0, LONGEST_VALUE - 1)}…`;
+}
+
+function sentenceLines(text: string): string[] {
+  return text.split('\n').flatMap((line) => wrap(line, WIDTH - 2).map((part) => `  ${part}`));
 }
 
 function summary(scopes: readonly ScopeDifference[], isTooMuch: boolean, now: boolean): string {
@@ -79,7 +88,7 @@ function summary(scopes: readonly ScopeDifference[], isTooMuch: boolean, now: bo
       : `The platform holds ${allOf(declared)}${where} as declared${more}.${now ? '' : ` ${colors.bold('taxeon register --now --remove-left-over')} removes what is left over.`}`;
   }
   const told = `Of ${declared} declared ${declared === 1 ? 'command' : 'commands'}${where} the platform holds ${same} as declared, ${differs} differently, ${lacking} not at all${more}.`;
-  return now ? told : `${told}\n  Only looked at: ${colors.bold('taxeon register --now')} registers.`;
+  return now ? told : `${told}\nOnly looked at: ${colors.bold('taxeon register --now')} registers.`;
 }
 
 function allOf(declared: number): string {
@@ -87,7 +96,7 @@ function allOf(declared: number): string {
 }
 
 /** What the platform holds once it is done. */
-export function doneLine({ created, updated, removed, kept }: Registered, { scopes }: Difference): string {
+export function doneLines({ created, updated, removed, kept }: Registered, { scopes }: Difference): string[] {
   const declared = scopes
     .flatMap(({ entries }) => entries)
     .filter(({ state }) => state === 'lacking' || state === 'differs' || state === 'same').length;
@@ -96,7 +105,7 @@ export function doneLine({ created, updated, removed, kept }: Registered, { scop
   if (updated > 0) sentences.push(`${updated} ${updated === 1 ? 'was' : 'were'} brought up to date.`);
   if (removed > 0) sentences.push(`${removed} left over ${removed === 1 ? 'was' : 'were'} removed.`);
   if (kept > 0) sentences.push(`${kept} left over ${kept === 1 ? 'was' : 'were'} kept.`);
-  return sentences.join(' ');
+  return ['', ...sentenceLines(sentences.join(' ')), ''];
 }
 
 export function stepLine({ scope, done, name, note }: RegistrationStep): string {

@@ -10,7 +10,7 @@ import { RegistrationError, type RegistrationStep, register } from '../registrat
 import type { RegistrationConfig } from '../testing/config.js';
 import { messageOf, UsageError } from './errors.js';
 import { openForRegistering } from './open.js';
-import { differenceLines, doneLine, stepLine } from './print-difference.js';
+import { differenceLines, doneLines, stepLine } from './print-difference.js';
 
 export interface RegisterCommandOptions {
   readonly now: boolean;
@@ -42,7 +42,7 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
       ...(onProgress === undefined ? {} : { onProgress }),
     });
     if (options.format === 'json') return;
-    console.log(`\n  ${doneLine(done, difference)}\n`);
+    for (const line of doneLines(done, difference)) console.log(line);
   } catch (error) {
     if (error instanceof PlatformError || error instanceof RegistrationError) {
       throw new UsageError(messageOf(error).replaceAll(credential, '[left out]'));

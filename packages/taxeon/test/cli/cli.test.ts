@@ -261,9 +261,7 @@ export default {
     );
     const carried = await run(['--scope', 'staging', '--now']);
     expect(carried.out).toContain('    guild workbench: stocktake is registered\n');
-    expect(carried.out).toContain(
-      'The platform now holds the one declared command. 1 is new there.\n',
-    );
+    expect(carried.out).toContain('The platform now holds the one declared command. 1 is new there.\n');
     const again = await run(['--scope', 'staging']);
     expect(again.out).toContain('The platform holds the one declared command as declared.');
     const rest = JSON.parse((await run(['--format', 'json'])).out);
