@@ -53,7 +53,6 @@ export { Capped, type Kind, Misread, misread, type ReadingContext } from './comm
 export type { CustomKind } from './commands/kinds/custom.js';
 export type { ConditionContext, Requirement, RequirementBuilder } from './commands/requirements.js';
 export type { Worded } from './commands/worded.js';
-export type { Suggestion } from './completion/complete.js';
 export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
 export type {
   Code,
@@ -102,23 +101,11 @@ export {
   type RegistrationScope,
   scopeName,
 } from './contract/registrar.js';
+export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from './contract/store.js';
 export { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from './contract/trace.js';
 export type { Words } from './contract/words.js';
-export { type HelpCommandOptions, helpCommand } from './help/command.js';
-export type {
-  CommandHelp,
-  GroupHelp,
-  Help,
-  HelpArgument,
-  HelpIndex,
-  HelpLine,
-  HelpSection,
-  NothingFound,
-} from './help/data.js';
-export type { AccessCell, AccessTable, BotNeed } from './layer/access-table.js';
-export type { CommandlessCode, EventName, LayerEvents } from './layer/events.js';
-export type { Explanation } from './layer/explain.js';
-export { type GuildSettingsBook, guildSettings, SettingsError } from './layer/guild-settings.js';
+export { splitNotice } from './delivery/split.js';
+export { type GuildSettingsBook, guildSettings, SettingsError } from './guilds/guild-settings.js';
 export {
   type Closed,
   type CloseOptions,
@@ -128,14 +115,30 @@ export {
   type Invocation,
   type LimitsDesk,
 } from './layer/layer.js';
-export { type LeftOut, type Log, logWithout } from './layer/log.js';
-export { type CallLogOptions, logCalls } from './layer/log-calls.js';
 export type { LayerOptions } from './layer/options.js';
-export type { UnknownHook } from './layer/run.js';
-export { type SettingsCommandsOptions, settingsCommands } from './layer/settings-commands.js';
-export type { UsageCount } from './layer/usage.js';
-export { memoryStore } from './limits/memory.js';
-export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from './limits/store.js';
+export { memoryStore } from './memory/store.js';
+export type { CommandlessCode, EventName, LayerEvents } from './observe/events.js';
+export { type LeftOut, type Log, logWithout } from './observe/log.js';
+export type { UsageCount } from './observe/usage.js';
+export type { UnknownHook } from './pipeline/run-object.js';
+export type { AccessCell, AccessTable, BotNeed } from './queries/access-table.js';
+export type { Suggestion } from './queries/completion/complete.js';
+export type { Explanation } from './queries/explain.js';
+export { type HelpCommandOptions, helpCommand } from './queries/help/command.js';
+export type {
+  CommandHelp,
+  GroupHelp,
+  Help,
+  HelpArgument,
+  HelpIndex,
+  HelpLine,
+  HelpSection,
+  NothingFound,
+} from './queries/help/data.js';
+export { type CallLogOptions, logCalls } from './queries/log-calls.js';
+export type { Manifest, ManifestEntry, ManifestOptions } from './queries/manifest.js';
+export { manifestSchema } from './queries/manifest-schema.js';
+export { type SettingsCommandsOptions, settingsCommands } from './queries/settings-commands.js';
 export {
   type Difference,
   type DifferenceEntry,
@@ -145,8 +148,6 @@ export {
   type RegistrationProblem,
   type ScopeDifference,
 } from './registration/difference.js';
-export type { Manifest, ManifestEntry, ManifestOptions } from './registration/manifest.js';
-export { manifestSchema } from './registration/manifest-schema.js';
 export {
   type Registered,
   type RegisterOptions,
@@ -169,4 +170,3 @@ export {
   type ParameterValues,
   partial,
 } from './replies/own-messages.js';
-export { splitNotice } from './replies/split.js';

@@ -3,8 +3,8 @@ import { systemClock } from '../base/time.js';
 import type { Member } from '../contract/actors.js';
 import type { GuildPlace } from '../contract/places.js';
 import { PlatformError } from '../contract/platform.js';
-import type { AccessTable } from '../layer/access-table.js';
 import type { StandIn } from '../platforms/stand-in/index.js';
+import type { AccessTable } from '../queries/access-table.js';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
 

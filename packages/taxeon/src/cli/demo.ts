@@ -1,7 +1,7 @@
 /** `taxeon demo`: a scripted afternoon, printed as a conversation. */
 import { readFile } from 'node:fs/promises';
 import { parse } from 'yaml';
-import type { Store } from '../limits/store.js';
+import type { Store } from '../contract/store.js';
 import { virtualClock } from '../testing/clock.js';
 import { checkTryout, keptLog, type Played, playTryout } from '../testing/tryout.js';
 import { messageOf, UsageError } from './errors.js';

@@ -2,8 +2,8 @@
 import { systemClock } from '../base/time.js';
 import type { Input } from '../contract/input.js';
 import { PlatformError } from '../contract/platform.js';
-import type { Explanation } from '../layer/explain.js';
 import { readSlashLine, type StandIn } from '../platforms/stand-in/index.js';
+import type { Explanation } from '../queries/explain.js';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
 import { printExplanation, printSuggestions } from './print-explanation.js';

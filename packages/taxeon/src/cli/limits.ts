@@ -1,6 +1,6 @@
 /** `taxeon limits`: what is live in a store's file, and forgetting it. */
 import { durationInWords } from '../base/time.js';
-import type { LiveLimit, Store } from '../limits/store.js';
+import type { LiveLimit, Store } from '../contract/store.js';
 import { UsageError } from './errors.js';
 import { openExistingStore } from './open-store.js';
 import { tableLines } from './table.js';

@@ -1,7 +1,7 @@
 /** Opening the file that a bot keeps its limits, settings and counts in. */
 import { existsSync } from 'node:fs';
 import type { Clock } from '../base/time.js';
-import type { Store } from '../limits/store.js';
+import type { Store } from '../contract/store.js';
 import { messageOf, UsageError } from './errors.js';
 
 /** @throws UsageError where it does not open. */

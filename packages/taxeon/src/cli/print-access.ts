@@ -1,6 +1,6 @@
 /** Access tables for a terminal of 100 columns, and as CSV. */
 import colors from 'picocolors';
-import type { AccessCell, AccessRow, AccessTable, BotNeed } from '../layer/access-table.js';
+import type { AccessCell, AccessRow, AccessTable, BotNeed } from '../queries/access-table.js';
 import { wrap } from './wrap.js';
 
 const WIDTH = 100;

@@ -1,9 +1,9 @@
 /** An explanation as a person at a terminal reads it. */
 import colors from 'picocolors';
-import type { Suggestion } from '../completion/complete.js';
 import type { Input } from '../contract/input.js';
 import { type StageName, stageNames, type TracedStage } from '../contract/trace.js';
-import type { Explanation } from '../layer/explain.js';
+import type { Suggestion } from '../queries/completion/complete.js';
+import type { Explanation } from '../queries/explain.js';
 import { wrap } from './wrap.js';
 
 export function printExplanation(explanation: Explanation, line: string, input: Input): void {

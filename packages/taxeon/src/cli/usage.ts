@@ -1,6 +1,6 @@
 /** `taxeon usage`: what was used how often, from a store's file. */
 import colors from 'picocolors';
-import { readUsage, type UsageCount } from '../layer/usage.js';
+import { readUsage, type UsageCount } from '../observe/usage.js';
 import { UsageError } from './errors.js';
 import { openExistingStore } from './open-store.js';
 import { tableLines } from './table.js';

@@ -2,8 +2,8 @@
 import { leavesOf } from '../commands/requirements.js';
 import type { Guild } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
-import { botNeeds } from './access-table.js';
-import type { Services } from './run.js';
+import type { Services } from '../pipeline/run-object.js';
+import { botNeeds } from '../queries/access-table.js';
 
 /** Names unknown permissions, roles that a guild does not have, and what the bot is not allowed there. */
 export async function auditPlatform(services: Services, platform: Platform): Promise<void> {

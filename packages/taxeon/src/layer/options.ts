@@ -9,13 +9,13 @@ import type { Scope } from '../commands/command.js';
 import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
 import type { CommandOrGroup } from '../commands/group.js';
 import type { MessageOverrides } from '../contract/codes.js';
-import type { Store } from '../limits/store.js';
+import type { Store } from '../contract/store.js';
+import type { GuildSettingsBook } from '../guilds/guild-settings.js';
+import type { Log } from '../observe/log.js';
+import type { UnknownHook } from '../pipeline/run-object.js';
 import { english } from '../replies/english.js';
 import { type Language, languageFinder } from '../replies/language.js';
 import type { MannerOptions } from '../replies/manners.js';
-import type { GuildSettingsBook } from './guild-settings.js';
-import type { Log } from './log.js';
-import type { UnknownHook } from './run.js';
 
 export interface LayerOptions {
   readonly commands: readonly CommandOrGroup[];

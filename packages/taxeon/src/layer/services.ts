@@ -7,21 +7,21 @@ import { type Clock, durationMs, systemClock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/compile.js';
 import { sectionId } from '../catalogue/inherit.js';
 import { parseAllowance } from '../commands/cooldowns.js';
-import { memoryStore } from '../limits/memory.js';
-import type { Limit } from '../limits/store.js';
+import type { Limit } from '../contract/store.js';
+import { Expiring, Pacers } from '../delivery/deliver.js';
+import { type BookLayer, type GuildSettingsBook, guildSettings } from '../guilds/guild-settings.js';
+import { memoryStore } from '../memory/store.js';
+import { Events } from '../observe/events.js';
+import { consoleLog, randomReference, safeLog } from '../observe/log.js';
+import { Outages } from '../observe/outages.js';
+import { UsageCounter } from '../observe/usage.js';
+import { Damping } from '../pipeline/damping.js';
+import type { Services } from '../pipeline/run-object.js';
+import { answered } from '../pipeline/stages.js';
 import { english } from '../replies/english.js';
 import { languageFinder } from '../replies/language.js';
 import { mannersWith } from '../replies/manners.js';
-import { Damping } from './damping.js';
-import { Events } from './events.js';
-import { type BookLayer, type GuildSettingsBook, guildSettings } from './guild-settings.js';
-import { Expiring, Pacers } from './handing.js';
-import { consoleLog, randomReference, safeLog } from './log.js';
 import type { LayerOptions } from './options.js';
-import { Outages } from './outages.js';
-import type { Services } from './run.js';
-import { answered } from './stages.js';
-import { UsageCounter } from './usage.js';
 
 /** What the layer itself keeps and the services look at. */
 export interface Keeping {

@@ -1,6 +1,7 @@
 /** One limit's keys in memory: in rings where it allows few uses, in lists of times where it allows many. */
+
+import type { Limit } from '../contract/store.js';
 import { Rings } from './rings.js';
-import type { Limit } from './store.js';
 import { firstAfter, grantedFrom } from './window.js';
 
 export interface Counter {

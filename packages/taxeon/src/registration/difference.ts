@@ -9,7 +9,7 @@ import type {
   RegistrationScope,
 } from '../contract/registrar.js';
 import { scopeName } from '../contract/registrar.js';
-import { type Desired, desiredScopes, type Manifest } from './manifest.js';
+import { type Desired, desiredScopes, type Manifest } from '../queries/manifest.js';
 
 /** One field that differs: `description`, `arguments.properties.keep.maximum`. */
 export interface FieldDifference {

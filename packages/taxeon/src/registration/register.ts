@@ -3,8 +3,9 @@ import { after, type Clock, systemClock } from '../base/time.js';
 import { problemInWords } from '../catalogue/problem.js';
 import { PlatformError } from '../contract/platform.js';
 import { Conflict, type Registrar, type RegistrationScope, scopeName } from '../contract/registrar.js';
-import { memoryStore } from '../limits/memory.js';
-import type { Store } from '../limits/store.js';
+import type { Store } from '../contract/store.js';
+import { memoryStore } from '../memory/store.js';
+import type { Desired, Manifest } from '../queries/manifest.js';
 import {
   chosen,
   type Difference,
@@ -14,7 +15,6 @@ import {
   registersAs,
   scopeDifference,
 } from './difference.js';
-import type { Desired, Manifest } from './manifest.js';
 
 export interface RegisterOptions extends DifferenceOptions {
   /** Where it is kept that one process registers, and what was registered last; without one, nobody else is asked. */

@@ -2,7 +2,7 @@
 import Database from 'libsql';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { type Clock, systemClock } from '../base/time.js';
-import type { Denial, Limit, Store, Verdict } from '../limits/store.js';
+import type { Denial, Limit, Store, Verdict } from '../contract/store.js';
 import { firstAfter, grantedFrom } from '../limits/window.js';
 
 export interface FileStoreOptions {

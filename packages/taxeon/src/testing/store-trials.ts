@@ -1,5 +1,5 @@
 /** The conformance suite of the store contract: what every store must do, as named trials. */
-import type { Limit, Store } from '../limits/store.js';
+import type { Limit, Store } from '../contract/store.js';
 import { type VirtualClock, virtualClock } from './clock.js';
 
 /** What a suite needs of a store: to open a fresh and empty one that reads time from a clock. */

@@ -2,7 +2,7 @@
 import * as v from 'valibot';
 import { durationMs } from '../base/time.js';
 import type { Place } from '../contract/places.js';
-import type { Log } from '../layer/log.js';
+import type { Log } from '../observe/log.js';
 import type { Exchange, Post } from '../platforms/stand-in/index.js';
 import { plainText } from '../replies/notice.js';
 import { runUntil, type VirtualClock } from './clock.js';

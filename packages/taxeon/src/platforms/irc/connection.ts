@@ -2,7 +2,7 @@
 import framework, { type Client } from 'irc-framework';
 import type { DeliveryCode } from '../../contract/codes.js';
 import { PlatformError } from '../../contract/platform.js';
-import type { Log } from '../../layer/log.js';
+import type { Log } from '../../observe/log.js';
 import type { Presence, Roster } from './roster.js';
 
 /** Pauses between attempts to reconnect: the first, doubled each time, up to the most. In milliseconds. */

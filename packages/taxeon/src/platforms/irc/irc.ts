@@ -5,7 +5,7 @@ import type { Input } from '../../contract/input.js';
 import type { Reply } from '../../contract/notice.js';
 import type { Place } from '../../contract/places.js';
 import { type Platform, PlatformError } from '../../contract/platform.js';
-import { consoleLog, type Log } from '../../layer/log.js';
+import { consoleLog, type Log } from '../../observe/log.js';
 import { plainText } from '../../replies/notice.js';
 import { type Connection, connect, type Heard, type Pauses } from './connection.js';
 import { createRoster, guildOfChannel, type Identity, type ModeMeaning } from './roster.js';

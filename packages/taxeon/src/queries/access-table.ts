@@ -1,0 +1,134 @@
+/** Who may run what in a guild, as data: commands × roles, and what the bot itself needs. */
+import { lookUpBot } from '../access/check.js';
+import { botPermissionsIn } from '../access/compile.js';
+import type { AccessRefusal } from '../access/decide.js';
+import type { CompiledCommand } from '../catalogue/compile.js';
+import type { Member, Role } from '../contract/actors.js';
+import type { Missing } from '../contract/codes.js';
+import type { GuildPlace } from '../contract/places.js';
+import type { Platform } from '../contract/platform.js';
+import type { Services } from '../pipeline/run-object.js';
+import { standingOf } from '../pipeline/viewer.js';
+import { english } from '../replies/english.js';
+
+/** What a table says of one command and one role or person. */
+export interface AccessCell {
+  /** `depends`: on whom it is done to, or on a condition of the bot's own. */
+  readonly verdict: 'allowed' | 'refused' | 'depends' | 'off';
+  /** Why, in words; empty where it is plainly allowed. */
+  readonly because: string;
+}
+
+export interface AccessRow {
+  /** The command's base name. */
+  readonly command: string;
+  readonly cells: readonly AccessCell[];
+}
+
+export interface AccessTable {
+  readonly guild: string;
+  /** What each cell of a row is about: everyone, the roles from the highest down, and the person asked for. */
+  readonly columns: readonly string[];
+  readonly rows: readonly AccessRow[];
+}
+
+/** What the bot must be allowed, and by which commands. */
+export interface BotNeed {
+  readonly permission: string;
+  readonly commands: readonly string[];
+}
+
+export async function accessTable(
+  services: Services,
+  place: GuildPlace,
+  platform: Platform,
+  person: Member | undefined,
+): Promise<AccessTable> {
+  const roles = await platform.directory.roles(place.guild);
+  const bot = await lookUpBot(place, platform.directory);
+  const everyone = standing('everyone', []);
+  const callers = [
+    everyone,
+    ...byRank(roles).map((role) => standing(role.name, [role])),
+    ...(person === undefined ? [] : [person]),
+  ];
+  const rows = services.catalogue.commands
+    .filter((command) => command.in !== 'direct')
+    .map((command) => ({
+      command: command.name,
+      cells: callers.map((caller) => cell(services, command, caller, place, bot)),
+    }));
+  return { guild: place.guild.name, columns: callers.map(({ name }) => name), rows };
+}
+
+export function botNeeds(commands: readonly CompiledCommand[]): readonly BotNeed[] {
+  const needs = new Map<string, string[]>();
+  for (const { name, requires } of commands) {
+    for (const permission of botPermissionsIn(requires))
+      needs.set(permission, [...(needs.get(permission) ?? []), name]);
+  }
+  return [...needs]
+    .map(([permission, names]) => ({ permission, commands: names }))
+    .sort((a, b) => (a.permission < b.permission ? -1 : 1));
+}
+
+function byRank(roles: readonly Role[]): Role[] {
+  return [...roles].sort((a, b) => (b.rank ?? 0) - (a.rank ?? 0));
+}
+
+/** Somebody who holds just these roles. */
+function standing(name: string, roles: readonly Role[]): Member {
+  const permissions = new Set(roles.flatMap((role) => [...(role.permissions ?? [])]));
+  return { kind: 'member', id: ` ${name}`, name, roles, permissions, rank: roles[0]?.rank ?? 0, ownsGuild: false };
+}
+
+function cell(
+  { rights, settingsOf, clock }: Services,
+  command: CompiledCommand,
+  caller: Member,
+  place: GuildPlace,
+  bot: Member | 'absent',
+): AccessCell {
+  const viewer = {
+    caller: caller as never,
+    guild: place.guild,
+    place,
+    now: clock.now(),
+    rights,
+    settings: settingsOf(place),
+  };
+  const standing = standingOf(command, viewer, bot);
+  switch (standing.verdict) {
+    case 'off':
+      return { verdict: 'off', because: standing.because === 'off' ? 'switched off' : 'not for this guild' };
+    case 'refused':
+      return refused(standing.refusal);
+    case 'depends':
+      return { verdict: 'depends', because: standing.on.join('; ') };
+    case 'allowed':
+      return { verdict: 'allowed', because: standing.isExcused ? 'granted' : '' };
+  }
+}
+
+function refused(refusal: AccessRefusal): AccessCell {
+  return { verdict: 'refused', because: inWords(refusal) };
+}
+
+/** For whoever reads the table, not for the caller. */
+function inWords(refusal: AccessRefusal): string {
+  switch (refusal.code) {
+    case 'permission.caller': {
+      const { denied, missing } = refusal.parameters;
+      return denied ? 'denied by the guild' : missing.map(missingInWords).join(' and ');
+    }
+    case 'permission.bot':
+      return `the bot needs the permission ${refusal.parameters.name}`;
+    default:
+      return english.messages[refusal.code](refusal.parameters as never);
+  }
+}
+
+function missingInWords({ what, name, without }: Missing): string {
+  if (what === 'ownership') return without ? 'not for the bot’s owners' : 'only for the bot’s owners';
+  return without ? `not with the ${what} ${name}` : `needs the ${what} ${name}`;
+}

@@ -1,0 +1,275 @@
+/** What could stand where somebody is typing. */
+import { foldName } from '../../base/text.js';
+import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/compile.js';
+import { isEntryShown } from '../../catalogue/entries.js';
+import type { CompletionFrom, Offered } from '../../commands/arg.js';
+import type { ReadingContext } from '../../commands/kind.js';
+import type { Problem } from '../../contract/outcome.js';
+import { Cursor } from '../../reading/cursor.js';
+import { readOptions } from '../../reading/read-options.js';
+import { readText } from '../../reading/read-text.js';
+import { Reading } from '../../reading/reading.js';
+import type { Flag, Slot } from '../../reading/slots.js';
+import { type Partial, quotedAsNeeded, type Typing, typingAt } from './line.js';
+import { NameIndex } from './names.js';
+import { ranked } from './rank.js';
+
+/** Something that could stand where somebody is typing. */
+export interface Suggestion {
+  readonly kind: 'command' | 'group' | 'flag' | 'value';
+  /** What to put in. */
+  readonly text: string;
+  /** What to show. */
+  readonly label: string;
+  readonly description: string | undefined;
+  /** What it takes the place of in the text, half-open; all of a slash option's value. */
+  readonly start: number;
+  readonly end: number;
+}
+
+export interface CompletionScene {
+  readonly catalogue: Catalogue;
+  readonly context: ReadingContext;
+  readonly isShown: (command: CompiledCommand) => boolean;
+  readonly most: number;
+  /** Asks a function of the developer's: gives nothing where it fails or takes too long. */
+  own(from: CompletionFrom, typed: string, args: Readonly<Record<string, unknown>>): Promise<unknown>;
+}
+
+/** For a line of text: `from` is where the command's name begins, `at` where the cursor is. */
+export async function completeText(
+  scene: CompletionScene,
+  text: string,
+  from: number,
+  at: number,
+): Promise<readonly Suggestion[]> {
+  const typing = typingAt(text, from, at);
+  const { words, partial } = typing;
+  let around: CompiledGroup | undefined;
+  for (const [position, { value, end }] of words.entries()) {
+    const entry: Entry | undefined =
+      around === undefined ? scene.catalogue.entry(value) : around.byName.get(foldName(value));
+    if (entry === undefined) return [];
+    if (entry.kind === 'command') {
+      if (!scene.isShown(entry)) return [];
+      return completeArgument(scene, entry, {
+        text,
+        argsFrom: end,
+        typing: { words: words.slice(position + 1), partial },
+      });
+    }
+    around = entry;
+  }
+  return names(scene, around, partial);
+}
+
+/** For a slash command: the option under the cursor, and what was given for the others. */
+export async function completeOption(
+  scene: CompletionScene,
+  command: CompiledCommand,
+  options: Readonly<Record<string, unknown>>,
+  name: string,
+): Promise<readonly Suggestion[]> {
+  const slot = command.slots.all.find((one) => one.name === name);
+  if (slot === undefined || !scene.isShown(command)) return [];
+  const { [name]: given, ...others } = options;
+  const typed = typeof given === 'string' || typeof given === 'number' ? String(given) : '';
+  const reading = new Reading(command.slots, scene.context, false);
+  await readOptions(others, reading);
+  const offered = await offeredFor(scene, slot, typed, reading.args());
+  return offered.slice(0, scene.most).map((one) => suggestion(one, one.value, { start: 0, end: typed.length }));
+}
+
+/** Made when it is first asked for; forgotten with the catalogue. */
+const indexes = new WeakMap<object, NameIndex>();
+
+function indexOf(of: Catalogue | CompiledGroup): NameIndex {
+  let index = indexes.get(of);
+  if (index === undefined) {
+    index = new NameIndex('members' in of ? of.members : of.entries);
+    indexes.set(of, index);
+  }
+  return index;
+}
+
+function names(
+  { catalogue, isShown, most }: CompletionScene,
+  around: CompiledGroup | undefined,
+  { typed, quoted, start, end }: Partial,
+): Suggestion[] {
+  const found: Suggestion[] = [];
+  const seen = new Set<Entry>();
+  if (quoted) return found;
+  for (const { name, entry } of indexOf(around ?? catalogue).search(typed)) {
+    // An alias is offered only where its own name would not be.
+    if (name !== entry.word && foldName(entry.word).startsWith(foldName(typed))) continue;
+    if (seen.has(entry) || !isEntryShown(entry, isShown)) continue;
+    seen.add(entry);
+    const { kind, description } = entry;
+    found.push({ kind, text: name, label: name, description, start, end });
+    if (found.length === most) break;
+  }
+  return found;
+}
+
+interface ArgumentTyping {
+  readonly text: string;
+  /** Where the arguments begin. */
+  readonly argsFrom: number;
+  readonly typing: Typing;
+}
+
+async function completeArgument(
+  scene: CompletionScene,
+  command: CompiledCommand,
+  { text, argsFrom, typing }: ArgumentTyping,
+): Promise<readonly Suggestion[]> {
+  const { partial } = typing;
+  const head = text.slice(0, partial.start);
+  const reading = new Reading(command.slots, scene.context, true);
+  await readText(new Cursor(head, argsFrom), reading);
+  // Behind what is wrong already, nothing can be right.
+  if ((reading.problems ?? []).some(({ code }) => code !== 'argument.missing')) return [];
+
+  const awaiting = flagAwaiting(command, reading.problems ?? [], typing);
+  const found: Suggestion[] = [];
+  const isTaken = taken(scene, command, head, argsFrom);
+  for (const slot of awaiting === undefined ? candidates(command, reading) : [awaiting.slot]) {
+    const place = tailPlace(slot, reading, partial, text);
+    const typed = place === undefined ? partial.typed : text.slice(place.start, partial.end);
+    const span = place ?? partial;
+    for (const one of await offeredFor(scene, slot, typed, reading.args(), givenIn(slot, reading, head))) {
+      const written = slot.kind.tokens === 'rest' ? one.value : quotedAsNeeded(one.value, partial.quoted);
+      if (slot.complete === undefined && !(await isTaken(slot, written, span.start))) continue;
+      found.push(suggestion(one, written, span));
+      if (found.length === scene.most) return found;
+    }
+  }
+  if (awaiting === undefined && !partial.quoted) found.push(...flagNames(command, reading, typing));
+  return found.slice(0, scene.most);
+}
+
+function suggestion(
+  { value, label = value, description }: Offered,
+  text: string,
+  span: { start: number; end: number },
+): Suggestion {
+  return { kind: 'value', text, label, description, start: span.start, end: span.end };
+}
+
+/** From the argument's own function, or from its kind; a list offers what its values are of, but for those it has. */
+async function offeredFor(
+  scene: CompletionScene,
+  slot: Slot,
+  typed: string,
+  args: Readonly<Record<string, unknown>>,
+  given: ReadonlySet<string> = new Set(),
+): Promise<readonly Offered[]> {
+  const suggest = slot.kind.item?.kind.suggest ?? slot.kind.suggest;
+  const offered =
+    slot.complete === undefined ? await suggest?.(typed, scene.context) : await scene.own(slot.complete, typed, args);
+  return ranked(offered ?? [], typed).filter(({ value }) => !given.has(foldName(value)));
+}
+
+/** The values that a list has already, as they were typed. */
+function givenIn(slot: Slot, reading: Reading, head: string): ReadonlySet<string> {
+  if (slot.kind.item === undefined) return new Set();
+  const own = (reading.tokens ?? []).filter(({ takenBy, name }) => takenBy === 'argument' && name === slot.name);
+  const texts = own.flatMap(({ span }) => head.slice(span.start, span.end).split(','));
+  return new Set(texts.map((text) => foldName(text.trim().replace(/^"|"$/g, ''))));
+}
+
+/** The positional arguments that the next word could be for: optional ones, up to the first that is required. */
+function candidates({ slots }: CompiledCommand, reading: Reading): readonly Slot[] {
+  const takenNames = new Set(
+    (reading.tokens ?? []).flatMap(({ takenBy, name }) => (takenBy === 'argument' ? [name] : [])),
+  );
+  const last = slots.positional.findLastIndex(({ name }) => takenNames.has(name));
+  const current = slots.positional[last];
+  const goesOn = current !== undefined && typeof current.kind.tokens === 'string' && !isFull(current, reading);
+  const found: Slot[] = [];
+  for (const slot of slots.positional.slice(goesOn ? last : last + 1)) {
+    found.push(slot);
+    const isRequired = slot.absent.as === 'problem' && slot !== current;
+    if (isRequired || slot.kind.tokens === 'rest') break;
+  }
+  return found;
+}
+
+function isFull({ kind, index }: Slot, { values }: Reading): boolean {
+  const value = values[index];
+  return kind.item !== undefined && Array.isArray(value) && value.length >= kind.item.max;
+}
+
+/** A tail is one value from its first word on. */
+function tailPlace(slot: Slot, reading: Reading, partial: Partial, text: string) {
+  if (slot.kind.tokens !== 'rest') return undefined;
+  const begun = reading.tokens?.find(({ takenBy, name }) => takenBy === 'argument' && name === slot.name);
+  return { start: begun?.span.start ?? partial.start, end: Math.max(partial.end, text.trimEnd().length) };
+}
+
+/** The flag whose value is being typed: it stands right before the cursor, and its value is missing. */
+function flagAwaiting({ slots }: CompiledCommand, problems: readonly Problem[], { words }: Typing): Flag | undefined {
+  const last = words.at(-1);
+  if (last === undefined) return undefined;
+  return slots.flags?.all.find(({ slot, isSwitch }) => {
+    if (isSwitch) return false;
+    return problems.some(
+      (problem) =>
+        problem.code === 'argument.missing' &&
+        problem.parameters.argument === slot.name &&
+        problem.span !== undefined &&
+        problem.span.start <= last.start &&
+        problem.span.end >= last.end,
+    );
+  });
+}
+
+/** Whether a value, typed where the cursor is, is taken by an argument without a problem. */
+function taken(scene: CompletionScene, command: CompiledCommand, head: string, argsFrom: number) {
+  return async (slot: Slot, written: string, start: number): Promise<boolean> => {
+    const reading = new Reading(command.slots, scene.context, true);
+    await readText(new Cursor(head.slice(0, start) + written, argsFrom), reading);
+    if ((reading.problems ?? []).some((problem) => !isLater(problem, start + written.length))) return false;
+    const flag = command.slots.flags?.all.some((one) => one.slot === slot) === true;
+    return (
+      flag ||
+      reading.tokens?.some(
+        ({ takenBy, name, span }) => takenBy === 'argument' && name === slot.name && span.end > start,
+      ) === true
+    );
+  };
+}
+
+/** What is missing behind the cursor is still to come. */
+function isLater({ code, span }: Problem, end: number): boolean {
+  return code === 'argument.missing' && (span === undefined || span.start >= end);
+}
+
+function flagNames({ slots }: CompiledCommand, reading: Reading, { words, partial }: Typing): Suggestion[] {
+  const { flags } = slots;
+  const { typed, start, end } = partial;
+  if (flags === undefined || hasEnded(slots.positional, reading, words)) return [];
+  if (typed !== '' && !/^[-–—]/.test(typed)) return [];
+  const given = new Set(words.map(({ value }) => foldName(value.replace(/=.*$/s, ''))));
+  const open = flags.all.filter(({ slot, spelling }) => slot.kind.tokens === 'many' || !given.has(foldName(spelling)));
+  const offered = open.map(({ spelling, slot }) => ({ value: spelling, description: slot.description ?? '' }));
+  return ranked(offered, typed.replace(/^(?:--|[–—])/, '--')).map(({ value, description }) => ({
+    kind: 'flag',
+    text: value,
+    label: value,
+    description: description === '' ? undefined : description,
+    start,
+    end,
+  }));
+}
+
+/** Behind `--`, or in the tail, a dash is text. */
+function hasEnded(positional: readonly Slot[], reading: Reading, words: Typing['words']): boolean {
+  if (words.some(({ value }) => value === '--')) return true;
+  const tail = positional.find(({ kind }) => kind.tokens === 'rest');
+  return (
+    tail !== undefined &&
+    reading.tokens?.some(({ name, takenBy }) => takenBy === 'argument' && name === tail.name) === true
+  );
+}

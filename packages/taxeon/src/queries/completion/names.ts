@@ -1,0 +1,82 @@
+/** Names sorted for finding those that begin with, or hold, what is typed: bench/catalogue. */
+import { foldName } from '../../base/text.js';
+import type { Entry } from '../../catalogue/compile.js';
+
+export interface Named {
+  readonly name: string;
+  readonly entry: Entry;
+}
+
+interface Key {
+  readonly text: string;
+  readonly named: Named;
+}
+
+/** The names of one level: commands outside of groups, or those of a group. */
+export class NameIndex {
+  private readonly names: readonly Key[];
+  private madeWords: readonly Key[] | undefined = undefined;
+  private madeInner: readonly Key[] | undefined = undefined;
+
+  constructor(entries: readonly Entry[]) {
+    const keys = entries.flatMap((entry) =>
+      [entry.word, ...entry.aliases].map((name): Key => ({ text: foldName(name), named: { name, entry } })),
+    );
+    this.names = sorted(keys);
+  }
+
+  /** Beginnings first, then beginnings of a word in a name, then what is inside of one; each in order of the alphabet. */
+  *search(typed: string): Iterable<Named> {
+    const wanted = foldName(typed);
+    yield* beginning(this.names, wanted);
+    if (wanted === '') return;
+    yield* beginning(this.words, wanted);
+    yield* beginning(this.inner, wanted);
+  }
+
+  private get words(): readonly Key[] {
+    this.madeWords ??= sorted(this.names.flatMap((key) => suffixes(key, (at, text) => isJoint(text[at - 1]))));
+    return this.madeWords;
+  }
+
+  private get inner(): readonly Key[] {
+    this.madeInner ??= sorted(this.names.flatMap((key) => suffixes(key, (at, text) => !isJoint(text[at - 1]))));
+    return this.madeInner;
+  }
+}
+
+function sorted(keys: Key[]): Key[] {
+  return keys.sort((a, b) => order(a.text, b.text) || order(a.named.name, b.named.name));
+}
+
+function order(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0;
+}
+
+function isJoint(sign: string | undefined): boolean {
+  return sign === '-' || sign === '_';
+}
+
+function suffixes({ text, named }: Key, takes: (at: number, text: string) => boolean): Key[] {
+  const found: Key[] = [];
+  for (let at = 1; at < text.length; at++) {
+    if (takes(at, text) && !isJoint(text[at])) found.push({ text: text.slice(at), named });
+  }
+  return found;
+}
+
+/** All keys that begin so, found by halving. */
+function* beginning(keys: readonly Key[], wanted: string): Iterable<Named> {
+  let low = 0;
+  let high = keys.length;
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if ((keys[middle] as Key).text < wanted) low = middle + 1;
+    else high = middle;
+  }
+  for (let index = low; index < keys.length; index++) {
+    const { text, named } = keys[index] as Key;
+    if (!text.startsWith(wanted)) return;
+    yield named;
+  }
+}

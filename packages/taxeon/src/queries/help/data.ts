@@ -1,0 +1,181 @@
+/** Help as data: what there is, and all about one of it. */
+import { foldName } from '../../base/text.js';
+import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/compile.js';
+import { entriesByName, isEntryShown, nearEntries } from '../../catalogue/entries.js';
+import type { Requirement } from '../../commands/requirements.js';
+import type { Expectation } from '../../contract/expectation.js';
+import type { Slot } from '../../reading/slots.js';
+import type { LimitTold } from '../../replies/language.js';
+
+/** A command or group in a list. */
+export interface HelpLine {
+  readonly kind: 'command' | 'group';
+  /** Its whole name: `overdue remind`. */
+  readonly name: string;
+  /** As it is written here: `!overdue remind`. */
+  readonly written: string;
+  readonly description: string;
+}
+
+export interface HelpSection {
+  /** `undefined` for what stands under no heading. */
+  readonly heading: string | undefined;
+  readonly lines: readonly HelpLine[];
+}
+
+export interface HelpArgument {
+  readonly name: string;
+  /** `<who>`, `[note…]`, `--tentative`. */
+  readonly written: string;
+  readonly description: string | undefined;
+  readonly expected: Expectation;
+  readonly isRequired: boolean;
+}
+
+export interface CommandHelp {
+  readonly kind: 'command';
+  readonly name: string;
+  readonly description: string;
+  readonly aliases: readonly string[];
+  /** `!fine <who> <pence> [tool]` */
+  readonly usage: string;
+  readonly args: readonly HelpArgument[];
+  /** Written out, with the prefix. */
+  readonly examples: readonly string[];
+  readonly requires: readonly Requirement[];
+  readonly limits: readonly LimitTold[];
+}
+
+export interface GroupHelp {
+  readonly kind: 'group';
+  readonly name: string;
+  readonly description: string;
+  readonly aliases: readonly string[];
+  readonly lines: readonly HelpLine[];
+}
+
+export interface HelpIndex {
+  readonly kind: 'index';
+  readonly sections: readonly HelpSection[];
+}
+
+/** Nothing has that name that the caller may run. */
+export interface NothingFound {
+  readonly kind: 'nothing';
+  readonly near: readonly string[];
+}
+
+export type Help = HelpIndex | CommandHelp | GroupHelp | NothingFound;
+
+/** What help is about: what somebody may be shown, and how it is written where they are. */
+export interface HelpScene {
+  readonly catalogue: Catalogue;
+  readonly isShown: (command: CompiledCommand) => boolean;
+  readonly prefix: string;
+  /** The reader's language, BCP 47, for descriptions that are declared in it. */
+  readonly locale: string;
+}
+
+/** Help on one command or group, by name or alias; on all where none is named. */
+export function helpOn(scene: HelpScene, name: string | undefined): Help {
+  if (name === undefined || name.trim() === '') return index(scene);
+  const found = scene.catalogue.find(withoutPrefix(name, scene.prefix));
+  if (found === undefined || !isEntryShown(found, scene.isShown))
+    return { kind: 'nothing', near: nearNamesOf(scene, name) };
+  return found.kind === 'group' ? groupHelp(scene, found) : commandHelp(scene, found);
+}
+
+/** People write a name as they would call it. */
+function withoutPrefix(name: string, prefix: string): string {
+  return prefix !== '' && name.startsWith(prefix) ? name.slice(prefix.length) : name;
+}
+
+function index(scene: HelpScene): HelpIndex {
+  // What has no heading would seem to belong to the one above it.
+  const sections = new Map<string | undefined, HelpLine[]>([[undefined, []]]);
+  for (const entry of scene.catalogue.entries) {
+    if (!isEntryShown(entry, scene.isShown)) continue;
+    const lines = sections.get(entry.section) ?? [];
+    sections.set(entry.section, lines);
+    lines.push(lineOf(scene, entry));
+  }
+  const all = [...sections].map(([heading, lines]) => ({ heading, lines }));
+  return { kind: 'index', sections: all.filter(({ lines }) => lines.length > 0) };
+}
+
+function lineOf(scene: HelpScene, entry: Entry): HelpLine {
+  const { kind, name } = entry;
+  return { kind, name, written: `${scene.prefix}${name}`, description: descriptionOf(scene, entry) };
+}
+
+/** In the reader's language where it is declared, with or without its region. */
+function descriptionOf(scene: HelpScene, entry: Entry): string {
+  return localizedOf(scene, entry)?.description ?? entry.description;
+}
+
+function localizedOf({ locale }: HelpScene, { localized = {} }: Entry) {
+  return localized[locale] ?? localized[locale.split('-', 1)[0] ?? ''];
+}
+
+export function groupHelp(scene: HelpScene, group: CompiledGroup): GroupHelp {
+  const { name, aliases, members } = group;
+  const description = descriptionOf(scene, group);
+  const lines = members.filter((member) => isEntryShown(member, scene.isShown)).map((member) => lineOf(scene, member));
+  return { kind: 'group', name, description, aliases, lines };
+}
+
+function commandHelp(scene: HelpScene, command: CompiledCommand): CommandHelp {
+  const { name, aliases, notation, slots, examples, requires, counted } = command;
+  const description = descriptionOf(scene, command);
+  const described = localizedOf(scene, command)?.args ?? {};
+  const written = (args: string) => `${scene.prefix}${name} ${args}`.trimEnd();
+  return {
+    kind: 'command',
+    name,
+    description,
+    aliases,
+    usage: written(notation),
+    args: slots.all.map((slot) => argumentHelp(slot, command, described[slot.name])),
+    examples: examples.map(written),
+    requires: requires.map(({ requirement }) => requirement),
+    limits: counted.map(({ uses, windowMs, by }) => ({ uses, windowMs, counts: by })),
+  };
+}
+
+function argumentHelp(slot: Slot, { slots }: CompiledCommand, localized: string | undefined): HelpArgument {
+  const { name, kind, absent } = slot;
+  const description = localized ?? slot.description;
+  const flag = slots.flags?.all.find((one) => one.slot === slot);
+  const isRequired = absent.as === 'problem';
+  const many = typeof kind.tokens === 'string' ? '…' : '';
+  const written = flag?.spelling ?? (isRequired ? `<${name}${many}>` : `[${name}${many}]`);
+  return { name, written, description, expected: kind.expected, isRequired };
+}
+
+/** In the group that was named, or outside of groups; where nothing is, by the own names of what is in groups. */
+function nearNamesOf(scene: HelpScene, name: string): readonly string[] {
+  const { catalogue } = scene;
+  const words = withoutPrefix(name, scene.prefix).trim().split(/\s+/);
+  const last = words.pop() ?? '';
+  const around = words.length === 0 ? undefined : catalogue.find(words.join(' '));
+  const members = around?.kind === 'group' ? around.members : catalogue.entries;
+  const near = nearAmong(scene, last, members);
+  if (near.length > 0 || around !== undefined) return near;
+  return nearAmong(
+    scene,
+    last,
+    catalogue.groups.flatMap((one) => one.members),
+  );
+}
+
+function nearAmong(scene: HelpScene, typed: string, entries: readonly Entry[]): readonly string[] {
+  const exact = entriesByName(entries).get(foldName(typed));
+  const near = nearEntries(typed, entries).map(([, entry]) => entry);
+  const found = [...new Set(exact === undefined ? near : [exact, ...near])];
+  return found
+    .filter((entry) => isEntryShown(entry, scene.isShown))
+    .slice(0, MOST_NEAR)
+    .map((entry) => entry.name);
+}
+
+const MOST_NEAR = 3;

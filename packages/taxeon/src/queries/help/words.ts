@@ -1,0 +1,77 @@
+/** Help in words. */
+
+import { echo } from '../../base/text.js';
+import type { Notice } from '../../contract/notice.js';
+import type { Language } from '../../replies/language.js';
+import type { CommandHelp, Help, HelpLine } from './data.js';
+
+export interface HelpWording {
+  readonly language: Language;
+  /** What was asked for, as it was typed. */
+  readonly asked: string;
+  /** How much fits on a page. */
+  readonly fits: (notice: Notice) => boolean;
+  readonly page: number;
+  /** What to write for another page. */
+  readonly written: (page: number) => string;
+}
+
+/** A notice that says it, of a list the page that was asked for. */
+export function helpNotice(help: Help, wording: HelpWording): Notice {
+  const { phrases } = wording.language;
+  switch (help.kind) {
+    case 'nothing':
+      return { tone: 'problem', body: phrases.nothingFound(echo(wording.asked), help.near) };
+    case 'command':
+      return commandNotice(help, wording.language);
+    case 'group': {
+      const { name, description, aliases } = help;
+      const notes = aliases.length === 0 ? [] : [phrases.aliases(aliases)];
+      return paged({ tone: 'info', heading: name, body: description, details: notes }, linesOf(help.lines), wording);
+    }
+    case 'index': {
+      const lines = help.sections.flatMap(({ heading, lines }) => [
+        ...(heading === undefined ? [] : [`${heading}`]),
+        ...linesOf(lines),
+      ]);
+      if (lines.length === 0) return { tone: 'info', body: phrases.nothingToRun() };
+      return paged({ tone: 'info', heading: phrases.commands(), body: '' }, lines, wording);
+    }
+  }
+}
+
+function linesOf(lines: readonly HelpLine[]): string[] {
+  return lines.map(({ written, description, kind }) => `  ${written}${kind === 'group' ? ' …' : ''}: ${description}`);
+}
+
+function commandNotice(help: CommandHelp, { phrases, words }: Language): Notice {
+  const { name, description, usage, args, aliases, examples, requires, limits } = help;
+  const details = [
+    phrases.usage(usage),
+    ...args.map(({ written, description: what, expected }) => {
+      const told = words.expected(expected);
+      return `  ${written}: ${what === undefined ? told : `${what} (${told})`}`;
+    }),
+    ...examples.map((example) => phrases.example(example)),
+    ...(aliases.length === 0 ? [] : [phrases.aliases(aliases)]),
+    ...(requires.length === 0 ? [] : [phrases.needs(requires)]),
+    ...limits.map((limit) => phrases.limit(limit)),
+  ];
+  return { tone: 'info', heading: name, body: description, details };
+}
+
+/** As many lines as fit, from where the page begins; the last page where there are not so many. */
+function paged(head: Notice, lines: readonly string[], { language, fits, page, written }: HelpWording): Notice {
+  const { phrases } = language;
+  const pages: string[][] = [[]];
+  for (const line of lines) {
+    const current = pages.at(-1) as string[];
+    // Whether there will be a next page is not known yet, so its line is counted in.
+    const withNext = [...current, line, phrases.page(99, 99, written(99))];
+    if (current.length === 0 || fits({ ...head, details: [...(head.details ?? []), ...withNext] })) current.push(line);
+    else pages.push([line]);
+  }
+  const shown = Math.min(page, pages.length);
+  const more = shown < pages.length ? [phrases.page(shown, pages.length, written(shown + 1))] : [];
+  return { ...head, details: [...(head.details ?? []), ...(pages[shown - 1] ?? []), ...more] };
+}

@@ -1,0 +1,74 @@
+/** One line in the log for every call. */
+import type { Outcome } from '../contract/outcome.js';
+import type { CommandLayer } from '../layer/layer.js';
+import { endings, type LayerEvents } from '../observe/events.js';
+import { consoleLog, type Log, logWithout } from '../observe/log.js';
+
+export interface CallLogOptions {
+  /** The console by default; any structured logger that has `info`. */
+  readonly log?: Log;
+  /** Names of arguments whose values are not written. */
+  readonly leaveOut?: readonly string[];
+}
+
+type EndedEvent = LayerEvents[(typeof endings)[number]];
+
+/**
+ * Writes a line for every input that was for the bot: who, where, which command, what became of it, how long
+ * it took. The same stands in the line's fields. Gives what ends that.
+ *
+ * @example
+ * logCalls(layer, { log: myLogger, leaveOut: ['note'] });
+ */
+export function logCalls(layer: Pick<CommandLayer, 'on'>, options: CallLogOptions = {}): () => void {
+  const { log: given = consoleLog, leaveOut = [] } = options;
+  const log = leaveOut.length === 0 ? given : logWithout(given, { keys: leaveOut });
+  const write = (event: EndedEvent) => {
+    const line = lineOf(event);
+    if (event.outcome.status === 'failed') log.warn(fieldsOf(event), line);
+    else if (log.info === undefined) log.warn(fieldsOf(event), line);
+    else log.info(fieldsOf(event), line);
+  };
+  const ends = endings.map((name) => layer.on(name, write));
+  return () => {
+    for (const end of ends) end();
+  };
+}
+
+/** `Ines in #counter: fine completed, 3 ms`. */
+function lineOf({ input: { caller, place }, command, alias, outcome, tookMs }: EndedEvent): string {
+  const where = place.kind === 'guild' ? `in ${place.channel.name}` : place.kind === 'direct' ? 'directly' : '';
+  const what = command === undefined ? '' : ` ${alias === undefined ? command : `${command} (as ${alias})`}`;
+  return `${`${caller.name} ${where}`.trim()}:${what} ${becameOf(outcome)}, ${Math.round(tookMs)} ms`;
+}
+
+function becameOf(outcome: EndedEvent['outcome']): string {
+  const { status, delivery } = outcome;
+  const code = 'code' in outcome ? ` (${outcome.code})` : '';
+  const lost = delivery?.delivered === false ? `, reply lost (${delivery.code})` : '';
+  return `${status}${code}${lost}`;
+}
+
+function fieldsOf({ input, platform, command, alias, outcome, tookMs }: EndedEvent): Readonly<Record<string, unknown>> {
+  const { caller, place, surface, id } = input;
+  return {
+    ...(id === undefined ? {} : { input: id }),
+    platform,
+    surface,
+    caller: caller.id,
+    ...(place.kind === 'guild' ? { guild: place.guild.id } : {}),
+    ...(place.kind === 'console' ? {} : { channel: place.channel.id }),
+    command,
+    ...(alias === undefined ? {} : { alias }),
+    status: outcome.status,
+    ...codeOf(outcome),
+    ...(outcome.args === undefined ? {} : { args: outcome.args }),
+    tookMs,
+  };
+}
+
+function codeOf(outcome: Exclude<Outcome, { status: 'ignored' }>): Readonly<Record<string, unknown>> {
+  if (!('code' in outcome)) return {};
+  const { code, parameters } = outcome;
+  return 'reference' in parameters ? { code, reference: parameters.reference } : { code };
+}
