@@ -1,5 +1,14 @@
 /** How the size of the catalogue is felt: the same line, a mix of all, building it, and finding names. */
-import { arg, type Command, type CommandLayer, command, createCommandLayer, type Input, type Platform } from 'taxeon';
+import {
+  arg,
+  type Command,
+  type CommandLayer,
+  command,
+  complete,
+  createCommandLayer,
+  type Input,
+  type Platform,
+} from 'taxeon';
 import { compare, printRatios, type Side } from './compare.js';
 import { message, rememberingPlatform } from './messages.js';
 
@@ -73,7 +82,7 @@ function completionSide(name: string, count: number): Side {
     async batch(size) {
       for (let index = 0; index < size; index++) {
         const input = inputs[index % inputs.length] as Input;
-        await layer.complete(input, input.text?.length ?? 0, platform);
+        await complete(layer, input, input.text?.length ?? 0, platform);
       }
     },
   };

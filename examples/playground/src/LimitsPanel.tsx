@@ -1,7 +1,7 @@
 /** What was granted and refused when, with the window that counts; and what counts now. */
 import { useEffect, useState } from 'react';
 import type { Help, LimitTold } from 'taxeon';
-import { durationInWords } from 'taxeon';
+import { durationInWords, helpData } from 'taxeon';
 import { Timeline } from './Timeline.js';
 import type { Workshop } from './workshop.js';
 
@@ -71,7 +71,7 @@ function useLimits(workshop: Workshop, command: string | undefined): readonly Li
   const [help, setHelp] = useState<Help | undefined>();
   useEffect(() => {
     let isCurrent = true;
-    void workshop.layer.help(workshop.typed(''), command, workshop.platform).then((found) => {
+    void helpData(workshop.layer, workshop.typed(''), command, workshop.platform).then((found) => {
       if (isCurrent) setHelp(found);
     });
     return () => {

@@ -2,21 +2,27 @@
 import { type DemoData, openMallet } from '@oddmere/tool-library';
 import {
   type AccessTable,
+  accessTable,
   type CommandOrGroup,
+  complete,
   type Difference,
   differenceTo,
   type Explanation,
+  explain,
   type Guild,
   type GuildPlace,
   type GuildSettings,
   type Input,
   type LiveLimit,
+  liveUses,
   type Manifest,
   type Member,
+  manifestOf,
   type Outcome,
   type RegistrationStep,
   register,
   type Suggestion,
+  scopesNamed,
 } from 'taxeon';
 import {
   createStandIn,
@@ -131,7 +137,7 @@ export class Workshop {
 
   /** Asked of the core once for each catalogue, not at every tick. */
   get manifest(): Manifest {
-    this.knownManifest ??= this.layer.manifest();
+    this.knownManifest ??= manifestOf(this.layer);
     return this.knownManifest;
   }
 
@@ -183,7 +189,7 @@ export class Workshop {
         // What waited for that moment goes on a few promises later.
         if (next < ms) await new Promise((done) => setTimeout(done, 0));
       }
-      this.live = await this.layer.limits.live();
+      this.live = await liveUses(this.layer);
       this.changed();
     });
     return this.passing;
@@ -217,12 +223,12 @@ export class Workshop {
 
   explain(input: Input): Promise<Explanation> {
     performance.mark('explain');
-    return this.layer.explain(input, this.platform);
+    return explain(this.layer, input, this.platform);
   }
 
   complete(input: Input, at: number | string): Promise<readonly Suggestion[]> {
     performance.mark('complete');
-    return this.layer.complete(input, at, this.platform);
+    return complete(this.layer, input, at, this.platform);
   }
 
   async do(step: Step): Promise<void> {
@@ -254,7 +260,7 @@ export class Workshop {
     const outcome = await this.layer.handle(input, this.platform, { trace: true });
     item.outcome = outcome;
     if (outcome.status === 'ignored') item.explanation = await this.explain(input);
-    this.live = await this.layer.limits.live();
+    this.live = await liveUses(this.layer);
     this.changed();
   }
 
@@ -289,7 +295,7 @@ export class Workshop {
     if (guild === undefined) return undefined;
     const place: GuildPlace = { kind: 'guild', guild: plainGuild(guild), channel: this.channelHere(guild.id) };
     const member = this.platform.directory.member(guild, person) as Member | undefined;
-    return this.layer.access(place, this.platform, member);
+    return accessTable(this.layer, place, this.platform, member);
   }
 
   private channelHere(guildId: string) {
@@ -328,7 +334,7 @@ export class Workshop {
       await register(this.manifest, this.registrar, {
         clock: this.clock,
         removeLeftOver,
-        ...(scope === undefined ? {} : { scopes: this.layer.scopesNamed(scope) }),
+        ...(scope === undefined ? {} : { scopes: scopesNamed(this.layer, scope) }),
         onProgress: (step) => {
           this.registrationSteps.push(step);
           setTimeout(this.changed, 0);

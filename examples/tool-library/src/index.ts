@@ -26,7 +26,7 @@ import { type Scanners, simulatedScanner } from './scanner.js';
 export { memoryShelves, type ShelfStore, type Tool, type ToolLibrary, toolLibrary } from './library.js';
 
 /** All of Mallet's commands, for one library whose main guild is `home`. */
-export function commands(library: ToolLibrary, home: string): readonly CommandOrGroup[] {
+export function commands(library: ToolLibrary, home: string, layer: CommandLayer): readonly CommandOrGroup[] {
   return [
     borrow(library),
     giveBack(library),
@@ -37,7 +37,7 @@ export function commands(library: ToolLibrary, home: string): readonly CommandOr
     announce(),
     stocktake(library),
     overdue(library),
-    helpCommand({ aliases: ['how'] }),
+    helpCommand(layer, { aliases: ['how'] }),
   ];
 }
 
@@ -83,7 +83,8 @@ export function openMallet(data: Omit<DemoData, 'world'>, options: MalletOptions
   const library = toolLibrary(memoryShelves(tools, dueAt(loans)), simulatedScanner(scanners, clock));
   const settings = guildSettings({ guilds, store, ...(log === undefined ? {} : { log }) });
   const managing = settingsCommands(settings, { requires: ({ caller }) => [caller.can('manage')] });
-  const all = [...commands(library, Object.keys(tools)[0] ?? ''), ...managing];
+  const home = Object.keys(tools)[0] ?? '';
+  const all = (layer: CommandLayer) => [...commands(library, home, layer), ...managing];
   const layer = createCommandLayer({
     commands: all,
     prefixes: ['!'],
@@ -95,7 +96,7 @@ export function openMallet(data: Omit<DemoData, 'world'>, options: MalletOptions
     ...options,
     store,
   });
-  return { layer, settings, commands: all };
+  return { layer, settings, commands: all(layer) };
 }
 
 function dueAt(loans: NonNullable<DemoData['loans']>): Readonly<Record<string, readonly Loan[]>> {

@@ -1,6 +1,7 @@
 /** Taxeon: the command layer of a chat bot. */
 export type { ActorRights } from './access/decide.js';
 export type { AccessRule, GuildSettings, RuleSubject } from './access/settings.js';
+export * as arg from './arg.js';
 export { echo } from './base/text.js';
 export type { MaybePromise } from './base/thenable.js';
 export {
@@ -11,6 +12,7 @@ export {
   parseDuration,
   systemClock,
 } from './base/time.js';
+export type { BotNeed } from './catalogue/needs.js';
 export { DeclarationError, type DeclarationProblem } from './catalogue/problem.js';
 export type {
   Arg,
@@ -48,7 +50,6 @@ export type {
   RunningLimits,
 } from './commands/cooldowns.js';
 export { type CommandOrGroup, type Group, type GroupBuilder, type GroupDeclaration, group } from './commands/group.js';
-export { arg } from './commands/index.js';
 export { Capped, type Kind, Misread, misread, type ReadingContext } from './commands/kind.js';
 export type { CustomKind } from './commands/kinds/custom.js';
 export type { ConditionContext, Requirement, RequirementBuilder } from './commands/requirements.js';
@@ -63,8 +64,10 @@ export type {
   MessageOverrides,
   RefusedCode,
 } from './contract/codes.js';
+export type { CommandlessCode, EventName, LayerEvents } from './contract/events.js';
 export type { Amount, Expectation, MomentBound } from './contract/expectation.js';
 export type { Input, Surface } from './contract/input.js';
+export type { Log } from './contract/log.js';
 export type { Notice, Reply, Saying, Tone, Visibility } from './contract/notice.js';
 export type {
   Completed,
@@ -75,7 +78,6 @@ export type {
   Outcome,
   Problem,
   Refused,
-  Span,
   Status,
   Waiting,
 } from './contract/outcome.js';
@@ -101,29 +103,31 @@ export {
   type RegistrationScope,
   scopeName,
 } from './contract/registrar.js';
+export type { Span } from './contract/span.js';
 export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from './contract/store.js';
-export { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from './contract/trace.js';
+export type { ReadToken, StageName, Trace, TracedStage } from './contract/trace.js';
 export type { Words } from './contract/words.js';
 export { splitNotice } from './delivery/split.js';
-export { type GuildSettingsBook, guildSettings, SettingsError } from './guilds/guild-settings.js';
-export {
-  type Closed,
-  type CloseOptions,
-  type CommandLayer,
-  createCommandLayer,
-  type HandleOptions,
-  type Invocation,
-  type LimitsDesk,
-} from './layer/layer.js';
+export { type GuildSettingsBook, guildSettings, SettingsError, UnreadSettings } from './guilds/settings-book.js';
+export type {
+  Closed,
+  CloseOptions,
+  CommandLayer,
+  CommandsOf,
+  HandleOptions,
+  Invocation,
+} from './layer/command-layer.js';
+export { createCommandLayer } from './layer/layer.js';
 export type { LayerOptions } from './layer/options.js';
 export { memoryStore } from './memory/store.js';
-export type { CommandlessCode, EventName, LayerEvents } from './observe/events.js';
-export { type LeftOut, type Log, logWithout } from './observe/log.js';
+export { type LeftOut, logWithout } from './observe/log.js';
 export type { UsageCount } from './observe/usage.js';
-export type { UnknownHook } from './pipeline/run-object.js';
-export type { AccessCell, AccessTable, BotNeed } from './queries/access-table.js';
+export type { UnknownHook } from './pipeline/services.js';
+export { stageNames } from './pipeline/stages.js';
+export { type AccessCell, type AccessTable, accessTable } from './queries/access-table.js';
+export { complete } from './queries/completion/ask.js';
 export type { Suggestion } from './queries/completion/complete.js';
-export type { Explanation } from './queries/explain.js';
+export { type Explanation, explain } from './queries/explain.js';
 export { type HelpCommandOptions, helpCommand } from './queries/help/command.js';
 export type {
   CommandHelp,
@@ -135,10 +139,21 @@ export type {
   HelpSection,
   NothingFound,
 } from './queries/help/data.js';
+export { helpData, helpFor } from './queries/help/for.js';
+export { lineFor } from './queries/line-for.js';
 export { type CallLogOptions, logCalls } from './queries/log-calls.js';
-export type { Manifest, ManifestEntry, ManifestOptions } from './queries/manifest.js';
+export {
+  type Manifest,
+  type ManifestEntry,
+  type ManifestOptions,
+  manifestOf,
+  scopesNamed,
+} from './queries/manifest.js';
 export { manifestSchema } from './queries/manifest-schema.js';
+export { needs } from './queries/needs.js';
 export { type SettingsCommandsOptions, settingsCommands } from './queries/settings-commands.js';
+export { usageCounts } from './queries/usage-counts.js';
+export { giveUseBack, liveUses, resetUses } from './queries/uses.js';
 export {
   type Difference,
   type DifferenceEntry,

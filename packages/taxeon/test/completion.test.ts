@@ -1,6 +1,17 @@
 import { mallet } from '@oddmere/tool-library';
 import fc from 'fast-check';
-import { type AccessRule, arg, type CompletionFrom, command, group, type Help, type Log } from 'taxeon';
+import {
+  type AccessRule,
+  accessTable,
+  arg,
+  type CompletionFrom,
+  command,
+  complete,
+  group,
+  type Help,
+  helpData,
+  type Log,
+} from 'taxeon';
 import { createStandIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
@@ -13,7 +24,7 @@ async function offered(scene: Scene, by: string, line: string, at = 'oddmere/cou
   const cursor = line.includes('|') ? line.indexOf('|') : line.length;
   const text = line.replace('|', '');
   const input = scene.platform.typed({ person: by, place: at, text });
-  const suggestions = await scene.layer.complete(input, cursor, scene.platform);
+  const suggestions = await complete(scene.layer, input, cursor, scene.platform);
   return suggestions.map((one) => ({ ...one, line: text.slice(0, one.start) + one.text + text.slice(one.end) }));
 }
 
@@ -75,12 +86,12 @@ describe('what is offered', () => {
       path: ['induct'],
       options: { who: 'wren', skill: 'e' },
     });
-    const suggestions = await scene.layer.complete(input, 'skill', scene.platform);
+    const suggestions = await complete(scene.layer, input, 'skill', scene.platform);
     expect(suggestions.map(({ text, start, end }) => [text, start, end])).toEqual([
       ['lathe', 0, 1],
       ['welder', 0, 1],
     ]);
-    expect(await scene.layer.complete(input, 'nothing', scene.platform)).toEqual([]);
+    expect(await complete(scene.layer, input, 'nothing', scene.platform)).toEqual([]);
   });
 
   test('is no more than the platform shows', async () => {
@@ -261,29 +272,29 @@ test('help, near names and completion never show what access says is refused or 
         const input = (text: string) => platform.typed({ person: by, place: 'oddmere/counter', text });
         const { place, caller } = input('');
         if (place.kind !== 'guild' || caller.kind !== 'member') throw new Error('no guild');
-        const table = await layer.access(place, platform, caller);
+        const table = await accessTable(layer, place, platform, caller);
         const hidden = table.rows
           .filter(({ cells }) => ['refused', 'off'].includes(cells.at(-1)?.verdict ?? ''))
           .map(({ command: name }) => name);
         const shown: string[] = [];
-        const index: Help = await layer.help(input('!'), undefined, platform);
+        const index: Help = await helpData(layer, input('!'), undefined, platform);
         if (index.kind === 'index') shown.push(...index.sections.flatMap(({ lines }) => lines.map(({ name }) => name)));
         for (const line of ['!', '!overdue ', '!o', '!s']) {
-          const suggestions = await layer.complete(input(line), line.length, platform);
+          const suggestions = await complete(layer, input(line), line.length, platform);
           shown.push(...suggestions.map(({ text }) => (line === '!overdue ' ? `overdue ${text}` : text)));
         }
         for (const typo of ['borow', 'fien', 'anounce', 'inducd', 'overdu', 'overdue lits', 'hepl']) {
           const { outcome } = await platform.send(input(`!${typo}`));
           if (outcome.status === 'refused' && outcome.by === 'layer' && outcome.code === 'command.unknown')
             shown.push(...outcome.parameters.near);
-          const help = await layer.help(input('!'), typo, platform);
+          const help = await helpData(layer, input('!'), typo, platform);
           if (help.kind === 'nothing') shown.push(...help.near);
         }
-        const group = await layer.help(input('!'), 'overdue', platform);
+        const group = await helpData(layer, input('!'), 'overdue', platform);
         if (group.kind === 'group') shown.push(...group.lines.map(({ name }) => name));
         for (const name of hidden) {
           expect(shown).not.toContain(name);
-          expect(await layer.help(input('!'), name, platform)).toMatchObject({ kind: 'nothing' });
+          expect(await helpData(layer, input('!'), name, platform)).toMatchObject({ kind: 'nothing' });
         }
       },
     ),

@@ -7,6 +7,7 @@ import {
   logWithout,
   memoryStore,
   refuse,
+  usageCounts,
 } from 'taxeon';
 import { describe, expect, expectTypeOf, test } from 'vitest';
 import { codeOf, oddmere, type Scene, sceneOf } from './support/oddmere.js';
@@ -205,7 +206,7 @@ describe('usage', () => {
     scene.clock.advance(86_400_000);
     await scene.types('wren', '!borrow drill');
     const base = { platform: 'stand-in', guild: 'oddmere', command: 'borrow' };
-    expect(await scene.layer.usage()).toEqual([
+    expect(await usageCounts(scene.layer)).toEqual([
       { day: '2026-05-09', platform: 'stand-in', guild: '', command: 'shelf', status: 'completed', count: 1 },
       { ...base, day: '2026-05-09', status: 'completed', count: 1 },
       { ...base, day: '2026-05-09', status: 'refused', count: 2 },

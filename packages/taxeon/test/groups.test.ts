@@ -8,8 +8,12 @@ import {
   type GroupDeclaration,
   group,
   helpCommand,
+  helpData,
+  lineFor,
+  liveUses,
   plainText,
   refuse,
+  usageCounts,
 } from 'taxeon';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmere, type Scene, sceneOf, silentLog } from './support/oddmere.js';
@@ -68,7 +72,7 @@ describe('a command in a group is reached', () => {
     const { layer } = await sceneOf([group({ ...described, name: 'notes', commands: [add] })]);
     const outcome = await layer.invoke(add, { as: 'night watch', args: { n: 2 } });
     expect(outcome).toMatchObject({ command: 'notes add', reply: { notice: { body: '2' } } });
-    expect(layer.write(add, { n: 5 })).toBe('notes add 5');
+    expect(lineFor(layer, add, { n: 5 })).toBe('notes add 5');
   });
 
   const wrong: [string, string, string][] = [
@@ -134,7 +138,7 @@ describe('its commands have from a group', () => {
     expect(codeOf((await scene.types('wren', '!overdue list')).outcome)).toBe('completed');
     expect(codeOf((await scene.types('wren', '!late notes add')).outcome)).toBe('completed');
     expect(codeOf((await scene.types('wren', '!overdue close 1')).outcome)).toBe('cooldown.active');
-    expect((await scene.layer.limits.live()).map(({ id }) => id)).toEqual(['stand-in/overdue/user']);
+    expect((await liveUses(scene.layer)).map(({ id }) => id)).toEqual(['stand-in/overdue/user']);
   });
 
   test('messages, the innermost first', async () => {
@@ -374,7 +378,7 @@ describe('help', () => {
     const many = Array.from({ length: 60 }, (_, index) =>
       command({ ...says('x'), name: `command-${index}`, description: 'Does something or other' }),
     );
-    const scene = await sceneOf([...many, helpCommand({ name: 'manual' })]);
+    const scene = await sceneOf((layer) => [...many, helpCommand(layer, { name: 'manual' })]);
     Object.assign(scene.platform.capabilities, { longestReply: 600 });
     const seen: string[] = [];
     let next: string | undefined = '!manual';
@@ -401,7 +405,7 @@ describe('help', () => {
   test('is data, too', async () => {
     const { layer, platform } = await oddmere();
     const input = platform.typed({ person: 'ines', place: 'oddmere', text: '!' });
-    expect(await layer.help(input, 'induct', platform)).toMatchObject({
+    expect(await helpData(layer, input, 'induct', platform)).toMatchObject({
       kind: 'command',
       args: [
         { name: 'who', isRequired: true, expected: { of: 'member' } },
@@ -414,7 +418,7 @@ describe('help', () => {
         { uses: 40, windowMs: 3_600_000, counts: 'guild' },
       ],
     });
-    expect(await layer.help(input, undefined, platform)).toMatchObject({ kind: 'index' });
+    expect(await helpData(layer, input, undefined, platform)).toMatchObject({ kind: 'index' });
   });
 });
 
@@ -431,7 +435,7 @@ describe('replacing the catalogue', () => {
     expect(codeOf((await scene.types('pim', '!give')).outcome)).toBe('permission.caller');
     expect(codeOf((await scene.types('wren', '!lend')).outcome)).toBe('command.unknown');
     expect(codeOf((await scene.invokes('wren', 'lend')).outcome)).toBe('command.changed');
-    expect((await scene.layer.usage()).map(({ command: id, count }) => [id, count])).toEqual([
+    expect((await usageCounts(scene.layer)).map(({ command: id, count }) => [id, count])).toEqual([
       ['lend', 1],
       ['lend', 2],
     ]);

@@ -7,11 +7,14 @@ import {
   arg,
   command,
   createCommandLayer,
+  giveUseBack,
   guildSettings,
   type LayerOptions,
   type Limit,
+  liveUses,
   memoryStore,
   refuse,
+  resetUses,
   type Store,
 } from 'taxeon';
 import { fileStore } from 'taxeon/file-store';
@@ -292,7 +295,7 @@ describe('a cooldown', () => {
     const lamp = command({ ...described, name: 'lamp', cooldowns: { user: { allow: '1m', ...options } } });
     const scene = await sceneOf([lamp], { patience: '50ms' });
     expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('callback.failed');
-    expect(await scene.layer.limits.live()).toEqual([]);
+    expect(await liveUses(scene.layer)).toEqual([]);
   });
 
   test.each(odd)('whose cost %s fails closed', async (_, cost) => {
@@ -321,7 +324,7 @@ describe('a cooldown', () => {
       }),
     ]);
     await scene.types('wren', '!lamp');
-    const live = await scene.layer.limits.live();
+    const live = await liveUses(scene.layer);
     expect(live.find(({ id }) => id.endsWith('/user'))?.uses ?? 0).toBe(used);
     expect(live.find(({ id }) => id.endsWith('/guild'))?.uses).toBe(1);
   });
@@ -338,16 +341,12 @@ describe('a cooldown', () => {
   test('can be looked at, reset and given back', async () => {
     const scene = await sceneOf([command({ ...described, name: 'lamp', cooldowns: { user: '1m' } })]);
     await scene.types('wren', '!lamp');
-    const [live] = await scene.layer.limits.live('wren');
+    const [live] = await liveUses(scene.layer, 'wren');
     expect(live).toEqual({ id: 'stand-in/lamp/user', key: 'wren', uses: 1, endsAt: startOfAfternoon + 60_000 });
-    expect(await scene.layer.limits.live('ines')).toEqual([]);
-    expect(await scene.layer.limits.reset('stand-in/lamp/user', 'wren')).toBe(true);
+    expect(await liveUses(scene.layer, 'ines')).toEqual([]);
+    expect(await resetUses(scene.layer, 'stand-in/lamp/user', 'wren')).toBe(true);
     expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('completed');
-    await scene.layer.limits.giveBack(
-      { id: 'stand-in/lamp/user', uses: 1, windowMs: 60_000 },
-      'wren',
-      scene.clock.now(),
-    );
+    await giveUseBack(scene.layer, { id: 'stand-in/lamp/user', uses: 1, windowMs: 60_000 }, 'wren', scene.clock.now());
     expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('completed');
   });
 });
@@ -380,14 +379,14 @@ describe('a running limit', () => {
     waiting[1]?.resolve('done');
     waiting[2]?.resolve('done');
     expect([codeOf((await second).outcome), codeOf((await third).outcome)]).toEqual(['completed', 'completed']);
-    expect((await scene.layer.limits.live()).filter(({ id }) => id.includes('running'))).toEqual([]);
+    expect((await liveUses(scene.layer)).filter(({ id }) => id.includes('running'))).toEqual([]);
   });
 
   test('that is full takes nothing of the cooldowns', async () => {
     const { scene, waiting } = await running();
     const first = scene.types('ines', '!stocktake');
     for (let time = 0; time < 3; time++) await scene.types('ines', '!stocktake');
-    expect((await scene.layer.limits.live()).find(({ id }) => id === 'stand-in/stocktake/guild')?.uses).toBe(1);
+    expect((await liveUses(scene.layer)).find(({ id }) => id === 'stand-in/stocktake/guild')?.uses).toBe(1);
     waiting[0]?.resolve('done');
     await first;
   });
@@ -399,7 +398,7 @@ describe('a running limit', () => {
     expect(codeOf((await scene.types('ines', '!stocktake')).outcome)).toBe('running.full');
     scene.clock.advance(1);
     void scene.types('ines', '!stocktake');
-    expect((await scene.layer.limits.live('ines')).map(({ uses }) => uses)).toEqual([1]);
+    expect((await liveUses(scene.layer, 'ines')).map(({ uses }) => uses)).toEqual([1]);
   });
 });
 
@@ -430,9 +429,9 @@ test('a call that stops before or at the limits leaves every limit as it was', a
   const line = fc.oneof({ weight: 3, arbitrary: broken }, { weight: 1, arbitrary: fc.constant('!lamp wren 2') });
   await fc.assert(
     fc.asyncProperty(by, line, fc.constantFrom('oddmere', 'direct'), async (person, text, at) => {
-      const before = await scene.layer.limits.live();
+      const before = await liveUses(scene.layer);
       const { outcome } = await scene.types(person, text, at);
-      const after = await scene.layer.limits.live();
+      const after = await liveUses(scene.layer);
       if (outcome.status === 'completed') expect(after).not.toEqual(before);
       else expect(after).toEqual(before);
       scene.clock.advance(7_000);
@@ -481,7 +480,9 @@ describe('a store that does not answer', () => {
       const { outcome, posts } = await scene.types('wren', '!lamp');
       expect(codeOf(outcome)).toBe(expected);
       if (expected !== 'completed')
-        expect(posts[0]?.notice.body).toBe('I cannot look up the limits just now. Please try again later. (abcd2345)');
+        expect(posts[0]?.notice.body).toBe(
+          'I cannot look up what holds here just now. Please try again later. (abcd2345)',
+        );
     });
   }
 

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { type Arg, arg, command, createCommandLayer, type Outcome, type Problem } from 'taxeon';
+import { type Arg, arg, command, createCommandLayer, lineFor, type Outcome, type Problem } from 'taxeon';
 import { createStandIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
@@ -117,7 +117,14 @@ describe('values, written as a line, read as the same values', () => {
     await fc.assert(
       fc.asyncProperty(declared, async ({ args, values }) => {
         const { all, platform, layer } = layerOf(args);
-        const text = `!${layer.write(all, values as never)}`;
+        let text = '!';
+        try {
+          text += lineFor(layer, all, values as never);
+        } catch (error) {
+          // Two values that would run into one are not written wrong: they are not written.
+          if (String(error).includes('cannot be written behind')) return;
+          throw error;
+        }
         const outcome = await layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text }), platform);
         expect([text, outcome.status, 'problems' in outcome ? outcome.problems : []]).toEqual([text, 'completed', []]);
         expect(plain((outcome as { args: object }).args)).toEqual(plain(values));
@@ -133,15 +140,17 @@ describe('values, written as a line, read as the same values', () => {
       args: { keep: arg.duration({ optional: true }), note: arg.tail({ optional: true }) },
     });
     const layer = createCommandLayer({ commands: [borrow], prefixes: ['!'] });
-    expect(layer.write(borrow, { note: 'for the fence' })).toBe('borrow for the fence');
-    expect(() => layer.write(borrow, { note: '3d' })).toThrow('note cannot be written without keep');
+    expect(lineFor(layer, borrow, { note: 'for the fence' })).toBe('borrow for the fence');
+    expect(() => lineFor(layer, borrow, { note: '3d' })).toThrow('note cannot be written without keep');
   });
 
   test('a kind without a writer says so', () => {
     const mark = arg.custom({ name: 'mark', expected: 'a mark', example: 'B12', read: (text) => text });
     const put = command({ ...described, name: 'put', args: { mark } });
     const layer = createCommandLayer({ commands: [put], prefixes: ['!'] });
-    expect(() => layer.write(put, { mark: 'B12' })).toThrow('mark cannot be written: its kind, mark, has no `write`');
+    expect(() => lineFor(layer, put, { mark: 'B12' })).toThrow(
+      'mark cannot be written: its kind, mark, has no `write`',
+    );
   });
 });
 

@@ -11,6 +11,7 @@ import {
   group,
   type HeldCommand,
   type Manifest,
+  manifestOf,
   manifestSchema,
   memoryStore,
   PlatformError,
@@ -30,7 +31,7 @@ const one = (name: string, more: object = {}) =>
   command({ name, description: `Does ${name}`, run: () => name, ...more });
 
 function manifestFrom(commands: readonly CommandOrGroup[], options: object = {}): Manifest {
-  return createCommandLayer({ commands, scopes: { staging: ['workbench'] }, log: silentLog, ...options }).manifest();
+  return manifestOf(createCommandLayer({ commands, scopes: { staging: ['workbench'] }, log: silentLog, ...options }));
 }
 
 /** A place where commands are registered, on a clock that runs on by itself. */
@@ -128,9 +129,9 @@ describe('the manifest', () => {
 
   test('registers aliases as commands where the developer chose that', () => {
     const layer = createCommandLayer({ commands: [one('borrow', { aliases: ['take'] })] });
-    expect(layer.manifest().commands.map(({ name }) => name)).toEqual(['borrow']);
+    expect(manifestOf(layer).commands.map(({ name }) => name)).toEqual(['borrow']);
     expect(
-      layer.manifest({ aliases: 'registered' }).commands.map(({ name, id, aliasOf }) => [name, id, aliasOf]),
+      manifestOf(layer, { aliases: 'registered' }).commands.map(({ name, id, aliasOf }) => [name, id, aliasOf]),
     ).toEqual([
       ['borrow', 'borrow', undefined],
       ['take', 'borrow/take', 'borrow'],
@@ -140,7 +141,7 @@ describe('the manifest', () => {
   test('of the demo fits its own schema, which ships as it is', async () => {
     const validate = new Ajv({ strict: false }).compile(manifestSchema);
     const { layer } = await oddmere();
-    const manifest = JSON.parse(JSON.stringify(layer.manifest({ aliases: 'registered' })));
+    const manifest = JSON.parse(JSON.stringify(manifestOf(layer, { aliases: 'registered' })));
     validate(manifest);
     expect(validate.errors).toBeNull();
     expect(validate({ ...manifest, version: 2 })).toBe(false);

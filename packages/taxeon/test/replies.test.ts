@@ -230,7 +230,7 @@ describe('a slow handler', () => {
     let signal: AbortSignal | undefined;
     const { outcome, noted, log, clock } = await calling(
       async (call, wait) => {
-        signal = call.signal;
+        signal = call.signal();
         await wait(5000);
         await call.reply('too late');
         return 'late';

@@ -1,4 +1,4 @@
-import { arg, command, memoryStore, refuse, type Store, stageNames } from 'taxeon';
+import { arg, command, explain, memoryStore, refuse, type Store, stageNames } from 'taxeon';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmere, sceneOf } from './support/oddmere.js';
 
@@ -99,7 +99,8 @@ describe('explaining runs nothing', () => {
     const { asked, store } = watchedStore();
     const once = command({ ...described, name: 'once', cooldowns: { user: '5s' }, run: () => `${++ran}` });
     const { layer, platform } = await sceneOf([once], { store });
-    const explanation = await layer.explain(
+    const explanation = await explain(
+      layer,
       platform.typed({ person: 'wren', place: 'oddmere', text: '!once' }),
       platform,
     );
@@ -118,7 +119,8 @@ describe('explaining runs nothing', () => {
   test('it tells which stage stops a call, why, and what took each piece of the line', async () => {
     const { layer, platform } = await oddmere();
     const text = '!certify wren lathe 2 days for now';
-    const { tokens, ...explanation } = await layer.explain(
+    const { tokens, ...explanation } = await explain(
+      layer,
       platform.typed({ person: 'ines', place: 'oddmere', text }),
       platform,
     );
@@ -140,7 +142,8 @@ describe('explaining runs nothing', () => {
 
   test('ordinary chat is ignored at match', async () => {
     const { layer, platform } = await oddmere();
-    const explanation = await layer.explain(
+    const explanation = await explain(
+      layer,
       platform.typed({ person: 'wren', place: 'oddmere', text: 'good morning' }),
       platform,
     );

@@ -15,7 +15,7 @@ export function stocktake(library: ToolLibrary) {
       const tools = library.tools(guild.id);
       const missing: string[] = [];
       for (const [index, tool] of tools.entries()) {
-        if (signal.aborted) break;
+        if (signal().aborted) break;
         const isThere = (await library.scan(guild.id, tool)) || library.loanOf(guild.id, tool) !== undefined;
         if (!isThere) missing.push(tool.name);
         progress((index + 1) / tools.length, `Counted shelf ${index + 1}: ${tool.name}`);

@@ -57,13 +57,14 @@ function sceneOf(
 /** Stage 7: settles the rest. Asks the platform for the bot, and the developer's checks, only when needed. */
 export function checkStanding(
   command: Guarded,
-  asking: Asking & { readonly args: Readonly<Record<string, unknown>> },
+  asking: Asking,
+  args: Readonly<Record<string, unknown>>,
   directory: Directory | undefined,
 ): MaybePromise<AccessRefusal | undefined> {
   const open = command.standing;
   if (open.length === 0) return undefined;
   const bot = lookUpBot(asking.place, directory);
-  return isThenable(bot) ? bot.then((member) => settle(open, asking, member)) : settle(open, asking, bot);
+  return isThenable(bot) ? bot.then((member) => settle(open, asking, args, member)) : settle(open, asking, args, bot);
 }
 
 /** The bot itself, as it stands in a place. */
@@ -78,13 +79,15 @@ type Open = readonly CompiledRequirement[];
 
 function settle(
   open: Open,
-  asking: Asking & { readonly args: AccessScene['args'] },
+  asking: Asking,
+  args: Readonly<Record<string, unknown>>,
   bot: Member | 'absent',
 ): MaybePromise<AccessRefusal | undefined> {
-  const scene = sceneOf(asking, asking.args, bot);
+  const scene = sceneOf(asking, args, bot);
   const refusal = firstRefusal(open, scene);
   if (refusal !== undefined || open.every(({ checks }) => checks.length === 0)) return refusal;
-  const checked = runConditions(open, asking as ConditionContext);
+  const { caller, guild, place, now } = asking;
+  const checked = runConditions(open, { caller, args, guild, place, now });
   return isThenable(checked)
     ? checked.then((results) => firstRefusal(open, { ...scene, checked: results }))
     : firstRefusal(open, { ...scene, checked });

@@ -1,7 +1,7 @@
 /** Looking through commands and groups side by side. */
 import { nearNames } from '../base/near.js';
 import { foldName } from '../base/text.js';
-import type { CompiledCommand, Entry } from './compile.js';
+import type { CompiledCommand, Entry } from './catalogue.js';
 
 /** By name and alias, folded. */
 export function entriesByName(entries: readonly Entry[]): Map<string, Entry> {

@@ -6,7 +6,7 @@ import type { GroupDeclaration } from '../commands/group.js';
 import { requirementBuilder } from '../commands/requirements.js';
 import type { MessageOverrides } from '../contract/codes.js';
 import type { AroundBy } from './around.js';
-import type { CompiledGroup } from './compile.js';
+import type { CompiledGroup } from './catalogue.js';
 import { type Counted, countedOf } from './counted.js';
 
 export interface Inherited {

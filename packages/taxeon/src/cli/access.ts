@@ -4,7 +4,8 @@ import type { Member } from '../contract/actors.js';
 import type { GuildPlace } from '../contract/places.js';
 import { PlatformError } from '../contract/platform.js';
 import type { StandIn } from '../platforms/stand-in/index.js';
-import type { AccessTable } from '../queries/access-table.js';
+import { type AccessTable, accessTable } from '../queries/access-table.js';
+import { needs } from '../queries/needs.js';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
 
@@ -20,12 +21,12 @@ export async function showAccess(options: AccessOptions): Promise<void> {
   const { layer, platform } = await openBot(options.config, systemClock);
   if (options.bot) {
     const { botNeedsText } = await import('./print-access.js');
-    const needs = layer.needs();
-    console.log(options.format === 'json' ? JSON.stringify(needs, null, 2) : botNeedsText(needs));
+    const all = needs(layer);
+    console.log(options.format === 'json' ? JSON.stringify(all, null, 2) : botNeedsText(all));
     return;
   }
   const place = placeOf(options.in, platform);
-  const table = await layer.access(place, platform, personOf(options.as, place, platform));
+  const table = await accessTable(layer, place, platform, personOf(options.as, place, platform));
   console.log(await formatted(table, options.format));
 }
 

@@ -3,7 +3,8 @@ import { systemClock } from '../base/time.js';
 import type { Input } from '../contract/input.js';
 import { PlatformError } from '../contract/platform.js';
 import { readSlashLine, type StandIn } from '../platforms/stand-in/index.js';
-import type { Explanation } from '../queries/explain.js';
+import { complete } from '../queries/completion/ask.js';
+import { type Explanation, explain } from '../queries/explain.js';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
 import { printExplanation, printSuggestions } from './print-explanation.js';
@@ -22,7 +23,8 @@ export async function explainLine(line: string, options: ExplainOptions): Promis
   const { layer, platform } = await openBot(options.config, systemClock);
   const input = inputFrom(line, options, platform);
   if (options.complete) {
-    const suggestions = await layer.complete(
+    const suggestions = await complete(
+      layer,
       input,
       options.surface === 'slash' ? lastOption(input) : line.length,
       platform,
@@ -31,7 +33,7 @@ export async function explainLine(line: string, options: ExplainOptions): Promis
     else printSuggestions(suggestions, line, options.surface === 'slash' ? undefined : line.length);
     return;
   }
-  const explanation = await layer.explain(input, platform);
+  const explanation = await explain(layer, input, platform);
   if (options.json) console.log(JSON.stringify(asJson(explanation), null, 2));
   else printExplanation(explanation, line, input);
 }

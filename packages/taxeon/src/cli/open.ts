@@ -4,7 +4,7 @@ import { register } from 'node:module';
 import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Clock } from '../base/time.js';
-import type { Log } from '../observe/log.js';
+import type { Log } from '../contract/log.js';
 import type { RegistrationConfig, Rehearsal, Surroundings, TaxeonConfig } from '../testing/config.js';
 import { messageOf, UsageError } from './errors.js';
 

@@ -1,6 +1,7 @@
 /** Access tables for a terminal of 100 columns, and as CSV. */
 import colors from 'picocolors';
-import type { AccessCell, AccessRow, AccessTable, BotNeed } from '../queries/access-table.js';
+import type { BotNeed } from '../catalogue/needs.js';
+import type { AccessCell, AccessRow, AccessTable } from '../queries/access-table.js';
 import { wrap } from './wrap.js';
 
 const WIDTH = 100;

@@ -1,7 +1,7 @@
 /** An explanation as a person at a terminal reads it. */
 import colors from 'picocolors';
 import type { Input } from '../contract/input.js';
-import { type StageName, stageNames, type TracedStage } from '../contract/trace.js';
+import type { TracedStage } from '../contract/trace.js';
 import type { Suggestion } from '../queries/completion/complete.js';
 import type { Explanation } from '../queries/explain.js';
 import { wrap } from './wrap.js';
@@ -58,8 +58,8 @@ function labelRows(marks: readonly Mark[]): string[] {
 
 const signs = { passed: colors.green('✓'), stopped: colors.red('✗'), skipped: colors.dim('·') };
 
-function stageLine({ name, verdict, reason }: TracedStage): string {
-  const number = String(stageNames.indexOf(name as StageName) + 1).padStart(2);
+function stageLine({ name, verdict, reason }: TracedStage, index: number): string {
+  const number = String(index + 1).padStart(2);
   const head = `${number}  ${name.padEnd(9)} ${verdict.padEnd(8)}`;
   if (verdict === 'skipped') return `  ${signs.skipped} ${colors.dim(head)}`;
   const [first, ...more] = wrap(reason, WIDTH - HANGING.length);

@@ -5,6 +5,7 @@ import colors from 'picocolors';
 import { systemClock } from '../base/time.js';
 import { PlatformError } from '../contract/platform.js';
 import type { RegistrationScope } from '../contract/registrar.js';
+import { manifestOf, scopesNamed } from '../queries/manifest.js';
 import { type Difference, differenceTo } from '../registration/difference.js';
 import { RegistrationError, type RegistrationStep, register } from '../registration/register.js';
 import type { RegistrationConfig } from '../testing/config.js';
@@ -24,9 +25,9 @@ export interface RegisterCommandOptions {
 
 export async function registerCommands(options: RegisterCommandOptions): Promise<void> {
   const { layer, registration } = await openForRegistering(options.config, systemClock);
-  const manifest = layer.manifest({ aliases: options.aliases ? 'registered' : 'left-out' });
+  const manifest = manifestOf(layer, { aliases: options.aliases ? 'registered' : 'left-out' });
   if (options.manifest) return console.log(JSON.stringify(manifest, null, 2));
-  const scopes = options.scope?.flatMap((name): readonly RegistrationScope[] => layer.scopesNamed(name));
+  const scopes = options.scope?.flatMap((name): readonly RegistrationScope[] => scopesNamed(layer, name));
   const credential = credentialOf(registration);
   try {
     const registrar = await registration.open({ credential, clock: systemClock });

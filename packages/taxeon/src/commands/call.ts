@@ -1,16 +1,20 @@
 /** What a handler gets, and what it may give back. */
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor, GuildActor, Person } from '../contract/actors.js';
-import type { Surface } from '../contract/input.js';
+import type { Input, Surface } from '../contract/input.js';
 import type { Notice, Saying } from '../contract/notice.js';
 import type { Channel, Guild, Place } from '../contract/places.js';
+import type { Platform } from '../contract/platform.js';
 import type { Words } from '../contract/words.js';
 import type { Worded, Wording } from './worded.js';
 
 /** Where a command may be called. */
 export type Whereabouts = 'guild' | 'direct' | 'anywhere';
 
-/** One running use of a command. */
+/**
+ * One running use of a command. A value of its own: it can be spread, taken apart and passed on, and its data can be
+ * written as JSON.
+ */
 export interface Call<Args = Readonly<Record<string, unknown>>, In extends Whereabouts = Whereabouts> {
   readonly args: Args;
   readonly caller: In extends 'guild' ? GuildActor : Actor;
@@ -30,9 +34,9 @@ export interface Call<Args = Readonly<Record<string, unknown>>, In extends Where
   /** The layer's time when the call began, in milliseconds. */
   readonly now: number;
   /** Aborted when nobody waits for the handler any more: its time is up, or the layer closes. */
-  readonly signal: AbortSignal;
+  readonly signal: () => AbortSignal;
   /** One short line on whose doing this is, for a platform's own record. */
-  readonly attribution: string;
+  readonly attribution: () => string;
   /**
    * Says something now: the first time the reply, then further messages. What the handler gives back comes
    * after it. Once nobody waits for the handler any more, it is dropped and logged.
@@ -52,10 +56,20 @@ export interface Call<Args = Readonly<Record<string, unknown>>, In extends Where
   readonly post: (channel: Channel, saying: Sayable) => Promise<void>;
   /** Takes the caller's message away, where the platform can. Best effort; whether it is gone. */
   readonly removeInput: () => Promise<boolean>;
-  /** What the caller may run here, or all about one command or group: a page of it, ready to be said. */
-  readonly helpOn: (name?: string, page?: number) => Promise<Notice>;
   /** The text that mentions somebody. Only who was named through this is pinged, whatever else a reply says. */
   readonly mention: (person: Person) => string;
+  /** For queries and adapters, which find the input through it; a spread keeps it. */
+  readonly [callOrigin]: CallOrigin;
+}
+
+export const callOrigin: unique symbol = Symbol.for('taxeon.call');
+
+/** What the platform has given. */
+export interface CallOrigin {
+  readonly input: Input;
+  readonly platform: Platform | undefined;
+  /** Where in the text the command's name begins, behind the prefix. */
+  readonly nameAt: number;
 }
 
 /** What can be said: a sentence, a notice, or a message of one's own in the caller's language. */

@@ -1,13 +1,8 @@
 /** What became of one input. */
 import type { Coded, DeliveryCode, FailedCode, InvalidCode, RefusedCode } from './codes.js';
 import type { Reply } from './notice.js';
+import type { Span } from './span.js';
 import type { Trace } from './trace.js';
-
-/** Where in the line something stands: half-open, in UTF-16 code units of the input's text. */
-export interface Span {
-  readonly start: number;
-  readonly end: number;
-}
 
 /** One thing wrong with what was typed. */
 export type Problem = Coded<InvalidCode> & {

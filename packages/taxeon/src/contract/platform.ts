@@ -55,12 +55,16 @@ export interface Directory {
 /** What adapters need of a layer: it takes inputs and tells outcomes. */
 export interface InputHandler {
   handle(input: Input, platform?: Platform): Promise<Outcome>;
-  /** Called once the platform is connected; what does not fit between the two is told in the layer's log. */
-  connected?(platform: Platform): Promise<void>;
+  /**
+   * Called once the platform is connected; what does not fit between the two is told in the layer's log.
+   *
+   * @param serving what the platform's `serve` gives; closed when the layer is
+   */
+  connected?(platform: Platform, serving?: Serving): Promise<void>;
 }
 
 export interface Serving {
-  /** Takes no more inputs and lets go of the connection. */
+  /** Takes no more inputs and lets go of the connection; a second time does nothing. */
   close(): Promise<void>;
 }
 

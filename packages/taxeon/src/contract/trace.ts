@@ -1,21 +1,19 @@
 /** What one input went through. */
-import type { Span } from './outcome.js';
+import type { Span } from './span.js';
 
-export const stageNames = [
-  'intake',
-  'match',
-  'resolve',
-  'reach',
-  'access',
-  'read',
-  'standing',
-  'limits',
-  'run',
-  'reply',
-  'settle',
-] as const;
-
-export type StageName = (typeof stageNames)[number];
+/** The stages; `stageNames` has them in the order in which an input passes them. */
+export type StageName =
+  | 'intake'
+  | 'match'
+  | 'resolve'
+  | 'reach'
+  | 'access'
+  | 'read'
+  | 'standing'
+  | 'limits'
+  | 'run'
+  | 'reply'
+  | 'settle';
 
 export interface TracedStage {
   readonly name: StageName;

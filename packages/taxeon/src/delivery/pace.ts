@@ -1,5 +1,6 @@
 /** Keeping within how many messages a channel takes, with a fair turn for everybody who waits. */
 import { after, type Clock } from '../base/time.js';
+import type { Platform } from '../contract/platform.js';
 
 export interface Pace {
   readonly messages: number;
@@ -80,5 +81,21 @@ export class Pacer {
       if (lane.waiting.size === 0 && this.isFree(lane) && lane.sent.length === 0) this.lanes.delete(channel);
       if (++checked === 4) return;
     }
+  }
+}
+
+/** One pacer a platform, which all conversations on it share. */
+export class Pacers {
+  private readonly all = new WeakMap<Platform, Pacer>();
+
+  constructor(private readonly clock: Clock) {}
+
+  of(platform: Platform, pace: Pace): Pacer {
+    let pacer = this.all.get(platform);
+    if (pacer === undefined) {
+      pacer = new Pacer(pace, this.clock);
+      this.all.set(platform, pacer);
+    }
+    return pacer;
   }
 }

@@ -1,14 +1,13 @@
-/** What one run has said so far: at most one first reply, held, shown as progress, edited, or given. */
-
+/** What was said so far in one conversation: at most one first reply, held, shown as progress, edited, or given. */
 import { isThenable } from '../base/thenable.js';
-import { after, durationMs } from '../base/time.js';
+import { after } from '../base/time.js';
 import type { Said, Sayable } from '../commands/call.js';
-import { isWorded } from '../commands/worded.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
-import { tellReplied } from '../pipeline/replied.js';
-import type { Run } from '../pipeline/run-object.js';
-import { again, codeOf, type Handed, handReply, removeLater } from './deliver.js';
+import { type Conversation, replyKey } from './conversation.js';
+import { deliver, type Handed, removeLater } from './deliver.js';
+import { replyOf } from './reply-of.js';
+import { attempting, deliveryCodeOf } from './retry.js';
 
 /** Edits that come faster than this would flicker, and use up a platform's patience. */
 const PROGRESS_EVERY_MS = 1500;
@@ -32,21 +31,21 @@ export class Responder {
   private readonly told = new Set<string>();
 
   constructor(
-    private readonly run: Run,
+    private readonly conversation: Conversation,
     private readonly platform: Platform,
   ) {}
 
   /** Keeps the invocation open. Nothing where something was said already. */
   hold(): Promise<void> {
     return this.inTurn(async () => {
-      const { platform, run } = this;
+      const { platform, conversation } = this;
       if (this.held !== undefined || this.answered || this.shown !== undefined || this.isClosed) return;
-      const visibleTo = run.found?.visibleTo ?? 'caller';
+      const visibleTo = conversation.audience ?? 'caller';
       try {
-        await platform.hold?.(run.input, visibleTo);
+        await platform.hold?.(conversation.input, visibleTo);
         this.held = visibleTo;
       } catch (error) {
-        run.services.log.warn({ code: codeOf(error), command: run.command, error }, 'A reply was not held');
+        this.warn(error, 'A reply was not held');
       }
     });
   }
@@ -54,12 +53,13 @@ export class Responder {
   reply(sayable: Sayable): Promise<Said> {
     this.hasSpoken = true;
     const said = this.inTurn(async () => {
-      if (this.isClosed) return dropped(this.run);
-      const reply = replyOf(this.run, sayable);
+      const { conversation, platform } = this;
+      if (this.isClosed) return this.dropped();
+      const reply = replyOf(conversation, sayable);
       const handed = await this.say(reply);
-      tellReplied(this.run, reply, handed.delivery);
+      conversation.services.said(conversation, reply, handed.delivery);
       if (!handed.delivery.delivered) throw new PlatformError(handed.delivery.code, 'The reply was not taken');
-      return saidAs(this.run, this.platform, handed.delivered);
+      return saidAs(conversation, platform, handed.delivered);
     });
     return harmless(said);
   }
@@ -69,7 +69,7 @@ export class Responder {
     const done = Math.round(Math.min(1, Math.max(0, Number.isNaN(fraction) ? 0 : fraction)) * 100);
     this.nextProgress = { tone: 'info', body: doing, amount: { done, asked: 100 } };
     if (this.cancelProgress !== undefined) return;
-    const { clock } = this.run.services;
+    const { clock } = this.conversation.services;
     const wait = Math.max(0, this.progressAt + PROGRESS_EVERY_MS - clock.now());
     const show = () => {
       this.cancelProgress = undefined;
@@ -79,7 +79,7 @@ export class Responder {
     else this.cancelProgress = after(clock, wait, show);
   }
 
-  /** Gives the last word of the run: over what is shown, as the first reply, or behind it. */
+  /** Gives the last word: over what is shown, as the first reply, or behind it. */
   finish(reply: Reply | undefined): Promise<Handed | undefined> {
     this.cancelProgress?.();
     this.nextProgress = undefined;
@@ -98,7 +98,7 @@ export class Responder {
   }
 
   private async say(reply: Reply): Promise<Handed> {
-    const { run, platform, shown, held } = this;
+    const { conversation, platform, shown, held } = this;
     this.shown = undefined;
     if (shown !== undefined) {
       const over = await this.sayOver(shown.delivered, { ...reply, visibleTo: shown.visibleTo });
@@ -107,30 +107,23 @@ export class Responder {
     }
     const first = !this.answered;
     this.answered = true;
-    return handReply(
-      run,
-      platform,
-      first && held !== undefined ? { ...reply, visibleTo: held } : reply,
-      (handed) => handed,
-    );
+    const seen = first && held !== undefined ? { ...reply, visibleTo: held } : reply;
+    return deliver(conversation, platform, seen, (handed) => handed);
   }
 
   /** In place of the progress; as a message of its own where that is not possible. */
   private async sayOver(delivered: Delivered, reply: Reply): Promise<Handed | undefined> {
-    const { run, platform } = this;
+    const { conversation, platform } = this;
     const { longestReply = Number.POSITIVE_INFINITY } = platform.capabilities;
-    const edit = () => platform.edit?.(delivered, reply, run.input);
     try {
       if (reply.notice.body.length > longestReply / 4) throw new PlatformError('platform.failed', 'It may be too long');
-      try {
-        await edit();
-      } catch (error) {
-        await again(run.services, platform, error, edit);
-      }
-      removeLater(run, platform, reply, delivered);
+      await attempting(conversation.services.clock, platform, () =>
+        platform.edit?.(delivered, reply, conversation.input),
+      );
+      removeLater(conversation, platform, reply, delivered);
       return { delivery: { delivered: true, as: 'reply' }, delivered };
     } catch {
-      await Promise.resolve(platform.remove?.(delivered, run.input)).catch(() => undefined);
+      await Promise.resolve(platform.remove?.(delivered, conversation.input)).catch(() => undefined);
       return undefined;
     }
   }
@@ -139,19 +132,20 @@ export class Responder {
     const notice = this.nextProgress;
     if (notice === undefined || this.isClosed || this.answered) return;
     this.nextProgress = undefined;
-    const { run, platform } = this;
-    this.progressAt = run.services.clock.now();
-    const reply: Reply = { notice, visibleTo: this.held ?? run.found?.visibleTo ?? 'everyone' };
+    const { conversation, platform } = this;
+    const { input, services, audience } = conversation;
+    this.progressAt = services.clock.now();
+    const reply: Reply = { notice, visibleTo: this.held ?? audience ?? 'everyone' };
     try {
       if (this.shown !== undefined) {
-        await platform.edit?.(this.shown.delivered, reply, run.input);
+        await platform.edit?.(this.shown.delivered, reply, input);
         return;
       }
-      const delivered = await platform.deliver(reply, run.input, `${run.key}.progress`);
+      const delivered = await platform.deliver(reply, input, `${replyKey(conversation)}.progress`);
       if (delivered !== undefined) this.shown = { delivered, visibleTo: reply.visibleTo };
       else this.answered = true;
     } catch (error) {
-      run.services.log.warn({ code: codeOf(error), command: run.command, error }, 'Progress was not shown');
+      this.warn(error, 'Progress was not shown');
     }
   }
 
@@ -160,40 +154,24 @@ export class Responder {
     this.last = next.catch(() => undefined);
     return next;
   }
-}
 
-/** What a handler says, ready to be handed over. Hot path: bench/dispatch. */
-export function replyOf(run: Run, sayable: Sayable): Reply {
-  if (typeof sayable === 'string' && run.mentioned === undefined) {
-    return { notice: { body: sayable }, visibleTo: run.found?.visibleTo ?? 'everyone' };
+  private dropped(): Said {
+    const { services, command, input } = this.conversation;
+    services.log.warn(
+      { command: command ?? '', input: input.id },
+      'A reply came after nobody waited for it, and was dropped',
+    );
+    return nothingSaid;
   }
-  const { notice, visibleTo, expiresInMs } = noticeOf(run, sayable);
-  const mentions = run.mentioned === undefined ? {} : { mentions: [...run.mentioned] };
-  return {
-    notice,
-    visibleTo: visibleTo ?? run.found?.visibleTo ?? 'everyone',
-    ...(expiresInMs === undefined ? {} : { expiresInMs }),
-    ...mentions,
-  };
-}
 
-interface Unpacked {
-  readonly notice: Notice;
-  readonly visibleTo: Visibility | undefined;
-  readonly expiresInMs: number | undefined;
-}
-
-function noticeOf(run: Run, sayable: Sayable): Unpacked {
-  if (typeof sayable === 'string') return { notice: { body: sayable }, visibleTo: undefined, expiresInMs: undefined };
-  if (isWorded(sayable)) {
-    const body = sayable.wording(run.words, run.timeZone);
-    return { notice: { body }, visibleTo: undefined, expiresInMs: undefined };
+  private warn(error: unknown, what: string): void {
+    const { services, command } = this.conversation;
+    services.log.warn({ code: deliveryCodeOf(error), command: command ?? '', error }, what);
   }
-  const { visibleTo, expires, ...notice } = sayable;
-  return { notice, visibleTo, expiresInMs: expires === undefined ? undefined : durationMs(expires) };
 }
 
-function saidAs(run: Run, platform: Platform, delivered: Delivered | undefined): Said {
+function saidAs(conversation: Conversation, platform: Platform, delivered: Delivered | undefined): Said {
+  const { input, services, command } = conversation;
   const attempt = async (what: (found: Delivered) => unknown) => {
     if (delivered === undefined) return false;
     try {
@@ -201,7 +179,7 @@ function saidAs(run: Run, platform: Platform, delivered: Delivered | undefined):
       if (isThenable(done)) await done;
       return true;
     } catch (error) {
-      run.services.log.warn({ code: codeOf(error), command: run.command, error }, 'A message was not changed');
+      services.log.warn({ code: deliveryCodeOf(error), command, error }, 'A message was not changed');
       return false;
     }
   };
@@ -209,21 +187,16 @@ function saidAs(run: Run, platform: Platform, delivered: Delivered | undefined):
     edit: (sayable) =>
       platform.edit === undefined
         ? Promise.resolve(false)
-        : attempt((found) => platform.edit?.(found, replyOf(run, sayable), run.input)),
+        : attempt((found) => platform.edit?.(found, replyOf(conversation, sayable), input)),
     remove: () =>
-      platform.remove === undefined ? Promise.resolve(false) : attempt((found) => platform.remove?.(found, run.input)),
+      platform.remove === undefined ? Promise.resolve(false) : attempt((found) => platform.remove?.(found, input)),
   };
 }
 
 const nothingSaid: Said = { edit: () => Promise.resolve(false), remove: () => Promise.resolve(false) };
 
-function dropped({ services, command, inputId }: Run): Said {
-  services.log.warn({ command, input: inputId }, 'A reply came after nobody waited for it, and was dropped');
-  return nothingSaid;
-}
-
 /** A handler that does not wait for a promise must not bring the process down with it. */
-function harmless<T>(promise: Promise<T>): Promise<T> {
+export function harmless<T>(promise: Promise<T>): Promise<T> {
   promise.catch(() => undefined);
   return promise;
 }

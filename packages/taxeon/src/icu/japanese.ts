@@ -29,7 +29,7 @@ export const japaneseMessages: IcuMessages = {
     '{counts, select, user {まだ使えません。} userHere {まだ使えません。} other {まだ誰も使えません。}}{retryAfter}後にまた使えるようになります。',
   'running.full':
     '{most, plural, =1 {すでに実行中です。終わるまでお待ちください。} other {すでに{most}件が実行中です。お待ちください。}}',
-  'store.unavailable': '今は制限を確認できません。後でもう一度お試しください。（{reference}）',
+  'store.unavailable': '今はここでの決まりを確認できません。後でもう一度お試しください。（{reference}）',
   'layer.closing': 'まもなく再起動します。一分ほど後にもう一度お試しください。',
   'handler.failed': tellSomebody,
   'handler.timeout':

@@ -30,7 +30,7 @@ export const polishMessages: IcuMessages = {
     '{counts, select, user {Jeszcze nie.} userHere {Jeszcze nie.} other {Jeszcze nie, dla nikogo.}} Do następnego razu pozostało: {retryAfter}.',
   'running.full':
     '{most, plural, =1 {To już jest w toku. Proszę poczekać, aż się skończy.} few {W toku są już {most} takie zadania. Proszę poczekać.} many {W toku jest już {most} takich zadań. Proszę poczekać.} other {W toku jest już {most} takiego zadania. Proszę poczekać.}}',
-  'store.unavailable': 'Nie mogę teraz sprawdzić limitów. Proszę spróbować później. ({reference})',
+  'store.unavailable': 'Nie mogę teraz sprawdzić, co tu obowiązuje. Proszę spróbować później. ({reference})',
   'layer.closing': 'Zaraz uruchomię się ponownie. Proszę spróbować za minutę.',
   'handler.failed': tellSomebody,
   'handler.timeout':

@@ -1,9 +1,9 @@
 /** What does not fit between a bot and a platform it connects to, told in the log. */
+import { botNeeds } from '../catalogue/needs.js';
 import { leavesOf } from '../commands/requirements.js';
 import type { Guild } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
-import type { Services } from '../pipeline/run-object.js';
-import { botNeeds } from '../queries/access-table.js';
+import type { Services } from '../pipeline/services.js';
 
 /** Names unknown permissions, roles that a guild does not have, and what the bot is not allowed there. */
 export async function auditPlatform(services: Services, platform: Platform): Promise<void> {
@@ -26,7 +26,13 @@ export async function auditPlatform(services: Services, platform: Platform): Pro
     ...leaves.flatMap(({ leaf }) => (leaf.kind === 'holds' ? [leaf.role] : [])),
     ...[...services.rights.rolesGiving.values()].flat(),
   ]);
-  for (const guild of (await platform.guilds?.()) ?? []) await auditGuild(services, platform, guild, logical);
+  for (const guild of (await platform.guilds?.()) ?? []) {
+    try {
+      await auditGuild(services, platform, guild, logical);
+    } catch (error) {
+      log.warn({ platform: platform.name, guild: guild.id, error }, 'A guild could not be looked at');
+    }
+  }
 }
 
 async function auditGuild(
@@ -35,7 +41,7 @@ async function auditGuild(
   guild: Guild,
   logical: ReadonlySet<string>,
 ): Promise<void> {
-  const settings = services.settingsOfGuild(guild.id);
+  const { compiled: settings } = await services.guilds.read(guild.id);
   const roles = await directory.roles(guild);
   for (const role of logical) {
     if (!roles.some((one) => settings.isRole(one, role))) {

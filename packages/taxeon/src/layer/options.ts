@@ -7,18 +7,19 @@ import type { DeclarationProblem } from '../catalogue/problem.js';
 import type { AroundHook, RefusalHook } from '../commands/call.js';
 import type { Scope } from '../commands/command.js';
 import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
-import type { CommandOrGroup } from '../commands/group.js';
 import type { MessageOverrides } from '../contract/codes.js';
+import type { Log } from '../contract/log.js';
 import type { Store } from '../contract/store.js';
-import type { GuildSettingsBook } from '../guilds/guild-settings.js';
-import type { Log } from '../observe/log.js';
-import type { UnknownHook } from '../pipeline/run-object.js';
+import type { GuildSettingsBook } from '../guilds/settings-book.js';
+import type { UnknownHook } from '../pipeline/services.js';
 import { english } from '../replies/english.js';
 import { type Language, languageFinder } from '../replies/language.js';
 import type { MannerOptions } from '../replies/manners.js';
+import type { CommandsOf } from './command-layer.js';
 
 export interface LayerOptions {
-  readonly commands: readonly CommandOrGroup[];
+  /** Commands and groups; or a function of the layer that gives them, so that they reach queries through it. */
+  readonly commands: CommandsOf;
   /** What a command in a message begins with. Without one, text is all chat. */
   readonly prefixes?: readonly string[];
   /** Whether mentioning the bot is a prefix, too; yes by default. */

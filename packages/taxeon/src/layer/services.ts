@@ -1,26 +1,32 @@
-/** Making what all runs of a layer share. */
+/** Making what all inputs of a layer share. */
 import { checkCaller } from '../access/check.js';
 import type { Rights } from '../access/decide.js';
-import { noSettings } from '../access/rules.js';
+import { BoundedMap } from '../base/bounded-map.js';
+import { randomReference } from '../base/reference.js';
 import { foldName } from '../base/text.js';
 import { type Clock, durationMs, systemClock } from '../base/time.js';
-import type { Catalogue, CompiledCommand } from '../catalogue/compile.js';
+import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
 import { sectionId } from '../catalogue/inherit.js';
 import { parseAllowance } from '../commands/cooldowns.js';
 import type { Limit } from '../contract/store.js';
-import { Expiring, Pacers } from '../delivery/deliver.js';
-import { type BookLayer, type GuildSettingsBook, guildSettings } from '../guilds/guild-settings.js';
+import type { DeliveryServices } from '../delivery/conversation.js';
+import { Expiring } from '../delivery/expire.js';
+import { Pacers } from '../delivery/pace.js';
+import { type BookLayer, guildSettings } from '../guilds/settings-book.js';
 import { memoryStore } from '../memory/store.js';
 import { Events } from '../observe/events.js';
-import { consoleLog, randomReference, safeLog } from '../observe/log.js';
-import { Outages } from '../observe/outages.js';
+import { consoleLog, safeLog } from '../observe/log.js';
+import { SparseLog } from '../observe/sparse-log.js';
 import { UsageCounter } from '../observe/usage.js';
 import { Damping } from '../pipeline/damping.js';
-import type { Services } from '../pipeline/run-object.js';
-import { answered } from '../pipeline/stages.js';
+import { RecentIds } from '../pipeline/recent.js';
+import type { Services, SparseReplies } from '../pipeline/services.js';
+import { Waiting } from '../pipeline/waiting.js';
+import { prefixMatcher } from '../reading/prefix.js';
 import { english } from '../replies/english.js';
 import { languageFinder } from '../replies/language.js';
 import { mannersWith } from '../replies/manners.js';
+import { plainText } from '../replies/notice.js';
 import type { LayerOptions } from './options.js';
 
 /** What the layer itself keeps and the services look at. */
@@ -28,52 +34,94 @@ export interface Keeping {
   /** The catalogue as it is now. */
   catalogue(): Catalogue;
   wasThere(name: string): boolean;
-  runEnded(): void;
+  isClosing(): boolean;
 }
 
-/** The services of a layer, with the book of its guilds' settings. */
-export function makeServices(
-  options: LayerOptions,
-  keeping: Keeping,
-): { readonly services: Services; readonly settings: GuildSettingsBook } {
+export function makeServices(options: LayerOptions, keeping: Keeping): Services {
   const { clock = systemClock, timeZone = 'UTC' } = options;
   const log = safeLog(options.log ?? consoleLog);
   const store = options.store ?? memoryStore({ clock });
-  const settings = options.settings ?? guildSettings({ guilds: options.guilds ?? {}, store, log });
-  const services: Services = {
+  const events = new Events(log);
+  return {
     get catalogue() {
       return keeping.catalogue();
     },
     wasThere: (name) => keeping.wasThere(name),
-    onUnknown: options.onUnknown,
-    stopOf: answered,
-    rights: rightsOf(options),
-    store,
+    get isClosing() {
+      return keeping.isClosing();
+    },
     clock,
     log,
     reference: options.reference ?? randomReference,
-    limitsOf: limitsByPlatform(durationMs(options.lease ?? '10m') ?? 0),
-    timeZoneOf: (place) => services.settingsOf(place).settings.timeZone ?? timeZone,
-    settingsOf: (place) => (place.kind === 'guild' ? settings.of(place.guild.id).compiled : noSettings),
-    settingsOfGuild: (guildId) => settings.of(guildId).compiled,
-    onRefusal: options.onRefusal,
-    outagePolicy: options.outage ?? 'refuse',
-    outages: new Outages(log, clock),
-    storePatienceMs: durationMs(options.storePatience ?? '2s') ?? 0,
-    damping: dampingOf(options, clock),
+    delivery: deliveryServices(clock, log, events),
+    events,
+    usage: options.usage === true ? new UsageCounter(store, clock, log) : undefined,
     patienceMs: durationMs(options.patience ?? '10s') ?? 0,
+
+    prefixes: prefixMatcher(options.prefixes ?? []),
+    mentionIsPrefix: options.mentionIsPrefix ?? true,
+    prefixInDirect: options.prefixInDirect ?? 'required',
+    recent: new RecentIds(),
+    guilds: options.settings ?? guildSettings({ guilds: options.guilds ?? {}, store, log }),
+    waiting: new Waiting(),
+    unread: onceAMinute(clock),
+
+    rights: rightsOf(options),
+    onUnknown: options.onUnknown,
+    onRefusal: options.onRefusal,
+
+    store,
+    storePatienceMs: durationMs(options.storePatience ?? '2s') ?? 0,
+    limitsOf: limitsByPlatform(durationMs(options.lease ?? '10m') ?? 0),
+    outagePolicy: options.outage ?? 'refuse',
+    outages: new SparseLog(log, clock, 'The store did not answer'),
+
+    timeoutMs: durationMs(options.timeout ?? '10m') ?? 0,
+    handlers: new Set(),
+
     languageOf: languageChooser(options),
+    timeZone,
     messages: options.messages ?? {},
     mannerOf: mannersWith(options.manners ?? {}),
+    damping: dampingOf(options, clock),
+  };
+}
+
+function deliveryServices(clock: Clock, log: Services['log'], events: Events): DeliveryServices {
+  return {
+    clock,
+    log,
     pacers: new Pacers(clock),
     expiring: new Expiring(clock),
-    events: new Events(log),
-    usage: options.usage === true ? new UsageCounter(store, clock, log) : undefined,
-    timeoutMs: durationMs(options.timeout ?? '10m') ?? 0,
-    running: new Set(),
-    runEnded: () => keeping.runEnded(),
+    said({ input, platform, command }, reply, delivery) {
+      if (!events.hearing.replied) return;
+      const { visibleTo, notice } = reply;
+      events.tell('replied', {
+        input,
+        platform: platform?.name,
+        command,
+        text: plainText(notice),
+        visibleTo,
+        delivery,
+      });
+    },
   };
-  return { services, settings };
+}
+
+const ONCE_A_MS = 60_000;
+const MOST_TOLD = 10_000;
+
+function onceAMinute(clock: Clock): SparseReplies {
+  const told = new BoundedMap<string, number>(MOST_TOLD);
+  return {
+    mayTell(key) {
+      const now = clock.now();
+      const last = told.get(key);
+      if (last !== undefined && now >= last && now - last < ONCE_A_MS) return false;
+      told.set(key, now);
+      return true;
+    },
+  };
 }
 
 function languageChooser({ languages = [], locale }: LayerOptions): Services['languageOf'] {
@@ -103,11 +151,14 @@ function limitsByPlatform(leaseMs: number): Services['limitsOf'] {
 
 /** What the guild settings may ask about the commands they are for. */
 export function bookLayer(services: Services): BookLayer {
-  const { catalogue, rights } = services;
+  const { catalogue, rights, clock, storePatienceMs, reference } = services;
   const sections = catalogue.sections.map((name) => ({ id: sectionId(name), name }));
   const byId = new Map([...catalogue.groups, ...catalogue.commands, ...sections].map((one) => [one.id, one]));
   return {
     owner: services,
+    clock,
+    patienceMs: storePatienceMs,
+    reference,
     commandIds: new Set(byId.keys()),
     findCommand: (name) =>
       catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),

@@ -1,11 +1,5 @@
-/** What the layer needs of a logger, the one it has when it is given none, and what keeps secrets out of one. */
-
-/** The shape that common structured loggers share: fields first, then a sentence. */
-export interface Log {
-  error(fields: Readonly<Record<string, unknown>>, message: string): void;
-  warn(fields: Readonly<Record<string, unknown>>, message: string): void;
-  info?(fields: Readonly<Record<string, unknown>>, message: string): void;
-}
+/** The log that a layer has when it is given none, and what keeps secrets out of one. */
+import type { Log } from '../contract/log.js';
 
 export const consoleLog: Log = {
   error: (fields, message) => console.error(message, fields),
@@ -83,12 +77,4 @@ function mapped(log: Log, through: (write: Write, ...entry: Parameters<Write>) =
     own[level] = (fields, message) => through((...entry) => log[level]?.(...entry), fields, message);
   }
   return own as unknown as Log;
-}
-
-const letters = '23456789abcdefghjkmnpqrstuvwxyz';
-
-/** A short reference that a person can read out: eight letters and digits, none that look alike. */
-export function randomReference(): string {
-  const bytes = crypto.getRandomValues(new Uint8Array(8));
-  return Array.from(bytes, (byte) => letters[byte % letters.length]).join('');
 }

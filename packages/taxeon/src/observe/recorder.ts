@@ -1,6 +1,6 @@
 /** Recording the stages of one input, for a trace. Exists only when a trace was asked for. */
 import type { Clock } from '../base/time.js';
-import { type ReadToken, type StageName, stageNames, type Trace, type TracedStage } from '../contract/trace.js';
+import type { ReadToken, StageName, Trace, TracedStage } from '../contract/trace.js';
 
 /** A reason is put into words only when somebody reads the trace. */
 type Reason = () => string;
@@ -9,12 +9,22 @@ interface Recorded extends Omit<TracedStage, 'reason'> {
   readonly reason: Reason | undefined;
 }
 
+/** The stages by name, in the order in which an input passes them. */
+export interface StageOrder {
+  readonly names: readonly StageName[];
+  /** Where those begin that every input passes, wherever it stopped. */
+  readonly endsAt: number;
+}
+
 export class Recorder {
   readonly tokens: ReadToken[] = [];
   private readonly stages: Recorded[] = [];
   private since: number;
 
-  constructor(private readonly clock: Clock) {
+  constructor(
+    private readonly clock: Clock,
+    private readonly order: StageOrder,
+  ) {
     this.since = this.elapsed();
   }
 
@@ -22,25 +32,19 @@ export class Recorder {
     this.record(name, 'passed', reason);
   }
 
-  /** Ends the way: what lies between the stage and `reply` is skipped. */
+  /** Ends the way: what lies between the stage and the ends is skipped. */
   stopped(name: StageName, reason: Reason): void {
     this.record(name, 'stopped', reason);
-    const last = stageNames.indexOf('reply');
-    for (let next = stageNames.indexOf(name) + 1; next < last; next++) {
-      this.stages.push({ name: stageNames[next] as StageName, verdict: 'skipped', reason: undefined, tookMs: 0 });
-    }
+    const { names, endsAt } = this.order;
+    for (const next of names.slice(names.indexOf(name) + 1, endsAt)) this.skipped(next);
+  }
+
+  skipped(name: StageName): void {
+    this.stages.push({ name, verdict: 'skipped', reason: undefined, tookMs: 0 });
   }
 
   trace(): Trace {
-    const { stages: recorded, tokens } = this;
-    let stages: readonly TracedStage[] | undefined;
-    return {
-      get stages() {
-        stages ??= recorded.map(({ reason, ...stage }) => ({ ...stage, reason: reason?.() ?? '' }));
-        return stages;
-      },
-      tokens,
-    };
+    return new RecordedTrace(this.stages, this.tokens);
   }
 
   private elapsed(): number {
@@ -51,5 +55,29 @@ export class Recorder {
     const now = this.elapsed();
     this.stages.push({ name, verdict, reason, tookMs: now - this.since });
     this.since = now;
+  }
+}
+
+/** Put into words when it is first read. */
+class RecordedTrace implements Trace {
+  private made: readonly TracedStage[] | undefined = undefined;
+
+  constructor(
+    private readonly recorded: readonly Recorded[],
+    readonly tokens: readonly ReadToken[],
+  ) {}
+
+  get stages(): readonly TracedStage[] {
+    this.made ??= this.recorded.map(({ name, verdict, reason, tookMs }) => ({
+      name,
+      verdict,
+      reason: reason?.() ?? '',
+      tookMs,
+    }));
+    return this.made;
+  }
+
+  toJSON(): Trace {
+    return { stages: this.stages, tokens: this.tokens };
   }
 }

@@ -1,40 +1,34 @@
-/** How long each stage of a run took. Exists only where somebody listens to how runs end. */
+/** How long each stage of one input took. Exists only where somebody listens to how inputs end. */
 import type { Clock } from '../base/time.js';
-import { type StageName, stageNames } from '../contract/trace.js';
+import type { StageName } from '../contract/trace.js';
 
 export class Timings {
   private readonly beganAt: number;
-  private readonly endedAt: number[] = [];
+  private endedAt: number;
+  private readonly stages: Partial<Record<StageName, number>> = {};
 
   constructor(private readonly clock: Clock) {
     this.beganAt = this.elapsed();
+    this.endedAt = this.beganAt;
   }
 
-  /** The next stage has ended; the last one is the reply, wherever the run stopped. */
-  mark(): void {
-    this.endedAt.push(this.elapsed());
+  /** A stage has ended, and the next begins. */
+  mark(name: StageName): void {
+    const now = this.elapsed();
+    this.stages[name] = now - this.endedAt;
+    this.endedAt = now;
   }
 
   totalMs(): number {
-    return (this.endedAt.at(-1) ?? this.beganAt) - this.beganAt;
+    return this.endedAt - this.beganAt;
   }
 
-  /** The stages that were reached: `resolve` and on, and the reply, which every run has. */
+  /** Those that were reached, from the first behind the gates on. */
   stagesMs(): Readonly<Partial<Record<StageName, number>>> {
-    const stages: Partial<Record<StageName, number>> = {};
-    let before = this.beganAt;
-    const last = this.endedAt.length - 1;
-    for (const [index, ended] of this.endedAt.entries()) {
-      const name = index === last ? 'reply' : stageNames[index + FIRST];
-      if (name !== undefined) stages[name] = ended - before;
-      before = ended;
-    }
-    return stages;
+    return this.stages;
   }
 
   private elapsed(): number {
     return this.clock.elapsed?.() ?? this.clock.now();
   }
 }
-
-const FIRST = stageNames.indexOf('resolve');

@@ -1,10 +1,10 @@
 /** Counting what is used: by command, outcome, guild and day, gathered in memory and added to the store now and then. */
 import { after, type Clock } from '../base/time.js';
 import type { Input } from '../contract/input.js';
+import type { Log } from '../contract/log.js';
 import type { Status } from '../contract/outcome.js';
 import { guildOf } from '../contract/platform.js';
 import type { Store } from '../contract/store.js';
-import type { Log } from './log.js';
 
 /** How often a command ended in one way, in one guild, on one day. */
 export interface UsageCount {
@@ -20,7 +20,8 @@ export interface UsageCount {
 }
 
 const FLUSH_EVERY_MS = 10_000;
-const PREFIX = 'usage/';
+/** In front of the keys under which counts are kept. */
+export const USAGE_PREFIX = 'usage/';
 const DAY_MS = 86_400_000;
 
 export class UsageCounter {
@@ -51,7 +52,7 @@ export class UsageCounter {
     this.pending.clear();
     for (const [key, count] of counts) {
       try {
-        await this.store.increment(PREFIX + key, count);
+        await this.store.increment(USAGE_PREFIX + key, count);
       } catch (error) {
         this.log.warn({ error }, 'Usage was not counted yet');
         this.pending.set(key, (this.pending.get(key) ?? 0) + count);
@@ -73,21 +74,4 @@ export class UsageCounter {
     }
     return this.day;
   }
-}
-
-/** All that a store has counted, oldest day first. */
-export async function readUsage(store: Store): Promise<readonly UsageCount[]> {
-  const counts: UsageCount[] = [];
-  for (const [key, value] of await store.entries(PREFIX)) {
-    const [day = '', platform = '', guild = '', command = '', status = ''] = key
-      .slice(PREFIX.length)
-      .split('/')
-      .map(decodeURIComponent);
-    counts.push({ day, platform, guild, command, status: status as UsageCount['status'], count: Number(value) });
-  }
-  return counts.sort((a, b) => compare(a.day, b.day) || compare(a.guild, b.guild) || compare(a.command, b.command));
-}
-
-function compare(a: string, b: string): number {
-  return a < b ? -1 : a > b ? 1 : 0;
 }

@@ -1,10 +1,10 @@
 /** Damping of refusals on text: the bot does not answer spam with spam. */
 import type { Clock } from '../base/time.js';
 import type { ParsedAllowance } from '../commands/cooldowns.js';
+import type { Input } from '../contract/input.js';
 import type { Limit } from '../contract/store.js';
 import { memoryStore } from '../memory/store.js';
-import type { Run } from './run-object.js';
-import type { Stop } from './stages.js';
+import type { Unsuccessful } from './stop.js';
 
 export class Damping {
   private readonly store;
@@ -20,23 +20,27 @@ export class Damping {
     this.budget = { id: 'refusals', uses, windowMs };
   }
 
-  /** Whether the caller was told enough; what is told counts. */
-  isSilent(run: Run, stop: Exclude<Stop, { status: 'completed' | 'runs' }>): boolean {
-    const { caller, place } = run.input;
+  /**
+   * Whether the caller was told enough; what is told counts.
+   *
+   * @param command the id of the one that was refused, where one was found
+   */
+  isSilent({ caller, place }: Input, platform: string, command: string | undefined, stop: Unsuccessful): boolean {
     const where = place.kind === 'console' ? 'console' : place.channel.id;
-    const person = `${run.platform?.name ?? ''} ${where} ${caller.id}`;
-    if (this.wasTold(run, stop, person)) return true;
+    const person = `${platform} ${where} ${caller.id}`;
+    if (this.wasTold(`${person} ${command}`, stop)) return true;
     const verdict = this.store.acquire([this.budget], [person]);
     return !('granted' in verdict && verdict.granted);
   }
 
-  private wasTold(run: Run, stop: Exclude<Stop, { status: 'completed' | 'runs' }>, person: string): boolean {
+  private wasTold(key: string, stop: Unsuccessful): boolean {
     if (stop.status !== 'refused' || stop.by !== 'layer' || stop.code !== 'cooldown.active') return false;
     const now = this.clock.now();
-    const key = `${person} ${run.deniedKey}`;
-    if ((this.told.get(key) ?? 0) > now) return true;
+    const { counts, endsAt } = stop.parameters;
+    const cooldown = `${key} ${counts}`;
+    if ((this.told.get(cooldown) ?? 0) > now) return true;
     this.forget(now);
-    this.told.set(key, stop.parameters.endsAt);
+    this.told.set(cooldown, endsAt);
     return false;
   }
 

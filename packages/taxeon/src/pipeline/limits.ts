@@ -1,67 +1,86 @@
-/** Stage 8 and what it takes back in stage 11: cooldowns and running limits, all of them or none. */
+/** Stage 8: cooldowns and running limits, all of them or none. */
 import { lookUpBot } from '../access/check.js';
 import { decide } from '../access/decide.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
-import type { CompiledCommand } from '../catalogue/compile.js';
+import { durationInWords } from '../base/time.js';
 import type { Counted } from '../catalogue/counted.js';
 import type { Member } from '../contract/actors.js';
-import type { Coded } from '../contract/codes.js';
 import type { Limit, Verdict } from '../contract/store.js';
-import type { Run } from './run-object.js';
+import type { Step } from './stage.js';
+import type { Charged, Read } from './state.js';
+import { type RefusedStop, refused, type Stop } from './stop.js';
+import type { Taken } from './taken.js';
 
-/** What a run has taken, so that it can be given back. */
-export interface Taken {
-  readonly counted: readonly Counted[];
-  readonly limits: readonly Limit[];
-  readonly keys: readonly string[];
-  readonly costs: readonly number[] | undefined;
-  readonly at: number;
+export const limits: Step<Read, Charged> = {
+  kind: 'step',
+  name: 'limits',
+  does: 'takes the uses of all cooldowns and running limits, or of none',
+  stopsWith: ['cooldown.active', 'running.full', 'store.unavailable', 'callback.failed'],
+  // A store has a patience of its own.
+  waitsItself: true,
+  take,
+  passed: ({ command: { counted } }) => (counted.length === 0 ? 'no limit' : counted.map(limitInWords).join('; ')),
+};
+
+function limitInWords({ by, uses, windowMs }: Counted): string {
+  return windowMs === undefined
+    ? `${by}: at most ${uses} at once`
+    : `${by}: within ${uses} in ${durationInWords(windowMs)}`;
 }
-
-export type LimitRefusal = Coded<'cooldown.active' | 'running.full' | 'store.unavailable'>;
 
 /** A call's limits with whom and how much they count. */
 type Asked = Omit<Taken, 'at'>;
 
-/** Takes the uses of a call; hot path: bench/dispatch. */
-export function takeLimits(command: CompiledCommand, run: Run): MaybePromise<LimitRefusal | undefined> {
+/** Hot path: bench/dispatch. */
+function take(state: Read): MaybePromise<Charged | Stop> {
+  const { command, heard } = state;
   const { counted } = command;
-  const limits = run.services.limitsOf(command, run.platform?.name ?? '');
-  if (command.countsPlainly) {
-    return ask(run, { counted, limits, keys: counted.map((one) => keyOf(one, run)), costs: undefined });
-  }
-  return askInFull(run, counted, limits);
+  if (counted.length === 0) return charged(state, undefined);
+  const taken = heard.services.limitsOf(command, heard.platform?.name ?? '');
+  if (!command.countsPlainly) return askInFull(state, counted, taken);
+  return ask(state, { counted, limits: taken, keys: counted.map((one) => keyOf(one, state)), costs: undefined });
+}
+
+function charged({ heard, command, typed, args, lowered }: Read, taken: Taken | undefined): Charged {
+  return { at: 'charged', heard, command, typed, args, lowered, taken };
 }
 
 /** With what may have to be waited for: exemptions that look at the bot, keys and costs of the developer's own. */
 async function askInFull(
-  run: Run,
+  state: Read,
   counted: readonly Counted[],
-  limits: readonly Limit[],
-): Promise<LimitRefusal | undefined> {
-  const bot = counted.some(({ exempt }) => exempt !== undefined) ? await lookUpBot(run.place, run.directory) : 'absent';
+  declared: readonly Limit[],
+): Promise<Charged | Stop> {
+  const { heard, args } = state;
+  const { caller, guild, place, now } = heard;
+  const exempts = counted.some(({ exempt }) => exempt !== undefined);
+  const bot = exempts ? await lookUpBot(place, heard.platform?.directory) : 'absent';
   const asked = { counted: [] as Counted[], limits: [] as Limit[], keys: [] as string[], costs: [] as number[] };
   for (const [index, one] of counted.entries()) {
-    if (isExempt(one, run, bot)) continue;
-    const cost = typeof one.cost === 'function' ? await own(run, one.cost(run.args as never)) : (one.cost ?? 1);
+    if (isExempt(one, state, bot)) continue;
+    const cost = typeof one.cost === 'function' ? await own(state, one.cost(args as never)) : (one.cost ?? 1);
     if (!Number.isInteger(cost) || cost < 1)
       throw new RangeError(`The cost of ${one.id} is ${cost}; it must be a whole number from 1 on`);
     asked.counted.push(one);
-    asked.limits.push(limits[index] as Limit);
-    asked.keys.push(one.key === undefined ? keyOf(one, run) : String(await own(run, one.key(run as never))));
+    asked.limits.push(declared[index] as Limit);
+    const key =
+      one.key === undefined
+        ? keyOf(one, state)
+        : String(await own(state, one.key({ caller, args: args as never, guild, place, now })));
+    asked.keys.push(key);
     asked.costs.push(cost);
   }
-  return asked.counted.length === 0 ? undefined : ask(run, asked);
+  return asked.counted.length === 0 ? charged(state, undefined) : ask(state, asked);
 }
 
 /** What a function of the developer's gives, waited for only so long. */
-function own<T>({ services }: Run, given: MaybePromise<T>): MaybePromise<T> {
+function own<T>({ heard: { services } }: Read, given: MaybePromise<T>): MaybePromise<T> {
   return isThenable(given) ? patiently(given, services.patienceMs) : given;
 }
 
-function isExempt({ exempt }: Counted, run: Run, bot: Member | 'absent'): boolean {
+function isExempt({ exempt }: Counted, { heard, args }: Read, bot: Member | 'absent'): boolean {
   if (exempt === undefined) return false;
-  const { caller, settings, rights, args } = run;
+  const { caller, settings, rights } = heard;
   const scene = { caller, settings, rights, args, bot, checked: undefined };
   return exempt.every(({ requirement }) => {
     const finding = decide(requirement, scene);
@@ -70,7 +89,7 @@ function isExempt({ exempt }: Counted, run: Run, bot: Member | 'absent'): boolea
 }
 
 /** Where there is no guild, the conversation is counted. */
-function keyOf({ by }: Counted, { input: { caller, place } }: Run): string {
+function keyOf({ by }: Counted, { heard: { caller, place } }: Read): string {
   const conversation = place.kind === 'direct' ? `direct ${place.channel.id}` : 'console';
   switch (by) {
     case 'user':
@@ -86,65 +105,64 @@ function keyOf({ by }: Counted, { input: { caller, place } }: Run): string {
   }
 }
 
-function ask(run: Run, asked: Asked): MaybePromise<LimitRefusal | undefined> {
-  const { store, storePatienceMs } = run.services;
-  const { limits, keys, costs } = asked;
-  const settle = (verdict: Verdict) => settled(run, asked, verdict);
-  const failed = (error: unknown) => outage(run, asked, error);
+function ask(state: Read, asked: Asked): MaybePromise<Charged | Stop> {
+  const { looks, services } = state.heard;
+  const { store, storePatienceMs } = services;
+  const { limits: all, keys, costs } = asked;
+  const settle = (verdict: Verdict) => settled(state, asked, verdict);
   try {
-    const verdict = run.purpose === 'run' ? store.acquire(limits, keys, costs) : store.look(limits, keys, costs);
+    const verdict = looks ? store.look(all, keys, costs) : store.acquire(all, keys, costs);
     if (!isThenable(verdict)) return settle(verdict);
     // What a store grants after it was given up on is given back: the call did not run on it.
     let isLate = false;
     const answered = patiently(verdict, storePatienceMs).then(settle, (error) => {
       isLate = true;
-      return failed(error);
+      return outage(state, asked, error);
     });
     verdict.then(
       (late) => {
-        if (isLate && late.granted && run.purpose === 'run') void giveBack(run, { ...asked, at: late.at });
+        if (isLate && late.granted && !looks) void giveBack(state, { ...asked, at: late.at });
       },
       () => undefined,
     );
     return answered;
   } catch (error) {
-    return failed(error);
+    return outage(state, asked, error);
   }
 }
 
-function settled(run: Run, asked: Asked, verdict: Verdict): LimitRefusal | undefined {
+function settled(state: Read, asked: Asked, verdict: Verdict): Charged | RefusedStop {
   if (verdict.granted) {
-    if (run.purpose === 'run' && run.found?.settlesLimits === true) run.taken = { ...asked, at: verdict.at };
-    return undefined;
+    const mustSettle = state.command.settlesLimits && !state.heard.looks;
+    return charged(state, mustSettle ? { ...asked, at: verdict.at } : undefined);
   }
   const { index, retryAfterMs, endsAt } = verdict;
-  const counted = asked.counted[index];
-  const counts = counted?.by ?? '';
-  if (counted?.windowMs === undefined)
-    return { code: 'running.full', parameters: { counts, most: counted?.uses ?? 0 } };
-  run.deniedKey = `${asked.limits[index]?.id} ${asked.keys[index]}`;
-  return { code: 'cooldown.active', parameters: { counts, retryAfterMs, endsAt } };
+  const { by = '', uses = 0, windowMs } = asked.counted[index] ?? {};
+  return windowMs === undefined
+    ? refused({ code: 'running.full', parameters: { counts: by, most: uses } })
+    : refused({ code: 'cooldown.active', parameters: { counts: by, retryAfterMs, endsAt } });
 }
 
 /** The store did not answer: refused, unless every limit of the call says to go on without. */
-function outage({ services, found }: Run, { counted }: Asked, error: unknown): LimitRefusal | undefined {
+function outage(state: Read, { counted }: Asked, error: unknown): Charged | RefusedStop {
+  const { services } = state.heard;
   const reference = services.reference();
-  services.outages.tell({ reference, command: found?.name, error });
+  services.outages.tell({ reference, command: state.command.name, error });
   const policy = (one: Counted) => one.outage ?? services.outagePolicy;
   return counted.every((one) => policy(one) === 'allow')
-    ? undefined
-    : { code: 'store.unavailable', parameters: { reference } };
+    ? charged(state, undefined)
+    : refused({ code: 'store.unavailable', parameters: { reference } });
 }
 
-/** Stage 11: running limits end with the call, and a use is given back where it is charged only for completed calls. */
-export function settleLimits(run: Run, completed: boolean): void {
-  const { taken } = run;
+/** At the end of a call: running limits end with it, and a use is given back where it is charged only for completed calls. */
+export function settleLimits(state: Charged, completed: boolean): void {
+  const { taken } = state;
   if (taken === undefined) return;
   const chosen = taken.counted.flatMap(({ windowMs, charge }, index) =>
     windowMs === undefined || (charge === 'completed' && !completed) ? [index] : [],
   );
   if (chosen.length === 0) return;
-  void giveBack(run, {
+  void giveBack(state, {
     counted: chosen.map((index) => taken.counted[index] as Counted),
     limits: chosen.map((index) => taken.limits[index] as Limit),
     keys: chosen.map((index) => taken.keys[index] as string),
@@ -153,9 +171,10 @@ export function settleLimits(run: Run, completed: boolean): void {
   });
 }
 
-async function giveBack({ services }: Run, { limits, keys, at, costs }: Taken): Promise<void> {
+async function giveBack({ heard: { services } }: Read | Charged, taken: Taken): Promise<void> {
+  const { limits: all, keys, at, costs } = taken;
   try {
-    await services.store.giveBack(limits, keys, at, costs);
+    await services.store.giveBack(all, keys, at, costs);
   } catch (error) {
     services.outages.tell({ error });
   }

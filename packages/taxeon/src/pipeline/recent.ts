@@ -13,12 +13,17 @@ export class RecentIds {
       ids = { young: new Set(), old: new Set() };
       this.platforms.set(platform, ids);
     }
-    if (ids.young.has(id) || ids.old.has(id)) return true;
+    if (this.knows(platform, id)) return true;
     if (ids.young.size >= REMEMBERED) {
       ids.old = ids.young;
       ids.young = new Set();
     }
     ids.young.add(id);
     return false;
+  }
+
+  knows(platform: string, id: string): boolean {
+    const ids = this.platforms.get(platform);
+    return ids !== undefined && (ids.young.has(id) || ids.old.has(id));
   }
 }

@@ -1,111 +1,127 @@
 /** Stage 3: which command is meant, by name or alias, through its groups. */
 import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import type { CompiledGroup, Entry } from '../catalogue/compile.js';
-import type { Answer } from '../commands/call.js';
+import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
+import type { Input } from '../contract/input.js';
 import { Cursor } from '../reading/cursor.js';
-import type { Run } from './run-object.js';
-import type { Stop } from './stages.js';
-import { nearIn } from './viewer.js';
+import { answerStop } from './answer.js';
+import { makeCall } from './call.js';
+import { nearIn } from './near.js';
+import type { Step } from './stage.js';
+import type { Heard, Resolved } from './state.js';
+import { refused, type Stop } from './stop.js';
+
+export const resolve: Step<Heard, Resolved> = {
+  kind: 'step',
+  name: 'resolve',
+  does: 'finds the command by name or alias, through its groups; asks `onUnknown` for what no command has',
+  stopsWith: ['command.unknown', 'command.changed'],
+  take,
+  passed({ typed, command: { name, overviewOf } }) {
+    const meant = overviewOf === undefined ? name : `the group ${name} alone`;
+    return typed.toLowerCase() === meant ? meant : `${typed} is ${meant}`;
+  },
+};
 
 /** Where a name led: to a command, to a group that was called alone, or nowhere. */
 interface Led {
   readonly entry: Entry | undefined;
   /** The group in which the last word was not found. */
   readonly within: CompiledGroup | undefined;
+  readonly typed: string;
   readonly lastWord: string;
+  readonly cursor: Cursor | undefined;
 }
 
 /** Hot path: bench/dispatch. */
-export function resolve(run: Run): MaybePromise<Stop | undefined> {
-  if (!typedByText(run)) return settle(run, byPath(run));
-  const word = nextWord(run, cursorOf(run));
-  run.typed = word;
-  const entry = run.catalogue.entry(word);
-  if (entry?.kind !== 'command') return settle(run, throughGroups(run, word, entry));
-  run.found = entry;
-  return undefined;
+function take(heard: Heard): MaybePromise<Resolved | Stop> {
+  const { input } = heard;
+  if (!isTypedByText(input)) return settle(heard, byPath(heard));
+  const cursor = new Cursor(input.text ?? '', heard.nameAt);
+  const word = nextWord(heard, cursor);
+  const entry = heard.catalogue.entry(word);
+  if (entry?.kind === 'command') return found(heard, entry, word, cursor);
+  return settle(heard, throughGroups(heard, word, entry, cursor));
 }
 
-function settle(run: Run, led: Led): MaybePromise<Stop | undefined> {
-  const { entry } = led;
-  if (entry !== undefined) {
-    run.found = entry.kind === 'group' ? entry.overview : entry;
-    return undefined;
-  }
-  if (run.surface === 'slash' && run.services.wasThere(run.typed)) {
-    return { status: 'refused', by: 'layer', code: 'command.changed', parameters: { name: echo(run.typed) } };
-  }
-  const { onUnknown } = run.services;
-  if (onUnknown === undefined || run.purpose === 'explain' || led.within !== undefined) return unknown(run, led);
-  const served = onUnknown(run.typed, restOf(run), run);
-  const settle = (answer: Answer) => (answer === undefined ? unknown(run, led) : run.services.stopOf(run, answer));
-  return isThenable(served) ? served.then(settle) : settle(served);
+function found(heard: Heard, command: CompiledCommand, typed: string, cursor: Cursor | undefined): Resolved {
+  heard.conversation.command = command.name;
+  heard.conversation.audience = command.visibleTo;
+  return { at: 'resolved', heard, command, typed, cursor };
 }
+
+function settle(heard: Heard, led: Led): MaybePromise<Resolved | Stop> {
+  const { entry, typed, cursor } = led;
+  const { services, surface } = heard;
+  if (entry !== undefined) return found(heard, entry.kind === 'group' ? entry.overview : entry, typed, cursor);
+  if (surface === 'slash' && services.wasThere(typed)) {
+    return refused({ code: 'command.changed', parameters: { name: echo(typed) } });
+  }
+  const { onUnknown } = services;
+  if (onUnknown === undefined || led.within !== undefined) return unknown(heard, led);
+  // It runs, as a handler does: whoever only looks is told that it would be asked.
+  if (heard.looks) return { status: 'completed', answer: undefined };
+  const answer = onUnknown(typed, cursor?.rest() ?? '', makeCall(heard, '', noArgs));
+  const use = (given: typeof answer) =>
+    given === undefined ? unknown(heard, led) : answerStop(heard.conversation, given as Awaited<typeof answer>);
+  return isThenable(answer) ? answer.then(use) : use(answer);
+}
+
+const noArgs: Readonly<Record<string, unknown>> = Object.freeze({});
 
 /** Whether the name stands in the text, and not in a slash command's path. */
-export function typedByText({ input }: Run): boolean {
-  return input.surface === 'text' || input.surface === 'console';
-}
-
-export function cursorOf(run: Run): Cursor {
-  run.cursor ??= new Cursor(run.input.text ?? '', run.nameAt);
-  return run.cursor;
+export function isTypedByText({ surface }: Input): boolean {
+  return surface === 'text' || surface === 'console';
 }
 
 /** From the first word on, whose entry is no command. */
-function throughGroups(run: Run, first: string, found: Entry | undefined): Led {
-  const cursor = cursorOf(run);
+function throughGroups(heard: Heard, first: string, entryOfFirst: Entry | undefined, cursor: Cursor): Led {
   let word = first;
-  let entry = found;
+  let typed = first;
+  let entry = entryOfFirst;
   let within: CompiledGroup | undefined;
   while (entry?.kind === 'group') {
     within = entry;
-    if (Number.isNaN(cursor.peek())) return { entry, within: undefined, lastWord: word };
-    word = nextWord(run, cursor);
-    run.typed = `${run.typed} ${word}`;
+    if (Number.isNaN(cursor.peek())) return { entry, within: undefined, typed, lastWord: word, cursor };
+    word = nextWord(heard, cursor);
+    typed = `${typed} ${word}`;
     entry = within.byName.get(foldName(word));
   }
-  return { entry, within, lastWord: word };
+  return { entry, within, typed, lastWord: word, cursor };
 }
 
-function nextWord(run: Run, cursor: Cursor): string {
+function nextWord({ recorder }: Heard, cursor: Cursor): string {
   if (!cursor.next()) return '';
   const { start, end } = cursor;
   const name = cursor.value();
-  run.recorder?.tokens.push({ span: { start, end }, takenBy: 'command', name });
+  recorder?.tokens.push({ span: { start, end }, takenBy: 'command', name });
   return name;
 }
 
-function byPath(run: Run): Led {
-  const [first = '', ...rest] = run.input.path ?? [];
-  run.typed = [first, ...rest].join(' ');
+function byPath({ input, catalogue, surface }: Heard): Led {
+  const [first = '', ...rest] = input.path ?? [];
+  const typed = [first, ...rest].join(' ');
+  // A slash command may carry its line in place of options.
+  const cursor = surface === 'program' || input.text === undefined ? undefined : new Cursor(input.text, 0);
   // A program names a command by its whole name.
-  let entry = run.surface === 'program' ? run.catalogue.find(run.typed) : run.catalogue.entry(first);
-  if (run.surface === 'program') return { entry, within: undefined, lastWord: first };
+  if (surface === 'program') {
+    return { entry: catalogue.find(typed), within: undefined, typed, lastWord: first, cursor };
+  }
+  let entry = catalogue.entry(first);
   let within: CompiledGroup | undefined;
   let lastWord = first;
   for (const word of rest) {
-    if (entry?.kind !== 'group') return { entry: undefined, within, lastWord };
+    if (entry?.kind !== 'group') return { entry: undefined, within, typed, lastWord, cursor };
     within = entry;
     lastWord = word;
     entry = within.byName.get(foldName(word));
   }
-  return { entry, within: entry === undefined ? within : undefined, lastWord };
+  return { entry, within: entry === undefined ? within : undefined, typed, lastWord, cursor };
 }
 
-function unknown(run: Run, { within, lastWord }: Led): MaybePromise<Stop> {
-  const stop = (near: readonly string[]): Stop => ({
-    status: 'refused',
-    by: 'layer',
-    code: 'command.unknown',
-    parameters: { name: echo(run.typed), near },
-  });
-  const near = nearIn(run, lastWord, within);
+function unknown(heard: Heard, { within, typed, lastWord }: Led): MaybePromise<Stop> {
+  const stop = (near: readonly string[]): Stop =>
+    refused({ code: 'command.unknown', parameters: { name: echo(typed), near } });
+  const near = nearIn(heard, lastWord, within);
   return isThenable(near) ? near.then(stop) : stop(near);
-}
-
-/** What stands behind the name that nobody knows. */
-function restOf(run: Run): string {
-  return typedByText(run) ? cursorOf(run).rest() : '';
 }

@@ -1,17 +1,26 @@
 /** What somebody may be shown: only what they could run here, as the access table says. */
-import { checkCaller, isExcused, lookUpBot } from '../access/check.js';
-import { type AccessRefusal, decide, refusalOf } from '../access/decide.js';
-import { isThenable, type MaybePromise } from '../base/thenable.js';
-import type { CompiledCommand, CompiledGroup, CompiledScope } from '../catalogue/compile.js';
-import { isEntryShown, nearEntries } from '../catalogue/entries.js';
+import { checkCaller, isExcused } from '../access/check.js';
+import { type AccessRefusal, decide, type Rights, refusalOf } from '../access/decide.js';
+import type { CompiledSettings } from '../access/rules.js';
+import type { CompiledCommand, CompiledGroup, CompiledScope } from '../catalogue/catalogue.js';
 import { requirementInWords } from '../commands/requirements.js';
-import type { Member } from '../contract/actors.js';
+import type { Actor, Member } from '../contract/actors.js';
 import type { Coded } from '../contract/codes.js';
-import type { HelpScene } from '../queries/help/data.js';
-import type { Run } from './run-object.js';
+import type { Surface } from '../contract/input.js';
+import type { Guild, Place } from '../contract/places.js';
 
-/** Who asks, and where; a run is one. */
-export type Viewer = Pick<Run, 'caller' | 'guild' | 'place' | 'now' | 'rights' | 'settings' | 'surface'>;
+/** Who asks, and where. */
+export interface Viewer {
+  readonly caller: Actor;
+  readonly guild: Guild | undefined;
+  readonly place: Place;
+  /** The layer's time, in milliseconds. */
+  readonly now: number;
+  readonly rights: Rights;
+  /** As they stood when the input came: it keeps to them. */
+  readonly settings: CompiledSettings;
+  readonly surface: Surface;
+}
 
 /** Why a command is not reached where somebody is. */
 export function reachProblem(
@@ -96,49 +105,6 @@ export function standingOf(
   return open.length === 0 ? { verdict: 'allowed', isExcused: excused } : { verdict: 'depends', on: open };
 }
 
-/** Whether a command may be shown, once it is known how the bot stands here. */
-export type Shows = (command: CompiledCommand) => boolean;
-
-/** Asks the platform for the bot only once; synchronous where the platform is. */
-export function showsTo(run: Run): MaybePromise<Shows> {
-  const shows = (bot: Member | 'absent'): Shows => {
-    const known = new Map<CompiledCommand, boolean>();
-    return (command) => {
-      let isShown = known.get(command);
-      if (isShown === undefined) {
-        isShown = reachProblem(command, run) === undefined && mayRun(standingOf(command, run, bot));
-        known.set(command, isShown);
-      }
-      return isShown;
-    };
-  };
-  const bot = lookUpBot(run.place, run.directory);
-  return isThenable(bot) ? bot.then(shows) : shows(bot);
-}
-
-function mayRun({ verdict }: Standing): boolean {
+export function mayRun({ verdict }: Standing): boolean {
   return verdict === 'allowed' || verdict === 'depends';
 }
-
-export function helpScene(run: Run, isShown: Shows): HelpScene {
-  return { catalogue: run.catalogue, isShown, prefix: run.prefix, locale: run.asked };
-}
-
-/**
- * The names like one that was typed, of what may be shown, with the group's name in front.
- *
- * @param group where it was looked for; everywhere outside of groups by default
- */
-export function nearIn(run: Run, typed: string, group?: CompiledGroup): MaybePromise<readonly string[]> {
-  const near = nearEntries(typed, group?.members ?? run.catalogue.entries);
-  if (near.length === 0) return [];
-  const pick = (shows: Shows) =>
-    near
-      .filter(([, entry]) => isEntryShown(entry, shows))
-      .slice(0, MOST_NEAR)
-      .map(([name]) => (group === undefined ? name : `${group.name} ${name}`));
-  const shows = showsTo(run);
-  return isThenable(shows) ? shows.then(pick) : pick(shows);
-}
-
-const MOST_NEAR = 3;

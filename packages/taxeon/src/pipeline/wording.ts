@@ -1,84 +1,117 @@
-/** What is said for how a run stopped, in the caller's language. */
+/** What is said for how an input stopped, in the caller's language. */
 import type { Sayable } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
 import type { Code, Coded, MessageOverrides } from '../contract/codes.js';
 import type { Notice, Reply, Saying } from '../contract/notice.js';
 import type { Words } from '../contract/words.js';
-import { replyOf } from '../delivery/responder.js';
-import type { Conclusion } from './conclude.js';
-import type { Run } from './run-object.js';
+import { replyOf } from '../delivery/reply-of.js';
+import type { Lowered } from '../reading/reading.js';
+import { english } from '../replies/english.js';
+import { prefixOf } from './overview.js';
+import { commandOf, heardOf, type State } from './state.js';
+import type { Stop } from './stop.js';
 
 /** What the caller reads; `undefined` where nothing is said. */
-export function replyTo(run: Run, stop: Conclusion): Reply | undefined {
+export function replyTo(state: State, stop: Stop): Reply | undefined {
   switch (stop.status) {
     case 'completed':
-      return answerReply(run, stop.answer);
-    case 'refused': {
-      if (stop.by === 'handler') {
-        const { code, reason } = stop.refusal;
-        return problemReply(run, code, typeof reason === 'string' ? reason : reason(run.words, run.timeZone));
-      }
-      if (stop.code === 'requirement.failed') return problemReply(run, stop.code, message(run, stop), howToWrite(run));
-      return isSilent(run, stop) ? undefined : problemReply(run, stop.code, message(run, stop));
-    }
+      return answerReply(state, stop.answer);
+    case 'refused':
+      if (stop.by === 'handler') return problemReply(state, stop.code, stop.parameters.reason);
+      if (isMeantForAnother(state, stop)) return undefined;
+      return problemReply(
+        state,
+        stop.code,
+        message(state, stop),
+        stop.code === 'requirement.failed' ? howToWrite(state) : undefined,
+      );
     case 'failed':
-      return problemReply(run, stop.code, message(run, stop));
+      return problemReply(state, stop.code, message(state, stop));
     case 'invalid': {
-      const told = stop.problems.slice(0, MOST_TOLD).map((problem) => message(run, problem));
-      return problemReply(run, stop.problems[0].code, told.join('\n'), howToWrite(run));
+      const told = stop.problems.slice(0, MOST_TOLD).map((problem) => message(state, problem));
+      return problemReply(state, stop.code, told.join('\n'), howToWrite(state));
     }
   }
 }
 
+/** More wrong arguments than these are not told at once. */
+const MOST_TOLD = 5;
+
 /** A slash command must be answered, even where its handler has nothing to say. */
-function answerReply(run: Run, answer: Sayable | undefined): Reply | undefined {
-  if (run.lowered !== undefined) return replyOf(run, withLowered(run, answer));
-  if (answer !== undefined) return replyOf(run, answer);
-  if (run.surface !== 'slash' || run.madeResponder?.hasSpoken === true) return undefined;
-  return { notice: { body: run.language.phrases.done() }, visibleTo: 'caller' };
+function answerReply(state: State, answer: Sayable | undefined): Reply | undefined {
+  const { conversation, responder, surface } = heardOf(state);
+  const lowered = state.at === 'read' || state.at === 'charged' ? state.lowered : undefined;
+  if (lowered !== undefined) return replyOf(conversation, withLowered(state, lowered, answer));
+  if (answer !== undefined) return replyOf(conversation, answer);
+  if (surface !== 'slash' || responder?.hasSpoken === true) return undefined;
+  return { notice: { body: conversation.language.phrases.done() }, visibleTo: 'caller' };
 }
 
 /** Whoever asked for more than there may be is told what they got. */
-function withLowered(run: Run, answer: Sayable | undefined): Saying {
-  const { language, lowered = [] } = run;
+function withLowered(state: State, lowered: readonly Lowered[], answer: Sayable | undefined): Saying {
+  const { language, timeZone } = heardOf(state).conversation;
   const notes = lowered.map(({ argument, to }) => language.phrases.lowered(argument, language.words.amount(to)));
-  const saying = asSaying(run, answer);
+  const saying = asSaying(answer, language.words, timeZone);
   return { ...saying, details: [...(saying.details ?? []), ...notes] };
 }
 
-function asSaying(run: Run, answer: Sayable | undefined): Saying {
+function asSaying(answer: Sayable | undefined, words: Words, timeZone: string): Saying {
   if (answer === undefined) return { body: '' };
   if (typeof answer === 'string') return { body: answer };
-  return isWorded(answer) ? { body: answer.wording(run.words, run.timeZone) } : answer;
+  return isWorded(answer) ? { body: answer.wording(words, timeZone) } : answer;
 }
 
 /** On text an unknown name may be meant for another bot: only one that is nearly ours is answered. */
-function isSilent(run: Run, stop: Extract<Conclusion, { by: 'layer' }>): boolean {
-  return stop.code === 'command.unknown' && stop.parameters.near.length === 0 && run.surface === 'text';
+function isMeantForAnother(state: State, stop: Extract<Stop, { by: 'layer' }>): boolean {
+  return stop.code === 'command.unknown' && stop.parameters.near.length === 0 && heardOf(state).surface === 'text';
 }
 
-function problemReply({ services }: Run, code: string, body: string, details?: readonly string[]): Reply {
+function problemReply(state: State, code: string, body: string, details?: readonly string[]): Reply {
   const notice: Notice = details === undefined ? { tone: 'problem', body } : { tone: 'problem', body, details };
-  return { notice, ...services.mannerOf(code) };
+  const { visibleTo, expiresInMs } = heardOf(state).services.mannerOf(code);
+  return expiresInMs === undefined ? { notice, visibleTo } : { notice, visibleTo, expiresInMs };
 }
 
 /** The command's own words, the layer's own, or the language's. */
-function message<C extends Code>({ found, services, language }: Run, { code, parameters }: Coded<C>): string {
-  const own: MessageOverrides[C] = found?.messages?.[code] ?? services.messages[code];
-  if (own === undefined) return language.messages[code](parameters as never);
-  return typeof own === 'string' ? own : (own as OwnWords)(parameters, language.words);
+function message<C extends Code>(state: State, { code, parameters }: Coded<C>): string {
+  const { services, conversation } = heardOf(state);
+  const { messages, words } = conversation.language;
+  const own: MessageOverrides[C] = commandOf(state)?.messages?.[code] ?? services.messages[code];
+  if (own === undefined) return messages[code](parameters as never);
+  return typeof own === 'string' ? own : (own as OwnWords)(parameters, words);
 }
 
 type OwnWords = (parameters: unknown, words: Words) => string;
 
-/** More wrong arguments than these are not told at once. */
-const MOST_TOLD = 5;
-
 /** How the command is written where the input came from, with the prefix that was used, and one example. */
-function howToWrite({ found, prefix, language: { phrases } }: Run): string[] {
-  if (found === undefined) return [];
-  const written = (args: string) => `${prefix}${found.name} ${args}`.trimEnd();
-  const usage = phrases.usage(written(found.notation));
-  const [example] = found.examples;
+function howToWrite(state: State): string[] {
+  const command = commandOf(state);
+  if (command === undefined) return [];
+  const { phrases } = heardOf(state).conversation.language;
+  const written = (args: string) => `${prefixOf(heardOf(state))}${command.name} ${args}`.trimEnd();
+  const usage = phrases.usage(written(command.notation));
+  const [example] = command.examples;
   return example === undefined ? [usage] : [usage, phrases.example(written(example))];
+}
+
+/** Why an input stopped at a stage, for the bot's developer. */
+export function stopInWords(state: State, stop: Stop): string {
+  switch (stop.status) {
+    case 'completed': {
+      const command = commandOf(state);
+      if (command === undefined) return heardOf(state).looks ? 'onUnknown would be asked' : 'onUnknown answered';
+      const { aroundBy } = command;
+      return `the handler answered${aroundBy.length === 0 ? '' : `, inside what runs around it by ${aroundBy.join(', ')}`}`;
+    }
+    case 'invalid':
+      return stop.problems
+        .map((problem) => `${problem.code}: ${english.messages[problem.code](problem.parameters as never)}`)
+        .join(' ');
+    case 'failed':
+      return `${stop.code}: ${stop.parameters.reference}`;
+    case 'refused':
+      return stop.by === 'handler'
+        ? `${stop.code}: ${stop.parameters.reason}`
+        : `${stop.code}: ${english.messages[stop.code](stop.parameters as never)}`;
+  }
 }

@@ -1,13 +1,15 @@
 /** Who may run what in a guild, as data: commands × roles, and what the bot itself needs. */
 import { lookUpBot } from '../access/check.js';
-import { botPermissionsIn } from '../access/compile.js';
 import type { AccessRefusal } from '../access/decide.js';
-import type { CompiledCommand } from '../catalogue/compile.js';
+import type { CompiledSettings } from '../access/rules.js';
+import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { Member, Role } from '../contract/actors.js';
 import type { Missing } from '../contract/codes.js';
 import type { GuildPlace } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
-import type { Services } from '../pipeline/run-object.js';
+import type { CommandLayer } from '../layer/command-layer.js';
+import { insideOf } from '../layer/inside.js';
+import type { Services } from '../pipeline/services.js';
 import { standingOf } from '../pipeline/viewer.js';
 import { english } from '../replies/english.js';
 
@@ -32,18 +34,20 @@ export interface AccessTable {
   readonly rows: readonly AccessRow[];
 }
 
-/** What the bot must be allowed, and by which commands. */
-export interface BotNeed {
-  readonly permission: string;
-  readonly commands: readonly string[];
-}
-
+/**
+ * Who may run what in a guild: commands × roles, and a person's own column where one is named.
+ *
+ * @example
+ * const { columns, rows } = await accessTable(layer, place, platform, ines);
+ */
 export async function accessTable(
-  services: Services,
+  layer: CommandLayer,
   place: GuildPlace,
   platform: Platform,
-  person: Member | undefined,
+  person?: Member,
 ): Promise<AccessTable> {
+  const { services } = insideOf(layer);
+  const { compiled: settings } = await services.guilds.read(place.guild.id);
   const roles = await platform.directory.roles(place.guild);
   const bot = await lookUpBot(place, platform.directory);
   const everyone = standing('everyone', []);
@@ -56,20 +60,9 @@ export async function accessTable(
     .filter((command) => command.in !== 'direct')
     .map((command) => ({
       command: command.name,
-      cells: callers.map((caller) => cell(services, command, caller, place, bot)),
+      cells: callers.map((caller) => cell(services, settings, command, caller, place, bot)),
     }));
   return { guild: place.guild.name, columns: callers.map(({ name }) => name), rows };
-}
-
-export function botNeeds(commands: readonly CompiledCommand[]): readonly BotNeed[] {
-  const needs = new Map<string, string[]>();
-  for (const { name, requires } of commands) {
-    for (const permission of botPermissionsIn(requires))
-      needs.set(permission, [...(needs.get(permission) ?? []), name]);
-  }
-  return [...needs]
-    .map(([permission, names]) => ({ permission, commands: names }))
-    .sort((a, b) => (a.permission < b.permission ? -1 : 1));
 }
 
 function byRank(roles: readonly Role[]): Role[] {
@@ -83,7 +76,8 @@ function standing(name: string, roles: readonly Role[]): Member {
 }
 
 function cell(
-  { rights, settingsOf, clock }: Services,
+  { rights, clock }: Services,
+  settings: CompiledSettings,
   command: CompiledCommand,
   caller: Member,
   place: GuildPlace,
@@ -95,7 +89,7 @@ function cell(
     place,
     now: clock.now(),
     rights,
-    settings: settingsOf(place),
+    settings,
   };
   const standing = standingOf(command, viewer, bot);
   switch (standing.verdict) {

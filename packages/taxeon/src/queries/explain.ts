@@ -1,13 +1,21 @@
 /** What the layer would do with an input, for people who build or run the bot. */
+import { isThenable } from '../base/thenable.js';
+import type { Input } from '../contract/input.js';
 import type { Ignored, Status } from '../contract/outcome.js';
-import { type ReadToken, type StageName, stageNames, type TracedStage } from '../contract/trace.js';
-import type { Run } from '../pipeline/run-object.js';
-import type { Stop } from '../pipeline/stages.js';
-import { replyTo } from '../pipeline/wording.js';
+import type { Platform } from '../contract/platform.js';
+import type { ReadToken, StageName, TracedStage } from '../contract/trace.js';
+import type { CommandLayer } from '../layer/command-layer.js';
+import { insideOf } from '../layer/inside.js';
+import { advance, hear } from '../pipeline/advance.js';
+import { begin } from '../pipeline/begin.js';
+import type { Pipeline } from '../pipeline/stages.js';
+import { argsOf, commandOf, heardOf, type State } from '../pipeline/state.js';
+import { codeOf, type Stop } from '../pipeline/stop.js';
+import { replyTo, stopInWords } from '../pipeline/wording.js';
 import { plainText } from '../replies/notice.js';
 
 export interface Explanation {
-  /** `runs` where the handler would run; otherwise the status the outcome would have. */
+  /** `runs` where the handler would run, or `onUnknown`; otherwise the status the outcome would have. */
   readonly status: 'runs' | Exclude<Status, 'completed'>;
   /** The base name, whichever alias was typed; null where none was found. */
   readonly command: string | null;
@@ -22,20 +30,53 @@ export interface Explanation {
   readonly tokens: readonly ReadToken[];
 }
 
-export function explainStop(run: Run, stop: Stop): Explanation {
-  const { stages = [], tokens = [] } = run.recorder?.trace() ?? {};
-  const base = { command: run.found?.name ?? null, args: run.hasArgs ? run.args : null, tokens };
-  if (stop.status === 'runs' || stop.status === 'completed') {
-    return { ...base, status: 'runs', stoppedAt: null, code: null, message: null, stages: inFull(stages) };
-  }
-  const reply = replyTo(run, stop);
+/**
+ * What `layer.handle` would do: the same stages with the handler left out. Says nothing, uses up no limit, remembers
+ * no event id, damps nothing.
+ *
+ * @example
+ * const { status, stoppedAt, message } = await explain(layer, input, platform);
+ */
+export async function explain(layer: CommandLayer, input: Input, platform?: Platform): Promise<Explanation> {
+  const { services, pipeline } = insideOf(layer);
+  const hearing = hear(pipeline, services, input, platform, true);
+  const heard = isThenable(hearing) ? await hearing : hearing;
+  if (typeof heard === 'string') return ignored(pipeline, heard);
+  const nameAt = typeof heard === 'number' ? heard : 0;
+  const begun = begin(pipeline, services, input, platform, { nameAt, looks: true, trace: true });
+  if (typeof heard !== 'number') return atGate(pipeline, begun, heard);
+  const gone = await advance(pipeline.stepsBeforeRun, begun);
+  if ('stop' in gone) return stoppedBy(pipeline, gone.state, gone.stop);
+  begun.recorder?.passed('run', () => 'the handler would run');
+  return { ...told(pipeline, gone), status: 'runs', stoppedAt: null, code: null, message: null };
+}
+
+function stoppedBy(pipeline: Pipeline, state: State, stop: Stop): Explanation {
+  const base = told(pipeline, state);
+  if (stop.status === 'completed') return { ...base, status: 'runs', stoppedAt: null, code: null, message: null };
+  const reply = replyTo(state, stop);
   return {
     ...base,
     status: stop.status,
-    stoppedAt: stages.find(({ verdict }) => verdict === 'stopped')?.name ?? null,
-    code: codeOf(stop),
+    stoppedAt: base.stages.find(({ verdict }) => verdict === 'stopped')?.name ?? null,
+    code: codeOf(stop) ?? null,
     message: reply === undefined ? null : plainText(reply.notice),
-    stages: inFull(stages),
+  };
+}
+
+/** The second gate refuses: nothing behind it was reached. */
+function atGate(pipeline: Pipeline, state: State, stop: Stop): Explanation {
+  const reply = replyTo(state, stop);
+  const name = pipeline.gates.at(-1)?.name ?? 'match';
+  return {
+    command: null,
+    args: null,
+    tokens: [],
+    status: stop.status === 'completed' ? 'runs' : stop.status,
+    stoppedAt: name,
+    code: codeOf(stop) ?? null,
+    message: reply === undefined ? null : plainText(reply.notice),
+    stages: stagesUpTo(pipeline, name, stopInWords(state, stop)),
   };
 }
 
@@ -45,27 +86,26 @@ const whyIgnored: Readonly<Record<Ignored['because'], readonly [StageName, strin
   repeated: ['match', 'this event was handled before'],
 };
 
-export function ignoredExplanation(because: Ignored['because']): Explanation {
+function ignored(pipeline: Pipeline, because: Ignored['because']): Explanation {
   const [stoppedAt, reason] = whyIgnored[because];
-  const at = stageNames.indexOf(stoppedAt);
-  const stages = stageNames.slice(0, at + 1).map((name): TracedStage => {
-    const stopped = name === stoppedAt;
-    return { name, verdict: stopped ? 'stopped' : 'passed', reason: stopped ? reason : '', tookMs: 0 };
-  });
   const nothing = { command: null, args: null, code: null, message: null, tokens: [] };
-  return { ...nothing, status: 'ignored', stoppedAt, stages: inFull(stages) };
+  return { ...nothing, status: 'ignored', stoppedAt, stages: stagesUpTo(pipeline, stoppedAt, reason) };
 }
 
-function codeOf(stop: Exclude<Stop, { status: 'runs' | 'completed' }>): string {
-  if (stop.status === 'invalid') return stop.problems[0].code;
-  return stop.status === 'refused' && stop.by === 'handler' ? stop.refusal.code : stop.code;
+function stagesUpTo({ order }: Pipeline, last: StageName, reason: string): readonly TracedStage[] {
+  const at = order.names.indexOf(last);
+  return order.names.map((name, index): TracedStage => {
+    if (index === at) return { name, verdict: 'stopped', reason, tookMs: 0 };
+    return { name, verdict: index < at ? 'passed' : 'skipped', reason: '', tookMs: 0 };
+  });
 }
 
-/** All eleven stages: those that were not reached are skipped. */
-function inFull(stages: readonly TracedStage[]): readonly TracedStage[] {
+/** Command, arguments and all stages: those that were not reached are skipped. */
+function told({ order }: Pipeline, state: State) {
+  const { stages = [], tokens = [] } = heardOf(state).recorder?.trace() ?? {};
   const reached = new Set(stages.map(({ name }) => name));
-  const rest = stageNames
+  const rest = order.names
     .filter((name) => !reached.has(name))
     .map((name): TracedStage => ({ name, verdict: 'skipped', reason: '', tookMs: 0 }));
-  return [...stages, ...rest];
+  return { command: commandOf(state)?.name ?? null, args: argsOf(state) ?? null, tokens, stages: [...stages, ...rest] };
 }

@@ -1,8 +1,10 @@
 /** One line in the log for every call. */
+
+import { type EndedEvent, endings } from '../contract/events.js';
+import type { Log } from '../contract/log.js';
 import type { Outcome } from '../contract/outcome.js';
-import type { CommandLayer } from '../layer/layer.js';
-import { endings, type LayerEvents } from '../observe/events.js';
-import { consoleLog, type Log, logWithout } from '../observe/log.js';
+import type { CommandLayer } from '../layer/command-layer.js';
+import { consoleLog, logWithout } from '../observe/log.js';
 
 export interface CallLogOptions {
   /** The console by default; any structured logger that has `info`. */
@@ -10,8 +12,6 @@ export interface CallLogOptions {
   /** Names of arguments whose values are not written. */
   readonly leaveOut?: readonly string[];
 }
-
-type EndedEvent = LayerEvents[(typeof endings)[number]];
 
 /**
  * Writes a line for every input that was for the bot: who, where, which command, what became of it, how long

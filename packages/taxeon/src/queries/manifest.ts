@@ -1,8 +1,10 @@
 /** The manifest: what a catalogue looks like where slash commands are registered, as data that is always the same for the same catalogue. */
-import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../catalogue/compile.js';
+import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
 import type { Localized } from '../commands/command.js';
 import type { Expectation } from '../contract/expectation.js';
 import type { ArgumentSchema, ArgumentsSchema, RegisteredForm, RegistrationScope } from '../contract/registrar.js';
+import type { CommandLayer } from '../layer/command-layer.js';
+import { insideOf } from '../layer/inside.js';
 import type { Slot } from '../reading/slots.js';
 
 export const manifestVersion = 1;
@@ -32,8 +34,8 @@ export interface ManifestOptions {
  * The slash-visible shape of a catalogue. The same catalogue gives the same bytes, in whichever order its
  * commands were given; handlers, limits and texts of replies are no part of it.
  */
-export function manifestOf(catalogue: Catalogue, { aliases = 'left-out' }: ManifestOptions = {}): Manifest {
-  const entries = catalogue.entries.flatMap((entry) => {
+export function manifestOf(layer: CommandLayer, { aliases = 'left-out' }: ManifestOptions = {}): Manifest {
+  const entries = insideOf(layer).services.catalogue.entries.flatMap((entry) => {
     const form = formOf(entry);
     if (form === undefined) return [];
     const { isGlobal: global, guilds } = scopesOf(entry);
@@ -42,6 +44,12 @@ export function manifestOf(catalogue: Catalogue, { aliases = 'left-out' }: Manif
     return [own, ...others.map((name) => ({ ...own, id: `${form.id}/${name}`, name, aliasOf: entry.word }))];
   });
   return { version: manifestVersion, commands: sortedByName(entries) };
+}
+
+/** The scopes behind a name: `'global'`, a set of guilds from the layer's `scopes`, or a guild's id. */
+export function scopesNamed(layer: CommandLayer, name: string): readonly RegistrationScope[] {
+  if (name === 'global') return ['global'];
+  return (insideOf(layer).scopes[name] ?? [name]).map((guild) => ({ guild }));
 }
 
 /** Where some of it is registered: a group goes wherever one of its commands does. */

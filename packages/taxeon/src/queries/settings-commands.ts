@@ -4,13 +4,16 @@ import { foldName } from '../base/text.js';
 import type { ArgMap } from '../commands/arg.js';
 import { type Answer, type Call, refuse } from '../commands/call.js';
 import { type Command, command } from '../commands/command.js';
-import { arg } from '../commands/index.js';
 import { misread, type ReadingContext } from '../commands/kind.js';
+import { boolean } from '../commands/kinds/boolean.js';
+import { custom } from '../commands/kinds/custom.js';
+import { list } from '../commands/kinds/list.js';
 import { pickNamed } from '../commands/kinds/named.js';
+import { text } from '../commands/kinds/text.js';
 import type { Requirement, RequirementBuilder } from '../commands/requirements.js';
 import type { Notice } from '../contract/notice.js';
 import { guildOf } from '../contract/platform.js';
-import { type GuildSettingsBook, SettingsError } from '../guilds/guild-settings.js';
+import { type GuildSettingsBook, SettingsError } from '../guilds/settings-book.js';
 
 export interface SettingsCommandsOptions {
   /** Who may change settings. */
@@ -53,8 +56,8 @@ export function settingsCommands(
 ): readonly Command[] {
   const shared = { in: 'guild', requires, section } as const;
   const name = (own: SettingsCommandName) => ({ name: names[own] ?? own, id: `settings.${own}` });
-  const which = arg.text({ description: 'Which command', example: 'fine' });
-  const to = arg.custom<Subject>({
+  const which = text({ description: 'Which command', example: 'fine' });
+  const to = custom<Subject>({
     name: 'subject',
     expected: 'a role, a person or a channel here',
     example: 'steward',
@@ -130,7 +133,7 @@ export function settingsCommands(
       ...shared,
       ...name('switch'),
       description: 'Switch a command on or off here',
-      args: { which, on: arg.boolean({ description: 'Whether it works' }) },
+      args: { which, on: boolean({ description: 'Whether it works' }) },
       run(call) {
         const { args } = call;
         const found = book.findCommand(args.which);
@@ -146,7 +149,7 @@ export function settingsCommands(
       ...shared,
       ...name('prefix'),
       description: 'Choose what a command begins with here',
-      args: { prefixes: arg.list(arg.text({ max: 10 }), { description: 'One or several', max: 5 }) },
+      args: { prefixes: list(text({ max: 10 }), { description: 'One or several', max: 5 }) },
       run(call) {
         const { args } = call;
         const body = `Commands begin with ${args.prefixes.join(' or ')} here.`;

@@ -5,7 +5,8 @@ import type { DefaultContext } from '../commands/arg.js';
 import { Capped, Misread, type ReadingContext, ReadSignal } from '../commands/kind.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Amount } from '../contract/expectation.js';
-import type { Problem, Span } from '../contract/outcome.js';
+import type { Problem } from '../contract/outcome.js';
+import type { Span } from '../contract/span.js';
 import type { ReadToken } from '../contract/trace.js';
 import type { Slot, Slots } from './slots.js';
 

@@ -20,6 +20,7 @@ export function writeLine(name: string, { positional, flags }: Slots, values: Va
   // A word that begins with a dash is no flag once the flags have ended.
   if (flags !== undefined) words.push('--');
   const skipped: Slot[] = [];
+  let before: Slot | undefined;
   for (const slot of positional) {
     const value = values[slot.name];
     if (value === undefined) {
@@ -29,7 +30,8 @@ export function writeLine(name: string, { positional, flags }: Slots, values: Va
     const { kind } = slot;
     const texts = textsOf(slot, value);
     const written = kind.tokens === 'rest' ? texts : tokensOf(texts, kind);
-    words.push(apart(slot, written[0] ?? '', skipped), ...written.slice(1));
+    words.push(apart(slot, parted(slot, written[0] ?? '', before), skipped), ...written.slice(1));
+    before = slot;
   }
   return words.join(' ');
 }
@@ -41,6 +43,16 @@ function tokensOf(texts: readonly string[], kind: Kind<unknown>): readonly strin
   return texts.map(
     (text, index) => asToken(text, item ?? kind, item !== undefined) + (index < texts.length - 1 ? comma : ''),
   );
+}
+
+/** Two values that would be read as one, such as `1h` and `30m`, are kept apart by quotes. */
+function parted({ name, kind, absent }: Slot, text: string, before: Slot | undefined): string {
+  const { tokens, goesOn } = before?.kind.item?.kind ?? before?.kind ?? {};
+  if (tokens === undefined || tokens === 1 || goesOn?.(text.split(/\s/, 1)[0] ?? '') !== true) return text;
+  if (kind.tokens !== 'rest' && !(kind.leavesQuoted && absent.as !== 'problem')) {
+    return text.startsWith('"') ? text : inQuotes(text);
+  }
+  throw new TypeError(`${name} cannot be written behind ${before?.name}, which would take its first word`);
 }
 
 /** A first word that an argument left out in front of it would take is put in quotes, where that keeps it apart. */

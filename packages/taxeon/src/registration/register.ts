@@ -72,7 +72,7 @@ const LONGEST_WAIT_MS = 10 * 60_000;
  * the same commands all the time; PlatformError where an authorisation is missing or a guild is unknown.
  *
  * @example
- * const { created } = await register(layer.manifest(), registrar, { store, skipUnchanged: true });
+ * const { created } = await register(manifestOf(layer), registrar, { store, skipUnchanged: true });
  */
 export async function register(
   manifest: Manifest,

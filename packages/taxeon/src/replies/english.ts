@@ -62,7 +62,7 @@ const messages: Messages = {
       ? 'That is being done already. Please wait until it is finished.'
       : `That is being done ${most} times already. Please wait.`,
   'store.unavailable': ({ reference }) =>
-    `I cannot look up the limits just now. Please try again later. (${reference})`,
+    `I cannot look up what holds here just now. Please try again later. (${reference})`,
   'layer.closing': () => 'I am about to restart. Please try again in a minute.',
   'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
   'handler.timeout': ({ afterMs, reference }) =>

@@ -1,9 +1,9 @@
 /** What `taxeon.config.ts` holds: how a bot is opened on a simulated platform. */
 import type { Clock } from '../base/time.js';
+import type { Log } from '../contract/log.js';
 import type { Registrar } from '../contract/registrar.js';
 import type { Store } from '../contract/store.js';
-import type { CommandLayer } from '../layer/layer.js';
-import type { Log } from '../observe/log.js';
+import type { CommandLayer } from '../layer/command-layer.js';
 import type { StandIn } from '../platforms/stand-in/index.js';
 
 /** A bot ready to be tried: its layer and the simulated platform it lives on. */

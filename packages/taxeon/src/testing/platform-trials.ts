@@ -1,7 +1,7 @@
 /** The conformance suite of the platform contract: what every adapter must do, as named trials. */
 
 import { command } from '../commands/command.js';
-import { arg } from '../commands/index.js';
+import { tail } from '../commands/kinds/text.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
@@ -123,7 +123,7 @@ interface Seen {
 const label = command({
   name: 'label',
   description: 'Write a label',
-  args: { text: arg.tail() },
+  args: { text: tail() },
   run: ({ args }) => args.text,
 });
 

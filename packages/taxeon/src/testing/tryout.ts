@@ -1,8 +1,8 @@
 /** Tryouts: scripted conversations with the replies they expect. */
 import * as v from 'valibot';
 import { durationMs } from '../base/time.js';
+import type { Log } from '../contract/log.js';
 import type { Place } from '../contract/places.js';
-import type { Log } from '../observe/log.js';
 import type { Exchange, Post } from '../platforms/stand-in/index.js';
 import { plainText } from '../replies/notice.js';
 import { runUntil, type VirtualClock } from './clock.js';

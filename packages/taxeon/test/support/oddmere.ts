@@ -1,7 +1,7 @@
 /** The demo library on a simulated platform, at a time that stands still until told to move. */
 import { readFileSync } from 'node:fs';
 import { type DemoData, mallet } from '@oddmere/tool-library';
-import { type CommandLayer, type CommandOrGroup, createCommandLayer, type LayerOptions, type Outcome } from 'taxeon';
+import { type CommandLayer, type CommandsOf, createCommandLayer, type LayerOptions, type Outcome } from 'taxeon';
 import { createStandIn, type Exchange, type StandIn } from 'taxeon/stand-in';
 import { type VirtualClock, virtualClock } from 'taxeon/testing';
 import { parse } from 'yaml';
@@ -48,7 +48,7 @@ export async function oddmere(own?: OwnLayer): Promise<Scene> {
 export const silentLog = { error: () => undefined, warn: () => undefined };
 
 /** A layer of these commands alone, with the prefix `!`, in the demo's world. */
-export function sceneOf(commands: readonly CommandOrGroup[], options: Partial<LayerOptions> = {}): Promise<Scene> {
+export function sceneOf(commands: CommandsOf, options: Partial<LayerOptions> = {}): Promise<Scene> {
   return oddmere(({ clock }) => createCommandLayer({ commands, prefixes: ['!'], clock, log: silentLog, ...options }));
 }
 

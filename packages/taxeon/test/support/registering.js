@@ -1,6 +1,6 @@
 /** One process of a bot that registers at its start: `registering.js STORE REGISTRY`. Prints what came of it. */
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { command, createCommandLayer, register } from 'taxeon';
+import { command, createCommandLayer, manifestOf, register } from 'taxeon';
 import { fileStore } from 'taxeon/file-store';
 import { emptyRegistrar, standInRegistrar } from 'taxeon/stand-in';
 
@@ -27,7 +27,7 @@ const registrar = standInRegistrar({
 const names = ['borrow', 'return', 'reserve', 'shelf', 'induct', 'fine', 'announce', 'stocktake'];
 const commands = names.map((name) => command({ name, description: `Does ${name}`, run: () => name }));
 const store = fileStore({ path });
-const { outcome, created } = await register(createCommandLayer({ commands }).manifest(), registrar, {
+const { outcome, created } = await register(manifestOf(createCommandLayer({ commands })), registrar, {
   store,
   skipUnchanged: true,
 });

@@ -1,7 +1,7 @@
-import type { StandardSchemaV1 } from '@standard-schema/spec';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Capped, type Kind, type Misread, misread, notOfShape, type ReadingContext } from '../kind.js';
+import type { OutputOf, StandardSchema, Validated } from '../standard-schema.js';
 
 /** A kind of one's own; the built-in kinds are made of the same parts. */
 export interface CustomKind<T> {
@@ -85,15 +85,12 @@ export interface SchemaOptions<T> extends ArgOptions<DefaultOf<T>> {
  * @example
  * arg.schema(z.string().email(), { expected: 'an e-mail address', example: 'wren@oddmere.example' })
  */
-export function schema<
-  Schema extends StandardSchemaV1,
-  const Options extends SchemaOptions<Output<Schema>> = NoOptions,
->(
+export function schema<Schema extends StandardSchema, const Options extends SchemaOptions<Output<Schema>> = NoOptions>(
   validator: Schema,
   options?: Exactly<Options, SchemaOptions<Output<Schema>>>,
 ): ArgOf<Output<Schema>, 'schema', Options> {
   const { expected, example = 'word' } = options ?? {};
-  const settle = (result: StandardSchemaV1.Result<unknown>) =>
+  const settle = (result: Validated<unknown>) =>
     result.issues === undefined ? (result.value as Output<Schema>) : misread(expected ?? result.issues[0]?.message);
   const validate = (value: unknown): MaybePromise<Output<Schema> | Misread> => {
     const result = validator['~standard'].validate(value);
@@ -113,4 +110,4 @@ export function schema<
   return makeArg('schema', kind, options as Options);
 }
 
-type Output<Schema extends StandardSchemaV1> = StandardSchemaV1.InferOutput<Schema>;
+type Output<Schema extends StandardSchema> = OutputOf<Schema>;

@@ -1,8 +1,8 @@
 /** One bot's link to an IRC network: connects, joins, keeps the roster, and comes back after a loss. */
 import framework, { type Client } from 'irc-framework';
 import type { DeliveryCode } from '../../contract/codes.js';
+import type { Log } from '../../contract/log.js';
 import { PlatformError } from '../../contract/platform.js';
-import type { Log } from '../../observe/log.js';
 import type { Presence, Roster } from './roster.js';
 
 /** Pauses between attempts to reconnect: the first, doubled each time, up to the most. In milliseconds. */

@@ -2,10 +2,11 @@
 
 import { type Clock, systemClock } from '../../base/time.js';
 import type { Input } from '../../contract/input.js';
+import type { Log } from '../../contract/log.js';
 import type { Reply } from '../../contract/notice.js';
 import type { Place } from '../../contract/places.js';
-import { type Platform, PlatformError } from '../../contract/platform.js';
-import { consoleLog, type Log } from '../../observe/log.js';
+import { type Platform, PlatformError, type Serving } from '../../contract/platform.js';
+import { consoleLog } from '../../observe/log.js';
 import { plainText } from '../../replies/notice.js';
 import { type Connection, connect, type Heard, type Pauses } from './connection.js';
 import { createRoster, guildOfChannel, type Identity, type ModeMeaning } from './roster.js';
@@ -104,14 +105,16 @@ export function irc(options: IrcOptions): Platform {
           .handle(inputOf(heard), platform)
           .catch((error: unknown) => log.error({ error }, 'A message was not handled'));
       });
-      const serving = connection;
-      await layer.connected?.(platform);
-      return {
+      const own = connection;
+      const serving: Serving = {
         async close() {
-          if (connection === serving) connection = undefined;
-          await serving.close();
+          if (connection !== own) return;
+          connection = undefined;
+          await own.close();
         },
       };
+      await layer.connected?.(platform, serving);
+      return serving;
     },
   };
   return platform;

@@ -5,7 +5,7 @@ import type { Input } from '../../contract/input.js';
 import type { Notice, Reply, Visibility } from '../../contract/notice.js';
 import type { Outcome } from '../../contract/outcome.js';
 import type { Channel, Place } from '../../contract/places.js';
-import { type InputHandler, type Platform, PlatformError } from '../../contract/platform.js';
+import { type InputHandler, type Platform, PlatformError, type Serving } from '../../contract/platform.js';
 import { type StandInDirectory, standInDirectory } from './directory.js';
 import { createPosts, type Post, standInText } from './posts.js';
 import { checkWorld, type World } from './world.js';
@@ -191,12 +191,13 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
     guilds: () => [...directory.guilds.values()].map(({ id, name }) => ({ id, name })),
     async serve(served) {
       layer = served;
-      await served.connected?.(platform);
-      return {
+      const serving: Serving = {
         async close() {
-          layer = undefined;
+          if (layer === served) layer = undefined;
         },
       };
+      await served.connected?.(platform, serving);
+      return serving;
     },
   };
   return platform;

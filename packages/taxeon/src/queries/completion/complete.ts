@@ -1,6 +1,6 @@
 /** What could stand where somebody is typing. */
 import { foldName } from '../../base/text.js';
-import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/compile.js';
+import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { isEntryShown } from '../../catalogue/entries.js';
 import type { CompletionFrom, Offered } from '../../commands/arg.js';
 import type { ReadingContext } from '../../commands/kind.js';

@@ -1,6 +1,6 @@
 /** Names sorted for finding those that begin with, or hold, what is typed: bench/catalogue. */
 import { foldName } from '../../base/text.js';
-import type { Entry } from '../../catalogue/compile.js';
+import type { Entry } from '../../catalogue/catalogue.js';
 
 export interface Named {
   readonly name: string;

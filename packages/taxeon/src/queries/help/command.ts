@@ -1,7 +1,10 @@
 /** The ready help command. It is an ordinary command: a bot may leave it out, rename it, or write another. */
 import { type Command, command } from '../../commands/command.js';
-import { arg } from '../../commands/index.js';
+import { integer } from '../../commands/kinds/integer.js';
+import { tail } from '../../commands/kinds/text.js';
 import type { Visibility } from '../../contract/notice.js';
+import type { CommandLayer } from '../../layer/command-layer.js';
+import { helpFor } from './for.js';
 
 export interface HelpCommandOptions {
   /** `'help'` by default. */
@@ -22,9 +25,9 @@ interface Asked {
  * `help`, `help fine`, `help overdue remind`, `help --page 2`: what the caller may run here, and how.
  *
  * @example
- * createCommandLayer({ commands: [...mine, helpCommand({ aliases: ['?'] })] });
+ * createCommandLayer({ commands: (layer) => [...mine, helpCommand(layer, { aliases: ['manual'] })] });
  */
-export function helpCommand(options: HelpCommandOptions = {}): Command<Asked> {
+export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {}): Command<Asked> {
   const { name = 'help', description = 'What you can do here, and how', visibleTo = 'caller', ...rest } = options;
   return command({
     ...rest,
@@ -32,9 +35,9 @@ export function helpCommand(options: HelpCommandOptions = {}): Command<Asked> {
     description,
     visibleTo,
     args: {
-      page: arg.integer({ description: 'Which page of a long list', min: 1, default: 1, flag: true }),
-      what: arg.tail({ description: 'Which command or group', optional: true, max: 120 }),
+      page: integer({ description: 'Which page of a long list', min: 1, default: 1, flag: true }),
+      what: tail({ description: 'Which command or group', optional: true, max: 120 }),
     },
-    run: ({ args, helpOn }) => helpOn(args.what, args.page),
+    run: (call) => helpFor(layer, call, call.args.what, call.args.page),
   });
 }

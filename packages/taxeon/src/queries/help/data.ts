@@ -1,21 +1,14 @@
 /** Help as data: what there is, and all about one of it. */
 import { foldName } from '../../base/text.js';
-import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/compile.js';
+import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { entriesByName, isEntryShown, nearEntries } from '../../catalogue/entries.js';
 import type { Requirement } from '../../commands/requirements.js';
 import type { Expectation } from '../../contract/expectation.js';
+import { descriptionOf, type EntryLine, type Listing, lineOf, linesOf, localizedOf } from '../../pipeline/overview.js';
 import type { Slot } from '../../reading/slots.js';
 import type { LimitTold } from '../../replies/language.js';
 
-/** A command or group in a list. */
-export interface HelpLine {
-  readonly kind: 'command' | 'group';
-  /** Its whole name: `overdue remind`. */
-  readonly name: string;
-  /** As it is written here: `!overdue remind`. */
-  readonly written: string;
-  readonly description: string;
-}
+export type HelpLine = EntryLine;
 
 export interface HelpSection {
   /** `undefined` for what stands under no heading. */
@@ -67,13 +60,9 @@ export interface NothingFound {
 
 export type Help = HelpIndex | CommandHelp | GroupHelp | NothingFound;
 
-/** What help is about: what somebody may be shown, and how it is written where they are. */
-export interface HelpScene {
+/** What help is about. */
+export interface HelpScene extends Listing {
   readonly catalogue: Catalogue;
-  readonly isShown: (command: CompiledCommand) => boolean;
-  readonly prefix: string;
-  /** The reader's language, BCP 47, for descriptions that are declared in it. */
-  readonly locale: string;
 }
 
 /** Help on one command or group, by name or alias; on all where none is named. */
@@ -103,25 +92,10 @@ function index(scene: HelpScene): HelpIndex {
   return { kind: 'index', sections: all.filter(({ lines }) => lines.length > 0) };
 }
 
-function lineOf(scene: HelpScene, entry: Entry): HelpLine {
-  const { kind, name } = entry;
-  return { kind, name, written: `${scene.prefix}${name}`, description: descriptionOf(scene, entry) };
-}
-
-/** In the reader's language where it is declared, with or without its region. */
-function descriptionOf(scene: HelpScene, entry: Entry): string {
-  return localizedOf(scene, entry)?.description ?? entry.description;
-}
-
-function localizedOf({ locale }: HelpScene, { localized = {} }: Entry) {
-  return localized[locale] ?? localized[locale.split('-', 1)[0] ?? ''];
-}
-
-export function groupHelp(scene: HelpScene, group: CompiledGroup): GroupHelp {
+function groupHelp(scene: HelpScene, group: CompiledGroup): GroupHelp {
   const { name, aliases, members } = group;
   const description = descriptionOf(scene, group);
-  const lines = members.filter((member) => isEntryShown(member, scene.isShown)).map((member) => lineOf(scene, member));
-  return { kind: 'group', name, description, aliases, lines };
+  return { kind: 'group', name, description, aliases, lines: linesOf(scene, members) };
 }
 
 function commandHelp(scene: HelpScene, command: CompiledCommand): CommandHelp {

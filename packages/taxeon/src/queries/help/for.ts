@@ -1,52 +1,51 @@
-/** `helpOn` of a call: help as somebody reads it where they are. */
-
-import type { CompiledGroup } from '../../catalogue/compile.js';
+/** Help as somebody reads it where they are. */
+import { type Call, callOrigin } from '../../commands/call.js';
+import type { Input } from '../../contract/input.js';
 import type { Notice } from '../../contract/notice.js';
-import type { Run } from '../../pipeline/run-object.js';
-import { helpScene, showsTo } from '../../pipeline/viewer.js';
+import type { Platform } from '../../contract/platform.js';
+import type { CommandLayer } from '../../layer/command-layer.js';
+import { insideOf, lookFrom } from '../../layer/inside.js';
+import { listingFor, prefixOf } from '../../pipeline/overview.js';
+import type { Heard } from '../../pipeline/state.js';
 import { plainText } from '../../replies/notice.js';
-import { groupHelp, type Help, helpOn } from './data.js';
+import { type Help, helpOn } from './data.js';
 import { helpNotice } from './words.js';
 
-export async function helpFor(run: Run, name: string | undefined, page = 1): Promise<Notice> {
-  const help = await helpDataFor(run, name);
-  return helpNotice(help, {
-    language: run.language,
+/**
+ * What the caller may run here, or all about one command or group: a page of it, ready to be said.
+ *
+ * @example
+ * run: (call) => helpFor(layer, call, call.args.what),
+ */
+export async function helpFor(layer: CommandLayer, call: Call, name?: string, page = 1): Promise<Notice> {
+  const { input, platform, nameAt } = call[callOrigin];
+  const heard = await lookFrom(insideOf(layer), input, platform, { nameAt });
+  return helpNotice(await dataFor(heard, name), {
+    language: heard.conversation.language,
     asked: name ?? '',
     page,
-    fits: (notice) => lengthOf(run, notice) <= longestOf(run),
-    written: (next) => writtenForPage(run, name, next),
+    fits: (notice) => lengthOf(heard, notice) <= longestOf(heard),
+    // As the command that was called is written, be it renamed.
+    written: (next) => [`${prefixOf(heard)}${call.command}`, '--page', String(next), name ?? ''].join(' ').trim(),
   });
 }
 
-export async function helpDataFor(run: Run, name: string | undefined): Promise<Help> {
-  return helpOn(helpScene(run, await showsTo(run)), name);
+/** The same as data, for an input that need not be a call. */
+export async function helpData(layer: CommandLayer, input: Input, name?: string, platform?: Platform): Promise<Help> {
+  return dataFor(await lookFrom(insideOf(layer), input, platform), name);
 }
 
-/** What a group that is called alone answers. */
-export async function overviewFor(run: Run, group: CompiledGroup): Promise<Notice> {
-  const help = groupHelp(helpScene(run, await showsTo(run)), group);
-  return helpNotice(help, {
-    language: run.language,
-    asked: group.name,
-    page: 1,
-    fits: () => true,
-    written: () => '',
-  });
+async function dataFor(heard: Heard, name: string | undefined): Promise<Help> {
+  return helpOn({ ...(await listingFor(heard)), catalogue: heard.catalogue }, name);
 }
 
 /** Where a platform does not say how long a message may be, a screenful. */
 const A_SCREENFUL = 1500;
 
-function longestOf({ platform }: Run): number {
+function longestOf({ platform }: Heard): number {
   return platform?.capabilities.longestReply ?? A_SCREENFUL;
 }
 
-function lengthOf({ platform }: Run, notice: Notice): number {
+function lengthOf({ platform }: Heard, notice: Notice): number {
   return platform?.measure?.(notice) ?? plainText(notice).length;
-}
-
-/** As the command that was called is written, be it renamed. */
-function writtenForPage(run: Run, name: string | undefined, page: number): string {
-  return [`${run.prefix}${run.command}`, '--page', String(page), name ?? ''].join(' ').trim();
 }

@@ -2,8 +2,9 @@
 
 import { echo } from '../../base/text.js';
 import type { Notice } from '../../contract/notice.js';
+import { lineInWords } from '../../pipeline/overview.js';
 import type { Language } from '../../replies/language.js';
-import type { CommandHelp, Help, HelpLine } from './data.js';
+import type { CommandHelp, Help } from './data.js';
 
 export interface HelpWording {
   readonly language: Language;
@@ -27,21 +28,21 @@ export function helpNotice(help: Help, wording: HelpWording): Notice {
     case 'group': {
       const { name, description, aliases } = help;
       const notes = aliases.length === 0 ? [] : [phrases.aliases(aliases)];
-      return paged({ tone: 'info', heading: name, body: description, details: notes }, linesOf(help.lines), wording);
+      return paged(
+        { tone: 'info', heading: name, body: description, details: notes },
+        help.lines.map(lineInWords),
+        wording,
+      );
     }
     case 'index': {
       const lines = help.sections.flatMap(({ heading, lines }) => [
         ...(heading === undefined ? [] : [`${heading}`]),
-        ...linesOf(lines),
+        ...lines.map(lineInWords),
       ]);
       if (lines.length === 0) return { tone: 'info', body: phrases.nothingToRun() };
       return paged({ tone: 'info', heading: phrases.commands(), body: '' }, lines, wording);
     }
   }
-}
-
-function linesOf(lines: readonly HelpLine[]): string[] {
-  return lines.map(({ written, description, kind }) => `  ${written}${kind === 'group' ? ' …' : ''}: ${description}`);
 }
 
 function commandNotice(help: CommandHelp, { phrases, words }: Language): Notice {

@@ -1,16 +1,17 @@
+/** One log line a minute, for what may fail many times a second. */
 import type { Clock } from '../base/time.js';
-import type { Log } from './log.js';
+import type { Log } from '../contract/log.js';
 
 const ONCE_A_MS = 60_000;
 
-/** Tells of a store that does not answer, in one log line a minute. */
-export class Outages {
+export class SparseLog {
   private toldAt = Number.NEGATIVE_INFINITY;
   private untold = 0;
 
   constructor(
     private readonly log: Log,
     private readonly clock: Clock,
+    private readonly message: string,
   ) {}
 
   tell(fields: Readonly<Record<string, unknown>>): void {
@@ -19,7 +20,7 @@ export class Outages {
       this.untold += 1;
       return;
     }
-    this.log.error({ ...fields, alsoSince: this.untold }, 'The store did not answer');
+    this.log.error({ ...fields, alsoSince: this.untold }, this.message);
     this.toldAt = now;
     this.untold = 0;
   }

@@ -1,0 +1,2 @@
+/** The kinds of arguments, one by one: `import { integer } from 'taxeon/arg'`, or all as `arg` of `taxeon`. */
+export * from './commands/kinds/index.js';

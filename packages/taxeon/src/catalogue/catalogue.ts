@@ -1,0 +1,101 @@
+/** A catalogue: the compiled, conflict-free set of commands. */
+import type { CompiledRequirement } from '../access/compile.js';
+import type { RefusalHook, Whereabouts } from '../commands/call.js';
+import type { AnyDeclaration, Command, Localized } from '../commands/command.js';
+import type { MessageOverrides } from '../contract/codes.js';
+import type { Surface } from '../contract/input.js';
+import type { Visibility } from '../contract/notice.js';
+import type { Slots } from '../reading/slots.js';
+import type { Counted } from './counted.js';
+
+/** A command as the stages use it. Nothing in it changes after it was made. */
+export interface CompiledCommand {
+  readonly kind: 'command';
+  /** As it is typed, with its groups in front: `overdue remind`. */
+  readonly name: string;
+  /** Its own name, without its groups. */
+  readonly word: string;
+  readonly id: string;
+  /** Its own id, those of its groups from the inside out, and its section's. */
+  readonly ids: readonly string[];
+  /** From the outside in. */
+  readonly groups: readonly CompiledGroup[];
+  readonly section: string | undefined;
+  readonly scope: CompiledScope;
+  readonly localized: Readonly<Record<string, Localized>> | undefined;
+  readonly description: string;
+  readonly aliases: readonly string[];
+  readonly in: Whereabouts;
+  readonly surfaces: ReadonlySet<Surface>;
+  readonly slots: Slots;
+  readonly requires: readonly CompiledRequirement[];
+  /** Those that need arguments, the bot or a condition of the developer's own. */
+  readonly standing: readonly CompiledRequirement[];
+  readonly counted: readonly Counted[];
+  /** No limit has an exemption, a key or a cost of its own: all is known at once. */
+  readonly countsPlainly: boolean;
+  /** Some limit has something to settle when the call ends. */
+  readonly settlesLimits: boolean;
+  /** `<who> <pence> [tool]` */
+  readonly notation: string;
+  /** `Wren 1`: what is required, filled in. */
+  readonly example: string;
+  /** As declared, or the one that is made of what is required. */
+  readonly examples: readonly string[];
+  readonly visibleTo: Visibility;
+  /** How long the handler may take, in milliseconds; the layer's own where it is absent. */
+  readonly timeoutMs: number | undefined;
+  /** The command's own words for codes, and its groups'. */
+  readonly messages: MessageOverrides | undefined;
+  readonly together: AnyDeclaration['together'];
+  readonly onRefusal: RefusalHook | undefined;
+  /** Whose hooks run around the handler, from the outside in. */
+  readonly aroundBy: readonly string[];
+  readonly run: AnyDeclaration['run'];
+  /** The group that is called alone, where this stands for one. */
+  readonly overviewOf: CompiledGroup | undefined;
+}
+
+export interface CompiledGroup {
+  readonly kind: 'group';
+  readonly name: string;
+  readonly word: string;
+  readonly id: string;
+  /** Its own id, those of the groups around it, and its section's. */
+  readonly ids: readonly string[];
+  readonly section: string | undefined;
+  readonly localized: Readonly<Record<string, Localized>> | undefined;
+  readonly description: string;
+  readonly aliases: readonly string[];
+  readonly members: readonly Entry[];
+  /** By name and alias, folded. */
+  readonly byName: ReadonlyMap<string, Entry>;
+  /** All commands in it, at any depth. */
+  readonly commands: readonly CompiledCommand[];
+  /** What is run where the group is called alone. */
+  readonly overview: CompiledCommand;
+}
+
+export type Entry = CompiledCommand | CompiledGroup;
+
+export interface Catalogue {
+  /** All commands, those of groups among them. */
+  readonly commands: readonly CompiledCommand[];
+  readonly groups: readonly CompiledGroup[];
+  /** Commands and groups as they were given. */
+  readonly entries: readonly Entry[];
+  readonly sections: readonly string[];
+  /** The command or group of one word, name or alias, however it is spelled. Hot path: bench/dispatch. */
+  entry(word: string): Entry | undefined;
+  /** The command or group of a whole name, its groups in front: `overdue remind`. */
+  find(name: string): Entry | undefined;
+  /** The compiled form of a declared command, where it is in this catalogue. */
+  of(declared: Command): CompiledCommand | undefined;
+}
+
+/** Where a command is registered, and may be called. */
+export interface CompiledScope {
+  readonly isGlobal: boolean;
+  /** Ids of guilds for which it is registered by itself. */
+  readonly guilds: ReadonlySet<string>;
+}

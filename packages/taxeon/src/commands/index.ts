@@ -1,1 +1,0 @@
-export * as arg from './kinds/index.js';

@@ -1,0 +1,77 @@
+/** One input and where its answers go: all that delivery knows of a call. */
+import type { Clock } from '../base/time.js';
+import type { Input } from '../contract/input.js';
+import type { Log } from '../contract/log.js';
+import type { Reply, Visibility } from '../contract/notice.js';
+import type { Delivery } from '../contract/outcome.js';
+import type { Platform } from '../contract/platform.js';
+import type { Language } from '../replies/language.js';
+import type { Expiring } from './expire.js';
+import type { Pacers } from './pace.js';
+import type { Pauses } from './pauses.js';
+
+/** What all conversations of a layer share. */
+export interface DeliveryServices {
+  readonly clock: Clock;
+  readonly log: Log;
+  readonly pacers: Pacers;
+  readonly expiring: Expiring;
+  /** Told of everything that was said, or was to be. */
+  said(conversation: Conversation, reply: Reply, delivery: Delivery | undefined): void;
+}
+
+export interface Conversation {
+  readonly services: DeliveryServices;
+  readonly input: Input;
+  readonly platform: Platform | undefined;
+  /** In which the caller is answered. */
+  readonly language: Language;
+  /** In which moments are told; an IANA name. */
+  readonly timeZone: string;
+  /** The command that it is about, once it is known. */
+  command: string | undefined;
+  /** Who sees what is said, where nothing else is said of it. */
+  audience: Visibility | undefined;
+  /** How many messages were handed over. */
+  handed: number;
+  /** Whom the handler has mentioned, by id. */
+  mentioned: Set<string> | undefined;
+  /** Time spent waiting for the platform's pacing; kept only where a handler is waited for. */
+  pauses: Pauses | undefined;
+  /** What replies are recognised by where the input has no id. */
+  madeKey: string | undefined;
+}
+
+/** Hot path: bench/dispatch. */
+export function conversationOn(
+  services: DeliveryServices,
+  input: Input,
+  platform: Platform | undefined,
+  language: Language,
+  timeZone: string,
+): Conversation {
+  return {
+    services,
+    input,
+    platform,
+    language,
+    timeZone,
+    command: undefined,
+    audience: undefined,
+    handed: 0,
+    mentioned: undefined,
+    pauses: undefined,
+    madeKey: undefined,
+  };
+}
+
+/** For inputs without an event id: enough to tell the replies of one from another's in this process. */
+let keysMade = 0;
+
+/** Under which the platform recognises a second attempt at the same reply, where it does. */
+export function replyKey(conversation: Conversation): string {
+  const { input, platform } = conversation;
+  if (input.id !== undefined || platform?.capabilities.idempotencyKeys !== true) return input.id ?? '';
+  conversation.madeKey ??= `without-id-${++keysMade}`;
+  return conversation.madeKey;
+}

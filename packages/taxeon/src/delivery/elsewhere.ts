@@ -1,0 +1,64 @@
+/** What is said besides the answer: to a person alone, in a channel; and taking the input away. */
+import type { Sayable } from '../commands/call.js';
+import type { Person } from '../contract/actors.js';
+import type { Channel } from '../contract/places.js';
+import { PlatformError } from '../contract/platform.js';
+import { plainText } from '../replies/notice.js';
+import type { Conversation } from './conversation.js';
+import { takeTurn } from './deliver.js';
+import { replyOf } from './reply-of.js';
+import type { Responder } from './responder.js';
+import { attempting, deliveryCodeOf } from './retry.js';
+
+export async function tellPerson(
+  conversation: Conversation,
+  responder: Responder | undefined,
+  person: Person,
+  sayable: Sayable,
+): Promise<'delivered' | 'unreachable'> {
+  const { platform, services, input, command } = conversation;
+  try {
+    const reply = { ...replyOf(conversation, sayable), visibleTo: 'caller' as const };
+    if (person.id === input.caller.id && responder?.wasTold(plainText(reply.notice)) === true) return 'delivered';
+    if (platform?.tell === undefined) return 'unreachable';
+    await attempting(services.clock, platform, () => platform.tell?.(person, reply));
+    return 'delivered';
+  } catch (error) {
+    services.log.warn({ code: deliveryCodeOf(error), command, person: person.id, error }, 'Somebody was not told');
+    return 'unreachable';
+  }
+}
+
+/** @throws PlatformError where it was not taken. */
+export async function postIn(conversation: Conversation, channel: Channel, sayable: Sayable): Promise<void> {
+  const { platform, services } = conversation;
+  if (platform?.post === undefined) throw new PlatformError('platform.failed', 'The platform has no posts of its own');
+  const reply = replyOf(conversation, sayable);
+  await takeTurn(conversation, platform, channel.id);
+  await attempting(services.clock, platform, () => platform.post?.(channel, reply));
+}
+
+export async function removeInput(conversation: Conversation): Promise<boolean> {
+  const { platform, services, input, command } = conversation;
+  if (platform?.removeInput === undefined || input.surface !== 'text') return false;
+  try {
+    await platform.removeInput(input, attributionOf(conversation));
+    return true;
+  } catch (error) {
+    services.log.warn({ code: deliveryCodeOf(error), command, error }, 'An input was not removed');
+    return false;
+  }
+}
+
+export function mention(conversation: Conversation, person: Person): string {
+  conversation.mentioned ??= new Set();
+  conversation.mentioned.add(person.id);
+  return conversation.platform?.directory.mention?.(person) ?? person.name;
+}
+
+const LONGEST_ATTRIBUTION = 100;
+
+/** `induct, for Ines (ines)`. */
+export function attributionOf({ command = '', input: { caller } }: Conversation): string {
+  return `${command}, for ${caller.name} (${caller.id})`.replace(/\s+/g, ' ').slice(0, LONGEST_ATTRIBUTION);
+}

@@ -1,0 +1,60 @@
+/** What a layer shows to queries, and to nobody else: found by a mark, so that several copies of the library get along. */
+import { version } from '../base/version.js';
+import type { Input } from '../contract/input.js';
+import type { Platform } from '../contract/platform.js';
+import type { Beginning } from '../pipeline/begin.js';
+import { begin } from '../pipeline/begin.js';
+import { nameBehind } from '../pipeline/match.js';
+import type { Services } from '../pipeline/services.js';
+import type { Pipeline } from '../pipeline/stages.js';
+import type { Heard } from '../pipeline/state.js';
+
+const major = version.split('.', 1)[0];
+const MARK = 'taxeon.layer@';
+
+/** One a major version: what stands behind it may change with the next. */
+export const insideKey: unique symbol = Symbol.for(`${MARK}${major}`);
+
+export interface Inside {
+  readonly version: string;
+  readonly services: Services;
+  readonly pipeline: Pipeline;
+  /** Sets of guilds by name. */
+  readonly scopes: Readonly<Record<string, readonly string[]>>;
+}
+
+export interface WithInside {
+  readonly [insideKey]: Inside;
+}
+
+/**
+ * What stands behind a layer.
+ *
+ * @throws TypeError where it is none, or one of another major version.
+ */
+export function insideOf(layer: object): Inside {
+  const inside = (layer as Partial<WithInside>)[insideKey];
+  if (inside !== undefined) return inside;
+  const other = Object.getOwnPropertySymbols(layer).find(({ description = '' }) => description.startsWith(MARK));
+  if (other === undefined) throw new TypeError('This is no command layer; give what createCommandLayer has made');
+  const { version: theirs } = (layer as unknown as Readonly<Record<symbol, { readonly version: string }>>)[other] ?? {
+    version: 'another version',
+  };
+  throw new TypeError(
+    `The layer was made by taxeon ${theirs}, and this function is of taxeon ${version}; install one of the two for both`,
+  );
+}
+
+/** The state of an input for somebody who only looks; the guild's settings are read where they are not in memory. */
+export async function lookFrom(
+  { services, pipeline }: Inside,
+  input: Input,
+  platform: Platform | undefined,
+  how: Partial<Beginning> = {},
+): Promise<Heard> {
+  const { place } = input;
+  const snapshot = place.kind === 'guild' ? await services.guilds.read(place.guild.id) : undefined;
+  const nameAt =
+    how.nameAt ?? Math.max(0, nameBehind(services, input, platform, snapshot?.prefixes ?? services.prefixes));
+  return begin(pipeline, services, input, platform, { nameAt, looks: true, trace: how.trace ?? false });
+}

@@ -1,0 +1,55 @@
+/** Making the value that a handler, a hook or an answer for unknown names gets: its own, which can be spread and passed on. */
+import { type Call, callOrigin } from '../commands/call.js';
+import { PlatformError } from '../contract/platform.js';
+import { attributionOf, mention, postIn, removeInput, tellPerson } from '../delivery/elsewhere.js';
+import { harmless, Responder } from '../delivery/responder.js';
+import { HandlerWait } from './handler-wait.js';
+import type { Heard } from './state.js';
+
+/** Hot path: bench/dispatch. */
+export function makeCall(heard: Heard, command: string, args: Readonly<Record<string, unknown>>): Call {
+  const { input, platform, conversation, nameAt } = heard;
+  const { place } = input;
+  const { words, locale } = conversation.language;
+  return {
+    args,
+    // The command's own type knows which of these its place gives.
+    caller: input.caller as never,
+    guild: heard.guild,
+    channel: place.kind === 'console' ? undefined : place.channel,
+    place,
+    surface: input.surface,
+    command,
+    inputId: input.id,
+    locale,
+    words,
+    now: heard.now,
+    signal: () => handlerWaitOf(heard).signal(),
+    attribution: () => attributionOf(conversation),
+    reply(sayable) {
+      const responder = responderOf(heard);
+      if (responder !== undefined) return responder.reply(sayable);
+      return harmless(Promise.reject(new PlatformError('platform.gone', 'The input came without a platform')));
+    },
+    progress: (fraction, doing = '') => responderOf(heard)?.progress(fraction, doing),
+    tell: (person, sayable) => tellPerson(conversation, responderOf(heard), person, sayable),
+    post: (channel, sayable) => harmless(postIn(conversation, channel, sayable)),
+    removeInput: () => removeInput(conversation),
+    mention: (person) => mention(conversation, person),
+    [callOrigin]: { input, platform, nameAt },
+  };
+}
+
+export function handlerWaitOf(heard: Heard): HandlerWait {
+  heard.handler ??= new HandlerWait();
+  return heard.handler;
+}
+
+/** Without a platform there is nobody to say anything to. */
+export function responderOf(heard: Heard): Responder | undefined {
+  if (heard.responder === undefined && heard.platform !== undefined) {
+    heard.responder = new Responder(heard.conversation, heard.platform);
+    heard.responder.isClosed = heard.isOver;
+  }
+  return heard.responder;
+}

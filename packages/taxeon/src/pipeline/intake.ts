@@ -1,0 +1,12 @@
+/** Stage 1: the bot answers no bots, and not itself. */
+import type { Gate } from './stage.js';
+
+export const intake: Gate = {
+  kind: 'gate',
+  name: 'intake',
+  does: 'leaves out other bots and the bot itself',
+  stopsWith: ['ignored'],
+  hear: (_services, { caller }) =>
+    (caller.kind === 'member' || caller.kind === 'user') && caller.isBot === true ? 'bot' : 0,
+  passed: ({ caller }) => `from ${caller.kind === 'console' ? 'the console' : caller.name}`,
+};

@@ -1,0 +1,109 @@
+/** Stage 2: whether the input is for the bot. In a guild that is not in memory, its settings are read first. */
+import { isThenable, type MaybePromise } from '../base/thenable.js';
+import type { Input } from '../contract/input.js';
+import type { Platform } from '../contract/platform.js';
+import { UnreadSettings } from '../guilds/settings-book.js';
+import { beginsCommand, type PrefixMatcher } from '../reading/prefix.js';
+import type { Services } from './services.js';
+import type { Gate, Hearing } from './stage.js';
+import { type RefusedStop, refused } from './stop.js';
+
+export const match: Gate = {
+  kind: 'gate',
+  name: 'match',
+  does: 'finds a prefix or a mention; reads the guild’s settings where they are not in memory; leaves out repeated deliveries',
+  stopsWith: ['ignored', 'store.unavailable', 'layer.closing'],
+  hear,
+  passed: ({ surface, input, nameAt }) =>
+    surface === 'text' ? `prefix ${input.text?.slice(0, nameAt)}` : `${surface} needs no prefix`,
+};
+
+/** Hot path: bench/dispatch. */
+function hear(services: Services, input: Input, platform: Platform | undefined, looks: boolean): MaybePromise<Hearing> {
+  const { place } = input;
+  if (place.kind !== 'guild') return matched(services, input, platform, services.prefixes, looks);
+  const known = services.guilds.known(place.guild.id);
+  if (known !== undefined) return matched(services, input, platform, known.prefixes ?? services.prefixes, looks);
+  return inUnreadGuild(services, input, platform, place.guild.id, looks);
+}
+
+function matched(
+  services: Services,
+  input: Input,
+  platform: Platform | undefined,
+  prefixes: PrefixMatcher,
+  looks: boolean,
+): Hearing {
+  const nameAt = nameBehind(services, input, platform, prefixes);
+  if (nameAt < 0) return 'chat';
+  if (input.id !== undefined && isRepeated(services, platform?.name ?? '', input.id, looks)) return 'repeated';
+  return services.isClosing ? refused({ code: 'layer.closing', parameters: {} }) : nameAt;
+}
+
+/** Where the command's name begins; -1 in ordinary chat. */
+export function nameBehind(
+  { mentionIsPrefix, prefixInDirect }: Services,
+  { surface, text = '', place }: Input,
+  platform: Platform | undefined,
+  prefixes: PrefixMatcher,
+): number {
+  if (surface !== 'text' && surface !== 'console') return 0;
+  const nameAt = prefixes.match(text);
+  if (nameAt >= 0) return nameAt;
+  if (surface === 'console') return 0;
+  const behindMention = mentionIsPrefix ? (platform?.directory.addressed?.(text, place) ?? -1) : -1;
+  if (behindMention >= 0 && beginsCommand(text, behindMention)) return behindMention;
+  return prefixInDirect === 'optional' && place.kind === 'direct' && beginsCommand(text, 0) ? 0 : -1;
+}
+
+function isRepeated({ recent }: Services, platform: string, id: string, looks: boolean): boolean {
+  return looks ? recent.knows(platform, id) : recent.seen(platform, id);
+}
+
+function inUnreadGuild(
+  services: Services,
+  input: Input,
+  platform: Platform | undefined,
+  guildId: string,
+  looks: boolean,
+): MaybePromise<Hearing> {
+  const { guilds, waiting, prefixes } = services;
+  try {
+    const reading = guilds.read(guildId);
+    if (!isThenable(reading)) return matched(services, input, platform, reading.prefixes ?? prefixes, looks);
+    if (!waiting.begin(guildId)) return input.surface === 'text' ? 'chat' : unavailable(services.reference());
+    return reading.then(
+      (snapshot) => {
+        waiting.end(guildId);
+        return matched(services, input, platform, snapshot.prefixes ?? prefixes, looks);
+      },
+      (error) => {
+        waiting.end(guildId);
+        return unread(services, input, platform, guildId, error);
+      },
+    );
+  } catch (error) {
+    return unread(services, input, platform, guildId, error);
+  }
+}
+
+/** Nobody knows what holds in the guild. A prefix may be another bot's there, so lines with one are told so once in a while. */
+function unread(
+  services: Services,
+  input: Input,
+  platform: Platform | undefined,
+  guildId: string,
+  error: unknown,
+): Hearing {
+  const reference = error instanceof UnreadSettings ? error.reference : services.reference();
+  if (input.surface !== 'text') return unavailable(reference);
+  const { text = '', place } = input;
+  const isAddressed = services.mentionIsPrefix && (platform?.directory.addressed?.(text, place) ?? -1) >= 0;
+  if (isAddressed) return unavailable(reference);
+  const isForBot = services.prefixes.match(text) >= 0;
+  return isForBot && services.unread.mayTell(guildId) ? unavailable(reference) : 'chat';
+}
+
+function unavailable(reference: string): RefusedStop {
+  return refused({ code: 'store.unavailable', parameters: { reference } });
+}

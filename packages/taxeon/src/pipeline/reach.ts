@@ -1,0 +1,28 @@
+/** Stage 4: whether the command is reached where the caller is. */
+import type { Step } from './stage.js';
+import type { Resolved } from './state.js';
+import { refused } from './stop.js';
+import { reachProblem } from './viewer.js';
+
+export const reach: Step<Resolved, Resolved> = {
+  kind: 'step',
+  name: 'reach',
+  does: 'looks whether the command is for this surface, guild and place, and not switched off here',
+  stopsWith: ['place.wrong', 'command.unavailable'],
+  take(state) {
+    const problem = reachProblem(state.command, state.heard);
+    return problem === undefined ? state : refused(problem);
+  },
+  passed: ({ heard: { surface, place } }) => `${surface}, ${whereabouts(place)}`,
+};
+
+function whereabouts(place: Resolved['heard']['place']): string {
+  switch (place.kind) {
+    case 'guild':
+      return `in ${place.guild.name}, ${place.channel.name}`;
+    case 'direct':
+      return 'in a direct message';
+    case 'console':
+      return 'in no guild';
+  }
+}

@@ -1,0 +1,111 @@
+/** Stage 10: exactly one first reply, in the words of `onRefusal` where it gives some. */
+import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import type { RefusalHook } from '../commands/call.js';
+import type { Notice, Reply } from '../contract/notice.js';
+import type { Delivery } from '../contract/outcome.js';
+import { deliver } from '../delivery/deliver.js';
+import { makeCall } from './call.js';
+import type { End } from './stage.js';
+import { argsOf, commandOf, heardOf, type State, type Stopped } from './state.js';
+import type { Stop, Unsuccessful } from './stop.js';
+import { replyTo } from './wording.js';
+
+/** What was said, and how handing it over went. */
+export interface Answered extends Stopped {
+  readonly reply: Reply | undefined;
+  readonly delivery: Delivery | undefined;
+}
+
+/** Never throws. */
+export const reply: End<Stopped, Answered> = {
+  kind: 'end',
+  name: 'reply',
+  does: 'says one first reply, in words of `onRefusal` or of the catalogue, damped on text',
+  stopsWith: ['platform.forbidden', 'platform.gone', 'platform.unreachable', 'platform.slowed', 'platform.failed'],
+  end({ state, stop }) {
+    const wanted = wordedReply(state, stop);
+    if (stop.status === 'completed') return handOver(state, stop, wanted, false);
+    const hook = commandOf(state)?.onRefusal ?? heardOf(state).services.onRefusal;
+    if (hook === undefined) return handOver(state, stop, wanted, false);
+    const hooked = askHook(state, stop, wanted, hook);
+    const use = ([own, spoke]: Hooked) => handOver(state, stop, own, spoke);
+    return isThenable(hooked) ? hooked.then(use) : use(hooked);
+  },
+};
+
+/** A wording of the developer's may throw: then the code alone is said. */
+function wordedReply(state: State, stop: Stop): Reply | undefined {
+  try {
+    return replyTo(state, stop);
+  } catch (error) {
+    const { services, conversation } = heardOf(state);
+    const reference = services.reference();
+    services.log.error({ reference, command: conversation.command, error }, 'A message could not be worded');
+    const body = conversation.language.messages['callback.failed']({ reference });
+    return { notice: { tone: 'problem', body }, visibleTo: 'caller' };
+  }
+}
+
+/** What is said, and whether the hook has said it. */
+type Hooked = readonly [Reply | undefined, boolean];
+
+/** The developer's word on a refusal; the catalogue's stands where it gives none. */
+function askHook(state: State, stop: Unsuccessful, wanted: Reply | undefined, hook: RefusalHook): MaybePromise<Hooked> {
+  const heard = heardOf(state);
+  const { services, conversation } = heard;
+  const use = (notice: Notice | undefined): Hooked =>
+    notice === undefined ? [wanted, false] : [{ visibleTo: 'caller', ...wanted, notice }, true];
+  const failed = (error: unknown): Hooked => {
+    services.log.error({ reference: services.reference(), command: conversation.command, error }, 'onRefusal failed');
+    return [wanted, false];
+  };
+  const told = {
+    status: stop.status,
+    code: stop.code,
+    parameters: stop.parameters as Readonly<Record<string, unknown>>,
+    notice: wanted?.notice,
+  };
+  try {
+    const hooked = hook(told, makeCall(heard, conversation.command ?? '', argsOf(state) ?? {}));
+    return isThenable(hooked) ? patiently(hooked, services.patienceMs).then(use, failed) : use(hooked);
+  } catch (error) {
+    return failed(error);
+  }
+}
+
+/** Hot path: bench/dispatch. */
+function handOver(state: State, stop: Stop, wanted: Reply | undefined, hookSpoke: boolean): MaybePromise<Answered> {
+  const heard = heardOf(state);
+  const { platform, responder, conversation } = heard;
+  const said = wanted === undefined || isDamped(state, stop) ? undefined : wanted;
+  const settle = (delivery: Delivery | undefined): Answered => {
+    if (heard.recorder !== undefined) record(state, said, delivery, hookSpoke);
+    if (said !== undefined) conversation.services.said(conversation, said, delivery);
+    return { state, stop, reply: said, delivery };
+  };
+  if (platform === undefined) return settle(undefined);
+  if (responder !== undefined) return responder.finish(said).then((handed) => settle(handed?.delivery));
+  heard.isOver = true;
+  return said === undefined
+    ? settle(undefined)
+    : deliver(conversation, platform, said, ({ delivery }) => settle(delivery));
+}
+
+/** A slash invocation and a console line are always answered; on text, enough is enough. */
+function isDamped(state: State, stop: Stop): boolean {
+  const { services, surface, input, platform } = heardOf(state);
+  if (stop.status === 'completed' || surface !== 'text' || services.damping === undefined) return false;
+  return services.damping.isSilent(input, platform?.name ?? '', commandOf(state)?.id, stop);
+}
+
+function record(state: State, said: Reply | undefined, delivery: Delivery | undefined, hookSpoke: boolean): void {
+  const { recorder, responder } = heardOf(state);
+  const inWords = () => {
+    if (said === undefined) return responder?.hasSpoken === true ? 'the handler has said it' : 'nothing to say';
+    const held = responder?.held;
+    const as = delivery?.delivered === true && delivery.as !== 'reply' ? `, as a ${delivery.as}` : '';
+    return `to ${held ?? said.visibleTo}${held === undefined ? '' : ', held'}${as}${hookSpoke ? ', in the words of onRefusal' : ''}`;
+  };
+  if (delivery?.delivered === false) recorder?.stopped('reply', () => `${delivery.code}: ${inWords()}`);
+  else recorder?.passed('reply', inWords);
+}

@@ -1,0 +1,96 @@
+/** What all inputs of a layer share. */
+import type { Rights } from '../access/decide.js';
+import type { MaybePromise } from '../base/thenable.js';
+import type { Clock } from '../base/time.js';
+import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
+import type { Answer, Call, RefusalHook } from '../commands/call.js';
+import type { OutagePolicy } from '../commands/cooldowns.js';
+import type { MessageOverrides } from '../contract/codes.js';
+import type { Log } from '../contract/log.js';
+import type { Place } from '../contract/places.js';
+import type { Limit, Store } from '../contract/store.js';
+import type { DeliveryServices } from '../delivery/conversation.js';
+import type { GuildSettingsBook } from '../guilds/settings-book.js';
+import type { Events } from '../observe/events.js';
+import type { SparseLog } from '../observe/sparse-log.js';
+import type { UsageCounter } from '../observe/usage.js';
+import type { PrefixMatcher } from '../reading/prefix.js';
+import type { Language } from '../replies/language.js';
+import type { Manner } from '../replies/manners.js';
+import type { Damping } from './damping.js';
+import type { RecentIds } from './recent.js';
+import type { Waiting } from './waiting.js';
+
+export interface Services {
+  /** As it is now; an input keeps to the one it began with. */
+  readonly catalogue: Catalogue;
+  /** Whether a catalogue before this one had a command or group of that name. */
+  wasThere(name: string): boolean;
+  /** The layer takes no more inputs. */
+  readonly isClosing: boolean;
+  readonly clock: Clock;
+  readonly log: Log;
+  readonly reference: () => string;
+  readonly delivery: DeliveryServices;
+  readonly events: Events;
+  readonly usage: UsageCounter | undefined;
+  /** How long a function of the developer's may take to settle, in milliseconds; handlers aside. */
+  readonly patienceMs: number;
+
+  /** What the layer hears. */
+  readonly prefixes: PrefixMatcher;
+  readonly mentionIsPrefix: boolean;
+  readonly prefixInDirect: 'required' | 'optional';
+  readonly recent: RecentIds;
+  readonly guilds: GuildSettingsBook;
+  /** Lines that wait for their guild's settings. */
+  readonly waiting: Waiting;
+  /** Who was told that a guild's settings do not read. */
+  readonly unread: SparseReplies;
+
+  readonly rights: Rights;
+  readonly onUnknown: UnknownHook | undefined;
+  readonly onRefusal: RefusalHook | undefined;
+
+  readonly store: Store;
+  readonly storePatienceMs: number;
+  /** A command's limits as they are counted on a platform. */
+  limitsOf(command: CompiledCommand, platform: string): readonly Limit[];
+  /** What is done while the store does not answer, and who is told of it. */
+  readonly outagePolicy: OutagePolicy;
+  readonly outages: SparseLog;
+
+  /** How long a handler may take whose command does not say, in milliseconds. */
+  readonly timeoutMs: number;
+  /** Handlers that are waited for. */
+  readonly handlers: Set<{ giveUp(): void }>;
+
+  /** The language of a caller, of a guild, or the layer's own, whichever is there first. */
+  languageOf(asked: string | undefined, guilds: string | undefined): Language;
+  /** Where a guild has none of its own; an IANA name. */
+  readonly timeZone: string;
+  /** The layer's own words for codes. */
+  readonly messages: MessageOverrides;
+  /** Who sees what is said for a code, and for how long. */
+  mannerOf(code: string): Manner;
+  readonly damping: Damping | undefined;
+}
+
+/** Says a thing once in a while for each key. */
+export interface SparseReplies {
+  /** Whether it is time to say it, which counts as said. */
+  mayTell(key: string): boolean;
+}
+
+/**
+ * Called for a name that no command has: what it gives is said, and where it gives nothing the name is unknown.
+ *
+ * @param rest what stands behind the name, verbatim; empty for a slash command
+ */
+export type UnknownHook = (name: string, rest: string, call: Call) => MaybePromise<Answer>;
+
+/** The time zone that holds in a place. */
+export function timeZoneIn(services: Services, place: Place): string {
+  const known = place.kind === 'guild' ? services.guilds.known(place.guild.id) : undefined;
+  return known?.compiled.settings.timeZone ?? services.timeZone;
+}

@@ -1,0 +1,93 @@
+/** Stage 11: limits settled, uses counted, whoever listens told, and the outcome. */
+import { after } from '../base/time.js';
+import type { EndedEvent, LayerEvents } from '../contract/events.js';
+import type { Outcome } from '../contract/outcome.js';
+import { settleLimits } from './limits.js';
+import type { Answered } from './reply.js';
+import { aliasOf } from './run.js';
+import type { End } from './stage.js';
+import { argsOf, type Charged, commandOf, heardOf } from './state.js';
+
+type Ended = Exclude<Outcome, { status: 'ignored' }>;
+
+export const settle: End<Answered, Ended> = {
+  kind: 'end',
+  name: 'settle',
+  does: 'gives running limits and uses back, counts the use, tells events',
+  stopsWith: [],
+  end,
+};
+
+/** What is left of the running limits after a timeout, should the handler go on. */
+const GRACE_MS = 30_000;
+
+/** Hot path: bench/dispatch. */
+function end(answered: Answered): Ended {
+  const { state, stop } = answered;
+  const heard = heardOf(state);
+  const { services, recorder, timings, input, platform } = heard;
+  recorder?.passed('settle');
+  const outcome = outcomeOf(answered);
+  if (state.at === 'charged') {
+    const settled = heard.handler?.settled;
+    if (settled === undefined) settleLimits(state, stop.status === 'completed');
+    else settleWhenOver(state, settled);
+  }
+  const command = commandOf(state);
+  if (command !== undefined) services.usage?.count(input, platform?.name ?? '', command.id, outcome.status);
+  if (timings !== undefined) tellEnded(answered, outcome);
+  return outcome;
+}
+
+/** A handler that nobody waits for still runs: its place is kept until it settles, or for a little while. */
+function settleWhenOver(state: Charged, handlerSettled: Promise<void>): void {
+  let isSettled = false;
+  const settleOnce = () => {
+    cancel();
+    if (isSettled) return;
+    isSettled = true;
+    settleLimits(state, false);
+  };
+  const cancel = after(state.heard.services.clock, GRACE_MS, settleOnce);
+  void handlerSettled.then(settleOnce);
+}
+
+/** Written out, since spreading costs more than all of it: bench/dispatch. */
+function outcomeOf({ state, stop, reply, delivery }: Answered): Ended {
+  const command = commandOf(state)?.name;
+  const args = argsOf(state);
+  const trace = heardOf(state).recorder?.trace();
+  switch (stop.status) {
+    case 'completed':
+      return { status: 'completed', command, args, reply, delivery, trace };
+    case 'refused': {
+      const { by, code, parameters } = stop;
+      return { status: 'refused', by, code, parameters, command, args, reply, delivery, trace } as Ended;
+    }
+    case 'invalid': {
+      const { problems, code, parameters } = stop;
+      return { status: 'invalid', problems, code, parameters, command, args, reply, delivery, trace } as Ended;
+    }
+    case 'failed': {
+      const { code, parameters } = stop;
+      return { status: 'failed', code, parameters, command, args, reply, delivery, trace } as Ended;
+    }
+  }
+}
+
+function tellEnded({ state }: Answered, outcome: Ended): void {
+  const { services, timings, input, platform } = heardOf(state);
+  const { events } = services;
+  timings?.mark('reply');
+  if (!events.hearing[outcome.status]) return;
+  const event: EndedEvent = {
+    input,
+    platform: platform?.name,
+    command: commandOf(state)?.name,
+    alias: aliasOf(state),
+    outcome,
+    tookMs: timings?.totalMs() ?? 0,
+    stagesMs: timings?.stagesMs() ?? {},
+  };
+  events.tell(outcome.status, event as LayerEvents[typeof outcome.status]);
+}

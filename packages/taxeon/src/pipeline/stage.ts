@@ -1,0 +1,52 @@
+/** What a stage is. The order of all of them is in stages.ts. */
+import type { MaybePromise } from '../base/thenable.js';
+import type { Code } from '../contract/codes.js';
+import type { Input } from '../contract/input.js';
+import type { Ignored } from '../contract/outcome.js';
+import type { Platform } from '../contract/platform.js';
+import type { StageName } from '../contract/trace.js';
+import type { Services } from './services.js';
+import type { Heard, State } from './state.js';
+import type { RefusedStop, Stop } from './stop.js';
+
+interface Described {
+  readonly name: StageName;
+  /** For the table in docs/architecture.md. */
+  readonly does: string;
+  readonly stopsWith: readonly (Code | 'ignored' | 'the handler’s own')[];
+}
+
+/** Where the command's name begins, why nobody is answered, or why the caller is refused. */
+export type Hearing = number | Ignored['because'] | RefusedStop;
+
+/** Before there is a state: most inputs are ordinary chat, and leave here. */
+export interface Gate extends Described {
+  readonly kind: 'gate';
+  /**
+   * Hot path: bench/dispatch.
+   *
+   * @param looks nothing is to be remembered of the input
+   */
+  hear(services: Services, input: Input, platform: Platform | undefined, looks: boolean): MaybePromise<Hearing>;
+  /** In words for the bot's developer. */
+  passed(heard: Heard): string;
+}
+
+/** Gives the next state, or why the input goes no further. */
+export interface Step<From extends State, To extends State> extends Described {
+  readonly kind: 'step';
+  take(state: From): MaybePromise<To | Stop>;
+  /** In words for the bot's developer. */
+  passed(state: To): string;
+  /** Waits on its own terms; any other step is waited for as long as the layer's patience says. */
+  readonly waitsItself?: true;
+}
+
+/** From a stop to the outcome: every input passes these, wherever it stopped. */
+export interface End<From, To> extends Described {
+  readonly kind: 'end';
+  end(from: From): MaybePromise<To>;
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: what goes in and out of each is checked where they are put in order
+export type AnyStage = Gate | Step<any, any> | End<any, any>;

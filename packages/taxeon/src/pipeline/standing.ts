@@ -1,0 +1,41 @@
+/** Stage 7: what needs the arguments or the bot: rank, the bot's permission, targets, conditions, and arguments that go together. */
+import { checkStanding } from '../access/check.js';
+import type { AccessRefusal } from '../access/decide.js';
+import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { Blame } from '../commands/call.js';
+import { requirementInWords } from '../commands/requirements.js';
+import type { Step } from './stage.js';
+import type { Read } from './state.js';
+import { refused, type Stop } from './stop.js';
+
+export const standing: Step<Read, Read> = {
+  kind: 'step',
+  name: 'standing',
+  does: 'settles what needs arguments or the bot: rank, the bot’s permission, targets, own conditions, `together`',
+  stopsWith: ['permission.rank', 'permission.bot', 'permission.target', 'requirement.failed', 'callback.failed'],
+  take,
+  passed({ command }) {
+    const requirements = command.standing.map(({ requirement }) => requirementInWords(requirement));
+    const together = command.together === undefined ? [] : ['the arguments go together'];
+    return [...requirements, ...together].join('; ') || 'nothing else is required';
+  },
+};
+
+function take(state: Read): MaybePromise<Read | Stop> {
+  const { heard, command, args } = state;
+  const settle = (refusal: AccessRefusal | undefined) =>
+    refusal === undefined ? checkTogether(state) : refused(refusal);
+  const refusal = checkStanding(command, heard, args, heard.platform?.directory);
+  return isThenable(refusal) ? refusal.then(settle) : settle(refusal);
+}
+
+function checkTogether(state: Read): MaybePromise<Read | Stop> {
+  const { command, args } = state;
+  if (command.together === undefined) return state;
+  const settle = (blame: Blame | undefined) =>
+    blame instanceof Blame
+      ? refused({ code: 'requirement.failed', parameters: { argument: blame.argument, reason: blame.reason } })
+      : state;
+  const blame = command.together(args, (argument, reason) => new Blame(argument, reason));
+  return isThenable(blame) ? blame.then(settle) : settle(blame);
+}

@@ -1,0 +1,48 @@
+/** Why an input goes no further: its outcome, without the delivery. Messages, events, log, trace and hooks read this one value. */
+import type { Sayable } from '../commands/call.js';
+import type { Coded, FailedCode, InvalidCode, RefusedCode } from '../contract/codes.js';
+import type { Problem } from '../contract/outcome.js';
+
+export type Stop = Done | RefusedStop | InvalidStop | FailedStop;
+
+/** The handler ran, and this is what it answered. */
+export interface Done {
+  readonly status: 'completed';
+  readonly answer: Sayable | undefined;
+}
+
+export type RefusedStop =
+  | ({ readonly status: 'refused'; readonly by: 'layer' } & Coded<RefusedCode>)
+  | {
+      readonly status: 'refused';
+      readonly by: 'handler';
+      readonly code: string;
+      readonly parameters: Readonly<Record<string, unknown>> & { readonly reason: string };
+    };
+
+export type InvalidStop = {
+  readonly status: 'invalid';
+  readonly problems: readonly [Problem, ...Problem[]];
+} & Coded<InvalidCode>;
+
+export type FailedStop = { readonly status: 'failed' } & Coded<FailedCode>;
+
+/** Every stop that a caller is told of by its code. */
+export type Unsuccessful = Exclude<Stop, Done>;
+
+export function refused(coded: Coded<RefusedCode>): RefusedStop {
+  return { status: 'refused', by: 'layer', code: coded.code, parameters: coded.parameters } as RefusedStop;
+}
+
+export function invalid(problems: readonly [Problem, ...Problem[]]): InvalidStop {
+  const [{ code, parameters }] = problems;
+  return { status: 'invalid', problems, code, parameters } as InvalidStop;
+}
+
+export function failed(coded: Coded<FailedCode>): FailedStop {
+  return { status: 'failed', code: coded.code, parameters: coded.parameters } as FailedStop;
+}
+
+export function codeOf(stop: Stop): string | undefined {
+  return stop.status === 'completed' ? undefined : stop.code;
+}

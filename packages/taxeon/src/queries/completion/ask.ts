@@ -1,0 +1,118 @@
+/** `complete`: asks for suggestions, and lets nothing of the developer's throw, hang or come late. */
+import { patiently } from '../../base/thenable.js';
+import type { CompletionContext } from '../../commands/arg.js';
+import type { Input } from '../../contract/input.js';
+import type { Platform } from '../../contract/platform.js';
+import type { CommandLayer } from '../../layer/command-layer.js';
+import { type Inside, insideOf, lookFrom } from '../../layer/inside.js';
+import { intake } from '../../pipeline/intake.js';
+import { nameBehind } from '../../pipeline/match.js';
+import { showsTo } from '../../pipeline/near.js';
+import { readingContextOf } from '../../pipeline/read.js';
+import type { Services } from '../../pipeline/services.js';
+import type { Heard } from '../../pipeline/state.js';
+import { type CompletionScene, completeOption, completeText, type Suggestion } from './complete.js';
+
+/** Nobody waits longer for suggestions while typing. */
+const PATIENCE_MS = 2500;
+const MOST = 20;
+
+/** The latest question of each person in each place, by layer. */
+const latest = new WeakMap<Services, Map<string, AbortController>>();
+
+/**
+ * What could stand where somebody is typing, best first; nothing that they may not run. A later call for the same
+ * person in the same place makes an earlier one give nothing.
+ *
+ * @param at where the cursor is in the text, in UTF-16 code units; for a slash command the option's name
+ *
+ * @example
+ * const suggestions = await complete(layer, input, text.length, platform);
+ */
+export async function complete(
+  layer: CommandLayer,
+  input: Input,
+  at: number | string,
+  platform?: Platform,
+): Promise<readonly Suggestion[]> {
+  const inside = insideOf(layer);
+  const { services } = inside;
+  if (intake.hear(services, input, platform, true) === 'bot') return [];
+  const place = input.place.kind === 'console' ? 'console' : input.place.channel.id;
+  const key = `${platform?.name ?? ''} ${place} ${input.caller.id}`;
+  const asked = latest.get(services) ?? new Map<string, AbortController>();
+  latest.set(services, asked);
+  const controller = new AbortController();
+  asked.get(key)?.abort();
+  asked.set(key, controller);
+  try {
+    const found = await suggestionsFor(inside, input, at, platform, controller.signal);
+    return controller.signal.aborted ? [] : found;
+  } catch (error) {
+    services.log.error({ error }, 'A completion failed');
+    return [];
+  } finally {
+    if (asked.get(key) === controller) asked.delete(key);
+  }
+}
+
+async function suggestionsFor(
+  inside: Inside,
+  input: Input,
+  at: number | string,
+  platform: Platform | undefined,
+  signal: AbortSignal,
+): Promise<readonly Suggestion[]> {
+  const nameAt = typeof at === 'number' ? await nameBefore(inside, input, at, platform) : 0;
+  if (nameAt < 0) return [];
+  const heard = await lookFrom(inside, input, platform, { nameAt });
+  const { catalogue } = heard;
+  const scene: CompletionScene = {
+    catalogue,
+    context: readingContextOf(heard),
+    isShown: await showsTo(heard),
+    most: platform?.capabilities.mostSuggestions ?? MOST,
+    own: (from, typed, args) => own(heard, signal, async (context) => from(typed, { ...context, args })),
+  };
+  const { text = '', path = [], options = {} } = input;
+  if (typeof at === 'number') return completeText(scene, text, nameAt, at);
+  const command = catalogue.find(path.join(' '));
+  return command?.kind === 'command' ? completeOption(scene, command, options, at) : [];
+}
+
+/** Where a command's name begins or would begin, before the cursor; -1 in ordinary chat. */
+async function nameBefore(
+  { services }: Inside,
+  input: Input,
+  cursor: number,
+  platform: Platform | undefined,
+): Promise<number> {
+  const { text = '', surface, place } = input;
+  const snapshot = place.kind === 'guild' ? await services.guilds.read(place.guild.id) : undefined;
+  const begun = { ...input, text: `${text.slice(0, cursor)}x` };
+  const nameAt = nameBehind(services, begun, platform, snapshot?.prefixes ?? services.prefixes);
+  return nameAt < 0 && surface === 'console' ? 0 : nameAt;
+}
+
+/** Its signal is aborted where a later question came, and where it takes too long. */
+async function own(
+  { input, platform, services }: Heard,
+  signal: AbortSignal,
+  ask: (context: Omit<CompletionContext, 'args'>) => Promise<unknown>,
+): Promise<unknown> {
+  const controller = new AbortController();
+  const abort = () => controller.abort();
+  signal.addEventListener('abort', abort);
+  try {
+    const stopped = new Promise<undefined>((resolve) => signal.addEventListener('abort', () => resolve(undefined)));
+    const { caller, place } = input;
+    const asked = ask({ caller, place, platform, signal: controller.signal });
+    return await patiently(Promise.race([asked, stopped]), PATIENCE_MS);
+  } catch (error) {
+    services.log.error({ error, input: input.id }, 'A completion of the bot’s own failed');
+    return [];
+  } finally {
+    signal.removeEventListener('abort', abort);
+    abort();
+  }
+}

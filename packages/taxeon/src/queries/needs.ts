@@ -1,0 +1,9 @@
+/** What the bot itself must be allowed. */
+import { type BotNeed, botNeeds } from '../catalogue/needs.js';
+import type { CommandLayer } from '../layer/command-layer.js';
+import { insideOf } from '../layer/inside.js';
+
+/** Over all commands: what to ask for before the bot is invited. */
+export function needs(layer: CommandLayer): readonly BotNeed[] {
+  return botNeeds(insideOf(layer).services.catalogue.commands);
+}

@@ -1,0 +1,30 @@
+/** What was used how often. */
+
+import type { Store } from '../contract/store.js';
+import type { CommandLayer } from '../layer/command-layer.js';
+import { insideOf } from '../layer/inside.js';
+import { USAGE_PREFIX, type UsageCount } from '../observe/usage.js';
+
+/** How often which command ended how, by guild and day: what this process has counted, and all others up to 10 s ago. */
+export async function usageCounts(layer: CommandLayer): Promise<readonly UsageCount[]> {
+  const { usage, store } = insideOf(layer).services;
+  await usage?.flush();
+  return readUsage(store);
+}
+
+/** All that a store has counted, oldest day first. */
+export async function readUsage(store: Store): Promise<readonly UsageCount[]> {
+  const counts: UsageCount[] = [];
+  for (const [key, value] of await store.entries(USAGE_PREFIX)) {
+    const [day = '', platform = '', guild = '', command = '', status = ''] = key
+      .slice(USAGE_PREFIX.length)
+      .split('/')
+      .map(decodeURIComponent);
+    counts.push({ day, platform, guild, command, status: status as UsageCount['status'], count: Number(value) });
+  }
+  return counts.sort((a, b) => compare(a.day, b.day) || compare(a.guild, b.guild) || compare(a.command, b.command));
+}
+
+function compare(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0;
+}
