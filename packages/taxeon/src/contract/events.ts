@@ -22,8 +22,8 @@ interface OfCommand extends Happening {
 
 interface Ended {
   readonly tookMs: number;
-  /** How long each stage took that was reached, in milliseconds. */
-  readonly stagesMs: Readonly<Partial<Record<StageName, number>>>;
+  /** How long each stage took that was reached, in milliseconds; put together when it is asked for. */
+  readonly stagesMs: () => Readonly<Partial<Record<StageName, number>>>;
 }
 
 /** Codes of refusals that come before a command is found. */

@@ -26,34 +26,26 @@ const handed: Readonly<Record<How, Delivery>> = {
 const asReply: Handed = { delivery: handed.reply, delivered: undefined };
 
 /**
- * Hands over a reply to the conversation's input, and goes on with how that went; never throws. Synchronous for as
- * long as the platform is. Hot path: bench/dispatch.
+ * Hands over a reply to the conversation's input; never throws. Synchronous for as long as the platform is. Hot path:
+ * bench/dispatch.
  */
-export function deliver<T>(
-  conversation: Conversation,
-  platform: Platform,
-  reply: Reply,
-  then: (handed: Handed) => T,
-): MaybePromise<T> {
+export function deliver(conversation: Conversation, platform: Platform, reply: Reply): MaybePromise<Handed> {
   const { capabilities } = platform;
   const { longestReply } = capabilities;
   if (longestReply !== undefined && isLong(platform, reply.notice, longestReply)) {
-    return deliverParts(conversation, platform, reply, longestReply).then(then);
+    return deliverParts(conversation, platform, reply, longestReply);
   }
   if (capabilities.pace !== undefined || mustBeRemoved(platform, reply)) {
-    return deliverOne(conversation, platform, reply).then(then);
+    return deliverOne(conversation, platform, reply);
   }
   let delivering: MaybePromise<Delivered | void>;
   try {
     delivering = platform.deliver(reply, conversation.input, nextKey(conversation));
   } catch (error) {
-    return deliverAgain(conversation, platform, reply, error).then(then);
+    return deliverAgain(conversation, platform, reply, error);
   }
-  if (!isThenable(delivering)) return then(handedAs(delivering));
-  return delivering.then(
-    (delivered) => then(handedAs(delivered)),
-    (error) => deliverAgain(conversation, platform, reply, error).then(then),
-  );
+  if (!isThenable(delivering)) return handedAs(delivering);
+  return delivering.then(handedAs, (error) => deliverAgain(conversation, platform, reply, error));
 }
 
 function handedAs(delivered: Delivered | void): Handed {

@@ -108,7 +108,7 @@ export class Responder {
     const first = !this.answered;
     this.answered = true;
     const seen = first && held !== undefined ? { ...reply, visibleTo: held } : reply;
-    return deliver(conversation, platform, seen, (handed) => handed);
+    return deliver(conversation, platform, seen);
   }
 
   /** In place of the progress; as a message of its own where that is not possible. */

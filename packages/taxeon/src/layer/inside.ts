@@ -2,8 +2,7 @@
 import { version } from '../base/version.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
-import type { Beginning } from '../pipeline/begin.js';
-import { begin } from '../pipeline/begin.js';
+import { type Beginning, begin } from '../pipeline/begin.js';
 import { nameBehind } from '../pipeline/match.js';
 import type { Services } from '../pipeline/services.js';
 import type { Pipeline } from '../pipeline/stages.js';
@@ -13,7 +12,7 @@ const major = version.split('.', 1)[0];
 const MARK = 'taxeon.layer@';
 
 /** One a major version: what stands behind it may change with the next. */
-export const insideKey: unique symbol = Symbol.for(`${MARK}${major}`);
+const insideKey: unique symbol = Symbol.for(`${MARK}${major}`);
 
 export interface Inside {
   readonly version: string;
@@ -23,8 +22,12 @@ export interface Inside {
   readonly scopes: Readonly<Record<string, readonly string[]>>;
 }
 
-export interface WithInside {
+interface WithInside {
   readonly [insideKey]: Inside;
+}
+
+export function withInside(inside: Inside): object {
+  return { [insideKey]: inside } satisfies WithInside;
 }
 
 /**
@@ -36,7 +39,8 @@ export function insideOf(layer: object): Inside {
   const inside = (layer as Partial<WithInside>)[insideKey];
   if (inside !== undefined) return inside;
   const other = Object.getOwnPropertySymbols(layer).find(({ description = '' }) => description.startsWith(MARK));
-  if (other === undefined) throw new TypeError('This is no command layer; give what createCommandLayer has made');
+  if (other === undefined)
+    throw new TypeError('This is no command layer, or it is not made yet; give what createCommandLayer has given');
   const { version: theirs } = (layer as unknown as Readonly<Record<symbol, { readonly version: string }>>)[other] ?? {
     version: 'another version',
   };
@@ -45,16 +49,21 @@ export function insideOf(layer: object): Inside {
   );
 }
 
-/** The state of an input for somebody who only looks; the guild's settings are read where they are not in memory. */
+const looking: Beginning = { looks: true, trace: false };
+
+/**
+ * The state of an input for somebody who only looks; the guild's settings are read where they are not in memory.
+ *
+ * @param known where in the text the command's name begins, if that is known
+ */
 export async function lookFrom(
   { services, pipeline }: Inside,
   input: Input,
   platform: Platform | undefined,
-  how: Partial<Beginning> = {},
+  known?: number,
 ): Promise<Heard> {
   const { place } = input;
   const snapshot = place.kind === 'guild' ? await services.guilds.read(place.guild.id) : undefined;
-  const nameAt =
-    how.nameAt ?? Math.max(0, nameBehind(services, input, platform, snapshot?.prefixes ?? services.prefixes));
-  return begin(pipeline, services, input, platform, { nameAt, looks: true, trace: how.trace ?? false });
+  const nameAt = known ?? Math.max(0, nameBehind(services, input, platform, snapshot?.prefixes ?? services.prefixes));
+  return begin(pipeline, services, input, platform, nameAt, looking);
 }

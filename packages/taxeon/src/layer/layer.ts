@@ -13,14 +13,15 @@ import type { Place } from '../contract/places.js';
 import type { Platform, Serving } from '../contract/platform.js';
 import { watchFor } from '../delivery/hold.js';
 import { advance, conclude, hear } from '../pipeline/advance.js';
-import { begin } from '../pipeline/begin.js';
+import { type Beginning, begin } from '../pipeline/begin.js';
 import { responderOf } from '../pipeline/call.js';
 import type { Hearing } from '../pipeline/stage.js';
 import { pipelineOf, stages } from '../pipeline/stages.js';
-import type { Heard, Stopped } from '../pipeline/state.js';
+import { type Heard, heardOf, type State } from '../pipeline/state.js';
+import type { Stop } from '../pipeline/stop.js';
 import { auditPlatform } from './audit.js';
 import type { Closed, CommandLayer, CommandsOf } from './command-layer.js';
-import { insideKey, type WithInside } from './inside.js';
+import { withInside } from './inside.js';
 import { type LayerOptions, optionProblems } from './options.js';
 import { bookLayer, makeServices } from './services.js';
 
@@ -42,53 +43,39 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
   const problems = optionProblems(options);
   if (problems.length > 0) throw new DeclarationError(problems);
   const pipeline = pipelineOf(through);
-  let catalogue: Catalogue | undefined;
-  /** Names of commands that were replaced, which people may still see where they are registered. */
-  const formerNames = new Set<string>();
   /** Inputs that are on their way. */
   let open = 0;
-  let isClosing = false;
   let allEnded: (() => void) | undefined;
   let closed: Promise<Closed> | undefined;
   const servings = new Set<Serving>();
-  const services = makeServices(options, {
-    catalogue() {
-      if (catalogue === undefined)
-        throw new Error('The layer is not made yet; ask it once createCommandLayer has given it');
-      return catalogue;
-    },
-    wasThere: (name) => formerNames.has(foldName(name)),
-    isClosing: () => isClosing,
-  });
-  const { clock, events } = services;
-
   function take(input: Input, platform: Platform | undefined, trace: boolean): Promise<Outcome> {
-    const hearing = hear(pipeline, services, input, platform, false);
+    const hearing = hear(pipeline.gates, services, input, platform, false);
     if (typeof hearing === 'string') return ignoredPromises[hearing];
     return isThenable(hearing)
       ? Promise.resolve(hearing.then((heard) => goOn(heard, input, platform, trace)))
-      : promised(goOn(hearing, input, platform, trace));
+      : goOn(hearing, input, platform, trace);
   }
 
-  function goOn(hearing: Hearing, input: Input, platform: Platform | undefined, trace: boolean): MaybePromise<Outcome> {
+  function goOn(hearing: Hearing, input: Input, platform: Platform | undefined, trace: boolean): Promise<Outcome> {
     if (typeof hearing === 'string') return ignoredPromises[hearing];
     if (events.hearing.received) events.tell('received', { input, platform: platform?.name });
     open += 1;
     const nameAt = typeof hearing === 'number' ? hearing : 0;
-    const heard = begin(pipeline, services, input, platform, { nameAt, looks: false, trace });
-    if (typeof hearing !== 'number') return ended(conclude(pipeline, { state: heard, stop: hearing }));
-    const stopped = advance(pipeline.steps, heard) as MaybePromise<Stopped>;
-    if (!isThenable(stopped)) return ended(conclude(pipeline, stopped));
-    const endWatch = watchFor(heard.conversation, () => hold(heard));
-    return stopped.then((settled) => {
-      endWatch?.();
-      return ended(conclude(pipeline, settled));
-    });
+    const heard = begin(pipeline, services, input, platform, nameAt, trace ? traced : plain);
+    const outcome =
+      typeof hearing === 'number' ? advance(pipeline.steps, heard, concludeAt) : concludeAt(heard, hearing);
+    if (!isThenable(outcome)) return Promise.resolve(outcome);
+    if (!heard.isStopped) heard.endWatch = watchFor(heard.conversation, () => hold(heard));
+    return outcome as Promise<Outcome>;
   }
 
-  function ended(outcome: MaybePromise<Outcome>): MaybePromise<Outcome> {
-    if (isThenable(outcome)) return outcome.then(endOne);
-    return endOne(outcome);
+  function concludeAt(state: State, stop: Stop | undefined): MaybePromise<Outcome> {
+    if (stop === undefined) throw new Error('The last step let an input pass');
+    const heard = heardOf(state);
+    heard.isStopped = true;
+    heard.endWatch?.();
+    const outcome = conclude(state, stop);
+    return isThenable(outcome) ? outcome.then(endOne) : endOne(outcome);
   }
 
   function endOne(outcome: Outcome): Outcome {
@@ -131,7 +118,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     return compileCatalogue(typeof commands === 'function' ? commands(layer) : commands, options);
   }
 
-  const layer: CommandLayer & WithInside = {
+  const layer: CommandLayer = {
     handle: (input, platform, handling) => take(input, platform, handling?.trace === true),
     invoke(command, { args, as, place = nowhere, platform, trace = false }) {
       const caller: Actor = { kind: 'program', id: `program ${as}`, name: as };
@@ -141,15 +128,14 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     },
     replace(commands) {
       const next = compiled(commands);
-      for (const { name } of [...services.catalogue.commands, ...services.catalogue.groups]) {
-        formerNames.add(foldName(name));
-      }
-      catalogue = next;
+      const { commands: before, groups } = services.catalogue;
+      for (const { name } of [...before, ...groups]) services.formerNames.add(foldName(name));
+      services.catalogue = next;
       services.guilds.attach(bookLayer(services));
     },
     on: (name, listener) => events.on(name, listener),
     close({ within = '10s' } = {}) {
-      isClosing = true;
+      services.isClosing = true;
       closed ??= closeAll(durationMs(within) ?? 0);
       return closed;
     },
@@ -158,12 +144,16 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
       await auditPlatform(services, platform);
       events.tell('ready', { platform: platform.name });
     },
-    [insideKey]: { version, services, pipeline, scopes: options.scopes ?? {} },
   };
-  catalogue = compiled(options.commands);
+  const services = makeServices(options, compiled(options.commands));
+  const { clock, events } = services;
+  Object.assign(layer, withInside({ version, services, pipeline, scopes: options.scopes ?? {} }));
   services.guilds.attach(bookLayer(services));
   return layer;
 }
+
+const plain: Beginning = { looks: false, trace: false };
+const traced: Beginning = { looks: false, trace: true };
 
 function hold(heard: Heard): void {
   void responderOf(heard)?.hold();
@@ -180,7 +170,3 @@ const ignoredPromises: Readonly<Record<Ignored['because'], Promise<Ignored>>> = 
   bot: Promise.resolve({ status: 'ignored', because: 'bot' }),
   repeated: Promise.resolve({ status: 'ignored', because: 'repeated' }),
 };
-
-function promised(outcome: MaybePromise<Outcome>): Promise<Outcome> {
-  return isThenable(outcome) ? (outcome as Promise<Outcome>) : Promise.resolve(outcome);
-}

@@ -29,27 +29,16 @@ import { mannersWith } from '../replies/manners.js';
 import { plainText } from '../replies/notice.js';
 import type { LayerOptions } from './options.js';
 
-/** What the layer itself keeps and the services look at. */
-export interface Keeping {
-  /** The catalogue as it is now. */
-  catalogue(): Catalogue;
-  wasThere(name: string): boolean;
-  isClosing(): boolean;
-}
-
-export function makeServices(options: LayerOptions, keeping: Keeping): Services {
+/** Without accessors, which would make every look into it slow: bench/dispatch. */
+export function makeServices(options: LayerOptions, catalogue: Catalogue): Services {
   const { clock = systemClock, timeZone = 'UTC' } = options;
   const log = safeLog(options.log ?? consoleLog);
   const store = options.store ?? memoryStore({ clock });
   const events = new Events(log);
   return {
-    get catalogue() {
-      return keeping.catalogue();
-    },
-    wasThere: (name) => keeping.wasThere(name),
-    get isClosing() {
-      return keeping.isClosing();
-    },
+    catalogue,
+    formerNames: new Set(),
+    isClosing: false,
     clock,
     log,
     reference: options.reference ?? randomReference,

@@ -38,6 +38,8 @@ function ringCounter(limit: Limit): Counter {
   const { uses, windowMs } = limit;
   const rings = new Rings(uses);
   const shards = Array.from({ length: SHARDS }, () => new Map<string, number>());
+  /** How many keys there are. */
+  let size = 0;
   let shard = 0;
   let walk = (shards[shard] as Map<string, number>).entries();
   /** Before this time no key can have expired. */
@@ -59,6 +61,7 @@ function ringCounter(limit: Limit): Counter {
   function free(key: string, slot: number): void {
     if (key === lastKey) lastKey = undefined;
     rings.release(slot);
+    size -= 1;
     (shards[shardOf(key)] as Map<string, number>).delete(key);
   }
 
@@ -74,6 +77,7 @@ function ringCounter(limit: Limit): Counter {
       let slot = slotOf(key);
       if (slot < 0) {
         slot = rings.take();
+        size += 1;
         if (now + windowMs < restUntil) restUntil = now + windowMs;
         (shards[shardOf(key)] as Map<string, number>).set(key, slot);
         lastSlot = slot;
@@ -102,7 +106,8 @@ function ringCounter(limit: Limit): Counter {
     },
     sweep(now) {
       if (now < restUntil) return;
-      for (let step = 0; step < SWEPT; step++) {
+      // Few keys are walked through in few steps.
+      for (let step = Math.min(SWEPT, size + 1); step > 0; step--) {
         const entry = walk.next();
         if (entry.done === true) {
           nextShard();

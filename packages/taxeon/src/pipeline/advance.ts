@@ -3,80 +3,81 @@ import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
+import { reply } from './reply.js';
 import type { Services } from './services.js';
+import { settle } from './settle.js';
 import type { Hearing } from './stage.js';
 import type { AnyStep, Pipeline } from './stages.js';
-import { heardOf, type State, type Stopped } from './state.js';
+import { heardOf, type State } from './state.js';
 import { failed, type Stop } from './stop.js';
 import { stopInWords } from './wording.js';
 
-/** Through the gates. Hot path: bench/dispatch. */
+/** Through the gates, called one by one: a loop would cost as much as all they do. Hot path: bench/dispatch. */
 export function hear(
-  { gates }: Pipeline,
+  gates: Pipeline['gates'],
   services: Services,
   input: Input,
   platform: Platform | undefined,
   looks: boolean,
-  from = 0,
 ): MaybePromise<Hearing> {
-  let hearing: MaybePromise<Hearing> = 0;
-  for (let index = from; index < gates.length; index++) {
-    hearing = (gates[index] as (typeof gates)[number]).hear(services, input, platform, looks);
-    if (typeof hearing === 'number') continue;
-    if (!isThenable(hearing) || index === gates.length - 1) return hearing;
-    return goOnHearing(hearing, index + 1);
-  }
-  return hearing;
-
-  function goOnHearing(pending: PromiseLike<Hearing>, next: number): PromiseLike<Hearing> {
-    return pending.then((settled) =>
-      typeof settled === 'number' ? hear({ gates } as Pipeline, services, input, platform, looks, next) : settled,
-    );
-  }
+  const first = gates[0].hear(services, input, platform, looks);
+  return typeof first === 'number' ? gates[1].hear(services, input, platform, looks) : first;
 }
 
-/** Through steps, from the first on: where it stopped, or the last state where none of them stops it. */
-export function advance(steps: readonly AnyStep[], state: State): MaybePromise<Stopped | State> {
-  return advanceFrom(steps, state, 0);
+/** What is done where an input stops: `stop` is absent where no step has stopped it. */
+export type AtEnd<T> = (state: State, stop: Stop | undefined) => MaybePromise<T>;
+
+/** Through steps, from the first on. */
+export function advance<T>(steps: readonly AnyStep[], state: State, atEnd: AtEnd<T>): MaybePromise<T> {
+  return advanceFrom(steps, state, atEnd, 0);
 }
 
 /** Hot path: bench/dispatch. */
-function advanceFrom(steps: readonly AnyStep[], begun: State, from: number): MaybePromise<Stopped | State> {
+function advanceFrom<T>(steps: readonly AnyStep[], begun: State, atEnd: AtEnd<T>, from: number): MaybePromise<T> {
   let state = begun;
   const { recorder, timings } = heardOf(state);
   for (let index = from; index < steps.length; index++) {
     const step = steps[index] as AnyStep;
+    let next: MaybePromise<State | Stop>;
     try {
-      const next: MaybePromise<State | Stop> = step.take(state);
-      if (isThenable(next)) return wait(steps, state, index, next);
-      if ('status' in next) return halt(state, step, next);
-      state = next;
+      next = step.take(state);
     } catch (error) {
-      return halt(state, step, callbackFailed(state, step, error));
+      next = callbackFailed(state, step, error);
     }
-    timings?.mark(step.name);
+    // Looked at in this order since most steps give a state, and many the same.
+    if (next !== state) {
+      if (isState(next)) state = next;
+      else if (isThenable(next)) return wait(steps, state, atEnd, index, next);
+      else return halt(state, step, next, atEnd);
+    }
+    if (timings !== undefined) timings.mark(step.name);
     if (recorder !== undefined) pass(state, step);
   }
-  return state;
+  return atEnd(state, undefined);
 }
 
-function wait(
+function isState(next: MaybePromise<State | Stop>): next is State {
+  return typeof (next as Partial<State>).at === 'string';
+}
+
+function wait<T>(
   steps: readonly AnyStep[],
   state: State,
+  atEnd: AtEnd<T>,
   index: number,
   pending: PromiseLike<State | Stop>,
-): PromiseLike<Stopped | State> {
+): PromiseLike<T> {
   const step = steps[index] as AnyStep;
   const { recorder, timings, services } = heardOf(state);
   const settled = step.waitsItself === true ? pending : patiently(pending, services.patienceMs);
   return settled.then(
     (next) => {
-      if ('status' in next) return halt(state, step, next);
+      if (!isState(next)) return halt(state, step, next, atEnd);
       timings?.mark(step.name);
       if (recorder !== undefined) pass(next, step);
-      return advanceFrom(steps, next, index + 1);
+      return advanceFrom(steps, next, atEnd, index + 1);
     },
-    (error) => halt(state, step, callbackFailed(state, step, error)),
+    (error) => halt(state, step, callbackFailed(state, step, error), atEnd),
   );
 }
 
@@ -84,15 +85,15 @@ function pass(state: State, { name, passed }: AnyStep): void {
   heardOf(state).recorder?.passed(name, () => passed(state));
 }
 
-function halt(state: State, { name }: AnyStep, stop: Stop): Stopped {
+function halt<T>(state: State, { name }: AnyStep, stop: Stop, atEnd: AtEnd<T>): MaybePromise<T> {
   const { recorder, timings } = heardOf(state);
-  timings?.mark(name);
+  if (timings !== undefined) timings.mark(name);
   if (recorder !== undefined) {
     const inWords = () => stopInWords(state, stop);
     if (name === 'run' && stop.status === 'completed') recorder.passed(name, inWords);
     else recorder.stopped(name, inWords);
   }
-  return { state, stop };
+  return atEnd(state, stop);
 }
 
 /** Something of the developer's, or of the platform, threw on the way: it fails closed. */
@@ -103,16 +104,8 @@ function callbackFailed(state: State, { name }: AnyStep, error: unknown): Stop {
   return failed({ code: 'callback.failed', parameters: { reference } });
 }
 
-/** Through the ends, which every input passes; never throws. */
-export function conclude({ ends }: Pipeline, stopped: Stopped): MaybePromise<Outcome> {
-  return concludeFrom(ends, stopped, 0);
-}
-
-function concludeFrom(ends: Pipeline['ends'], from: unknown, index: number): MaybePromise<Outcome> {
-  const end = ends[index];
-  if (end === undefined) return from as Outcome;
-  const next: MaybePromise<unknown> = end.end(from);
-  return isThenable(next)
-    ? next.then((settled) => concludeFrom(ends, settled, index + 1))
-    : concludeFrom(ends, next, index + 1);
+/** Through the ends, which every input passes; never throws. Hot path: bench/dispatch. */
+export function conclude(state: State, stop: Stop): MaybePromise<Outcome> {
+  const answered = reply.end(state, stop);
+  return isThenable(answered) ? answered.then(settle.end) : settle.end(answered);
 }

@@ -10,8 +10,7 @@ import type { Pipeline } from './stages.js';
 import type { Heard } from './state.js';
 
 export interface Beginning {
-  /** Where in the text the command's name begins. */
-  readonly nameAt: number;
+  /** Only looks: nothing is recorded or taken. */
   readonly looks: boolean;
   readonly trace: boolean;
 }
@@ -25,7 +24,8 @@ export function begin(
   services: Services,
   input: Input,
   platform: Platform | undefined,
-  { nameAt, looks, trace }: Beginning,
+  nameAt: number,
+  { looks, trace }: Beginning,
 ): Heard {
   const { place, caller, surface } = input;
   const guild = place.kind === 'guild' ? place.guild : undefined;
@@ -53,6 +53,8 @@ export function begin(
     timings: events.timesEndings && !looks ? new Timings(clock) : undefined,
     responder: undefined,
     handler: undefined,
+    isStopped: false,
+    endWatch: undefined,
     isOver: false,
   };
   if (heard.recorder !== undefined) {

@@ -11,7 +11,7 @@ import type { Charged, Read } from './state.js';
 import { type RefusedStop, refused, type Stop } from './stop.js';
 import type { Taken } from './taken.js';
 
-export const limits: Step<Read, Charged> = {
+export const limits: Step<Read, Read | Charged> = {
   kind: 'step',
   name: 'limits',
   does: 'takes the uses of all cooldowns and running limits, or of none',
@@ -32,16 +32,18 @@ function limitInWords({ by, uses, windowMs }: Counted): string {
 type Asked = Omit<Taken, 'at'>;
 
 /** Hot path: bench/dispatch. */
-function take(state: Read): MaybePromise<Charged | Stop> {
+function take(state: Read): MaybePromise<Read | Charged | Stop> {
   const { command, heard } = state;
   const { counted } = command;
-  if (counted.length === 0) return charged(state, undefined);
+  if (counted.length === 0) return state;
   const taken = heard.services.limitsOf(command, heard.platform?.name ?? '');
   if (!command.countsPlainly) return askInFull(state, counted, taken);
-  return ask(state, { counted, limits: taken, keys: counted.map((one) => keyOf(one, state)), costs: undefined });
+  const keys: string[] = [];
+  for (const one of counted) keys.push(keyOf(one, state));
+  return ask(state, { counted, limits: taken, keys, costs: undefined });
 }
 
-function charged({ heard, command, typed, args, lowered }: Read, taken: Taken | undefined): Charged {
+function charged({ heard, command, typed, args, lowered }: Read, taken: Taken): Charged {
   return { at: 'charged', heard, command, typed, args, lowered, taken };
 }
 
@@ -50,7 +52,7 @@ async function askInFull(
   state: Read,
   counted: readonly Counted[],
   declared: readonly Limit[],
-): Promise<Charged | Stop> {
+): Promise<Read | Charged | Stop> {
   const { heard, args } = state;
   const { caller, guild, place, now } = heard;
   const exempts = counted.some(({ exempt }) => exempt !== undefined);
@@ -70,7 +72,7 @@ async function askInFull(
     asked.keys.push(key);
     asked.costs.push(cost);
   }
-  return asked.counted.length === 0 ? charged(state, undefined) : ask(state, asked);
+  return asked.counted.length === 0 ? state : ask(state, asked);
 }
 
 /** What a function of the developer's gives, waited for only so long. */
@@ -105,36 +107,45 @@ function keyOf({ by }: Counted, { heard: { caller, place } }: Read): string {
   }
 }
 
-function ask(state: Read, asked: Asked): MaybePromise<Charged | Stop> {
+function ask(state: Read, asked: Asked): MaybePromise<Read | Charged | Stop> {
   const { looks, services } = state.heard;
   const { store, storePatienceMs } = services;
   const { limits: all, keys, costs } = asked;
-  const settle = (verdict: Verdict) => settled(state, asked, verdict);
   try {
     const verdict = looks ? store.look(all, keys, costs) : store.acquire(all, keys, costs);
-    if (!isThenable(verdict)) return settle(verdict);
-    // What a store grants after it was given up on is given back: the call did not run on it.
-    let isLate = false;
-    const answered = patiently(verdict, storePatienceMs).then(settle, (error) => {
-      isLate = true;
-      return outage(state, asked, error);
-    });
-    verdict.then(
-      (late) => {
-        if (isLate && late.granted && !looks) void giveBack(state, { ...asked, at: late.at });
-      },
-      () => undefined,
-    );
-    return answered;
+    return isThenable(verdict) ? settleInTime(state, asked, verdict, storePatienceMs) : settled(state, asked, verdict);
   } catch (error) {
     return outage(state, asked, error);
   }
 }
 
-function settled(state: Read, asked: Asked, verdict: Verdict): Charged | RefusedStop {
+/** What a store grants after it was given up on is given back: the call did not run on it. */
+function settleInTime(
+  state: Read,
+  asked: Asked,
+  verdict: PromiseLike<Verdict>,
+  patienceMs: number,
+): Promise<Read | Charged | Stop> {
+  let isLate = false;
+  verdict.then(
+    (late) => {
+      if (isLate && late.granted && !state.heard.looks) void giveBack(state, { ...asked, at: late.at });
+    },
+    () => undefined,
+  );
+  return patiently(verdict, patienceMs).then(
+    (inTime) => settled(state, asked, inTime),
+    (error) => {
+      isLate = true;
+      return outage(state, asked, error);
+    },
+  );
+}
+
+function settled(state: Read, asked: Asked, verdict: Verdict): Read | Charged | RefusedStop {
   if (verdict.granted) {
     const mustSettle = state.command.settlesLimits && !state.heard.looks;
-    return charged(state, mustSettle ? { ...asked, at: verdict.at } : undefined);
+    return mustSettle ? charged(state, { ...asked, at: verdict.at }) : state;
   }
   const { index, retryAfterMs, endsAt } = verdict;
   const { by = '', uses = 0, windowMs } = asked.counted[index] ?? {};
@@ -144,20 +155,19 @@ function settled(state: Read, asked: Asked, verdict: Verdict): Charged | Refused
 }
 
 /** The store did not answer: refused, unless every limit of the call says to go on without. */
-function outage(state: Read, { counted }: Asked, error: unknown): Charged | RefusedStop {
+function outage(state: Read, { counted }: Asked, error: unknown): Read | RefusedStop {
   const { services } = state.heard;
   const reference = services.reference();
   services.outages.tell({ reference, command: state.command.name, error });
   const policy = (one: Counted) => one.outage ?? services.outagePolicy;
   return counted.every((one) => policy(one) === 'allow')
-    ? charged(state, undefined)
+    ? state
     : refused({ code: 'store.unavailable', parameters: { reference } });
 }
 
 /** At the end of a call: running limits end with it, and a use is given back where it is charged only for completed calls. */
 export function settleLimits(state: Charged, completed: boolean): void {
   const { taken } = state;
-  if (taken === undefined) return;
   const chosen = taken.counted.flatMap(({ windowMs, charge }, index) =>
     windowMs === undefined || (charge === 'completed' && !completed) ? [index] : [],
   );

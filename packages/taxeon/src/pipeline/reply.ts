@@ -5,24 +5,26 @@ import type { Notice, Reply } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
 import { deliver } from '../delivery/deliver.js';
 import { makeCall } from './call.js';
-import type { End } from './stage.js';
-import { argsOf, commandOf, heardOf, type State, type Stopped } from './state.js';
+import type { ReplyEnd } from './stage.js';
+import { argsOf, commandOf, heardOf, type State } from './state.js';
 import type { Stop, Unsuccessful } from './stop.js';
 import { replyTo } from './wording.js';
 
-/** What was said, and how handing it over went. */
-export interface Answered extends Stopped {
+/** How far an input got, why no further, what was said of it, and how handing that over went. */
+export interface Answered {
+  readonly state: State;
+  readonly stop: Stop;
   readonly reply: Reply | undefined;
   readonly delivery: Delivery | undefined;
 }
 
 /** Never throws. */
-export const reply: End<Stopped, Answered> = {
+export const reply: ReplyEnd<Answered> = {
   kind: 'end',
   name: 'reply',
   does: 'says one first reply, in words of `onRefusal` or of the catalogue, damped on text',
   stopsWith: ['platform.forbidden', 'platform.gone', 'platform.unreachable', 'platform.slowed', 'platform.failed'],
-  end({ state, stop }) {
+  end(state, stop) {
     const wanted = wordedReply(state, stop);
     if (stop.status === 'completed') return handOver(state, stop, wanted, false);
     const hook = commandOf(state)?.onRefusal ?? heardOf(state).services.onRefusal;
@@ -78,17 +80,29 @@ function handOver(state: State, stop: Stop, wanted: Reply | undefined, hookSpoke
   const heard = heardOf(state);
   const { platform, responder, conversation } = heard;
   const said = wanted === undefined || isDamped(state, stop) ? undefined : wanted;
-  const settle = (delivery: Delivery | undefined): Answered => {
-    if (heard.recorder !== undefined) record(state, said, delivery, hookSpoke);
-    if (said !== undefined) conversation.services.said(conversation, said, delivery);
-    return { state, stop, reply: said, delivery };
-  };
-  if (platform === undefined) return settle(undefined);
-  if (responder !== undefined) return responder.finish(said).then((handed) => settle(handed?.delivery));
+  if (platform === undefined) return answered(state, stop, said, undefined, hookSpoke);
+  if (responder !== undefined) {
+    return responder.finish(said).then((handed) => answered(state, stop, said, handed?.delivery, hookSpoke));
+  }
   heard.isOver = true;
-  return said === undefined
-    ? settle(undefined)
-    : deliver(conversation, platform, said, ({ delivery }) => settle(delivery));
+  if (said === undefined) return answered(state, stop, said, undefined, hookSpoke);
+  const handed = deliver(conversation, platform, said);
+  return isThenable(handed)
+    ? handed.then(({ delivery }) => answered(state, stop, said, delivery, hookSpoke))
+    : answered(state, stop, said, handed.delivery, hookSpoke);
+}
+
+function answered(
+  state: State,
+  stop: Stop,
+  said: Reply | undefined,
+  delivery: Delivery | undefined,
+  hookSpoke: boolean,
+): Answered {
+  const { recorder, conversation } = heardOf(state);
+  if (recorder !== undefined) record(state, said, delivery, hookSpoke);
+  if (said !== undefined) conversation.services.said(conversation, said, delivery);
+  return { state, stop, reply: said, delivery };
 }
 
 /** A slash invocation and a console line are always answered; on text, enough is enough. */

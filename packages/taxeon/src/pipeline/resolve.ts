@@ -36,7 +36,12 @@ interface Led {
 /** Hot path: bench/dispatch. */
 function take(heard: Heard): MaybePromise<Resolved | Stop> {
   const { input } = heard;
-  if (!isTypedByText(input)) return settle(heard, byPath(heard));
+  if (!isTypedByText(input)) {
+    const alone = input.path?.length === 1 && input.text === undefined ? input.path[0] : undefined;
+    const named = alone === undefined ? undefined : heard.catalogue.entry(alone);
+    if (named?.kind === 'command') return found(heard, named, alone as string, undefined);
+    return settle(heard, byPath(heard));
+  }
   const cursor = new Cursor(input.text ?? '', heard.nameAt);
   const word = nextWord(heard, cursor);
   const entry = heard.catalogue.entry(word);
@@ -54,7 +59,7 @@ function settle(heard: Heard, led: Led): MaybePromise<Resolved | Stop> {
   const { entry, typed, cursor } = led;
   const { services, surface } = heard;
   if (entry !== undefined) return found(heard, entry.kind === 'group' ? entry.overview : entry, typed, cursor);
-  if (surface === 'slash' && services.wasThere(typed)) {
+  if (surface === 'slash' && services.formerNames.has(foldName(typed))) {
     return refused({ code: 'command.changed', parameters: { name: echo(typed) } });
   }
   const { onUnknown } = services;

@@ -23,11 +23,11 @@ import type { Waiting } from './waiting.js';
 
 export interface Services {
   /** As it is now; an input keeps to the one it began with. */
-  readonly catalogue: Catalogue;
-  /** Whether a catalogue before this one had a command or group of that name. */
-  wasThere(name: string): boolean;
+  catalogue: Catalogue;
+  /** Names, folded, of commands and groups that catalogues before this one had: people may still see them somewhere. */
+  readonly formerNames: Set<string>;
   /** The layer takes no more inputs. */
-  readonly isClosing: boolean;
+  isClosing: boolean;
   readonly clock: Clock;
   readonly log: Log;
   readonly reference: () => string;

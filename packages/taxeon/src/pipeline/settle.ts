@@ -2,15 +2,16 @@
 import { after } from '../base/time.js';
 import type { EndedEvent, LayerEvents } from '../contract/events.js';
 import type { Outcome } from '../contract/outcome.js';
+import type { Timings } from '../observe/timings.js';
 import { settleLimits } from './limits.js';
 import type { Answered } from './reply.js';
 import { aliasOf } from './run.js';
-import type { End } from './stage.js';
+import type { SettleEnd } from './stage.js';
 import { argsOf, type Charged, commandOf, heardOf } from './state.js';
 
 type Ended = Exclude<Outcome, { status: 'ignored' }>;
 
-export const settle: End<Answered, Ended> = {
+export const settle: SettleEnd<Answered> = {
   kind: 'end',
   name: 'settle',
   does: 'gives running limits and uses back, counts the use, tells events',
@@ -35,7 +36,7 @@ function end(answered: Answered): Ended {
   }
   const command = commandOf(state);
   if (command !== undefined) services.usage?.count(input, platform?.name ?? '', command.id, outcome.status);
-  if (timings !== undefined) tellEnded(answered, outcome);
+  if (timings !== undefined) tellEnded(answered, timings, outcome);
   return outcome;
 }
 
@@ -75,10 +76,10 @@ function outcomeOf({ state, stop, reply, delivery }: Answered): Ended {
   }
 }
 
-function tellEnded({ state }: Answered, outcome: Ended): void {
-  const { services, timings, input, platform } = heardOf(state);
+function tellEnded({ state }: Answered, timings: Timings, outcome: Ended): void {
+  const { services, input, platform } = heardOf(state);
   const { events } = services;
-  timings?.mark('reply');
+  timings.mark('reply');
   if (!events.hearing[outcome.status]) return;
   const event: EndedEvent = {
     input,
@@ -86,8 +87,8 @@ function tellEnded({ state }: Answered, outcome: Ended): void {
     command: commandOf(state)?.name,
     alias: aliasOf(state),
     outcome,
-    tookMs: timings?.totalMs() ?? 0,
-    stagesMs: timings?.stagesMs() ?? {},
+    tookMs: timings.totalMs(),
+    stagesMs: () => timings.stagesMs(),
   };
   events.tell(outcome.status, event as LayerEvents[typeof outcome.status]);
 }

@@ -2,7 +2,7 @@
 import type { MaybePromise } from '../base/thenable.js';
 import type { Code } from '../contract/codes.js';
 import type { Input } from '../contract/input.js';
-import type { Ignored } from '../contract/outcome.js';
+import type { Ignored, Outcome } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
 import type { StageName } from '../contract/trace.js';
 import type { Services } from './services.js';
@@ -42,11 +42,17 @@ export interface Step<From extends State, To extends State> extends Described {
   readonly waitsItself?: true;
 }
 
-/** From a stop to the outcome: every input passes these, wherever it stopped. */
-export interface End<From, To> extends Described {
+/** From a stop on, which every input passes, wherever it stopped. */
+export interface ReplyEnd<To> extends Described {
   readonly kind: 'end';
-  end(from: From): MaybePromise<To>;
+  end(state: State, stop: Stop): MaybePromise<To>;
+}
+
+/** To the outcome. */
+export interface SettleEnd<From> extends Described {
+  readonly kind: 'end';
+  end(from: From): Outcome;
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: what goes in and out of each is checked where they are put in order
-export type AnyStage = Gate | Step<any, any> | End<any, any>;
+export type AnyStage = Gate | Step<any, any> | ReplyEnd<any> | SettleEnd<any>;

@@ -11,9 +11,9 @@ import { type Answered, reply } from './reply.js';
 import { resolve } from './resolve.js';
 import { run } from './run.js';
 import { settle } from './settle.js';
-import type { AnyStage, End, Gate, Step } from './stage.js';
+import type { AnyStage, Gate, ReplyEnd, SettleEnd, Step } from './stage.js';
 import { standing } from './standing.js';
-import type { Admitted, Charged, Heard, Read, Resolved, Stopped } from './state.js';
+import type { Admitted, Charged, Heard, Read, Resolved } from './state.js';
 
 const inOrder: readonly [
   Gate,
@@ -23,10 +23,10 @@ const inOrder: readonly [
   Step<Resolved, Admitted>,
   Step<Admitted, Read>,
   Step<Read, Read>,
-  Step<Read, Charged>,
-  Step<Charged, never>,
-  End<Stopped, Answered>,
-  End<Answered, unknown>,
+  Step<Read, Read | Charged>,
+  Step<Read | Charged, never>,
+  ReplyEnd<Answered>,
+  SettleEnd<Answered>,
 ] = [intake, match, resolve, reach, access, read, standing, limits, run, reply, settle];
 
 /** All eleven; those that only refuse (`reach`, `access`, `standing`, `limits`) can be left out. */
@@ -35,25 +35,22 @@ export const stages: readonly AnyStage[] = inOrder;
 /** The stages as they are used. */
 export interface Pipeline {
   readonly stages: readonly AnyStage[];
-  readonly gates: readonly Gate[];
+  readonly gates: readonly [Gate, Gate];
   readonly steps: readonly AnyStep[];
   /** All steps but the handler: what is done where only the way is of interest. */
   readonly stepsBeforeRun: readonly AnyStep[];
-  readonly ends: readonly AnyEnd[];
   readonly order: StageOrder;
 }
 
 export type AnyStep = Extract<AnyStage, { kind: 'step' }>;
-export type AnyEnd = Extract<AnyStage, { kind: 'end' }>;
 
 export function pipelineOf(all: readonly AnyStage[]): Pipeline {
   const steps = all.filter((stage) => stage.kind === 'step');
   return {
     stages: all,
-    gates: all.filter((stage) => stage.kind === 'gate'),
+    gates: [intake, match],
     steps,
     stepsBeforeRun: steps.filter((step) => step !== run),
-    ends: all.filter((stage) => stage.kind === 'end'),
     order: { names: all.map(({ name }) => name), endsAt: all.findIndex(({ kind }) => kind === 'end') },
   };
 }

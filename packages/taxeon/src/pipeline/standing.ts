@@ -23,10 +23,12 @@ export const standing: Step<Read, Read> = {
 
 function take(state: Read): MaybePromise<Read | Stop> {
   const { heard, command, args } = state;
-  const settle = (refusal: AccessRefusal | undefined) =>
-    refusal === undefined ? checkTogether(state) : refused(refusal);
   const refusal = checkStanding(command, heard, args, heard.platform?.directory);
-  return isThenable(refusal) ? refusal.then(settle) : settle(refusal);
+  return isThenable(refusal) ? refusal.then((settled) => settle(state, settled)) : settle(state, refusal);
+}
+
+function settle(state: Read, refusal: AccessRefusal | undefined): MaybePromise<Read | Stop> {
+  return refusal === undefined ? checkTogether(state) : refused(refusal);
 }
 
 function checkTogether(state: Read): MaybePromise<Read | Stop> {

@@ -13,7 +13,6 @@ import type { Cursor } from '../reading/cursor.js';
 import type { Lowered } from '../reading/reading.js';
 import type { HandlerWait } from './handler-wait.js';
 import type { Services } from './services.js';
-import type { Stop } from './stop.js';
 import type { Taken } from './taken.js';
 import type { Viewer } from './viewer.js';
 
@@ -35,6 +34,10 @@ export interface Heard extends Viewer {
   responder: Responder | undefined;
   /** The handler, once it is waited for. */
   handler: HandlerWait | undefined;
+  /** Some stage has stopped it. */
+  isStopped: boolean;
+  /** Ends the watch over an input that does not end at once. */
+  endWatch: (() => void) | undefined;
   /** Nothing more is said in answer to the input. */
   isOver: boolean;
 }
@@ -62,19 +65,13 @@ export interface Read {
   readonly lowered: readonly Lowered[] | undefined;
 }
 
+/** Something was taken that the end of the call settles. */
 export interface Charged extends Omit<Read, 'at'> {
   readonly at: 'charged';
-  /** The uses that the call has taken and that its end settles. */
-  readonly taken: Taken | undefined;
+  readonly taken: Taken;
 }
 
 export type State = Heard | Resolved | Read | Charged;
-
-/** How far an input got, and why no further. */
-export interface Stopped {
-  readonly state: State;
-  readonly stop: Stop;
-}
 
 export function heardOf(state: State): Heard {
   return state.at === 'heard' ? state : state.heard;

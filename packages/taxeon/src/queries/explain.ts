@@ -39,16 +39,17 @@ export interface Explanation {
  */
 export async function explain(layer: CommandLayer, input: Input, platform?: Platform): Promise<Explanation> {
   const { services, pipeline } = insideOf(layer);
-  const hearing = hear(pipeline, services, input, platform, true);
+  const hearing = hear(pipeline.gates, services, input, platform, true);
   const heard = isThenable(hearing) ? await hearing : hearing;
   if (typeof heard === 'string') return ignored(pipeline, heard);
   const nameAt = typeof heard === 'number' ? heard : 0;
-  const begun = begin(pipeline, services, input, platform, { nameAt, looks: true, trace: true });
+  const begun = begin(pipeline, services, input, platform, nameAt, { looks: true, trace: true });
   if (typeof heard !== 'number') return atGate(pipeline, begun, heard);
-  const gone = await advance(pipeline.stepsBeforeRun, begun);
-  if ('stop' in gone) return stoppedBy(pipeline, gone.state, gone.stop);
-  begun.recorder?.passed('run', () => 'the handler would run');
-  return { ...told(pipeline, gone), status: 'runs', stoppedAt: null, code: null, message: null };
+  return advance(pipeline.stepsBeforeRun, begun, (state, stop) => {
+    if (stop !== undefined) return stoppedBy(pipeline, state, stop);
+    begun.recorder?.passed('run', () => 'the handler would run');
+    return { ...told(pipeline, state), status: 'runs', stoppedAt: null, code: null, message: null };
+  });
 }
 
 function stoppedBy(pipeline: Pipeline, state: State, stop: Stop): Explanation {

@@ -65,7 +65,7 @@ async function suggestionsFor(
 ): Promise<readonly Suggestion[]> {
   const nameAt = typeof at === 'number' ? await nameBefore(inside, input, at, platform) : 0;
   if (nameAt < 0) return [];
-  const heard = await lookFrom(inside, input, platform, { nameAt });
+  const heard = await lookFrom(inside, input, platform, nameAt);
   const { catalogue } = heard;
   const scene: CompletionScene = {
     catalogue,

@@ -19,7 +19,7 @@ import { helpNotice } from './words.js';
  */
 export async function helpFor(layer: CommandLayer, call: Call, name?: string, page = 1): Promise<Notice> {
   const { input, platform, nameAt } = call[callOrigin];
-  const heard = await lookFrom(insideOf(layer), input, platform, { nameAt });
+  const heard = await lookFrom(insideOf(layer), input, platform, nameAt);
   return helpNotice(await dataFor(heard, name), {
     language: heard.conversation.language,
     asked: name ?? '',
