@@ -17,7 +17,7 @@ const core = folders.indexOf('layer');
 const namedBy = (file: string) =>
   [
     ...readFileSync(join(src, file), 'utf8')
-      .replace(/\/\*[^]*?\*\/|^\s*\/\/.*$/gm, '')
+      .replace(/\/\*[\s\S]*?\*\/|^\s*\/\/.*$/gm, '')
       .matchAll(/\b(?:from|import|require)\s*\(?\s*(['"`])([^'"`\n]+)\1/g),
   ].map(([, , name = '']) => name);
 const own = (file: string) =>

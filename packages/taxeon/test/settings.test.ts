@@ -1,0 +1,206 @@
+import { setFlagsFromString } from 'node:v8';
+import { runInNewContext } from 'node:vm';
+import {
+  command,
+  createCommandLayer,
+  explain,
+  type GuildSettings,
+  guildSettings,
+  type Input,
+  type LayerOptions,
+  memoryStore,
+  type Store,
+} from 'taxeon';
+import { createStandIn } from 'taxeon/stand-in';
+import { virtualClock } from 'taxeon/testing';
+import { describe, expect, test } from 'vitest';
+import { codeOf, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
+
+const tick = (ms = 0) => new Promise((done) => setTimeout(done, ms));
+
+/** The library decides: another prefix, and Wren may not light the lamp. */
+const decided: GuildSettings = { prefixes: ['?'], rules: [{ command: 'lamp', member: 'wren', verdict: 'deny' }] };
+
+type Read = Store['read'];
+
+/** A layer whose guilds' settings come from a store that behaves so. */
+async function libraryOn(
+  read: (inner: Read) => Read,
+  { settings = decided as unknown, ...options }: Partial<Omit<LayerOptions, 'settings'>> & { settings?: unknown } = {},
+) {
+  const clock = virtualClock(startOfAfternoon);
+  const inner = memoryStore({ clock });
+  await inner.compareAndSet('settings/oddmere', 0, typeof settings === 'string' ? settings : JSON.stringify(settings));
+  const store: Store = { ...inner, read: read(inner.read) };
+  const platform = createStandIn(oddmereData().world, { clock });
+  const logged: string[] = [];
+  let ran = 0;
+  const lamp = command({
+    name: 'lamp',
+    description: 'Light the lamp',
+    run: () => {
+      ran += 1;
+      return 'The lamp is lit.';
+    },
+  });
+  const layer = createCommandLayer({
+    commands: [lamp],
+    prefixes: ['!'],
+    store,
+    storePatience: '30ms',
+    damping: 'off',
+    clock,
+    log: { error: (_fields, message) => void logged.push(message), warn: () => undefined },
+    ...options,
+  });
+  await platform.serve(layer);
+  const types = async (text: string, person = 'ines', place = 'oddmere') =>
+    codeOf((await platform.send(platform.typed({ person, place, text }))).outcome);
+  const invokes = async (person = 'ines', place = 'oddmere') =>
+    codeOf((await platform.send(platform.invoked({ person, place, path: ['lamp'] }))).outcome);
+  return { clock, inner, platform, layer, logged, types, invokes, ran: () => ran };
+}
+
+describe('nothing stands in for a guild’s settings that were not read', () => {
+  const unreadable: [string, (inner: Read) => Read, unknown][] = [
+    ['hangs', () => () => new Promise(() => undefined), decided],
+    ['throws', () => () => fail(), decided],
+    ['rejects', () => () => Promise.reject(new Error('no')), decided],
+    ['holds nonsense', (inner) => inner, 'prefixes: ?'],
+    ['holds a wrong setting', (inner) => inner, { ...decided, timeZone: 'Moon' }],
+    ['answers with nonsense', () => () => Promise.resolve({ value: 7, version: 'x' } as never), decided],
+  ];
+  test.each(unreadable)('in a store that %s: on the first, second and hundredth input', async (_, read, settings) => {
+    const library = await libraryOn(read, { settings });
+    for (let count = 1; count <= 100; count++) {
+      // Somebody who is denied, by every surface, and with the layer's own prefix as with the guild's.
+      expect(await library.invokes('wren')).toBe('store.unavailable');
+      expect(await library.types('@mallet lamp', 'wren')).toBe('store.unavailable');
+      const input = library.platform.invoked({ person: 'wren', place: 'oddmere', path: ['lamp'] });
+      expect((await explain(library.layer, input, library.platform)).code).toBe('store.unavailable');
+      expect(await library.types('good morning', 'wren')).toBe('ignored');
+      expect(await library.types('?lamp', 'wren')).toBe('ignored');
+      // The prefix may be another bot's there, so that is told once a minute.
+      expect(await library.types('!lamp', 'wren')).toBe(count === 1 ? 'store.unavailable' : 'ignored');
+    }
+    library.clock.advance(60_000);
+    expect(await library.types('!lamp', 'wren')).toBe('store.unavailable');
+    expect(library.ran()).toBe(0);
+    expect(library.logged.length).toBeLessThanOrEqual(2);
+    expect(await library.invokes('ines', 'direct')).toBe('completed');
+  });
+
+  test('a slow store is waited for, once for all who ask meanwhile', async () => {
+    let reads = 0;
+    const library = await libraryOn((inner) => async (key) => {
+      if (key === 'settings/oddmere') reads += 1;
+      await tick(5);
+      return inner(key);
+    });
+    const all = [
+      library.types('?lamp'),
+      library.types('?lamp', 'wren'),
+      library.types('!lamp'),
+      library.invokes('wren'),
+    ];
+    expect(await Promise.all(all)).toEqual(['completed', 'permission.caller', 'ignored', 'permission.caller']);
+    for (let count = 4; count <= 100; count++) expect(await library.types('?lamp')).toBe('completed');
+    expect([reads, await library.types('!lamp')]).toEqual([1, 'ignored']);
+  });
+
+  test('one that failed is asked again after growing pauses', async () => {
+    let failing = true;
+    let reads = 0;
+    const library = await libraryOn((inner) => (key) => {
+      reads += 1;
+      return failing ? Promise.reject(new Error('not now')) : inner(key);
+    });
+    const askedAt: number[] = [];
+    for (let second = 0; second < 40; second++) {
+      const before = reads;
+      expect(await library.invokes()).toBe('store.unavailable');
+      if (reads > before) askedAt.push(second);
+      library.clock.advance(1000);
+    }
+    // It was asked for the first time when the platform was connected.
+    expect(askedAt).toEqual([1, 3, 7, 15, 31]);
+    failing = false;
+    library.clock.advance(60_000);
+    expect([await library.types('?lamp'), await library.types('?lamp', 'wren')]).toEqual([
+      'completed',
+      'permission.caller',
+    ]);
+  });
+
+  test('the last good state holds while what another process has changed does not read', async () => {
+    let failing = false;
+    const library = await libraryOn((inner) => (key) => (failing ? Promise.reject(new Error('not now')) : inner(key)));
+    expect(await library.types('?lamp', 'wren')).toBe('permission.caller');
+    failing = true;
+    const changed = { ...decided, prefixes: ['%'] };
+    await library.inner.compareAndSet('settings/oddmere', 1, JSON.stringify(changed));
+    library.inner.publish('settings', 'oddmere');
+    await tick();
+    expect(await library.types('?lamp', 'wren')).toBe('permission.caller');
+    failing = false;
+    library.clock.advance(1000);
+    await tick();
+    expect([await library.types('?lamp'), await library.types('%lamp', 'wren')]).toEqual([
+      'ignored',
+      'permission.caller',
+    ]);
+  });
+
+  test('one guild’s slow store holds up no other, and only so many of its lines wait', async () => {
+    const library = await libraryOn(
+      (inner) => (key) => (key === 'settings/oddmere' ? new Promise(() => undefined) : inner(key)),
+      { storePatience: '200ms' },
+    );
+    const waiting = Array.from({ length: 60 }, () => library.types('!lamp'));
+    expect(await library.types('!lamp', 'ines', 'pellbrook')).toBe('completed');
+    expect(await library.types('!lamp', 'ines', 'direct')).toBe('completed');
+    const codes = await Promise.all(waiting);
+    expect(codes.filter((code) => code === 'store.unavailable')).toHaveLength(1);
+    expect(library.ran()).toBe(2);
+  });
+
+  test('settings that a developer declares wrong fail at once', () => {
+    expect(() => guildSettings({ guilds: { oddmere: { timeZone: 'Moon' } }, log: silentLog })).toThrow(
+      /oddmere, timeZone: give a time zone/,
+    );
+  });
+});
+
+test('ordinary chat of guilds that are heard of once leaves nothing behind', async () => {
+  setFlagsFromString('--expose-gc');
+  const collect = runInNewContext('gc') as () => void;
+  const clock = virtualClock(startOfAfternoon);
+  const lamp = command({ name: 'lamp', description: 'Light the lamp', run: () => 'The lamp is lit.' });
+  const layer = createCommandLayer({ commands: [lamp], prefixes: ['!'], clock, log: silentLog });
+  const lines = (from: number, to: number) => {
+    for (let guild = from; guild < to; guild++) {
+      const input: Input = {
+        surface: 'text',
+        text: 'good morning',
+        caller: { kind: 'user', id: `person-${guild}`, name: 'Somebody' },
+        place: {
+          kind: 'guild',
+          guild: { id: `guild-${guild}`, name: 'A guild' },
+          channel: { id: `channel-${guild}`, name: '#counter' },
+        },
+        at: 0,
+      };
+      void layer.handle(input);
+    }
+  };
+  lines(0, 50_000);
+  collect();
+  const before = process.memoryUsage().heapUsed;
+  lines(50_000, 350_000);
+  collect();
+  expect((process.memoryUsage().heapUsed - before) / 1024 / 1024).toBeLessThan(4);
+});
+
+function fail(): never {
+  throw new Error('no');
+}
