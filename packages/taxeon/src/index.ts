@@ -1,5 +1,5 @@
 /** Taxeon: the command layer of a chat bot. */
-export type { ActorRights } from './access/decide.js';
+export type { ActorRights } from './access/scene.js';
 export type { AccessRule, GuildSettings, RuleSubject } from './access/settings.js';
 export * as arg from './arg.js';
 export { echo } from './base/text.js';
@@ -50,9 +50,25 @@ export type {
   RunningLimits,
 } from './commands/cooldowns.js';
 export { type CommandOrGroup, type Group, type GroupBuilder, type GroupDeclaration, group } from './commands/group.js';
-export { Capped, type Kind, Misread, misread, type ReadingContext } from './commands/kind.js';
+export {
+  Capped,
+  type Kind,
+  type KindTraits,
+  type ListItem,
+  Misread,
+  misread,
+  type ReadingContext,
+} from './commands/kind.js';
 export type { CustomKind } from './commands/kinds/custom.js';
-export type { ConditionContext, Requirement, RequirementBuilder } from './commands/requirements.js';
+export type {
+  ConditionContext,
+  ConditionResult,
+  RankOptions,
+  Requirement,
+  RequirementBuilder,
+  RequirementTraits,
+  RequirementWords,
+} from './commands/requirements.js';
 export type { Worded } from './commands/worded.js';
 export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
 export type {

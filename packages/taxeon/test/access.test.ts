@@ -12,6 +12,7 @@ import {
   type LayerOptions,
   memoryStore,
   needs,
+  type Requirement,
   type RequirementBuilder,
   SettingsError,
   settingsCommands,
@@ -144,16 +145,41 @@ describe('requirements combine', () => {
     ],
     ['rejects', () => Promise.reject(new Error('boom'))],
     ['never answers', () => new Promise(() => undefined)],
+    ['gives nothing', () => undefined],
+    ['gives null', () => null],
+    ['gives a number', () => 1],
+    ['gives an empty text', () => ''],
+    ['gives an object', () => ({ ok: true })],
+    ['promises nothing', () => Promise.resolve(undefined)],
   ];
-  test.each(misbehaving)('a check that %s refuses, with a reference', async (_, check) => {
-    const scene = await acting(({ condition: own }) => [own('broken', check as () => true)], {
-      patience: '50ms',
-      reference: () => 'abcd2345',
-    });
-    expect((await scene.types('ines', '!act')).outcome).toMatchObject({
-      code: 'callback.failed',
-      parameters: { reference: 'abcd2345' },
-    });
+  const forms: [string, (own: Requirement, builder: RequirementBuilder<Args>) => Requirement][] = [
+    ['alone', (own) => own],
+    ['under not', (own, { not }) => not(own)],
+    ['under not, twice', (own, { not }) => not(not(own))],
+    ['in allOf', (own, { allOf, caller }) => allOf(caller.can('fine'), own)],
+    ['in anyOf', (own, { anyOf, caller }) => anyOf(caller.can('fly'), own)],
+  ];
+  test.each(misbehaving)('a condition that %s refuses, with a reference', async (_, holds) => {
+    for (const [form, made] of forms) {
+      const logged: unknown[] = [];
+      const scene = await acting((builder) => [made(builder.condition('broken', holds as () => true), builder)], {
+        patience: '50ms',
+        reference: () => 'abcd2345',
+        log: { ...silentLog, error: ({ reference }) => void logged.push(reference) },
+      });
+      const { outcome } = await scene.types('ines', '!act');
+      expect([form, outcome.status, codeOf(outcome)]).toEqual([form, 'failed', 'callback.failed']);
+      expect(outcome).toMatchObject({ parameters: { reference: 'abcd2345' } });
+      expect(logged).toEqual(['abcd2345']);
+    }
+  });
+
+  test('false and a sentence are no, and true under not is', async () => {
+    const code = async (requires: Requires) => codeOf((await (await acting(requires)).types('ines', '!act')).outcome);
+    expect(await code(({ condition }) => [condition('open', () => false)])).toBe('requirement.failed');
+    expect(await code(({ condition }) => [condition('open', async () => 'Closed.')])).toBe('requirement.failed');
+    expect(await code(({ condition, not }) => [not(condition('open', () => 'Closed.'))])).toBe('completed');
+    expect(await code(({ condition, not }) => [not(condition('open', async () => true))])).toBe('requirement.failed');
   });
 });
 
@@ -221,6 +247,40 @@ describe('rank and targets', () => {
     const { outcome } = await (await acting(requires)).types(by, `!act ${target}`, guild);
     const because = 'parameters' in outcome && 'because' in outcome.parameters ? ` ${outcome.parameters.because}` : '';
     expect(codeOf(outcome) + because).toBe(expected);
+  });
+
+  test('the bot is no target, whatever the requirements say, unless the declaration allows it', async () => {
+    const whom = { who: arg.member(), more: arg.list(arg.member(), { flag: true, optional: true }) };
+    const onlyOrBot = { who: arg.member({ orBot: true }) };
+    const scene = await sceneOf([
+      command({ ...described, name: 'thank', args: whom }),
+      command({
+        ...described,
+        name: 'greet',
+        args: whom,
+        requires: ({ anyOf, caller, target }) => [anyOf(caller.can('fine'), target('who').isBot())],
+      }),
+      command({ ...described, name: 'oil', args: onlyOrBot }),
+    ]);
+    const code = async (text: string) => codeOf((await scene.types('ines', text)).outcome);
+    expect(await code('!thank mallet')).toBe('permission.target');
+    expect(await code('!thank wren --more tobias --more mallet')).toBe('permission.target');
+    expect(await code('!greet mallet')).toBe('permission.target');
+    expect(await code('!thank wren --more tobias')).toBe('completed');
+    expect(await code('!oil mallet')).toBe('completed');
+  });
+
+  test('a requirement on a list of members holds for each of them', async () => {
+    const args = { all: arg.list(arg.member()) };
+    const scene = await sceneOf([
+      command({ ...described, name: 'act', args, requires: ({ caller }) => [caller.outranks('all')] }),
+      command({ ...described, name: 'spare', args, requires: ({ not, target }) => [not(target('all').can('fine'))] }),
+    ]);
+    const code = async (by: string, text: string) => codeOf((await scene.types(by, text)).outcome);
+    expect(await code('ines', '!act wren tobias')).toBe('completed');
+    expect(await code('ines', '!act wren odalys')).toBe('permission.rank');
+    expect(await code('ines', '!spare wren tobias')).toBe('completed');
+    expect(await code('odalys', '!spare wren ines')).toBe('permission.target');
   });
 
   test('a platform that cannot tell ranks refuses, under not as well', async () => {
@@ -360,6 +420,19 @@ describe('a guild’s grants and denials', () => {
     expect(codeOf((await scene.types('wren', '!act')).outcome)).toBe(expected);
   });
 
+  test('a grant lifts nothing that stands under not', async () => {
+    const guilds = { oddmere: { rules: [of('member', 'grant')] } };
+    const code = async (requires: Requires, by: string) =>
+      codeOf((await (await acting(requires, { guilds, owners: ['ines'] })).types(by, '!act')).outcome);
+    const without: Requires = ({ caller: one, not }) => [not(one.holds('borrower'))];
+    expect(await code(({ caller: one }) => [one.can('fly')], 'wren')).toBe('completed');
+    expect(await code(without, 'wren')).toBe('permission.caller');
+    expect(
+      await code(({ caller: one, anyOf, not }) => [anyOf(one.can('fly'), not(one.holds('borrower')))], 'wren'),
+    ).toBe('permission.caller');
+    expect(await code(({ caller: one, not }) => [not(one.can('fine'))], 'ines')).toBe('permission.caller');
+  });
+
   test('a denial holds where nothing is required, and says so', async () => {
     const scene = await acting(undefined, { guilds: { oddmere: { rules: [of('member', 'deny')] } } });
     const { outcome, posts } = await scene.types('wren', '!act');
@@ -478,6 +551,7 @@ describe('precedence, on random guilds', () => {
   /** The rules' own sentences, one by one, without any care for speed. */
   function model(sample: Sample, used: readonly number[], settings: GuildSettings): boolean {
     if (settings.off?.some((id) => ids.includes(id)) === true) return false;
+    if (sample.target === 'mallet') return false;
     const held = (id: string) => (sample.held as Record<string, string[]>)[id] ?? [];
     const perms = (id: string) => new Set(held(id).flatMap((role) => sample.gives[roleNames.indexOf(role)] ?? []));
     const rankOf = (id: string) => Math.max(0, ...held(id).map((role) => sample.ranks[roleNames.indexOf(role)] ?? 0));
@@ -502,9 +576,7 @@ describe('precedence, on random guilds', () => {
     const holds: Record<(typeof parts)[number], boolean> = {
       can: excused || perms(sample.by).has('p'),
       holds: excused || held(sample.by).includes(sample.logical),
-      outranks:
-        sample.target === '' ||
-        (sample.target !== 'mallet' && sample.target !== sample.by && above(sample.by, sample.target)),
+      outranks: sample.target === '' || (sample.target !== sample.by && above(sample.by, sample.target)),
       bot: perms('mallet').has('q'),
       target: sample.target === '' || perms(sample.target).has('q'),
       owns: sample.by === 'pim',

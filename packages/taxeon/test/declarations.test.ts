@@ -1,4 +1,4 @@
-import { arg, command, createCommandLayer, DeclarationError } from 'taxeon';
+import { arg, command, createCommandLayer, DeclarationError, type RequirementBuilder } from 'taxeon';
 import { describe, expect, test } from 'vitest';
 
 const run = () => 'done';
@@ -91,8 +91,44 @@ describe('a wrong declaration fails when the catalogue is built, naming command,
         args: { t: arg.text() },
         requires: ({ caller }: never) => [(caller as { outranks(n: string): unknown }).outranks('t')],
       },
-      "requires: outranks('t') names no member",
+      'requires: asks that caller outranks t, but “t” is no argument that holds a member',
     ],
+    ...(
+      [
+        [
+          'nobody’s argument, deep down',
+          (b: RequirementBuilder<never>) => [b.not(b.anyOf(b.caller.can('x'), b.target('toString').isBot()))],
+          'toString is a bot, but “toString” is no',
+        ],
+        [
+          'anyOf of nothing',
+          (b: RequirementBuilder<never>) => [b.not(b.anyOf())],
+          'requires: has an anyOf() of nothing',
+        ],
+        ['allOf of nothing', (b: RequirementBuilder<never>) => [b.allOf()], 'requires: has an allOf() of nothing'],
+        [
+          'a function for a requirement',
+          (b: RequirementBuilder<never>) => [b.caller.can],
+          'requires: gives a function, which is no requirement',
+        ],
+        ['true for a requirement', () => [true], 'requires: gives true, which is no requirement'],
+        [
+          'a list in the list',
+          (b: RequirementBuilder<never>) => [[b.caller.can('x')]],
+          'requires: gives a list, which is no requirement',
+        ],
+        [
+          'what is no requirement, inside',
+          (b: RequirementBuilder<never>) => [b.allOf(b.caller.can as never)],
+          'requires: throws: allOf takes requirements, not a function',
+        ],
+        [
+          'a permission without a name',
+          (b: RequirementBuilder<never>) => [b.caller.can(undefined as never)],
+          'requires: throws: caller.can takes a name, not undefined',
+        ],
+      ] as const
+    ).map(([what, requires, problem]): [string, object, string] => [what, { ...base, name: 'a', requires }, problem]),
     [
       'requirements that throw',
       {

@@ -46,7 +46,7 @@ const samples: readonly Sample[] = [
     arg: (options) => arg.datetime(options),
     value: fc.date({ min: new Date('0001-01-01'), max: new Date('9999-12-30'), noInvalidDate: true }),
   },
-  { arg: (options) => arg.member(options), value: fc.constantFrom(...members), isShapeless: true },
+  { arg: (options) => arg.member({ ...options, orBot: true }), value: fc.constantFrom(...members), isShapeless: true },
   {
     arg: (options) => arg.user(options),
     value: fc.constantFrom(...platformForValues.directory.people.values()),

@@ -1,12 +1,14 @@
 /** The two stages of access: what the caller alone decides, and what needs arguments, the bot or a condition of the developer's own. */
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import type { ConditionContext, ConditionResult, Requirement } from '../commands/requirements.js';
+import type { ConditionContext } from '../commands/requirements.js';
 import type { Member } from '../contract/actors.js';
 import type { Place } from '../contract/places.js';
 import { type Directory, guildOf } from '../contract/platform.js';
-import type { CompiledRequirement } from './compile.js';
-import { type AccessRefusal, type AccessScene, decide, ownsBot, type Rights, refusalOf } from './decide.js';
+import { type CompiledRequirement, decided } from './compile.js';
+import { type AccessRefusal, asThingsAre, refusalOf } from './finding.js';
+import type { Decidable } from './requirement.js';
 import type { CompiledSettings } from './rules.js';
+import { type AccessScene, type ConditionGave, membersIn, ownsBot, type Rights } from './scene.js';
 
 /** A command as access sees it. */
 export interface Guarded {
@@ -15,6 +17,8 @@ export interface Guarded {
   readonly requires: readonly CompiledRequirement[];
   /** Those that the caller alone does not decide. */
   readonly standing: readonly CompiledRequirement[];
+  /** Names of member arguments that must not name the bot itself. */
+  readonly notTheBot: readonly string[];
 }
 
 /** An input as access sees it. */
@@ -38,33 +42,44 @@ export function checkCaller(command: Guarded, asking: Asking): AccessRefusal | u
   const scene = sceneOf(asking, undefined, undefined);
   let excused: boolean | undefined;
   for (const { requirement, grantable } of requires) {
-    const finding = decide(requirement, scene);
-    if (typeof finding === 'string') continue;
+    const finding = requirement.decide(scene);
+    if (typeof finding === 'string' || finding.value === 'unknown') continue;
     if (grantable) excused ??= isExcused(command, asking);
     if (!grantable || excused !== true) return refusalOf(finding);
   }
   return undefined;
 }
 
-function sceneOf(
-  { caller, settings, rights }: Asking,
+export function sceneOf(
+  { caller, settings, rights }: Pick<Asking, 'caller' | 'settings' | 'rights'>,
   args: AccessScene['args'],
   bot: AccessScene['bot'],
+  conditions?: AccessScene['conditions'],
 ): AccessScene {
-  return { caller, settings, rights, args, bot, checked: undefined };
+  return { caller, settings, rights, args, bot, conditions };
 }
 
-/** Stage 7: settles the rest. Asks the platform for the bot, and the developer's checks, only when needed. */
+/** How the developer's conditions are asked: what fails is told by a reference. */
+export interface Judge {
+  /** What a promise gives, or a rejection where it is late. */
+  patiently<T>(promise: PromiseLike<T>): PromiseLike<T>;
+  /** Logs it. @returns the reference under which it stands in the log */
+  failed(error: unknown): string;
+}
+
+/** Stage 7: settles the rest. Asks the platform for the bot, and the developer's conditions, only when needed. */
 export function checkStanding(
   command: Guarded,
   asking: Asking,
   args: Readonly<Record<string, unknown>>,
   directory: Directory | undefined,
+  judge: Judge,
 ): MaybePromise<AccessRefusal | undefined> {
-  const open = command.standing;
-  if (open.length === 0) return undefined;
+  if (command.standing.length === 0 && command.notTheBot.length === 0) return undefined;
   const bot = lookUpBot(asking.place, directory);
-  return isThenable(bot) ? bot.then((member) => settle(open, asking, args, member)) : settle(open, asking, args, bot);
+  return isThenable(bot)
+    ? bot.then((member) => settle(command, asking, args, member, judge))
+    : settle(command, asking, args, bot, judge);
 }
 
 /** The bot itself, as it stands in a place. */
@@ -75,50 +90,97 @@ export function lookUpBot(place: Place, directory: Directory | undefined): Maybe
   return isThenable(self) ? self.then((bot) => bot ?? 'absent') : (self ?? 'absent');
 }
 
-type Open = readonly CompiledRequirement[];
-
 function settle(
-  open: Open,
+  { standing, notTheBot }: Guarded,
   asking: Asking,
   args: Readonly<Record<string, unknown>>,
   bot: Member | 'absent',
+  judge: Judge,
 ): MaybePromise<AccessRefusal | undefined> {
-  const scene = sceneOf(asking, args, bot);
-  const refusal = firstRefusal(open, scene);
-  if (refusal !== undefined || open.every(({ checks }) => checks.length === 0)) return refusal;
+  const refused = botNamed(notTheBot, args, bot) ?? firstNo(standing, sceneOf(asking, args, bot));
+  if (refused !== undefined) return refused;
+  const conditions = standing.flatMap((one) => one.conditions);
+  if (conditions.length === 0) return firstNotPassing(standing, sceneOf(asking, args, bot));
   const { caller, guild, place, now } = asking;
-  const checked = runConditions(open, { caller, args, guild, place, now });
-  return isThenable(checked)
-    ? checked.then((results) => firstRefusal(open, { ...scene, checked: results }))
-    : firstRefusal(open, { ...scene, checked });
+  const gave = askConditions(conditions, { caller, args, guild, place, now }, judge);
+  return isThenable(gave)
+    ? gave.then((settled) => firstNotPassing(standing, sceneOf(asking, args, bot, settled)))
+    : firstNotPassing(standing, sceneOf(asking, args, bot, gave));
 }
 
-function firstRefusal(open: Open, scene: AccessScene): AccessRefusal | undefined {
-  for (const { requirement } of open) {
-    const finding = decide(requirement, scene);
-    if (typeof finding === 'object') return refusalOf(finding);
+/** Whatever the requirements say: nothing is done to the bot itself, unless the command says that it may be. */
+function botNamed(
+  notTheBot: readonly string[],
+  args: Readonly<Record<string, unknown>>,
+  bot: Member | 'absent',
+): AccessRefusal | undefined {
+  if (bot === 'absent') return undefined;
+  for (const argument of notTheBot) {
+    for (const { id, name: who } of membersIn(args, argument)) {
+      if (id !== bot.id) continue;
+      return { code: 'permission.target', parameters: { argument, who, because: 'the-bot', permission: '' } };
+    }
   }
   return undefined;
 }
 
-/** Runs the developer's checks, one after the other; what one of them throws goes up. */
-function runConditions(open: Open, context: ConditionContext): MaybePromise<ReadonlyMap<Requirement, ConditionResult>> {
-  const results = new Map<Requirement, ConditionResult>();
-  const checks = open.flatMap(({ checks }) => checks);
-  return runFrom(0);
+/** What is no already need not wait for the developer's conditions. */
+function firstNo(open: Guarded['standing'], scene: AccessScene): AccessRefusal | undefined {
+  for (const one of open) {
+    const finding = decided(one, scene);
+    if (typeof finding === 'object' && finding.value === 'no') return refusalOf(finding);
+  }
+  return undefined;
+}
 
-  function runFrom(from: number): MaybePromise<ReadonlyMap<Requirement, ConditionResult>> {
-    for (let index = from; index < checks.length; index++) {
-      const requirement = checks[index] as (typeof checks)[number];
-      const result = requirement.holds(context);
-      if (isThenable(result)) {
-        return result.then((settled) => {
-          results.set(requirement, settled);
-          return runFrom(index + 1);
-        });
+/** Only what is a yes, or about nobody, passes. */
+function firstNotPassing(open: Guarded['standing'], scene: AccessScene): AccessRefusal | undefined {
+  for (const one of open) {
+    const finding = decided(one, scene);
+    if (finding === 'yes' || finding === 'nobody') continue;
+    return finding === 'later' ? asThingsAre : refusalOf(finding);
+  }
+  return undefined;
+}
+
+type Gave = ReadonlyMap<Decidable, ConditionGave>;
+
+/** One after the other. */
+function askConditions(conditions: readonly Decidable[], context: ConditionContext, judge: Judge): MaybePromise<Gave> {
+  const results = new Map<Decidable, ConditionGave>();
+  return askFrom(0);
+
+  function askFrom(from: number): MaybePromise<Gave> {
+    for (let index = from; index < conditions.length; index++) {
+      const one = conditions[index] as Decidable;
+      let given: unknown;
+      try {
+        given = one.condition?.(context as never);
+      } catch (error) {
+        results.set(one, { reference: judge.failed(error) });
+        continue;
       }
-      results.set(requirement, result);
+      if (isThenable(given)) {
+        return judge.patiently(given).then(
+          (settled) => {
+            results.set(one, answerOf(settled));
+            return askFrom(index + 1);
+          },
+          (error) => {
+            results.set(one, { reference: judge.failed(error) });
+            return askFrom(index + 1);
+          },
+        );
+      }
+      results.set(one, answerOf(given));
     }
     return results;
+  }
+
+  /** Types do not hold in JavaScript: what is no answer is a failure, never a yes or a no. */
+  function answerOf(given: unknown): ConditionGave {
+    if (typeof given === 'boolean' || (typeof given === 'string' && given !== '')) return given;
+    const what = given === '' ? 'an empty text' : String(given);
+    return { reference: judge.failed(new TypeError(`A condition gave ${what}; give true, false or a sentence`)) };
   }
 }

@@ -1,40 +1,65 @@
 /** Requirements, sorted at compile time by what deciding them needs. */
 import { leavesOf, type Requirement } from '../commands/requirements.js';
+import { allOf, type Finding } from './finding.js';
+import { type Decidable, isRequirement } from './requirement.js';
+import type { AccessScene } from './scene.js';
 
 export interface CompiledRequirement {
-  readonly requirement: Requirement;
+  readonly requirement: Decidable;
   /** Decided by the caller alone, once and for all. */
   readonly byCaller: boolean;
   /**
-   * Made only of `can` and `holds` of the caller: a guild's grant satisfies it as a whole, and so
+   * Made only of `can` and `holds` of the caller, without `not`: a guild's grant satisfies it as a whole, and so
    * does owning the bot. Nothing else is ever loosened.
    */
   readonly grantable: boolean;
-  /** The developer's own checks in it. */
-  readonly checks: readonly Extract<Requirement, { kind: 'own' }>[];
+  /** The member arguments that it is about. */
+  readonly about: readonly string[];
+  /** The developer's own conditions in it. */
+  readonly conditions: readonly Decidable[];
 }
 
+/** @throws TypeError for what no builder has made; a catalogue tells that with all other problems. */
 export function compileRequirements(requirements: readonly Requirement[]): readonly CompiledRequirement[] {
   return requirements.map((requirement) => {
+    if (!isRequirement(requirement)) throw new TypeError('This is no requirement; make it with the builder');
     const leaves = [...leavesOf(requirement)];
     return {
       requirement,
-      byCaller: leaves.every((leaf) => isGrantable(leaf) || leaf.kind === 'owns-bot'),
-      grantable: leaves.length > 0 && leaves.every(isGrantable),
-      checks: leaves.filter((leaf) => leaf.kind === 'own'),
+      byCaller: leaves.every(({ traits }) => traits.byCaller === true),
+      grantable: !hasNot(requirement) && leaves.every(({ traits }) => traits.grantable === true),
+      about: [...new Set(leaves.flatMap(({ traits }) => traits.argument ?? []))],
+      conditions: leaves.filter(({ condition }) => condition !== undefined),
     };
   });
 }
 
-function isGrantable(leaf: Requirement): boolean {
-  return leaf.kind === 'holds' || (leaf.kind === 'can' && leaf.of === 'caller');
+/** What is required of a list of members is required of each of them. Hot path: bench/dispatch. */
+export function decided({ requirement, about }: CompiledRequirement, scene: AccessScene): Finding {
+  const { args } = scene;
+  const listed = args === undefined ? undefined : about.find((argument) => Array.isArray(args[argument]));
+  return listed === undefined ? requirement.decide(scene) : decidedForEach(requirement, about, scene);
+}
+
+function decidedForEach(requirement: Decidable, about: readonly string[], scene: AccessScene): Finding {
+  const { args = {} } = scene;
+  const [argument, ...rest] = about;
+  if (argument === undefined) return requirement.decide(scene);
+  const all: readonly unknown[] = Array.isArray(args[argument]) ? args[argument] : [args[argument]];
+  return allOf(all.map((one) => decidedForEach(requirement, rest, { ...scene, args: { ...args, [argument]: one } })));
+}
+
+function hasNot({ traits, operands }: Requirement): boolean {
+  return traits.negates === true || operands.some(hasNot);
 }
 
 /** What the bot itself must be allowed. */
 export function botPermissionsIn(requirements: readonly CompiledRequirement[]): readonly string[] {
   const names = new Set<string>();
   for (const { requirement } of requirements) {
-    for (const leaf of leavesOf(requirement)) if (leaf.kind === 'can' && leaf.of === 'bot') names.add(leaf.permission);
+    for (const { traits } of leavesOf(requirement)) {
+      if (traits.permissionOf === 'bot' && traits.permission !== undefined) names.add(traits.permission);
+    }
   }
   return [...names];
 }

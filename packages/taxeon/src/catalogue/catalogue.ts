@@ -31,6 +31,8 @@ export interface CompiledCommand {
   readonly requires: readonly CompiledRequirement[];
   /** Those that need arguments, the bot or a condition of the developer's own. */
   readonly standing: readonly CompiledRequirement[];
+  /** Names of member arguments that must not name the bot itself. */
+  readonly notTheBot: readonly string[];
   readonly counted: readonly Counted[];
   /** No limit has an exemption, a key or a cost of its own: all is known at once. */
   readonly countsPlainly: boolean;

@@ -19,7 +19,13 @@ export function checkName(field: string, name: unknown, tell: Tell): void {
 
 /** Whether an argument reads something that only a guild has. */
 export function isGuildBound({ kind }: Arg<unknown>): boolean {
-  return ['member', 'role', 'channel'].includes(kind.item?.kind.name ?? kind.name);
+  return (kind.item?.kind ?? kind).traits?.ofGuild === true;
+}
+
+/** Whether an argument holds members that its handler gets as they are. */
+export function holdsMembers({ kind, convert }: Arg<unknown>): boolean {
+  const { item } = kind;
+  return convert === undefined && item?.convert === undefined && (item?.kind ?? kind).traits?.members === true;
 }
 
 export function checkArgs({ args = {}, in: where }: AnyDeclaration, tell: Tell): void {

@@ -42,20 +42,6 @@ const nowhere: ReadingContext = {
   timeZone: 'UTC',
 };
 
-/** Kinds that read by themselves alone; of the others only the shape is looked at. */
-const alone = new Set([
-  'text',
-  'tail',
-  'integer',
-  'number',
-  'boolean',
-  'choice',
-  'duration',
-  'emoji',
-  'url',
-  'pattern',
-]);
-
 function byShape({ all, positional, flags }: Slots): Slots {
   const shaped = new Map(
     all.map((slot) => [slot, { ...slot, kind: shapeOf(slot.kind), absent: absentOf(slot), convert: undefined }]),
@@ -76,12 +62,13 @@ function byShape({ all, positional, flags }: Slots): Slots {
   };
 }
 
+/** Of kinds that look at more than the text, only the shape is looked at. */
 function shapeOf(kind: Kind<unknown>): Kind<unknown> {
   if (kind.item !== undefined) {
     return { ...kind, item: { ...kind.item, kind: shapeOf(kind.item.kind), convert: undefined } };
   }
-  if (alone.has(kind.name)) return kind;
-  if (kind.name === 'datetime')
+  if (kind.traits?.readsAlone === true) return kind;
+  if (kind.traits?.boundsMove === true)
     return { ...kind, read: (typed, context) => boundless(kind.read(typed, context), typed) };
   // Of several words, the first tells.
   return { ...kind, read: (typed) => (kind.shape?.(typed.split(/\s/, 1)[0] ?? '') === false ? notOfShape : typed) };

@@ -1,7 +1,10 @@
 /** What can be wrong with a command's cooldowns and running limits. */
+
+import { isRequirement } from '../access/requirement.js';
+import { requirementBuilder } from '../access/requirements/index.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { cooldownOptions, countedBy, parseAllowance } from '../commands/cooldowns.js';
-import { leavesOf, requirementBuilder } from '../commands/requirements.js';
+import { leavesOf } from '../commands/requirements.js';
 import type { Tell } from './check-args.js';
 
 export function checkLimits({ cooldowns = {}, running = {} }: AnyDeclaration, tell: Tell): void {
@@ -30,8 +33,10 @@ function checkExempt(
   tell: Tell,
 ): void {
   try {
-    const leaves = exempt(requirementBuilder).flatMap((requirement) => [...leavesOf(requirement)]);
-    if (leaves.some(({ kind }) => kind === 'own'))
+    const given: unknown = exempt(requirementBuilder);
+    if (!Array.isArray(given) || !given.every(isRequirement))
+      tell(field, 'has an `exempt` that gives no list of requirements; return [ … ]');
+    else if (given.some((one) => [...leavesOf(one)].some(({ condition }) => condition !== undefined)))
       tell(field, 'exempts by a condition of its own; use those on caller, bot and target');
   } catch (error) {
     tell(field, `has an \`exempt\` that throws: ${error instanceof Error ? error.message : String(error)}`);

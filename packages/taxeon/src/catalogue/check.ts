@@ -1,11 +1,14 @@
 /** Everything that can be wrong with a set of declarations, told at once and before anything runs. */
+
+import { isRequirement, shown } from '../access/requirement.js';
+import { requirementBuilder } from '../access/requirements/index.js';
 import { isLocale } from '../base/locale.js';
 import { foldName } from '../base/text.js';
 import { durationMs } from '../base/time.js';
+import type { Arg, ArgMap } from '../commands/arg.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { type CommandOrGroup, type GroupDeclaration, isGroup } from '../commands/group.js';
-import { requirementBuilder } from '../commands/requirements.js';
-import { checkArgs, checkName, type Tell } from './check-args.js';
+import { checkArgs, checkName, holdsMembers, type Tell } from './check-args.js';
 import { checkExamples } from './check-examples.js';
 import { checkLimits, sharedProblems } from './check-limits.js';
 import { skeleton } from './look-alikes.js';
@@ -113,12 +116,28 @@ function checkRequirements(declaration: AnyDeclaration | GroupDeclaration, tell:
     tell('requires', 'gives no list; return [ … ]');
     return;
   }
-  const args = 'args' in declaration ? declaration.args : undefined;
-  for (const requirement of list) {
-    if (requirement?.kind === 'outranks' && args?.[requirement.argument]?.type !== 'member') {
-      tell('requires', `outranks('${requirement.argument}') names no member argument`);
-    }
+  const args = ('args' in declaration ? declaration.args : undefined) ?? {};
+  for (const requirement of list) checkRequirement(requirement, args, tell);
+}
+
+/** At every depth. */
+function checkRequirement(requirement: unknown, args: ArgMap, tell: Tell): void {
+  if (!isRequirement(requirement)) {
+    tell(
+      'requires',
+      `gives ${shown(requirement)}, which is no requirement; call what the builder has, as in can('fine')`,
+    );
+    return;
   }
+  const { traits, operands, english } = requirement;
+  const { argument } = traits;
+  if (traits.joins !== undefined && operands.length === 0) {
+    tell('requires', `has an ${traits.joins === 'and' ? 'allOf' : 'anyOf'}() of nothing; name what it is made of`);
+  }
+  if (argument !== undefined && !(Object.hasOwn(args, argument) && holdsMembers(args[argument] as Arg<unknown>))) {
+    tell('requires', `asks that ${english.plain}, but “${argument}” is no argument that holds a member`);
+  }
+  for (const operand of operands) checkRequirement(operand, args, tell);
 }
 
 /** Names and aliases that two claim in the same place, or that only look different. */

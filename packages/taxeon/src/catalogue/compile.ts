@@ -1,18 +1,20 @@
 /** Turning declarations into a catalogue: all checks and all derivation happen once, here. */
 
-import { compileRequirements } from '../access/compile.js';
+import { type CompiledRequirement, compileRequirements } from '../access/compile.js';
+import { requirementBuilder } from '../access/requirements/index.js';
 import { foldName } from '../base/text.js';
 import { durationMs } from '../base/time.js';
+import type { ArgMap } from '../commands/arg.js';
 import type { AroundHook } from '../commands/call.js';
 import type { AnyDeclaration, Command, Scope } from '../commands/command.js';
 import { type CommandOrGroup, type Group, type GroupDeclaration, isGroup } from '../commands/group.js';
-import { type Requirement, requirementBuilder } from '../commands/requirements.js';
+import { leavesOf, type Requirement } from '../commands/requirements.js';
 import type { Surface } from '../contract/input.js';
 import { compileSlots } from '../reading/slots.js';
 import { within } from './around.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, CompiledScope, Entry } from './catalogue.js';
 import { checkCatalogue } from './check.js';
-import { isGuildBound } from './check-args.js';
+import { holdsMembers, isGuildBound } from './check-args.js';
 import { countedOf } from './counted.js';
 import { entriesByName } from './entries.js';
 import { groupParts, type Inherited, inheritedFrom, nothing, sectionIds } from './inherit.js';
@@ -130,6 +132,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     slots,
     requires,
     standing: requires.filter(({ byCaller }) => !byCaller),
+    notTheBot: notTheBot(args, requires),
     counted,
     countsPlainly: counted.every(
       ({ exempt, key, cost }) => exempt === undefined && key === undefined && cost === undefined,
@@ -147,6 +150,17 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     run: within(arounds, declaration.run.bind(declaration)),
     overviewOf: undefined,
   };
+}
+
+/** Nothing is done to the bot itself, unless the argument or a requirement on it says that it may be named. */
+function notTheBot(args: ArgMap, requires: readonly CompiledRequirement[]): readonly string[] {
+  const allowed = requires
+    .flatMap(({ requirement }) => [...leavesOf(requirement)])
+    .flatMap(({ traits }) => (traits.orBot === true ? (traits.argument ?? []) : []));
+  return Object.entries(args).flatMap(([name, arg]) => {
+    const { traits } = arg.kind.item?.kind ?? arg.kind;
+    return holdsMembers(arg) && traits?.orBot !== true && !allowed.includes(name) ? [name] : [];
+  });
 }
 
 function compiledScope(scope: Scope, scopes: Inherited['scopes']): CompiledScope {

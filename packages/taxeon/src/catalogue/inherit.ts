@@ -1,9 +1,9 @@
 /** What a command has from the groups around it. */
 import { type CompiledRequirement, compileRequirements } from '../access/compile.js';
+import { requirementBuilder } from '../access/requirements/index.js';
 import type { RefusalHook, Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Scope } from '../commands/command.js';
 import type { GroupDeclaration } from '../commands/group.js';
-import { requirementBuilder } from '../commands/requirements.js';
 import type { MessageOverrides } from '../contract/codes.js';
 import type { AroundBy } from './around.js';
 import type { CompiledGroup } from './catalogue.js';

@@ -67,9 +67,9 @@ export type ValuesOf<Args extends ArgMap> = {
   readonly [Name in keyof Args]: Args[Name] extends Arg<infer Value> ? Value : never;
 };
 
-/** Names of the arguments that hold a member. */
+/** Names of the arguments that hold members: one, or a list. */
 export type MemberNames<Args extends ArgMap> = {
-  [Name in keyof Args & string]: Args[Name] extends { readonly type: 'member' } ? Name : never;
+  [Name in keyof Args & string]: Args[Name] extends { readonly type: 'member' | 'list of member' } ? Name : never;
 }[keyof Args & string];
 
 type GivenBy<A> = A extends Arg<unknown, string, infer Given> ? Given : never;

@@ -105,6 +105,25 @@ export interface Kind<T> {
   readonly isValue: (value: unknown) => boolean;
   /** What a list is a list of. */
   readonly item?: ListItem;
+  readonly traits?: KindTraits;
+}
+
+/** What others must know of a kind to treat it right. */
+export interface KindTraits {
+  /** Its values are found in a guild, so that a command with one is `in: 'guild'`. */
+  readonly ofGuild?: true;
+  /** Its values are members, of whom requirements can ask something. */
+  readonly members?: true;
+  /** A member argument that may name the bot itself. */
+  readonly orBot?: true;
+  /** As a flag it takes no value: that it stands there is `true`. */
+  readonly isSwitch?: true;
+  /** Reads nothing but the text, so that an example can be read before anybody types it. */
+  readonly readsAlone?: true;
+  /** Its form shows in text alone, but not whether a value is in bounds. */
+  readonly boundsMove?: true;
+  /** What it suggests is all that there is, and stands in its schema. */
+  readonly suggestsAll?: true;
 }
 
 export interface ListItem {

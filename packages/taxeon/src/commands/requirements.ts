@@ -1,4 +1,4 @@
-/** Requirements: conditions as data, so that one declaration serves the check, the help and the tables. */
+/** Requirements as a developer writes them, and what everybody may know of one. How they are decided stands in access/. */
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import type { Guild, Place } from '../contract/places.js';
@@ -15,31 +15,51 @@ export interface ConditionContext<Args = Readonly<Record<string, unknown>>> {
 }
 
 /** Whether it holds, or the sentence that tells the caller why not. */
-export type ConditionResult = true | string;
+export type ConditionResult = boolean | string;
 
-/** One condition of who may run a command. */
-export type Requirement =
-  | { readonly kind: 'can'; readonly of: 'caller' | 'bot'; readonly permission: string }
-  | { readonly kind: 'holds'; readonly role: string }
-  | { readonly kind: 'owns-bot' }
-  | {
-      readonly kind: 'outranks';
-      readonly of: 'caller' | 'bot';
-      readonly argument: string;
-      readonly orSelf: boolean;
-      readonly orBot: boolean;
-    }
-  | { readonly kind: 'target-can'; readonly argument: string; readonly permission: string }
-  | { readonly kind: 'target-is-bot'; readonly argument: string }
-  | {
-      readonly kind: 'own';
-      /** What it asks, in words: `the library is open`. */
-      readonly words: string;
-      readonly holds: (context: ConditionContext) => MaybePromise<ConditionResult>;
-    }
-  | { readonly kind: 'all'; readonly of: readonly Requirement[] }
-  | { readonly kind: 'any'; readonly of: readonly Requirement[] }
-  | { readonly kind: 'not'; readonly of: Requirement };
+/** One condition of who may run a command: data, which help, tables, manifest and languages read. */
+export interface Requirement {
+  /** Names its words in other languages, as `requires.KEY`; empty where it has words of the developer's alone. */
+  readonly key: string;
+  /** What its words are about: `{ permission: 'fine' }`. */
+  readonly parameters: Readonly<Record<string, string>>;
+  /** What it is made of, where it is made of others. */
+  readonly operands: readonly Requirement[];
+  readonly english: RequirementWords;
+  readonly traits: RequirementTraits;
+}
+
+export interface RequirementWords {
+  /** For the bot's developer: `caller can fine`. */
+  readonly plain: string;
+  /** The same under `not`: `caller cannot fine`. */
+  readonly opposite: string;
+  /** For people, behind "Needs:": `the permission fine`. */
+  readonly needed: string;
+  /** The same under `not`. */
+  readonly unwanted: string;
+}
+
+/** What others must know of a requirement to treat it right. */
+export interface RequirementTraits {
+  /** Decided by the caller alone, once and for all. */
+  readonly byCaller?: true;
+  /** A guild's grant, or owning the bot, may stand in for it. */
+  readonly grantable?: true;
+  /** Its operands are told as a list, joined so. */
+  readonly joins?: 'and' | 'or';
+  /** Whether it turns what it is made of around. */
+  readonly negates?: true;
+  /** The member argument that it is about. */
+  readonly argument?: string;
+  /** The bot may be named there. */
+  readonly orBot?: true;
+  /** A permission that it names, and whose it is. */
+  readonly permission?: string;
+  readonly permissionOf?: 'caller' | 'bot' | 'target';
+  /** One of the bot's own roles. */
+  readonly role?: string;
+}
 
 export interface RankOptions {
   /** Whether the caller may name themselves. */
@@ -84,87 +104,10 @@ export interface RequirementBuilder<Args extends ArgMap> {
   ): Requirement;
 }
 
-const can =
-  (of: 'caller' | 'bot') =>
-  (permission: string): Requirement => ({ kind: 'can', of, permission });
-
-const outranks =
-  (of: 'caller' | 'bot') =>
-  (argument: string, { orSelf = false, orBot = false }: RankOptions = {}): Requirement => ({
-    kind: 'outranks',
-    of,
-    argument,
-    orSelf,
-    orBot,
-  });
-
-/** The one builder there is; its type narrows the argument names for each command. */
-export const requirementBuilder: RequirementBuilder<ArgMap> = {
-  caller: {
-    can: can('caller'),
-    holds: (role) => ({ kind: 'holds', role }),
-    ownsBot: () => ({ kind: 'owns-bot' }),
-    outranks: outranks('caller'),
-  },
-  bot: { can: can('bot'), outranks: outranks('bot') },
-  target: (argument) => ({
-    can: (permission) => ({ kind: 'target-can', argument, permission }),
-    isBot: () => ({ kind: 'target-is-bot', argument }),
-  }),
-  allOf: (...of) => ({ kind: 'all', of }),
-  anyOf: (...of) => ({ kind: 'any', of }),
-  not: (of) => ({ kind: 'not', of }),
-  condition: (words, holds) => ({
-    kind: 'own',
-    words,
-    holds: holds as (context: ConditionContext) => MaybePromise<ConditionResult>,
-  }),
-};
-
 /** All conditions in a requirement that are not made of others. */
-export function* leavesOf(requirement: Requirement): Iterable<Requirement> {
-  if (requirement.kind === 'all' || requirement.kind === 'any') for (const one of requirement.of) yield* leavesOf(one);
-  else if (requirement.kind === 'not') yield* leavesOf(requirement.of);
-  else yield requirement;
-}
-
-/** `caller can fine`, `who is no bot`. */
-export function requirementInWords(requirement: Requirement): string {
-  switch (requirement.kind) {
-    case 'can':
-      return `${requirement.of} can ${requirement.permission}`;
-    case 'holds':
-      return `caller holds ${requirement.role}`;
-    case 'owns-bot':
-      return 'caller owns the bot';
-    case 'outranks':
-      return `${requirement.of} outranks ${requirement.argument}`;
-    case 'target-can':
-      return `${requirement.argument} can ${requirement.permission}`;
-    case 'target-is-bot':
-      return `${requirement.argument} is a bot`;
-    case 'own':
-      return requirement.words;
-    case 'all':
-      return requirement.of.map(requirementInWords).join(' and ');
-    case 'any':
-      return requirement.of.map(requirementInWords).join(' or ');
-    case 'not':
-      return oppositeInWords(requirement.of);
-  }
-}
-
-function oppositeInWords(requirement: Requirement): string {
-  switch (requirement.kind) {
-    case 'can':
-      return `${requirement.of} cannot ${requirement.permission}`;
-    case 'holds':
-      return `caller does not hold ${requirement.role}`;
-    case 'target-can':
-      return `${requirement.argument} cannot ${requirement.permission}`;
-    case 'target-is-bot':
-      return `${requirement.argument} is no bot`;
-    default:
-      return `not (${requirementInWords(requirement)})`;
-  }
+export function* leavesOf<One extends Requirement & { readonly operands: readonly One[] }>(
+  requirement: One,
+): Iterable<One> {
+  if (requirement.operands.length === 0) yield requirement;
+  for (const operand of requirement.operands) yield* leavesOf(operand);
 }

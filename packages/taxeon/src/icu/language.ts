@@ -1,7 +1,7 @@
 /** A language made of ICU messages. */
 import { type MessageFormatElement, TYPE } from '@formatjs/icu-messageformat-parser';
 import { IntlMessageFormat } from 'intl-messageformat';
-import { type Requirement, requirementInWords } from '../commands/requirements.js';
+import type { Requirement } from '../commands/requirements.js';
 import type { Code, Missing } from '../contract/codes.js';
 import type { Expectation, MomentBound } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
@@ -154,35 +154,12 @@ function missingIn({ what, name, without }: Missing, writer: Writers): string {
   return english.messages['permission.caller']({ missing: [{ what, name, without }], denied: false });
 }
 
-function neededIn(requirement: Requirement, words: Words, writer: Writers): string {
-  const each = (of: readonly Requirement[]) => of.map((one) => neededIn(one, words, writer));
-  const write = (key: RequirementKey, values: Values) => writer(key)?.(values) ?? requirementInWords(requirement);
-  switch (requirement.kind) {
-    case 'can': {
-      const { of, permission } = requirement;
-      return write(of === 'caller' ? 'requires.can' : 'requires.bot-can', { permission });
-    }
-    case 'outranks': {
-      const { of, argument } = requirement;
-      return write(of === 'caller' ? 'requires.outranks' : 'requires.bot-outranks', { argument });
-    }
-    case 'holds':
-      return write('requires.holds', { role: requirement.role });
-    case 'owns-bot':
-      return write('requires.owns-bot', {});
-    case 'target-can':
-      return write('requires.target-can', { argument: requirement.argument, permission: requirement.permission });
-    case 'target-is-bot':
-      return write('requires.target-is-bot', { argument: requirement.argument });
-    case 'own':
-      return requirement.words;
-    case 'all':
-      return words.list(each(requirement.of), 'and');
-    case 'any':
-      return words.list(each(requirement.of), 'or');
-    case 'not':
-      return write('requires.not', { needed: neededIn(requirement.of, words, writer) });
-  }
+function neededIn({ key, parameters, operands, traits, english }: Requirement, words: Words, writer: Writers): string {
+  const parts = operands.map((one) => neededIn(one, words, writer));
+  if (traits.joins !== undefined) return words.list(parts, traits.joins);
+  const [needed] = parts;
+  const values = needed === undefined ? parameters : { ...parameters, needed };
+  return writer(`requires.${key}` as RequirementKey)?.(values) ?? english.needed;
 }
 
 function expectedIn(expected: Expectation, words: Words, writer: Writers): string {

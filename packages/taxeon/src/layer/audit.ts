@@ -14,16 +14,17 @@ export async function auditPlatform(services: Services, platform: Platform): Pro
   if (platform.permissions !== undefined) {
     const known = new Set([...platform.permissions, ...services.rights.rolesGiving.keys()]);
     for (const { name, leaf } of leaves) {
-      if ('permission' in leaf && !known.has(leaf.permission)) {
+      const { permission } = leaf.traits;
+      if (permission !== undefined && !known.has(permission)) {
         log.warn(
-          { platform: platform.name, command: name, permission: leaf.permission },
+          { platform: platform.name, command: name, permission },
           'A permission is required that the platform does not know',
         );
       }
     }
   }
   const logical = new Set([
-    ...leaves.flatMap(({ leaf }) => (leaf.kind === 'holds' ? [leaf.role] : [])),
+    ...leaves.flatMap(({ leaf }) => leaf.traits.role ?? []),
     ...[...services.rights.rolesGiving.values()].flat(),
   ]);
   for (const guild of (await platform.guilds?.()) ?? []) {

@@ -1,5 +1,5 @@
 /** What a layer is made with, and what can be wrong with it. */
-import type { ActorRights } from '../access/decide.js';
+import type { ActorRights } from '../access/scene.js';
 import { checkSettings, type GuildSettings } from '../access/settings.js';
 import { type Clock, type Duration, durationMs } from '../base/time.js';
 import { isTimeZone } from '../base/zone.js';

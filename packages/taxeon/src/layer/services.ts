@@ -1,6 +1,6 @@
 /** Making what all inputs of a layer share. */
 import { checkCaller } from '../access/check.js';
-import type { Rights } from '../access/decide.js';
+import type { Rights } from '../access/scene.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import { randomReference } from '../base/reference.js';
 import { foldName } from '../base/text.js';

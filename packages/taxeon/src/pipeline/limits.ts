@@ -1,6 +1,6 @@
 /** Stage 8: cooldowns and running limits, all of them or none. */
-import { lookUpBot } from '../access/check.js';
-import { decide } from '../access/decide.js';
+import { lookUpBot, sceneOf } from '../access/check.js';
+import { decided } from '../access/compile.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { durationInWords } from '../base/time.js';
 import type { Counted } from '../catalogue/counted.js';
@@ -82,12 +82,9 @@ function own<T>({ heard: { services } }: Read, given: MaybePromise<T>): MaybePro
 
 function isExempt({ exempt }: Counted, { heard, args }: Read, bot: Member | 'absent'): boolean {
   if (exempt === undefined) return false;
-  const { caller, settings, rights } = heard;
-  const scene = { caller, settings, rights, args, bot, checked: undefined };
-  return exempt.every(({ requirement }) => {
-    const finding = decide(requirement, scene);
-    return finding === 'yes' || finding === 'void';
-  });
+  const scene = sceneOf(heard, args, bot);
+  // What is not known, or about nobody, does not exempt.
+  return exempt.length > 0 && exempt.every((one) => decided(one, scene) === 'yes');
 }
 
 /** Where there is no guild, the conversation is counted. */

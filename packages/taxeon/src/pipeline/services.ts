@@ -1,5 +1,5 @@
 /** What all inputs of a layer share. */
-import type { Rights } from '../access/decide.js';
+import type { Rights } from '../access/scene.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';

@@ -1,12 +1,11 @@
 /** Stage 7: what needs the arguments or the bot: rank, the bot's permission, targets, conditions, and arguments that go together. */
-import { checkStanding } from '../access/check.js';
-import type { AccessRefusal } from '../access/decide.js';
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { checkStanding, type Judge } from '../access/check.js';
+import type { AccessRefusal } from '../access/finding.js';
+import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { Blame } from '../commands/call.js';
-import { requirementInWords } from '../commands/requirements.js';
 import type { Step } from './stage.js';
 import type { Read } from './state.js';
-import { refused, type Stop } from './stop.js';
+import { barred, refused, type Stop } from './stop.js';
 
 export const standing: Step<Read, Read> = {
   kind: 'step',
@@ -15,7 +14,7 @@ export const standing: Step<Read, Read> = {
   stopsWith: ['permission.rank', 'permission.bot', 'permission.target', 'requirement.failed', 'callback.failed'],
   take,
   passed({ command }) {
-    const requirements = command.standing.map(({ requirement }) => requirementInWords(requirement));
+    const requirements = command.standing.map(({ requirement }) => requirement.english.plain);
     const together = command.together === undefined ? [] : ['the arguments go together'];
     return [...requirements, ...together].join('; ') || 'nothing else is required';
   },
@@ -23,12 +22,23 @@ export const standing: Step<Read, Read> = {
 
 function take(state: Read): MaybePromise<Read | Stop> {
   const { heard, command, args } = state;
-  const refusal = checkStanding(command, heard, args, heard.platform?.directory);
+  const refusal = checkStanding(command, heard, args, heard.platform?.directory, judgeOf(state));
   return isThenable(refusal) ? refusal.then((settled) => settle(state, settled)) : settle(state, refusal);
 }
 
 function settle(state: Read, refusal: AccessRefusal | undefined): MaybePromise<Read | Stop> {
-  return refusal === undefined ? checkTogether(state) : refused(refusal);
+  return refusal === undefined ? checkTogether(state) : barred(refusal);
+}
+
+function judgeOf({ heard: { services }, command: { name } }: Read): Judge {
+  return {
+    patiently: (promise) => patiently(promise, services.patienceMs),
+    failed(error) {
+      const reference = services.reference();
+      services.log.error({ reference, command: name, stage: 'standing', error }, 'A condition of the bot failed');
+      return reference;
+    },
+  };
 }
 
 function checkTogether(state: Read): MaybePromise<Read | Stop> {

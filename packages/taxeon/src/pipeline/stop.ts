@@ -1,4 +1,5 @@
 /** Why an input goes no further: its outcome, without the delivery. Messages, events, log, trace and hooks read this one value. */
+import type { AccessRefusal } from '../access/finding.js';
 import type { Sayable } from '../commands/call.js';
 import type { Coded, FailedCode, InvalidCode, RefusedCode } from '../contract/codes.js';
 import type { Problem } from '../contract/outcome.js';
@@ -41,6 +42,11 @@ export function invalid(problems: readonly [Problem, ...Problem[]]): InvalidStop
 
 export function failed(coded: Coded<FailedCode>): FailedStop {
   return { status: 'failed', code: coded.code, parameters: coded.parameters } as FailedStop;
+}
+
+/** What access says no to; where a function of the developer's failed, the call does. */
+export function barred(refusal: AccessRefusal): RefusedStop | FailedStop {
+  return refusal.code === 'callback.failed' ? failed(refusal) : refused(refusal);
 }
 
 export function codeOf(stop: Stop): string | undefined {

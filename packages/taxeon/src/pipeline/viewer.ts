@@ -1,9 +1,9 @@
 /** What somebody may be shown: only what they could run here, as the access table says. */
-import { checkCaller, isExcused } from '../access/check.js';
-import { type AccessRefusal, decide, type Rights, refusalOf } from '../access/decide.js';
+import { checkCaller, isExcused, sceneOf } from '../access/check.js';
+import { type AccessRefusal, refusalOf } from '../access/finding.js';
 import type { CompiledSettings } from '../access/rules.js';
+import type { Rights } from '../access/scene.js';
 import type { CompiledCommand, CompiledGroup, CompiledScope } from '../catalogue/catalogue.js';
-import { requirementInWords } from '../commands/requirements.js';
 import type { Actor, Member } from '../contract/actors.js';
 import type { Coded } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
@@ -87,17 +87,17 @@ export function standingOf(
   viewer: Omit<Viewer, 'surface'> & Partial<Pick<Viewer, 'surface'>>,
   bot: Member | 'absent',
 ): Standing {
-  const { caller, settings, rights } = viewer;
+  const { settings } = viewer;
   if (!isInScope(command.scope, viewer.place, viewer.surface ?? 'text')) return { verdict: 'off', because: 'scope' };
   if (settings.isOff(command.ids)) return { verdict: 'off', because: 'off' };
   const refusal = checkCaller(command, viewer);
   if (refusal !== undefined) return { verdict: 'refused', refusal };
-  const scene = { caller, settings, rights, bot, args: undefined, checked: undefined };
+  const scene = sceneOf(viewer, undefined, bot);
   const excused = isExcused(command, viewer);
   const open: string[] = [];
   for (const { requirement, grantable } of command.requires) {
-    const finding = decide(requirement, scene);
-    if (finding === 'later') open.push(requirementInWords(requirement));
+    const finding = requirement.decide(scene);
+    if (finding === 'later') open.push(requirement.english.plain);
     else if (typeof finding === 'object' && !(grantable && excused)) {
       return { verdict: 'refused', refusal: refusalOf(finding) };
     }

@@ -1,6 +1,6 @@
 /** Who may run what in a guild, as data: commands × roles, and what the bot itself needs. */
 import { lookUpBot } from '../access/check.js';
-import type { AccessRefusal } from '../access/decide.js';
+import type { AccessRefusal } from '../access/finding.js';
 import type { CompiledSettings } from '../access/rules.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { Member, Role } from '../contract/actors.js';

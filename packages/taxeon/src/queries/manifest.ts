@@ -121,8 +121,8 @@ function pick(
 
 /** What the caller must be permitted, wherever that alone decides. */
 function initialPermissions({ requires }: CompiledCommand): readonly string[] {
-  const permissions = requires.flatMap(({ requirement }) =>
-    requirement.kind === 'can' && requirement.of === 'caller' ? [requirement.permission] : [],
+  const permissions = requires.flatMap(({ requirement: { operands, traits } }) =>
+    operands.length === 0 && traits.permissionOf === 'caller' ? (traits.permission ?? []) : [],
   );
   return [...new Set(permissions)].sort();
 }
@@ -145,7 +145,7 @@ function isRequired({ absent }: Slot): boolean {
 
 function argumentSchema({ name, kind, complete, description }: Slot, localized: AllLocalized): ArgumentSchema {
   const descriptions = pick(localized, ({ args }) => args?.[name]);
-  const suggests = complete !== undefined || (kind.suggest !== undefined && kind.name !== 'choice');
+  const suggests = complete !== undefined || (kind.suggest !== undefined && kind.traits?.suggestsAll !== true);
   return {
     ...valueSchema(kind.expected, kind.name),
     ...(description === undefined ? {} : { description }),

@@ -54,7 +54,7 @@ function compileFlags(slots: readonly (Slot & { arg: Arg<unknown> })[]): Flags {
   const byName = new Map<string, Flag>();
   const byLetter = new Map<string, Flag>();
   const all = slots.map((slot): Flag => {
-    const flag = { slot, spelling: `--${flagName(slot.name)}`, isSwitch: slot.kind.name === 'boolean' };
+    const flag = { slot, spelling: `--${flagName(slot.name)}`, isSwitch: slot.kind.traits?.isSwitch === true };
     for (const name of [slot.name, flagName(slot.name)]) byName.set(foldName(name), flag);
     const { short } = slot.arg.flag ?? {};
     if (short !== undefined) byLetter.set(short, flag);

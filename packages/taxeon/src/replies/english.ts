@@ -1,7 +1,6 @@
 /** English: one compiled function a code. */
 import { either } from '../base/text.js';
 import { durationInWords } from '../base/time.js';
-import type { Requirement } from '../commands/requirements.js';
 import type { Measure, Missing } from '../contract/codes.js';
 import { amountInEnglish, expectedInEnglish } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
@@ -111,7 +110,7 @@ export const english: Language = {
     cut: () => '… The rest is left out.',
     commands: () => 'Commands',
     aliases: (names) => `Also: ${names.join(', ')}`,
-    needs: (requirements) => `Needs: ${requirements.map(neededInWords).join('; ')}`,
+    needs: (requirements) => `Needs: ${requirements.map((one) => one.english.needed).join('; ')}`,
     limit: ({ uses, windowMs, counts }) =>
       windowMs === undefined
         ? `Limit: ${uses} at once ${countedFor(counts)}`
@@ -121,46 +120,6 @@ export const english: Language = {
     nothingToRun: () => 'There is nothing here that you may run.',
   },
 };
-
-function neededInWords(requirement: Requirement): string {
-  switch (requirement.kind) {
-    case 'can':
-      return requirement.of === 'caller'
-        ? `the permission ${requirement.permission}`
-        : `that I have the permission ${requirement.permission}`;
-    case 'holds':
-      return `the role ${requirement.role}`;
-    case 'owns-bot':
-      return 'owning the bot';
-    case 'outranks':
-      return requirement.of === 'caller'
-        ? `ranking above “${requirement.argument}”`
-        : `that I rank above “${requirement.argument}”`;
-    case 'target-can':
-      return `that “${requirement.argument}” has the permission ${requirement.permission}`;
-    case 'target-is-bot':
-      return `that “${requirement.argument}” is a bot`;
-    case 'own':
-      return requirement.words;
-    case 'all':
-      return either(requirement.of.map(neededInWords), 'and');
-    case 'any':
-      return either(requirement.of.map(neededInWords));
-    case 'not':
-      return unwantedInWords(requirement.of);
-  }
-}
-
-function unwantedInWords(requirement: Requirement): string {
-  switch (requirement.kind) {
-    case 'target-can':
-      return `that “${requirement.argument}” does not have the permission ${requirement.permission}`;
-    case 'target-is-bot':
-      return `that “${requirement.argument}” is no bot`;
-    default:
-      return `not ${neededInWords(requirement)}`;
-  }
-}
 
 const countedWords: Readonly<Record<string, string>> = {
   user: 'for each person',

@@ -29,6 +29,7 @@ const isValue = (value: unknown) => typeof value === 'boolean';
 const booleanKind: Kind<boolean> = {
   name: 'boolean',
   expected: { of: 'boolean' },
+  traits: { isSwitch: true, readsAlone: true },
   example: 'yes',
   tokens: 1,
   leavesQuoted: false,

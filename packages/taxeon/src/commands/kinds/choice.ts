@@ -35,6 +35,7 @@ function choiceKind<Value>(entries: readonly [string, Value][]): Kind<Value> {
   return {
     name: 'choice',
     expected: { of: 'choice', labels },
+    traits: { readsAlone: true, suggestsAll: true },
     example: labels[0] ?? '',
     tokens: 1,
     leavesQuoted: false,

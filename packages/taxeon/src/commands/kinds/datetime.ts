@@ -45,6 +45,7 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
   return {
     name: 'datetime',
     expected: { of: 'datetime', min: boundAsData(min), max: boundAsData(max) },
+    traits: { boundsMove: true },
     example: 'tomorrow 17:00',
     measure: 'moment',
     tokens: 4,

@@ -33,6 +33,7 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
   return {
     name: 'duration',
     expected: { of: 'duration', min, max },
+    traits: { readsAlone: true },
     example: shortText(min || Math.min(7_200_000, max ?? 7_200_000)),
     measure: 'length',
     tokens: 4,

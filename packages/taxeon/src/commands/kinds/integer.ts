@@ -24,6 +24,7 @@ function integerKind(bounds: Bounds = {}): Kind<number> {
   return {
     name: 'integer',
     expected: { of: 'integer', min: bounds.min, max: bounds.max },
+    traits: { readsAlone: true },
     example: String(bounds.min ?? Math.min(10, bounds.max ?? 10)),
     tokens: 1,
     leavesQuoted: true,

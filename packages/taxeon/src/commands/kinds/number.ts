@@ -27,6 +27,7 @@ function numberKind(bounds: Bounds = {}): Kind<number> {
   return {
     name: 'number',
     expected: { of: 'number', min: bounds.min, max: bounds.max },
+    traits: { readsAlone: true },
     example: String(bounds.min ?? Math.min(1.5, bounds.max ?? 1.5)),
     tokens: 1,
     leavesQuoted: true,

@@ -10,6 +10,8 @@ export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
   readonly match?: NameMatch;
   /** `'mention'` reads mentions alone, so that an optional member can tell whether a word is meant for it. */
   readonly by?: 'mention';
+  /** Whether the bot itself may be named; what is done to it is refused otherwise. */
+  readonly orBot?: boolean;
 }
 
 /**
@@ -23,7 +25,8 @@ export function member<const Options extends MemberOptions = NoOptions>(
   options?: Exactly<Options, MemberOptions>,
 ): ArgOf<Member, 'member', Options> {
   const kind = options?.by === 'mention' ? mentionedMember : memberKinds[options?.match ?? 'beginning'];
-  return makeArg('member', kind, options as Options);
+  const orBot = { ...kind, traits: { ...kind.traits, orBot: true } } as const;
+  return makeArg('member', options?.orBot === true ? orBot : kind, options as Options);
 }
 
 export interface UserOptions extends ArgOptions<DefaultFrom<User>> {}
@@ -77,6 +80,7 @@ function memberKind(match: NameMatch): Kind<Member> {
     write: ({ id }) => id,
     suggest: suggestMembers,
     isValue: isMember,
+    traits: { ofGuild: true, members: true },
   };
 }
 

@@ -81,6 +81,7 @@ function listedKind<T extends Entry>(
   return {
     name: what,
     expected: { of: what },
+    traits: { ofGuild: true },
     example,
     tokens: 1,
     leavesQuoted: false,

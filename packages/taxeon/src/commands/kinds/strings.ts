@@ -34,6 +34,7 @@ const isEmoji = (value: unknown) => typeof value === 'string' && value.length <=
 const emojiKind: Kind<string> = {
   name: 'emoji',
   expected: { of: 'emoji' },
+  traits: { readsAlone: true },
   example: '🔨',
   tokens: 1,
   leavesQuoted: false,
@@ -70,6 +71,7 @@ function urlKind(protocols: readonly string[]): Kind<URL> {
   return {
     name: 'url',
     expected: { of: 'url', protocols },
+    traits: { readsAlone: true },
     example: `${protocols[0] ?? 'https'}://tools.example/drill`,
     tokens: 1,
     leavesQuoted: false,
@@ -111,6 +113,7 @@ export function pattern<const Options extends PatternOptions>(
   const kind: Kind<string> = {
     name: 'pattern',
     expected: options.expected,
+    traits: { readsAlone: true },
     example: options.example,
     tokens: 1,
     leavesQuoted: false,

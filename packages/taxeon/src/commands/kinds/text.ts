@@ -45,6 +45,7 @@ function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): 
     },
     example: tokens === 'rest' ? 'a few words' : 'word',
     measure: 'length',
+    traits: { readsAlone: true },
     tokens,
     leavesQuoted: false,
     read: misfit,

@@ -1,0 +1,99 @@
+/**
+ * What deciding a requirement gives, and how findings combine: five values, so that what is not known never passes
+ * for a yes, nor under `not` for a no.
+ */
+import type { Coded, Missing } from '../contract/codes.js';
+
+export type AccessRefusal = Coded<
+  | 'permission.caller'
+  | 'permission.bot'
+  | 'permission.rank'
+  | 'permission.target'
+  | 'requirement.failed'
+  | 'callback.failed'
+>;
+
+/** It does not hold, or cannot be told: with every condition on the shortest way to pass that is not met. */
+export interface Negative {
+  readonly value: 'no' | 'unknown';
+  readonly unmet: readonly AccessRefusal[];
+}
+
+/**
+ * `later`: arguments or bot were not looked at yet. `nobody`: it is about somebody who was not named, and so about
+ * nobody; left out wherever it is combined with others.
+ */
+export type Finding = 'yes' | 'later' | 'nobody' | Negative;
+
+export function no(...unmet: readonly AccessRefusal[]): Negative {
+  return { value: 'no', unmet };
+}
+
+export function unknown(...unmet: readonly AccessRefusal[]): Negative {
+  return { value: 'unknown', unmet };
+}
+
+/** Any `no` is no; else any `later`, then any `unknown`; of nothing but nobody it is about nobody. */
+export function allOf(findings: Iterable<Finding>): Finding {
+  return combined(findings, 'no', (unmet) => unmet.flatMap((one) => one.unmet));
+}
+
+/** The mirror of `allOf`. Of several ways that all fail, the one with the least missing is told. */
+export function anyOf(findings: Iterable<Finding>): Finding {
+  return combined(findings, 'yes', (unmet) => shortest(unmet).unmet);
+}
+
+/** Swaps yes and no, and leaves the rest. */
+export function negated(finding: Finding, against: () => readonly AccessRefusal[]): Finding {
+  if (finding === 'yes') return no(...against());
+  return typeof finding === 'object' && finding.value === 'no' ? 'yes' : finding;
+}
+
+function combined(
+  findings: Iterable<Finding>,
+  deciding: 'yes' | 'no',
+  told: (unmet: readonly Negative[]) => readonly AccessRefusal[],
+): Finding {
+  const seen = { yes: false, later: false, nobody: true };
+  const negative: Readonly<Record<Negative['value'], Negative[]>> = { no: [], unknown: [] };
+  for (const finding of findings) {
+    if (finding === 'nobody') continue;
+    seen.nobody = false;
+    if (typeof finding === 'object') negative[finding.value].push(finding);
+    else seen[finding] = true;
+  }
+  if (seen.nobody) return 'nobody';
+  if (deciding === 'yes' && seen.yes) return 'yes';
+  if (deciding === 'no' && negative.no.length > 0) return no(...told(negative.no));
+  if (seen.later) return 'later';
+  if (negative.unknown.length > 0) return unknown(...told(negative.unknown));
+  return deciding === 'no' ? 'yes' : no(...told(negative.no));
+}
+
+function shortest(all: readonly Negative[]): Negative {
+  return all.reduce((least, one) => (one.unmet.length < least.unmet.length ? one : least));
+}
+
+/** Why a caller lacks what is asked of them. */
+export function lacks(what: Missing['what'], name: string): AccessRefusal {
+  return { code: 'permission.caller', parameters: { missing: [{ what, name, without: false }], denied: false } };
+}
+
+/** Why a caller is refused who has what must not be. */
+export function mustBeWithout(what: Missing['what'], name: string): AccessRefusal {
+  return { code: 'permission.caller', parameters: { missing: [{ what, name, without: true }], denied: false } };
+}
+
+/** For what has no sentence of its own. */
+export const asThingsAre: AccessRefusal = {
+  code: 'requirement.failed',
+  parameters: { argument: undefined, reason: 'That cannot be done as things are.' },
+};
+
+/** One refusal for all that is missing: the first decides the code, and further ones of the caller's join it. */
+export function refusalOf({ unmet }: Negative): AccessRefusal {
+  const [first = asThingsAre] = unmet;
+  if (first.code !== 'permission.caller') return first;
+  const missing = unmet.flatMap((one) => (one.code === 'permission.caller' ? one.parameters.missing : []));
+  return { code: 'permission.caller', parameters: { missing, denied: false } };
+}

@@ -1,0 +1,31 @@
+/** A requirement that can be decided: what each file of requirements/ makes. */
+import type { Requirement } from '../commands/requirements.js';
+import type { AccessRefusal, Finding } from './finding.js';
+import type { AccessScene } from './scene.js';
+
+export interface Decidable extends Requirement {
+  readonly operands: readonly Decidable[];
+  /** Hot path: bench/dispatch. */
+  decide(scene: AccessScene): Finding;
+  /** Why it refuses under `not`, where it holds. */
+  against(scene: AccessScene): readonly AccessRefusal[];
+  /** What the developer's own condition is asked; other requirements have none. */
+  readonly condition?: Condition;
+}
+
+/** A function of the developer's, which is asked once everything else is settled. */
+export type Condition = (context: never) => unknown;
+
+/** Whether somebody gave what the builder has made. Types do not hold in JavaScript. */
+export function isRequirement(value: unknown): value is Decidable {
+  return typeof value === 'object' && value !== null && typeof (value as Partial<Decidable>).decide === 'function';
+}
+
+/** What somebody gave in place of one, in a word. */
+export function shown(value: unknown): string {
+  if (typeof value === 'function') return 'a function';
+  if (Array.isArray(value)) return 'a list';
+  return typeof value === 'object' && value !== null ? 'an object' : (JSON.stringify(value) ?? String(value));
+}
+
+export const none: readonly Decidable[] = [];

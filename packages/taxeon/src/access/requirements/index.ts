@@ -1,0 +1,46 @@
+/** The one builder there is; its type narrows the argument names for each command. */
+import type { ArgMap } from '../../commands/arg.js';
+import type { RequirementBuilder } from '../../commands/requirements.js';
+import { type Decidable, isRequirement, shown } from '../requirement.js';
+import { all, any, not } from './combined.js';
+import { condition } from './condition.js';
+import { ownership } from './ownership.js';
+import { botCan, callerCan } from './permission.js';
+import { outranks } from './rank.js';
+import { holds } from './role.js';
+import { targetCan, targetIsBot } from './target.js';
+
+export const requirementBuilder = {
+  caller: {
+    can: (permission) => callerCan(named('caller.can', permission)),
+    holds: (role) => holds(named('caller.holds', role)),
+    ownsBot: ownership,
+    outranks: (argument: string, options) => outranks('caller', named('caller.outranks', argument), options),
+  },
+  bot: {
+    can: (permission) => botCan(named('bot.can', permission)),
+    outranks: (argument: string, options) => outranks('bot', named('bot.outranks', argument), options),
+  },
+  target: (argument: string) => ({
+    can: (permission) => targetCan(named('target', argument), named('target(…).can', permission)),
+    isBot: () => targetIsBot(named('target', argument)),
+  }),
+  allOf: (...of) => all(...of.map((one) => decidable('allOf', one))),
+  anyOf: (...of) => any(...of.map((one) => decidable('anyOf', one))),
+  not: (of) => not(decidable('not', of)),
+  condition(words, decides) {
+    if (typeof decides !== 'function') throw new TypeError(`condition takes a function, not ${shown(decides)}`);
+    return condition(named('condition', words), decides);
+  },
+} satisfies RequirementBuilder<ArgMap>;
+
+/** Types do not hold in JavaScript. */
+function named(by: string, name: unknown): string {
+  if (typeof name === 'string' && name.trim() !== '') return name;
+  throw new TypeError(`${by} takes a name, not ${shown(name)}`);
+}
+
+function decidable(by: string, requirement: unknown): Decidable {
+  if (isRequirement(requirement)) return requirement;
+  throw new TypeError(`${by} takes requirements, not ${shown(requirement)}`);
+}

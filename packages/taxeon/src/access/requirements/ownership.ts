@@ -1,0 +1,23 @@
+/** `caller.ownsBot()`: the caller is one of the bot's owners. */
+import { lacks, mustBeWithout, no } from '../finding.js';
+import { type Decidable, none } from '../requirement.js';
+import { ownsBot } from '../scene.js';
+
+const lacking = no(lacks('ownership', ''));
+
+export function ownership(): Decidable {
+  return {
+    key: 'owns-bot',
+    parameters: {},
+    operands: none,
+    english: {
+      plain: 'caller owns the bot',
+      opposite: 'not (caller owns the bot)',
+      needed: 'owning the bot',
+      unwanted: 'not owning the bot',
+    },
+    traits: { byCaller: true },
+    decide: (scene) => (ownsBot(scene) ? 'yes' : lacking),
+    against: () => [mustBeWithout('ownership', '')],
+  };
+}

@@ -1,0 +1,59 @@
+/** `caller.can('fine')`, `bot.can('give-badges')`: the platform, or one of the bot's own roles, gives a permission here. */
+import { asThingsAre, lacks, mustBeWithout, no } from '../finding.js';
+import { type Decidable, none } from '../requirement.js';
+import { type AccessScene, memberCan } from '../scene.js';
+
+export function callerCan(permission: string): Decidable {
+  const lacking = no(lacks('permission', permission));
+  return {
+    key: 'can',
+    parameters: { permission },
+    operands: none,
+    english: {
+      plain: `caller can ${permission}`,
+      opposite: `caller cannot ${permission}`,
+      needed: `the permission ${permission}`,
+      unwanted: `not the permission ${permission}`,
+    },
+    traits: { byCaller: true, grantable: true, permission, permissionOf: 'caller' },
+    decide: (scene) => (can(permission, scene) ? 'yes' : lacking),
+    against: () => [mustBeWithout('permission', permission)],
+  };
+}
+
+function can(permission: string, scene: AccessScene): boolean {
+  const { caller, rights } = scene;
+  switch (caller.kind) {
+    case 'member':
+      return memberCan(caller, permission, scene);
+    case 'user':
+      return false;
+    case 'console':
+    case 'program': {
+      const { can: may } = rights[caller.kind];
+      return may === 'everything' || may?.includes(permission) === true;
+    }
+  }
+}
+
+export function botCan(permission: string): Decidable {
+  const lacking = no({ code: 'permission.bot', parameters: { name: permission } });
+  return {
+    key: 'bot-can',
+    parameters: { permission },
+    operands: none,
+    english: {
+      plain: `bot can ${permission}`,
+      opposite: `bot cannot ${permission}`,
+      needed: `that I have the permission ${permission}`,
+      unwanted: `not that I have the permission ${permission}`,
+    },
+    traits: { permission, permissionOf: 'bot' },
+    decide(scene) {
+      const { bot } = scene;
+      if (bot === undefined) return 'later';
+      return bot !== 'absent' && memberCan(bot, permission, scene) ? 'yes' : lacking;
+    },
+    against: () => [asThingsAre],
+  };
+}

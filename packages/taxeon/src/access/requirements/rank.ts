@@ -1,0 +1,61 @@
+/** `caller.outranks('who')`, `bot.outranks('who')`: a rank above that of a member argument; equal is not above. */
+import type { RankOptions } from '../../commands/requirements.js';
+import type { Actor, Member } from '../../contract/actors.js';
+import type { CodeParameters } from '../../contract/codes.js';
+import { allOf, asThingsAre, type Finding, no, unknown } from '../finding.js';
+import { type Decidable, none } from '../requirement.js';
+import { type AccessScene, membersIn, type Rights } from '../scene.js';
+
+type NotAbove = CodeParameters['permission.rank']['because'];
+
+export function outranks(
+  of: 'caller' | 'bot',
+  argument: string,
+  { orSelf = false, orBot = false }: RankOptions = {},
+): Decidable {
+  const plain = `${of} outranks ${argument}`;
+  const needed = of === 'caller' ? `ranking above “${argument}”` : `that I rank above “${argument}”`;
+  return {
+    key: of === 'caller' ? 'outranks' : 'bot-outranks',
+    parameters: { argument },
+    operands: none,
+    english: { plain, opposite: `not (${plain})`, needed, unwanted: `not ${needed}` },
+    traits: orBot ? { argument, orBot } : { argument },
+    decide(scene) {
+      const { args, bot } = scene;
+      if (args === undefined || bot === undefined) return 'later';
+      return allOf(membersIn(args, argument).map((target) => above(target, scene)));
+    },
+    against: () => [asThingsAre],
+  };
+
+  function above(target: Member, { caller, bot, rights }: AccessScene): Finding {
+    const self = bot === 'absent' ? undefined : bot;
+    const because = of === 'bot' ? below(self, target) : callerBelow(caller, target, orSelf, rights);
+    if (because === undefined) return 'yes';
+    const refusal = { code: 'permission.rank', parameters: { of, argument, who: target.name, because } } as const;
+    // Who cannot tell ranks cannot tell that somebody does not rank above, either.
+    return because === 'unknown' ? unknown(refusal) : no(refusal);
+  }
+}
+
+function callerBelow(caller: Actor, target: Member, orSelf: boolean, rights: Rights): NotAbove | undefined {
+  switch (caller.kind) {
+    case 'member':
+      if (caller.id === target.id) return orSelf ? undefined : 'self';
+      return below(caller, target);
+    case 'console':
+    case 'program':
+      return rights[caller.kind].outranks === 'everyone' && !target.ownsGuild ? undefined : 'not-above';
+    case 'user':
+      return 'unknown';
+  }
+}
+
+/** Equal is not above; nobody is above the guild's owner, who is above all others. */
+function below(actor: Member | undefined, target: Member): NotAbove | undefined {
+  if (target.ownsGuild) return 'not-above';
+  if (actor?.ownsGuild === true) return undefined;
+  if (typeof actor?.rank !== 'number' || typeof target.rank !== 'number') return 'unknown';
+  return actor.rank > target.rank ? undefined : 'not-above';
+}

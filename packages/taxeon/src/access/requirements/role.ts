@@ -1,0 +1,30 @@
+/** `caller.holds('steward')`: the caller has a role in the guild, by the bot's own name for it. */
+import { lacks, mustBeWithout, no } from '../finding.js';
+import { type Decidable, none } from '../requirement.js';
+
+export function holds(role: string): Decidable {
+  const lacking = no(lacks('role', role));
+  return {
+    key: 'holds',
+    parameters: { role },
+    operands: none,
+    english: {
+      plain: `caller holds ${role}`,
+      opposite: `caller does not hold ${role}`,
+      needed: `the role ${role}`,
+      unwanted: `not the role ${role}`,
+    },
+    traits: { byCaller: true, grantable: true, role },
+    decide({ caller, rights, settings }) {
+      switch (caller.kind) {
+        case 'member':
+          return caller.roles.some((one) => settings.isRole(one, role)) ? 'yes' : lacking;
+        case 'user':
+          return lacking;
+        default:
+          return rights[caller.kind].holds?.includes(role) === true ? 'yes' : lacking;
+      }
+    },
+    against: () => [mustBeWithout('role', role)],
+  };
+}

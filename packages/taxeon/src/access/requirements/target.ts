@@ -1,0 +1,65 @@
+/** `target('who').can('borrow')`, `target('who').isBot()`: what holds of the member that an argument names. */
+import type { Member } from '../../contract/actors.js';
+import type { CodeParameters } from '../../contract/codes.js';
+import { type AccessRefusal, allOf, no } from '../finding.js';
+import { type Decidable, none } from '../requirement.js';
+import { type AccessScene, memberCan, membersIn } from '../scene.js';
+
+export function targetCan(argument: string, permission: string): Decidable {
+  return aboutTarget(argument, {
+    key: 'target-can',
+    parameters: { argument, permission },
+    english: {
+      plain: `${argument} can ${permission}`,
+      opposite: `${argument} cannot ${permission}`,
+      needed: `that “${argument}” has the permission ${permission}`,
+      unwanted: `that “${argument}” does not have the permission ${permission}`,
+    },
+    traits: { argument, permission, permissionOf: 'target' },
+    holds: (member, scene) => memberCan(member, permission, scene),
+    because: { lacking: 'lacks', having: 'can' },
+    permission,
+  });
+}
+
+export function targetIsBot(argument: string): Decidable {
+  return aboutTarget(argument, {
+    key: 'target-is-bot',
+    parameters: { argument },
+    english: {
+      plain: `${argument} is a bot`,
+      opposite: `${argument} is no bot`,
+      needed: `that “${argument}” is a bot`,
+      unwanted: `that “${argument}” is no bot`,
+    },
+    traits: { argument },
+    holds: ({ isBot }) => isBot === true,
+    because: { lacking: 'no-bot', having: 'a-bot' },
+    permission: '',
+  });
+}
+
+type Because = CodeParameters['permission.target']['because'];
+
+interface Question extends Pick<Decidable, 'key' | 'parameters' | 'english' | 'traits'> {
+  holds(member: Member, scene: AccessScene): boolean;
+  readonly because: { readonly lacking: Because; readonly having: Because };
+  readonly permission: string;
+}
+
+function aboutTarget(argument: string, { holds, because, permission, ...described }: Question): Decidable {
+  const refusal = ({ name: who }: Member, why: Because): AccessRefusal => ({
+    code: 'permission.target',
+    parameters: { argument, who, because: why, permission },
+  });
+  return {
+    ...described,
+    operands: none,
+    decide(scene) {
+      if (scene.args === undefined) return 'later';
+      const members = membersIn(scene.args, argument);
+      return allOf(members.map((one) => (holds(one, scene) ? 'yes' : no(refusal(one, because.lacking)))));
+    },
+    against: ({ args = {} }) => membersIn(args, argument).map((one) => refusal(one, because.having)),
+  };
+}

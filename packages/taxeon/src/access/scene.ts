@@ -1,0 +1,62 @@
+/** What requirements are decided on. */
+import type { ConditionResult, Requirement } from '../commands/requirements.js';
+import type { Actor, Member } from '../contract/actors.js';
+import type { CompiledSettings } from './rules.js';
+
+/** What the console or the bot's own code may do. Nothing is assumed: what is not named is refused. */
+export interface ActorRights {
+  readonly can?: readonly string[] | 'everything';
+  /** The bot's own role names. */
+  readonly holds?: readonly string[];
+  /** `'everyone'` puts the actor above every member but the guild's owner. */
+  readonly outranks?: 'everyone';
+  readonly ownsBot?: boolean;
+}
+
+/** What is configured for the whole bot. */
+export interface Rights {
+  readonly console: ActorRights;
+  readonly program: ActorRights;
+  /** Ids of the bot's owners. */
+  readonly owners: ReadonlySet<string>;
+  /** For each permission, the bot's own roles that give it. */
+  readonly rolesGiving: ReadonlyMap<string, readonly string[]>;
+}
+
+export interface AccessScene {
+  readonly caller: Actor;
+  readonly settings: CompiledSettings;
+  readonly rights: Rights;
+  /** `undefined` before the bot was looked up: what is asked of it is then not known yet. */
+  readonly bot: Member | 'absent' | undefined;
+  /** `undefined` before the arguments were read. */
+  readonly args: Readonly<Record<string, unknown>> | undefined;
+  /** What the developer's own conditions gave; `undefined` before they ran. */
+  readonly conditions: ReadonlyMap<Requirement, ConditionGave> | undefined;
+}
+
+/** What a condition gave, or the reference of its failure. */
+export type ConditionGave = ConditionResult | { readonly reference: string };
+
+export function ownsBot({ caller, rights }: Pick<AccessScene, 'caller' | 'rights'>): boolean {
+  if (caller.kind === 'console' || caller.kind === 'program') return rights[caller.kind].ownsBot === true;
+  return rights.owners.has(caller.id);
+}
+
+/** By the platform, or by one of the bot's own roles. */
+export function memberCan(
+  member: Member,
+  permission: string,
+  { rights, settings }: Pick<AccessScene, 'rights' | 'settings'>,
+): boolean {
+  if (member.permissions.has(permission)) return true;
+  const giving = rights.rolesGiving.get(permission);
+  return giving?.some((logical) => member.roles.some((role) => settings.isRole(role, logical))) === true;
+}
+
+/** The members that an argument names: none, one, or those of a list. */
+export function membersIn(args: Readonly<Record<string, unknown>>, argument: string): readonly Member[] {
+  const value = args[argument];
+  if (value === undefined) return [];
+  return (Array.isArray(value) ? value : [value]) as readonly Member[];
+}
