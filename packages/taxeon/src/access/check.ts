@@ -1,22 +1,26 @@
 /** The two stages of access: what the caller alone decides, and what needs arguments, the bot or a condition of the developer's own. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { ConditionContext } from '../commands/requirements.js';
 import type { Member } from '../contract/actors.js';
+import type { Log } from '../contract/log.js';
 import type { Place } from '../contract/places.js';
 import { type Directory, guildOf } from '../contract/platform.js';
 import { type CompiledRequirement, decided } from './compile.js';
 import { type AccessRefusal, asThingsAre, refusalOf } from './finding.js';
 import type { Decidable } from './requirement.js';
 import type { CompiledSettings } from './rules.js';
-import { type AccessScene, type ConditionGave, membersIn, ownsBot, type Rights } from './scene.js';
+import { type AccessScene, type ConditionGave, ownsBot, type Rights } from './scene.js';
 
 /** A command as access sees it. */
 export interface Guarded {
+  readonly name: string;
   /** The ids under which a guild may decide about it, the most specific first: its own, its groups', its section's. */
   readonly ids: readonly string[];
   readonly requires: readonly CompiledRequirement[];
   /** Those that the caller alone does not decide. */
   readonly standing: readonly CompiledRequirement[];
+  /** The developer's own conditions in them. */
+  readonly conditions: readonly Decidable[];
   /** Names of member arguments that must not name the bot itself. */
   readonly notTheBot: readonly string[];
 }
@@ -59,12 +63,11 @@ export function sceneOf(
   return { caller, settings, rights, args, bot, conditions };
 }
 
-/** How the developer's conditions are asked: what fails is told by a reference. */
+/** How long the developer's conditions are waited for, and where it is told that one failed. */
 export interface Judge {
-  /** What a promise gives, or a rejection where it is late. */
-  patiently<T>(promise: PromiseLike<T>): PromiseLike<T>;
-  /** Logs it. @returns the reference under which it stands in the log */
-  failed(error: unknown): string;
+  readonly patienceMs: number;
+  readonly log: Log;
+  reference(): string;
 }
 
 /** Stage 7: settles the rest. Asks the platform for the bot, and the developer's conditions, only when needed. */
@@ -91,18 +94,21 @@ export function lookUpBot(place: Place, directory: Directory | undefined): Maybe
 }
 
 function settle(
-  { standing, notTheBot }: Guarded,
+  command: Guarded,
   asking: Asking,
   args: Readonly<Record<string, unknown>>,
   bot: Member | 'absent',
   judge: Judge,
 ): MaybePromise<AccessRefusal | undefined> {
-  const refused = botNamed(notTheBot, args, bot) ?? firstNo(standing, sceneOf(asking, args, bot));
+  const { standing, conditions } = command;
+  const named = botNamed(command.notTheBot, args, bot);
+  if (named !== undefined) return named;
+  const scene = sceneOf(asking, args, bot);
+  if (conditions.length === 0) return firstNotPassing(standing, scene);
+  const refused = firstNo(standing, scene);
   if (refused !== undefined) return refused;
-  const conditions = standing.flatMap((one) => one.conditions);
-  if (conditions.length === 0) return firstNotPassing(standing, sceneOf(asking, args, bot));
   const { caller, guild, place, now } = asking;
-  const gave = askConditions(conditions, { caller, args, guild, place, now }, judge);
+  const gave = askConditions(command, { caller, args, guild, place, now }, judge);
   return isThenable(gave)
     ? gave.then((settled) => firstNotPassing(standing, sceneOf(asking, args, bot, settled)))
     : firstNotPassing(standing, sceneOf(asking, args, bot, gave));
@@ -116,9 +122,13 @@ function botNamed(
 ): AccessRefusal | undefined {
   if (bot === 'absent') return undefined;
   for (const argument of notTheBot) {
-    for (const { id, name: who } of membersIn(args, argument)) {
-      if (id !== bot.id) continue;
-      return { code: 'permission.target', parameters: { argument, who, because: 'the-bot', permission: '' } };
+    const value = args[argument];
+    const isBot = Array.isArray(value)
+      ? value.some(({ id }: Member) => id === bot.id)
+      : (value as Member | undefined)?.id === bot.id;
+    if (isBot) {
+      const parameters = { argument, who: bot.name, because: 'the-bot', permission: '' } as const;
+      return { code: 'permission.target', parameters };
     }
   }
   return undefined;
@@ -146,7 +156,7 @@ function firstNotPassing(open: Guarded['standing'], scene: AccessScene): AccessR
 type Gave = ReadonlyMap<Decidable, ConditionGave>;
 
 /** One after the other. */
-function askConditions(conditions: readonly Decidable[], context: ConditionContext, judge: Judge): MaybePromise<Gave> {
+function askConditions({ name, conditions }: Guarded, context: ConditionContext, judge: Judge): MaybePromise<Gave> {
   const results = new Map<Decidable, ConditionGave>();
   return askFrom(0);
 
@@ -157,17 +167,17 @@ function askConditions(conditions: readonly Decidable[], context: ConditionConte
       try {
         given = one.condition?.(context as never);
       } catch (error) {
-        results.set(one, { reference: judge.failed(error) });
+        results.set(one, { reference: failed(error) });
         continue;
       }
       if (isThenable(given)) {
-        return judge.patiently(given).then(
+        return patiently(given, judge.patienceMs).then(
           (settled) => {
             results.set(one, answerOf(settled));
             return askFrom(index + 1);
           },
           (error) => {
-            results.set(one, { reference: judge.failed(error) });
+            results.set(one, { reference: failed(error) });
             return askFrom(index + 1);
           },
         );
@@ -181,6 +191,12 @@ function askConditions(conditions: readonly Decidable[], context: ConditionConte
   function answerOf(given: unknown): ConditionGave {
     if (typeof given === 'boolean' || (typeof given === 'string' && given !== '')) return given;
     const what = given === '' ? 'an empty text' : String(given);
-    return { reference: judge.failed(new TypeError(`A condition gave ${what}; give true, false or a sentence`)) };
+    return { reference: failed(new TypeError(`A condition gave ${what}; give true, false or a sentence`)) };
+  }
+
+  function failed(error: unknown): string {
+    const reference = judge.reference();
+    judge.log.error({ reference, command: name, stage: 'standing', error }, 'A condition of the bot failed');
+    return reference;
   }
 }

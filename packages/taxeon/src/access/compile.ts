@@ -23,7 +23,7 @@ export interface CompiledRequirement {
 export function compileRequirements(requirements: readonly Requirement[]): readonly CompiledRequirement[] {
   return requirements.map((requirement) => {
     if (!isRequirement(requirement)) throw new TypeError('This is no requirement; make it with the builder');
-    const leaves = [...leavesOf(requirement)];
+    const leaves = requirement.operands.length === 0 ? [requirement] : [...leavesOf(requirement)];
     return {
       requirement,
       byCaller: leaves.every(({ traits }) => traits.byCaller === true),
@@ -37,8 +37,12 @@ export function compileRequirements(requirements: readonly Requirement[]): reado
 /** What is required of a list of members is required of each of them. Hot path: bench/dispatch. */
 export function decided({ requirement, about }: CompiledRequirement, scene: AccessScene): Finding {
   const { args } = scene;
-  const listed = args === undefined ? undefined : about.find((argument) => Array.isArray(args[argument]));
-  return listed === undefined ? requirement.decide(scene) : decidedForEach(requirement, about, scene);
+  if (args !== undefined) {
+    for (const argument of about) {
+      if (Array.isArray(args[argument])) return decidedForEach(requirement, about, scene);
+    }
+  }
+  return requirement.decide(scene);
 }
 
 function decidedForEach(requirement: Decidable, about: readonly string[], scene: AccessScene): Finding {

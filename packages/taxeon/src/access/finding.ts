@@ -34,12 +34,12 @@ export function unknown(...unmet: readonly AccessRefusal[]): Negative {
 }
 
 /** Any `no` is no; else any `later`, then any `unknown`; of nothing but nobody it is about nobody. */
-export function allOf(findings: Iterable<Finding>): Finding {
+export function allOf(findings: readonly Finding[]): Finding {
   return combined(findings, 'no', (unmet) => unmet.flatMap((one) => one.unmet));
 }
 
 /** The mirror of `allOf`. Of several ways that all fail, the one with the least missing is told. */
-export function anyOf(findings: Iterable<Finding>): Finding {
+export function anyOf(findings: readonly Finding[]): Finding {
   return combined(findings, 'yes', (unmet) => shortest(unmet).unmet);
 }
 
@@ -49,25 +49,35 @@ export function negated(finding: Finding, against: () => readonly AccessRefusal[
   return typeof finding === 'object' && finding.value === 'no' ? 'yes' : finding;
 }
 
+/** Hot path: bench/dispatch. */
 function combined(
-  findings: Iterable<Finding>,
+  findings: readonly Finding[],
   deciding: 'yes' | 'no',
   told: (unmet: readonly Negative[]) => readonly AccessRefusal[],
 ): Finding {
-  const seen = { yes: false, later: false, nobody: true };
-  const negative: Readonly<Record<Negative['value'], Negative[]>> = { no: [], unknown: [] };
+  let otherwise: Finding = 'nobody';
+  let isLater = false;
+  let negatives: Negative[] | undefined;
   for (const finding of findings) {
     if (finding === 'nobody') continue;
-    seen.nobody = false;
-    if (typeof finding === 'object') negative[finding.value].push(finding);
-    else seen[finding] = true;
+    if (finding === 'later') isLater = true;
+    else if (finding === 'yes') {
+      if (deciding === 'yes') return 'yes';
+      otherwise = 'yes';
+    } else {
+      negatives ??= [];
+      negatives.push(finding);
+    }
   }
-  if (seen.nobody) return 'nobody';
-  if (deciding === 'yes' && seen.yes) return 'yes';
-  if (deciding === 'no' && negative.no.length > 0) return no(...told(negative.no));
-  if (seen.later) return 'later';
-  if (negative.unknown.length > 0) return unknown(...told(negative.unknown));
-  return deciding === 'no' ? 'yes' : no(...told(negative.no));
+  const noes = negatives?.filter(({ value }) => value === 'no') ?? [];
+  if (deciding === 'no' && noes.length > 0) return no(...told(noes));
+  if (isLater) return 'later';
+  if (negatives === undefined) return otherwise;
+  return negatives.length > noes.length ? unknown(...told(negatives.filter(isUnknown))) : no(...told(noes));
+}
+
+function isUnknown({ value }: Negative): boolean {
+  return value === 'unknown';
 }
 
 function shortest(all: readonly Negative[]): Negative {

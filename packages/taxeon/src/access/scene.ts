@@ -54,9 +54,7 @@ export function memberCan(
   return giving?.some((logical) => member.roles.some((role) => settings.isRole(role, logical))) === true;
 }
 
-/** The members that an argument names: none, one, or those of a list. */
-export function membersIn(args: Readonly<Record<string, unknown>>, argument: string): readonly Member[] {
-  const value = args[argument];
-  if (value === undefined) return [];
-  return (Array.isArray(value) ? value : [value]) as readonly Member[];
+/** The member that an argument names; of a list, one after the other is looked at. */
+export function memberIn(args: Readonly<Record<string, unknown>>, argument: string): Member | undefined {
+  return args[argument] as Member | undefined;
 }

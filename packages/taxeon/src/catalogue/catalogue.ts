@@ -1,5 +1,6 @@
 /** A catalogue: the compiled, conflict-free set of commands. */
 import type { CompiledRequirement } from '../access/compile.js';
+import type { Decidable } from '../access/requirement.js';
 import type { RefusalHook, Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command, Localized } from '../commands/command.js';
 import type { MessageOverrides } from '../contract/codes.js';
@@ -31,6 +32,8 @@ export interface CompiledCommand {
   readonly requires: readonly CompiledRequirement[];
   /** Those that need arguments, the bot or a condition of the developer's own. */
   readonly standing: readonly CompiledRequirement[];
+  /** The developer's own conditions in them. */
+  readonly conditions: readonly Decidable[];
   /** Names of member arguments that must not name the bot itself. */
   readonly notTheBot: readonly string[];
   readonly counted: readonly Counted[];

@@ -4,7 +4,7 @@ import { type CompiledRequirement, compileRequirements } from '../access/compile
 import { requirementBuilder } from '../access/requirements/index.js';
 import { foldName } from '../base/text.js';
 import { durationMs } from '../base/time.js';
-import type { ArgMap } from '../commands/arg.js';
+import type { Arg, ArgMap } from '../commands/arg.js';
 import type { AroundHook } from '../commands/call.js';
 import type { AnyDeclaration, Command, Scope } from '../commands/command.js';
 import { type CommandOrGroup, type Group, type GroupDeclaration, isGroup } from '../commands/group.js';
@@ -132,6 +132,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     slots,
     requires,
     standing: requires.filter(({ byCaller }) => !byCaller),
+    conditions: requires.flatMap(({ conditions }) => conditions),
     notTheBot: notTheBot(args, requires),
     counted,
     countsPlainly: counted.every(
@@ -154,13 +155,15 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
 
 /** Nothing is done to the bot itself, unless the argument or a requirement on it says that it may be named. */
 function notTheBot(args: ArgMap, requires: readonly CompiledRequirement[]): readonly string[] {
-  const allowed = requires
-    .flatMap(({ requirement }) => [...leavesOf(requirement)])
-    .flatMap(({ traits }) => (traits.orBot === true ? (traits.argument ?? []) : []));
-  return Object.entries(args).flatMap(([name, arg]) => {
-    const { traits } = arg.kind.item?.kind ?? arg.kind;
-    return holdsMembers(arg) && traits?.orBot !== true && !allowed.includes(name) ? [name] : [];
+  const whom = Object.keys(args).filter((name) => holdsMembers(args[name] as Arg<unknown>));
+  return whom.filter((name) => {
+    const { kind } = args[name] as Arg<unknown>;
+    return (kind.item?.kind ?? kind).traits?.orBot !== true && !requires.some((one) => allowsBot(one, name));
   });
+}
+
+function allowsBot({ requirement }: CompiledRequirement, name: string): boolean {
+  return [...leavesOf(requirement)].some(({ traits }) => traits.orBot === true && traits.argument === name);
 }
 
 function compiledScope(scope: Scope, scopes: Inherited['scopes']): CompiledScope {

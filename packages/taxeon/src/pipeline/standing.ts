@@ -1,7 +1,7 @@
 /** Stage 7: what needs the arguments or the bot: rank, the bot's permission, targets, conditions, and arguments that go together. */
-import { checkStanding, type Judge } from '../access/check.js';
+import { checkStanding } from '../access/check.js';
 import type { AccessRefusal } from '../access/finding.js';
-import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { Blame } from '../commands/call.js';
 import type { Step } from './stage.js';
 import type { Read } from './state.js';
@@ -22,23 +22,12 @@ export const standing: Step<Read, Read> = {
 
 function take(state: Read): MaybePromise<Read | Stop> {
   const { heard, command, args } = state;
-  const refusal = checkStanding(command, heard, args, heard.platform?.directory, judgeOf(state));
+  const refusal = checkStanding(command, heard, args, heard.platform?.directory, heard.services);
   return isThenable(refusal) ? refusal.then((settled) => settle(state, settled)) : settle(state, refusal);
 }
 
 function settle(state: Read, refusal: AccessRefusal | undefined): MaybePromise<Read | Stop> {
   return refusal === undefined ? checkTogether(state) : barred(refusal);
-}
-
-function judgeOf({ heard: { services }, command: { name } }: Read): Judge {
-  return {
-    patiently: (promise) => patiently(promise, services.patienceMs),
-    failed(error) {
-      const reference = services.reference();
-      services.log.error({ reference, command: name, stage: 'standing', error }, 'A condition of the bot failed');
-      return reference;
-    },
-  };
 }
 
 function checkTogether(state: Read): MaybePromise<Read | Stop> {

@@ -2,9 +2,9 @@
 import type { RankOptions } from '../../commands/requirements.js';
 import type { Actor, Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
-import { allOf, asThingsAre, type Finding, no, unknown } from '../finding.js';
+import { asThingsAre, type Finding, no, unknown } from '../finding.js';
 import { type Decidable, none } from '../requirement.js';
-import { type AccessScene, membersIn, type Rights } from '../scene.js';
+import { type AccessScene, memberIn, type Rights } from '../scene.js';
 
 type NotAbove = CodeParameters['permission.rank']['because'];
 
@@ -24,7 +24,8 @@ export function outranks(
     decide(scene) {
       const { args, bot } = scene;
       if (args === undefined || bot === undefined) return 'later';
-      return allOf(membersIn(args, argument).map((target) => above(target, scene)));
+      const target = memberIn(args, argument);
+      return target === undefined ? 'nobody' : above(target, scene);
     },
     against: () => [asThingsAre],
   };

@@ -1,9 +1,9 @@
 /** `target('who').can('borrow')`, `target('who').isBot()`: what holds of the member that an argument names. */
 import type { Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
-import { type AccessRefusal, allOf, no } from '../finding.js';
+import { type AccessRefusal, no } from '../finding.js';
 import { type Decidable, none } from '../requirement.js';
-import { type AccessScene, memberCan, membersIn } from '../scene.js';
+import { type AccessScene, memberCan, memberIn } from '../scene.js';
 
 export function targetCan(argument: string, permission: string): Decidable {
   return aboutTarget(argument, {
@@ -57,9 +57,13 @@ function aboutTarget(argument: string, { holds, because, permission, ...describe
     operands: none,
     decide(scene) {
       if (scene.args === undefined) return 'later';
-      const members = membersIn(scene.args, argument);
-      return allOf(members.map((one) => (holds(one, scene) ? 'yes' : no(refusal(one, because.lacking)))));
+      const member = memberIn(scene.args, argument);
+      if (member === undefined) return 'nobody';
+      return holds(member, scene) ? 'yes' : no(refusal(member, because.lacking));
     },
-    against: ({ args = {} }) => membersIn(args, argument).map((one) => refusal(one, because.having)),
+    against({ args = {} }) {
+      const member = memberIn(args, argument);
+      return member === undefined ? [] : [refusal(member, because.having)];
+    },
   };
 }
