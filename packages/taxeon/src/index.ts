@@ -24,6 +24,7 @@ export type {
   DefaultFrom,
   GivenOf,
   MemberNames,
+  NoSuchOption,
   Offered,
   ValuesOf,
 } from './commands/arg.js';
@@ -40,7 +41,14 @@ export {
   type Sayable,
   type Whereabouts,
 } from './commands/call.js';
-export { type Command, command, type Declaration, type Localized, type Scope } from './commands/command.js';
+export {
+  type Command,
+  command,
+  type Declaration,
+  type HandlerResult,
+  type Localized,
+  type Scope,
+} from './commands/command.js';
 export type {
   Allowance,
   CooldownOptions,
@@ -63,6 +71,7 @@ export type { CustomKind } from './commands/kinds/custom.js';
 export type {
   ConditionContext,
   ConditionResult,
+  ListOfRequirements,
   RankOptions,
   Requirement,
   RequirementBuilder,

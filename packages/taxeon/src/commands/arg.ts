@@ -65,7 +65,8 @@ export type ArgMap = Readonly<Record<string, Arg<unknown>>>;
 /** The typed arguments that a handler gets. */
 export type ValuesOf<Args extends ArgMap> = {
   readonly [Name in keyof Args]: Args[Name] extends Arg<infer Value> ? Value : never;
-};
+  // An editor then shows names and values, and not how they came about.
+} & {};
 
 /** Names of the arguments that hold members: one, or a list. */
 export type MemberNames<Args extends ArgMap> = {
@@ -118,9 +119,16 @@ export interface CompletionContext {
 /** Gives values for what is typed so far; the layer keeps those that fit and puts the best first. */
 export type CompletionFrom = (typed: string, context: CompletionContext) => MaybePromise<readonly (string | Offered)[]>;
 
-/** Options as they were written, with every name that is not `Allowed` an error. */
+/** Options as they were written, with every name that is not `Allowed` an error that says so. */
 export type Exactly<Options, Allowed> = Allowed &
-  Options & { readonly [Name in Exclude<keyof Options, keyof Allowed>]: never };
+  Options & { readonly [Name in Exclude<keyof Options, keyof Allowed>]: NoSuchOption<Name> };
+
+declare const noSuchOption: unique symbol;
+
+/** Nothing is of this type: a compiler names it, and the option with it, where an option is mistyped. */
+export interface NoSuchOption<Name> {
+  readonly [noSuchOption]: Name;
+}
 
 export type NoOptions = Readonly<Record<never, never>>;
 

@@ -7,7 +7,7 @@ import type { Visibility } from '../contract/notice.js';
 import type { ArgMap, GivenOf, ValuesOf } from './arg.js';
 import type { Answer, AroundHook, Blame, Call, RefusalHook, Whereabouts } from './call.js';
 import type { Cooldowns, RunningLimits } from './cooldowns.js';
-import type { Requirement, RequirementBuilder } from './requirements.js';
+import type { ListOfRequirements, RequirementBuilder } from './requirements.js';
 
 /** A member, a role or a channel is a guild's, so an argument that reads one implies a guild. */
 type EffectiveIn<Args extends ArgMap, In extends Whereabouts> = [GuildBound<Args>] extends [never] ? In : 'guild';
@@ -46,7 +46,7 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
   /** The arguments, in the order in which they are typed. */
   readonly args?: Args;
   /** Who may run it: every requirement must hold. */
-  readonly requires?: (builder: RequirementBuilder<Args>) => readonly Requirement[];
+  readonly requires?: (builder: RequirementBuilder<Args>) => ListOfRequirements;
   /** How often it may be used, by whom it counts. */
   readonly cooldowns?: Cooldowns<Args>;
   /** How many calls may run at once, by whom they count. */
@@ -77,8 +77,11 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
   readonly around?: AroundHook;
   /** Called for every call of the command that does not complete; in place of its group's and the layer's own hook. */
   readonly onRefusal?: RefusalHook;
-  run(call: Call<ValuesOf<Args>, EffectiveIn<Args, In>>): MaybePromise<Answer> | MaybePromise<void>;
+  run(call: Call<ValuesOf<Args>, EffectiveIn<Args, In>>): HandlerResult;
 }
+
+/** What a handler gives: what it says, a refusal, or nothing; at once or later. */
+export type HandlerResult = MaybePromise<Answer> | MaybePromise<void>;
 
 declare const givenArgs: unique symbol;
 
@@ -91,7 +94,7 @@ export interface Command<Given = unknown> {
 /** A declaration whose argument types are no longer known. */
 export interface AnyDeclaration extends Omit<Declaration<ArgMap, Whereabouts>, 'run' | 'together'> {
   together?(args: Call['args'], blame: (argument: string, reason: string) => Blame): MaybePromise<Blame | undefined>;
-  run(call: Call): MaybePromise<Answer> | MaybePromise<void>;
+  run(call: Call): HandlerResult;
 }
 
 /**

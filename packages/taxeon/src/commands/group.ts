@@ -5,7 +5,7 @@ import type { ArgMap } from './arg.js';
 import type { AroundHook, RefusalHook, Whereabouts } from './call.js';
 import type { Command, Localized, Scope } from './command.js';
 import type { Cooldowns, RunningLimits } from './cooldowns.js';
-import type { Requirement, RequirementBuilder } from './requirements.js';
+import type { ListOfRequirements, RequirementBuilder } from './requirements.js';
 
 /** What a group asks is asked of the caller and the bot: it has no arguments. */
 export interface GroupBuilder extends Pick<RequirementBuilder<ArgMap>, 'allOf' | 'anyOf' | 'not' | 'condition'> {
@@ -34,7 +34,7 @@ export interface GroupDeclaration {
   /** How its commands are reached, where they do not say. */
   readonly surfaces?: readonly Exclude<Surface, 'program'>[];
   /** Who may run any of its commands; each may ask for more. */
-  readonly requires?: (builder: GroupBuilder) => readonly Requirement[];
+  readonly requires?: (builder: GroupBuilder) => ListOfRequirements;
   /** How often its commands may be used, all counted together. */
   readonly cooldowns?: Cooldowns<ArgMap>;
   /** How many calls of its commands may run at once, all counted together. */

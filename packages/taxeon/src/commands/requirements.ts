@@ -68,6 +68,9 @@ export interface RankOptions {
   readonly orBot?: boolean;
 }
 
+/** What a `requires` function gives; all of them must hold. */
+export interface ListOfRequirements extends ReadonlyArray<Requirement> {}
+
 /** What a `requires` function builds its list from. Requirements exist only there. */
 export interface RequirementBuilder<Args extends ArgMap> {
   readonly caller: {
