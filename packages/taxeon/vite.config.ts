@@ -6,6 +6,7 @@ import { defineConfig } from 'vite';
  */
 const entries = [
   'index',
+  'arg',
   'platforms/stand-in/index',
   'platforms/irc/index',
   'stores/file',

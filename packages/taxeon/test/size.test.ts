@@ -1,0 +1,85 @@
+/** What reaches a browser: bundled and minified by two common bundlers, gzipped, in kB (1,000 bytes). */
+import { mkdir, mkdtemp, rm, symlink, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { gzipSync } from 'node:zlib';
+import * as esbuild from 'esbuild';
+import { rolldown } from 'rolldown';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+
+const bot = (imports: string, pence: string) => `
+${imports}
+const fine = command({
+  name: 'fine',
+  description: 'Charge a member',
+  args: { pence: ${pence} },
+  cooldowns: { user: '5 in 1m' },
+  run: ({ args }) => \`\${args.pence} pence.\`,
+});
+export const layer = createCommandLayer({ commands: [fine], prefixes: ['!'] });
+`;
+
+/** The most that each may come to, with rolldown and with esbuild. Lower it when something is saved. */
+const programs: readonly [what: string, source: string, most: readonly [number, number]][] = [
+  [
+    'one command, its kind from `arg`',
+    bot(`import { arg, command, createCommandLayer } from 'taxeon';`, 'arg.integer()'),
+    [41, 47.5],
+  ],
+  [
+    'the same, its kind from `taxeon/arg`',
+    bot(`import { command, createCommandLayer } from 'taxeon';\nimport { integer } from 'taxeon/arg';`, 'integer()'),
+    [41, 42.5],
+  ],
+  ['everything that `taxeon` exports', `export * from 'taxeon';`, [59.5, 62]],
+];
+
+let folder: string;
+
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'taxeon-size-'));
+  await mkdir(join(folder, 'node_modules'));
+  await symlink(fileURLToPath(new URL('..', import.meta.url)), join(folder, 'node_modules', 'taxeon'));
+});
+
+afterAll(() => rm(folder, { recursive: true }));
+
+function kB(code: string): number {
+  return gzipSync(code).length / 1000;
+}
+
+async function byRolldown(input: string): Promise<string> {
+  const bundle = await rolldown({ input, platform: 'browser', logLevel: 'silent' });
+  const { output } = await bundle.generate({ format: 'es', minify: true });
+  await bundle.close();
+  return output.map((chunk) => ('code' in chunk ? chunk.code : '')).join('');
+}
+
+async function byEsbuild(input: string): Promise<string> {
+  const options = { bundle: true, minify: true, format: 'esm', platform: 'browser', write: false } as const;
+  const { outputFiles } = await esbuild.build({ ...options, entryPoints: [input] });
+  return outputFiles.map(({ text }) => text).join('');
+}
+
+describe('the size in a browser', () => {
+  test.each(programs)('of %s stays within its budget', async (_, source, [rolldownMost, esbuildMost]) => {
+    const input = join(folder, 'bot.js');
+    await writeFile(input, source);
+    const sizes = [kB(await byRolldown(input)), kB(await byEsbuild(input))] as const;
+    expect(sizes[0]).toBeGreaterThan(10);
+    expect(sizes[0]).toBeLessThan(rolldownMost);
+    expect(sizes[1]).toBeLessThan(esbuildMost);
+  });
+
+  test('queries, languages and what only Node has are left out of a bot that does not use them', async () => {
+    const input = join(folder, 'bot.js');
+    await writeFile(input, programs[1]?.[1] ?? '');
+    for (const code of [await byRolldown(input), await byEsbuild(input)]) {
+      expect(code).toContain('There is no command');
+      for (const absent of ['the handler would run', 'Nothing is decided here.', 'x-order', 'node:']) {
+        expect([absent, code.includes(absent)]).toEqual([absent, false]);
+      }
+    }
+  });
+});
