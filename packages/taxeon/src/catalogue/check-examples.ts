@@ -1,7 +1,7 @@
 /** Whether a declared example has the form of the command's arguments. Looks nobody up and calls nothing of the developer's. */
 import { isThenable } from '../base/thenable.js';
 import type { AnyDeclaration } from '../commands/command.js';
-import { aboveMaximum, belowMinimum, type Kind, notOfShape, type ReadingContext } from '../commands/kind.js';
+import { isMisfit, type Kind, notOfShape, type ReadingContext } from '../commands/kind.js';
 import { Cursor } from '../reading/cursor.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
@@ -76,7 +76,7 @@ function shapeOf(kind: Kind<unknown>): Kind<unknown> {
 
 /** Whether a moment is too late is not known before somebody types it. */
 function boundless(read: unknown, typed: string): unknown {
-  return read === aboveMaximum || read === belowMinimum ? typed : read;
+  return isMisfit(read, 'above') || isMisfit(read, 'below') ? typed : read;
 }
 
 /** A default of the developer's is not computed. */

@@ -2,7 +2,7 @@
 import { systemClock } from '../base/time.js';
 import type { Member } from '../contract/actors.js';
 import type { GuildPlace } from '../contract/places.js';
-import { PlatformError } from '../contract/platform.js';
+import { isPlatformError } from '../contract/platform.js';
 import type { StandIn } from '../platforms/stand-in/index.js';
 import { type AccessTable, accessTable } from '../queries/access-table.js';
 import { needs } from '../queries/needs.js';
@@ -54,7 +54,7 @@ function placeOf(wanted: string | undefined, platform: StandIn): GuildPlace {
     const { place } = platform.typed({ person: someone, place: at, text: '' });
     if (place.kind === 'guild') return place;
   } catch (error) {
-    if (!(error instanceof PlatformError)) throw error;
+    if (!isPlatformError(error)) throw error;
     throw new UsageError(`${error.message}.`);
   }
   throw new UsageError(`"${at}" is no guild; there are ${guilds.join(', ')}.`);

@@ -1,7 +1,7 @@
 /** `taxeon explain`: what the configured bot would do with one line. */
 import { systemClock } from '../base/time.js';
 import type { Input } from '../contract/input.js';
-import { PlatformError } from '../contract/platform.js';
+import { isPlatformError } from '../contract/platform.js';
 import { readSlashLine, type StandIn } from '../platforms/stand-in/index.js';
 import { complete } from '../queries/completion/ask.js';
 import { type Explanation, explain } from '../queries/explain.js';
@@ -48,7 +48,7 @@ function inputFrom(line: string, { as, in: place, surface }: ExplainOptions, pla
       ? platform.invoked({ ...doing, ...readSlashLine(line) })
       : platform.typed({ ...doing, text: line });
   } catch (error) {
-    if (error instanceof PlatformError || error instanceof SyntaxError) throw new UsageError(`${error.message}.`);
+    if (isPlatformError(error) || error instanceof SyntaxError) throw new UsageError(`${error.message}.`);
     throw error;
   }
 }

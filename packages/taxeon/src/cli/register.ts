@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import colors from 'picocolors';
 import { systemClock } from '../base/time.js';
-import { PlatformError } from '../contract/platform.js';
+import { isPlatformError } from '../contract/platform.js';
 import type { RegistrationScope } from '../contract/registrar.js';
 import { manifestOf, scopesNamed } from '../queries/manifest.js';
 import { type Difference, differenceTo } from '../registration/difference.js';
@@ -45,7 +45,7 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
     if (options.format === 'json') return;
     for (const line of doneLines(done, difference)) console.log(line);
   } catch (error) {
-    if (error instanceof PlatformError || error instanceof RegistrationError) {
+    if (isPlatformError(error) || error instanceof RegistrationError) {
       throw new UsageError(messageOf(error).replaceAll(credential, '[left out]'));
     }
     throw new UsageError(`Registering failed: ${messageOf(error).replaceAll(credential, '[left out]')}`);

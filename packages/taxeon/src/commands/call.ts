@@ -1,4 +1,5 @@
 /** What a handler gets, and what it may give back. */
+import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor, GuildActor, Person } from '../contract/actors.js';
 import type { Input, Surface } from '../contract/input.js';
@@ -85,6 +86,8 @@ export interface Said {
 
 /** A handler's own no: the call was understood and is declined. */
 export class Refusal {
+  readonly [mark] = 'refusal';
+
   constructor(
     readonly code: string,
     /** A sentence, or what makes one in the caller's language. */
@@ -106,12 +109,22 @@ export function refuse(code: `${string}.${string}`, reason: string): Refusal {
   return new Refusal(code, reason);
 }
 
+export function isRefusal(value: unknown): value is Refusal {
+  return bears(value, 'refusal');
+}
+
 /** What a check across arguments finds wrong, and with which of them. */
 export class Blame {
+  readonly [mark] = 'blame';
+
   constructor(
     readonly argument: string,
     readonly reason: string,
   ) {}
+}
+
+export function isBlame(value: unknown): value is Blame {
+  return bears(value, 'blame');
 }
 
 /** What a hook on refusals is told. */

@@ -1,4 +1,5 @@
 /** What a kind of argument is: how its text is recognised, read, bounded and told. */
+import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import type { CodeParameters, Measure } from '../contract/codes.js';
@@ -28,28 +29,43 @@ type MisreadParameters<C extends MisreadCode> = Omit<
   readonly expected?: Expectation;
 };
 
-/** What a kind gives that is not simply a value. */
-export abstract class ReadSignal {}
-
 /** A text that is no value of its kind. What was read, and by which argument, the reader adds. */
-export class Misread<C extends MisreadCode = MisreadCode> extends ReadSignal {
+export class Misread<C extends MisreadCode = MisreadCode> {
+  readonly [mark] = 'misread';
+
   constructor(
     readonly code: C,
     readonly parameters: MisreadParameters<C>,
-  ) {
-    super();
-  }
+  ) {}
 }
 
 /** A value that was lowered to the maximum because the argument says `cap: true`. */
-export class Capped<T = unknown> extends ReadSignal {
+export class Capped<T = unknown> {
+  readonly [mark] = 'capped';
+
   constructor(
     readonly value: T,
     /** The maximum. */
     readonly to: Amount,
-  ) {
-    super();
-  }
+  ) {}
+}
+
+export function isMisread(read: unknown): read is Misread {
+  return bears(read, 'misread');
+}
+
+export function isCapped(read: unknown): read is Capped {
+  return bears(read, 'capped');
+}
+
+/** Whether a kind found a text to be none of its values, without a word of its own about why. */
+export function isNotOfShape(read: unknown): boolean {
+  return read === notOfShape || (isMisfit(read, 'shape') && read.parameters.expected === undefined);
+}
+
+export function isMisfit(read: unknown, misfit: 'shape' | 'below' | 'above'): read is Misread<'argument.invalid'> {
+  if (!isMisread(read) || read.code !== 'argument.invalid') return false;
+  return (read as Misread<'argument.invalid'>).parameters.misfit === misfit;
 }
 
 /** The text is not of the kind's form. */

@@ -1,4 +1,5 @@
 /** What an adapter to one chat system gives, and what it may expect of a layer. */
+import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Member, Person, Role, User } from './actors.js';
 import type { DeliveryCode } from './codes.js';
@@ -119,6 +120,7 @@ export interface PlatformErrorOptions extends ErrorOptions {
 /** Why a platform did not do what was asked. */
 export class PlatformError extends Error {
   override readonly name = 'PlatformError';
+  readonly [mark] = 'platform-error';
   readonly code: DeliveryCode;
   readonly retryAfterMs: number | undefined;
   readonly mayHaveArrived: boolean;
@@ -129,6 +131,10 @@ export class PlatformError extends Error {
     this.retryAfterMs = options.retryAfterMs;
     this.mayHaveArrived = options.mayHaveArrived ?? false;
   }
+}
+
+export function isPlatformError(error: unknown): error is PlatformError {
+  return bears(error, 'platform-error');
 }
 
 /** Where a place is a guild's, the guild. */

@@ -1,4 +1,5 @@
 /** What a platform gives where slash commands must be registered with it. */
+import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
 
 /** Where a command is registered: everywhere, or in one guild by id. */
@@ -99,6 +100,11 @@ export interface Registrar {
 /** Somebody else changed what was to be changed. */
 export class Conflict extends Error {
   override readonly name = 'Conflict';
+  readonly [mark] = 'conflict';
+}
+
+export function isConflict(error: unknown): error is Conflict {
+  return bears(error, 'conflict');
 }
 
 /** `global`, or `guild oddmere`: for keys, lists and sentences. */

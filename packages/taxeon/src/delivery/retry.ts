@@ -2,7 +2,7 @@
 import type { MaybePromise } from '../base/thenable.js';
 import { after, type Clock } from '../base/time.js';
 import type { DeliveryCode } from '../contract/codes.js';
-import { type Platform, PlatformError } from '../contract/platform.js';
+import { isPlatformError, type Platform, type PlatformError } from '../contract/platform.js';
 
 const ATTEMPTS = 5;
 const FIRST_PAUSE_MS = 500;
@@ -45,11 +45,11 @@ export async function attempting<T>(clock: Clock, platform: Platform, attempt: (
 
 /** Why a platform did not take something. */
 export function deliveryCodeOf(error: unknown): DeliveryCode {
-  return error instanceof PlatformError ? error.code : 'platform.failed';
+  return isPlatformError(error) ? error.code : 'platform.failed';
 }
 
 function mayTryAgain({ capabilities }: Platform, error: unknown): boolean {
-  if (!(error instanceof PlatformError)) return capabilities.idempotencyKeys === true;
+  if (!isPlatformError(error)) return capabilities.idempotencyKeys === true;
   if (error.code === 'platform.forbidden' || error.code === 'platform.gone') return false;
   if (error.mayHaveArrived || error.code === 'platform.failed') return capabilities.idempotencyKeys === true;
   return true;

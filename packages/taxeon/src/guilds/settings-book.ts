@@ -1,7 +1,9 @@
 /** The guilds' settings: read from a store when a guild is first heard of, kept while it is in use, changed while the bot runs. */
+
 import { type CompiledSettings, compileSettings, noSettings } from '../access/rules.js';
 import { checkSettings, type GuildSettings } from '../access/settings.js';
 import { BoundedMap } from '../base/bounded-map.js';
+import { bears, mark } from '../base/mark.js';
 import { randomReference } from '../base/reference.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { after, type Clock, systemClock } from '../base/time.js';
@@ -24,6 +26,7 @@ export interface GuildSettingsOptions {
 /** Thrown for settings that are not right; nothing of them was taken. */
 export class SettingsError extends Error {
   override readonly name = 'SettingsError';
+  readonly [mark] = 'settings-error';
 
   constructor(readonly problems: readonly string[]) {
     super(`The settings are wrong: ${problems.join('; ')}`);
@@ -33,6 +36,7 @@ export class SettingsError extends Error {
 /** Thrown where a guild's settings could not be read: nobody knows what holds there. */
 export class UnreadSettings extends Error {
   override readonly name = 'UnreadSettings';
+  readonly [mark] = 'unread-settings';
 
   constructor(
     readonly reference: string,
@@ -40,6 +44,14 @@ export class UnreadSettings extends Error {
   ) {
     super('The guild’s settings could not be read', { cause });
   }
+}
+
+export function isSettingsError(error: unknown): error is SettingsError {
+  return bears(error, 'settings-error');
+}
+
+export function isUnreadSettings(error: unknown): error is UnreadSettings {
+  return bears(error, 'unread-settings');
 }
 
 /** One guild's settings as they stand. */

@@ -1,7 +1,7 @@
 /** What becomes of what a handler, or `onUnknown`, gave or threw. */
-import { type Answer, Refusal, type Sayable } from '../commands/call.js';
+import { type Answer, isRefusal, type Sayable } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
-import { PlatformError } from '../contract/platform.js';
+import { isPlatformError } from '../contract/platform.js';
 import type { Conversation } from '../delivery/conversation.js';
 import type { Services } from './services.js';
 import { failed, type Stop } from './stop.js';
@@ -9,7 +9,7 @@ import { failed, type Stop } from './stop.js';
 /** @throws TypeError for what is no answer, and what a wording of the developer's throws. */
 export function answerStop({ language, timeZone }: Conversation, answer: Answer | void): Stop {
   if (answer === undefined || answer === null || answer === '') return { status: 'completed', answer: undefined };
-  if (answer instanceof Refusal) {
+  if (isRefusal(answer)) {
     const { code, reason, parameters } = answer;
     const inWords = typeof reason === 'string' ? reason : reason(language.words, timeZone);
     return { status: 'refused', by: 'handler', code, parameters: { ...parameters, reason: inWords } };
@@ -25,9 +25,9 @@ function isSayable(answer: Exclude<Sayable, string>): boolean {
 
 /** A handler may throw its refusal; anything else is a failure, told by a reference. */
 export function thrownStop(services: Services, conversation: Conversation, error: unknown): Stop {
-  if (error instanceof Refusal) return answerStop(conversation, error);
+  if (isRefusal(error)) return answerStop(conversation, error);
   const reference = services.reference();
-  const code = error instanceof PlatformError ? error.code : 'handler.failed';
+  const code = isPlatformError(error) ? error.code : 'handler.failed';
   services.log.error({ reference, code, command: conversation.command, error }, 'A handler failed');
   return failed({ code, parameters: { reference } });
 }

@@ -2,7 +2,7 @@
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
-import { UnreadSettings } from '../guilds/settings-book.js';
+import { isUnreadSettings } from '../guilds/settings-book.js';
 import { beginsCommand, type PrefixMatcher } from '../reading/prefix.js';
 import type { Services } from './services.js';
 import type { Gate, Hearing } from './stage.js';
@@ -95,7 +95,7 @@ function unread(
   guildId: string,
   error: unknown,
 ): Hearing {
-  const reference = error instanceof UnreadSettings ? error.reference : services.reference();
+  const reference = isUnreadSettings(error) ? error.reference : services.reference();
   if (input.surface !== 'text') return unavailable(reference);
   const { text = '', place } = input;
   const isAddressed = services.mentionIsPrefix && (platform?.directory.addressed?.(text, place) ?? -1) >= 0;

@@ -2,7 +2,7 @@
 import { checkStanding } from '../access/check.js';
 import type { AccessRefusal } from '../access/finding.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { Blame } from '../commands/call.js';
+import { Blame, isBlame } from '../commands/call.js';
 import type { Step } from './stage.js';
 import type { Read } from './state.js';
 import { barred, refused, type Stop } from './stop.js';
@@ -34,7 +34,7 @@ function checkTogether(state: Read): MaybePromise<Read | Stop> {
   const { command, args } = state;
   if (command.together === undefined) return state;
   const settle = (blame: Blame | undefined) =>
-    blame instanceof Blame
+    isBlame(blame)
       ? refused({ code: 'requirement.failed', parameters: { argument: blame.argument, reason: blame.reason } })
       : state;
   const blame = command.together(args, (argument, reason) => new Blame(argument, reason));

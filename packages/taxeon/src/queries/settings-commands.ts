@@ -13,7 +13,7 @@ import { text } from '../commands/kinds/text.js';
 import type { Requirement, RequirementBuilder } from '../commands/requirements.js';
 import type { Notice } from '../contract/notice.js';
 import { guildOf } from '../contract/platform.js';
-import { type GuildSettingsBook, SettingsError } from '../guilds/settings-book.js';
+import { type GuildSettingsBook, isSettingsError } from '../guilds/settings-book.js';
 
 export interface SettingsCommandsOptions {
   /** Who may change settings. */
@@ -78,7 +78,7 @@ export function settingsCommands(
     try {
       await book.change(guild.id, changed);
     } catch (error) {
-      if (error instanceof SettingsError) return refuse('settings.wrong', error.message);
+      if (isSettingsError(error)) return refuse('settings.wrong', error.message);
       throw error;
     }
     return done;

@@ -1,7 +1,7 @@
 /** The pieces of a list as they were typed, and the values they are. Unquoted words part at commas: `wren, tobias` is two. */
 import { echo } from '../base/text.js';
 import { isThenable } from '../base/thenable.js';
-import { type ListItem, Misread, ReadSignal } from '../commands/kind.js';
+import { isMisread, type ListItem } from '../commands/kind.js';
 import { Cursor } from './cursor.js';
 import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
@@ -58,8 +58,8 @@ function settleItem(
   read: unknown,
   values: unknown[],
 ): void {
-  const value = read instanceof ReadSignal ? reading.resolve(slot, read, typed, start, end) : read;
-  if (!(value instanceof Misread)) values.push(value);
+  const value = reading.resolve(slot, read, typed, start, end);
+  if (!isMisread(value)) values.push(value);
 }
 
 function settleList(reading: Reading, slot: Slot, pieces: readonly Piece[], values: readonly unknown[]): void {

@@ -2,7 +2,7 @@
 import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { DefaultContext } from '../commands/arg.js';
-import { Capped, Misread, type ReadingContext, ReadSignal } from '../commands/kind.js';
+import { isCapped, isMisread, type Misread, type ReadingContext } from '../commands/kind.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Amount } from '../contract/expectation.js';
 import type { Problem } from '../contract/outcome.js';
@@ -44,22 +44,22 @@ export class Reading {
 
   /** Takes what a kind made of a text; `start` and `end` are its place in the line, where it has one. */
   settle(slot: Slot, read: unknown, typed: string, start: number, end: number): void {
-    const value = read instanceof ReadSignal ? this.resolve(slot, read, typed, start, end) : read;
-    this.put(slot, value instanceof Misread ? undefined : converted(slot, value));
+    const value = this.resolve(slot, read, typed, start, end);
+    this.put(slot, isMisread(value) ? undefined : converted(slot, value));
   }
 
   put(slot: Slot, value: unknown): void {
     this.values[slot.index] = value;
   }
 
-  /** The value behind a signal, with what is to be told of it noted; the signal itself where there is none. */
-  resolve(slot: Slot, read: ReadSignal, typed: string, start: number, end: number): unknown {
-    if (read instanceof Capped) {
+  /** The value that was read, with what is to be told of it noted; a misread where there is none. */
+  resolve(slot: Slot, read: unknown, typed: string, start: number, end: number): unknown {
+    if (isCapped(read)) {
       this.lowered ??= [];
       this.lowered.push({ argument: slot.name, to: read.to });
       return read.value;
     }
-    this.report(misreadProblem(slot, read as Misread, typed, start < 0 ? undefined : { start, end }));
+    if (isMisread(read)) this.report(misreadProblem(slot, read, typed, start < 0 ? undefined : { start, end }));
     return read;
   }
 

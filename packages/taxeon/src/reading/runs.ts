@@ -1,6 +1,6 @@
 /** Which words an argument takes. */
 import type { MaybePromise } from '../base/thenable.js';
-import { type Kind, notOfShape } from '../commands/kind.js';
+import { isNotOfShape, type Kind } from '../commands/kind.js';
 import type { Cursor } from './cursor.js';
 import { type GivenFlags, isFlagAhead } from './flags.js';
 import type { Reading } from './reading.js';
@@ -36,7 +36,7 @@ export function longestRun(
     const run = text.slice(start, runEnd);
     const read = kind.read(run, reading.context);
     // A run that is out of bounds is meant, too: only one that does not read at all is let go.
-    if (read !== notOfShape) {
+    if (!isNotOfShape(read)) {
       cursor.continueAt(runEnd);
       return { read, typed: run, start, end: runEnd };
     }

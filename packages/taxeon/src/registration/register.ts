@@ -1,8 +1,8 @@
 /** Carrying out a difference: in an order that leaves nobody without a command, as fast as the platform allows, once. */
 import { after, type Clock, systemClock } from '../base/time.js';
 import { problemInWords } from '../catalogue/problem.js';
-import { PlatformError } from '../contract/platform.js';
-import { Conflict, type Registrar, type RegistrationScope, scopeName } from '../contract/registrar.js';
+import { isPlatformError, type PlatformError } from '../contract/platform.js';
+import { Conflict, isConflict, type Registrar, type RegistrationScope, scopeName } from '../contract/registrar.js';
 import type { Store } from '../contract/store.js';
 import { memoryStore } from '../memory/store.js';
 import type { Desired, Manifest } from '../queries/manifest.js';
@@ -153,7 +153,7 @@ async function bring(
         options.onProgress?.({ scope, done, name: entry.name, note: '' });
       }
     } catch (error) {
-      if (!(error instanceof Conflict)) throw error;
+      if (!isConflict(error)) throw error;
       await wait(options.clock, LOOK_AGAIN_MS * 2 ** Math.min(conflicts, 5));
     }
   }
@@ -195,7 +195,7 @@ async function removeLeftOver(
       counts.removed += 1;
       tell('removed', '');
     } catch (error) {
-      if (!(error instanceof Conflict)) throw error;
+      if (!isConflict(error)) throw error;
       counts.kept += 1;
       tell('kept', 'somebody else has changed it');
     }
@@ -233,8 +233,7 @@ async function attempt(options: Waiting, claim: Claim, scope: string, change: ()
     try {
       await change();
     } catch (error) {
-      if (error instanceof PlatformError && error.mayHaveArrived)
-        throw new Conflict('It may have arrived', { cause: error });
+      if (isPlatformError(error) && error.mayHaveArrived) throw new Conflict('It may have arrived', { cause: error });
       throw error;
     }
   });
@@ -248,7 +247,7 @@ async function trying<T>(options: Waiting, claim: Claim, scope: string, what: ()
     try {
       return await what();
     } catch (error) {
-      if (!(error instanceof PlatformError) || !passes(error)) throw error;
+      if (!isPlatformError(error) || !passes(error)) throw error;
       last = error;
       const pauseMs = Math.max(error.retryAfterMs ?? 0, FIRST_PAUSE_MS * 2 ** tried);
       if (pauseMs > LONGEST_PAUSE_MS || tried === ATTEMPTS - 1) break;

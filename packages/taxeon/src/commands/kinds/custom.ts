@@ -1,6 +1,15 @@
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { type Capped, type Kind, type Misread, misread, notOfShape, type ReadingContext } from '../kind.js';
+import {
+  type Capped,
+  isCapped,
+  isMisread,
+  type Kind,
+  type Misread,
+  misread,
+  notOfShape,
+  type ReadingContext,
+} from '../kind.js';
 import type { OutputOf, StandardSchema, Validated } from '../standard-schema.js';
 
 /** A kind of one's own; the built-in kinds are made of the same parts. */
@@ -49,6 +58,11 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
   options?: Exactly<Options, ArgOptions<DefaultOf<T>>>,
 ): ArgOf<T, 'custom', Options> {
   const { tokens = 1, leavesQuoted = false, isValue = () => true, ...rest } = kind;
+  const settle = (read: T | Misread | Capped<T> | undefined) => {
+    const value = isCapped(read) ? read.value : read;
+    if (value === undefined || isMisread(value) || isValue(value)) return read ?? notOfShape;
+    throw new TypeError(`The kind ${kind.name} read a value that it says is none`);
+  };
   const whole: Kind<T> = {
     ...rest,
     tokens,
@@ -56,7 +70,7 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
     isValue,
     read(text, context) {
       const read = kind.read(text, context);
-      return isThenable(read) ? read.then((value) => value ?? notOfShape) : (read ?? notOfShape);
+      return isThenable(read) ? read.then(settle) : settle(read);
     },
     take: (value) => (isValue(value) ? (value as T) : notOfShape),
   };

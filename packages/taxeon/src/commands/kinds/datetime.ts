@@ -2,7 +2,16 @@ import { type Duration, durationMs, goesOnDuration, parseDuration } from '../../
 import { instantOf, type WallTime, wallTimeAt } from '../../base/zone.js';
 import type { MomentBound } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { aboveMaximum, belowMinimum, type Kind, Misread, misread, notOfShape, type ReadingContext } from '../kind.js';
+import {
+  aboveMaximum,
+  belowMinimum,
+  isMisread,
+  type Kind,
+  type Misread,
+  misread,
+  notOfShape,
+  type ReadingContext,
+} from '../kind.js';
 
 /** `'now'`, so far from now, or a fixed moment in ISO 8601 with its offset. */
 export type DatetimeBound = 'now' | { readonly fromNow: Duration } | `${number}-${string}`;
@@ -88,7 +97,7 @@ function parseDatetime(text: string, context: ReadingContext): number | Misread 
   const day = dayForm.exec(typed);
   if (day !== null) return fromDay(day[1] as string, day[2], context);
   const clock = parseClock(typed);
-  return clock instanceof Misread ? clock : nextClock(clock, context);
+  return isMisread(clock) ? clock : nextClock(clock, context);
 }
 
 function parseClock(text: string | undefined): Clock | Misread {
@@ -106,7 +115,7 @@ const skipped = misread('a time that exists; clocks skip that one on that day');
 
 function fromIso([, year, month, day, time, offset]: RegExpExecArray, { timeZone }: ReadingContext): number | Misread {
   const clock = parseClock(time);
-  if (clock instanceof Misread) return clock;
+  if (isMisread(clock)) return clock;
   const date = { year: Number(year), month: Number(month), day: Number(day) };
   if (instantOf({ ...date, ...midnight, hour: 12 }, 'UTC') === undefined) return noSuchDay;
   if (offset === undefined) return instantOf({ ...date, ...clock }, timeZone) ?? skipped;
@@ -124,7 +133,7 @@ function offsetMs(offset: string): number | undefined {
 
 function fromDay(word: string, time: string | undefined, { now, timeZone }: ReadingContext): number | Misread {
   const clock = parseClock(time);
-  if (clock instanceof Misread) return clock;
+  if (isMisread(clock)) return clock;
   const today = wallTimeAt(now, timeZone);
   return onDay(today, daysAhead(word, today), clock, timeZone) ?? skipped;
 }

@@ -1,0 +1,20 @@
+/**
+ * What the library makes and takes back bears a mark. By it, and not by its class, every copy of the library in a
+ * program knows it.
+ */
+export const mark: unique symbol = Symbol.for('taxeon.made');
+
+export type MadeThing =
+  | 'misread'
+  | 'capped'
+  | 'refusal'
+  | 'blame'
+  | 'platform-error'
+  | 'conflict'
+  | 'settings-error'
+  | 'unread-settings';
+
+/** Hot path: bench/dispatch. */
+export function bears(value: unknown, what: MadeThing): boolean {
+  return typeof value === 'object' && value !== null && (value as { readonly [mark]?: unknown })[mark] === what;
+}
