@@ -90,7 +90,7 @@ export type {
   RefusedCode,
 } from './contract/codes.js';
 export type { CommandlessCode, EventName, LayerEvents } from './contract/events.js';
-export type { Amount, Expectation, MomentBound } from './contract/expectation.js';
+export type { Amount, Expectation, Expected, ExpectedValue } from './contract/expectation.js';
 export type { Input, Surface } from './contract/input.js';
 export type { Log } from './contract/log.js';
 export type { Notice, Reply, Saying, Tone, Visibility } from './contract/notice.js';

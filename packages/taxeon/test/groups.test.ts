@@ -408,7 +408,7 @@ describe('help', () => {
     expect(await helpData(layer, input, 'induct', platform)).toMatchObject({
       kind: 'command',
       args: [
-        { name: 'who', isRequired: true, expected: { of: 'member' } },
+        { name: 'who', isRequired: true, expected: { key: 'member' } },
         { name: 'skill' },
         { name: 'valid', written: '[valid]' },
         { name: 'note', written: '[note…]' },

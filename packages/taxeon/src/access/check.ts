@@ -16,7 +16,8 @@ export interface Guarded {
   readonly name: string;
   /** The ids under which a guild may decide about it, the most specific first: its own, its groups', its section's. */
   readonly ids: readonly string[];
-  readonly requires: readonly CompiledRequirement[];
+  /** Those in which the caller alone decides something. */
+  readonly early: readonly CompiledRequirement[];
   /** Those that the caller alone does not decide. */
   readonly standing: readonly CompiledRequirement[];
   /** The developer's own conditions in them. */
@@ -41,11 +42,11 @@ export function isExcused(command: Guarded, asking: Asking): boolean {
 /** Stage 5: refuses only what is already no. Hot path: bench/dispatch. */
 export function checkCaller(command: Guarded, asking: Asking): AccessRefusal | undefined {
   if (asking.settings.ruleFor(command.ids, asking.caller, asking.place) === 'deny') return denied;
-  const { requires } = command;
-  if (requires.length === 0) return undefined;
+  const { early } = command;
+  if (early.length === 0) return undefined;
   const scene = sceneOf(asking, undefined, undefined);
   let excused: boolean | undefined;
-  for (const { requirement, grantable } of requires) {
+  for (const { requirement, grantable } of early) {
     const finding = requirement.decide(scene);
     if (typeof finding === 'string' || finding.value === 'unknown') continue;
     if (grantable) excused ??= isExcused(command, asking);

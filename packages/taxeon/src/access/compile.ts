@@ -8,6 +8,8 @@ export interface CompiledRequirement {
   readonly requirement: Decidable;
   /** Decided by the caller alone, once and for all. */
   readonly byCaller: boolean;
+  /** Something in it is decided by the caller alone. */
+  readonly aboutCaller: boolean;
   /**
    * Made only of `can` and `holds` of the caller, without `not`: a guild's grant satisfies it as a whole, and so
    * does owning the bot. Nothing else is ever loosened.
@@ -27,6 +29,7 @@ export function compileRequirements(requirements: readonly Requirement[]): reado
     return {
       requirement,
       byCaller: leaves.every(({ traits }) => traits.byCaller === true),
+      aboutCaller: leaves.some(({ traits }) => traits.byCaller === true),
       grantable: !hasNot(requirement) && leaves.every(({ traits }) => traits.grantable === true),
       about: [...new Set(leaves.flatMap(({ traits }) => traits.argument ?? []))],
       conditions: leaves.filter(({ condition }) => condition !== undefined),

@@ -30,6 +30,8 @@ export interface CompiledCommand {
   readonly surfaces: ReadonlySet<Surface>;
   readonly slots: Slots;
   readonly requires: readonly CompiledRequirement[];
+  /** Those in which the caller alone decides something. */
+  readonly early: readonly CompiledRequirement[];
   /** Those that need arguments, the bot or a condition of the developer's own. */
   readonly standing: readonly CompiledRequirement[];
   /** The developer's own conditions in them. */

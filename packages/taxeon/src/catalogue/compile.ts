@@ -131,6 +131,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     surfaces: surfacesOf(declaration.surfaces ?? from.surfaces),
     slots,
     requires,
+    early: requires.filter(({ aboutCaller }) => aboutCaller),
     standing: requires.filter(({ byCaller }) => !byCaller),
     conditions: requires.flatMap(({ conditions }) => conditions),
     notTheBot: notTheBot(args, requires),

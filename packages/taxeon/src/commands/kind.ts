@@ -6,6 +6,7 @@ import type { CodeParameters, Measure } from '../contract/codes.js';
 import type { Amount, Expectation } from '../contract/expectation.js';
 import type { Place } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
+import type { ArgumentSchema } from '../contract/registrar.js';
 
 /** What a kind may look at while it reads. */
 export interface ReadingContext {
@@ -93,6 +94,8 @@ export interface Kind<T> {
   readonly name: string;
   /** What it expects: data that every language has words for, or one's own that follow "takes". */
   readonly expected: Expectation;
+  /** Its values in JSON Schema; a text with the kind's name by default. */
+  readonly schema?: ArgumentSchema;
   /** One text that a person could type. */
   readonly example: string;
   /** What its bounds are bounds of; an amount by default. */

@@ -1,8 +1,5 @@
 /** What a message file may hold, and which parameters each of its messages has. */
 import type { Code, CodeParameters } from '../contract/codes.js';
-import type { Expectation } from '../contract/expectation.js';
-
-type OfExpectation = Exclude<Expectation, string>['of'];
 
 export type PhraseKey =
   | `reply.${'usage' | 'example' | 'done' | 'lowered' | 'cut'}`
@@ -11,7 +8,9 @@ export type PhraseKey =
 export type RequirementKey =
   `requires.${'can' | 'bot-can' | 'holds' | 'owns-bot' | 'outranks' | 'bot-outranks' | 'target-can' | 'target-is-bot' | 'not'}`;
 export type MissingKey = 'missing.permission' | 'missing.role' | 'missing.ownership';
-export type ExpectedKey = `expected.${OfExpectation}`;
+/** What a kind of argument takes, by its name. */
+export type ExpectedKey =
+  `expected.${'word' | 'words' | 'integer' | 'number' | 'duration' | 'datetime' | 'choice' | 'url' | 'list' | 'boolean' | 'emoji' | 'member' | 'mention' | 'user' | 'role' | 'channel'}`;
 export type IcuKey = Code | PhraseKey | RequirementKey | MissingKey | ExpectedKey;
 
 /** ICU MessageFormat by key, as it stands in a message file. */

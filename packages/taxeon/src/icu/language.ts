@@ -3,12 +3,12 @@ import { type MessageFormatElement, TYPE } from '@formatjs/icu-messageformat-par
 import { IntlMessageFormat } from 'intl-messageformat';
 import type { Requirement } from '../commands/requirements.js';
 import type { Code, Missing } from '../contract/codes.js';
-import type { Expectation, MomentBound } from '../contract/expectation.js';
+import type { Expectation, ExpectedValue } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
 import { english } from '../replies/english.js';
 import type { Language, Messages } from '../replies/language.js';
 import { intlWords } from './intl-words.js';
-import { type IcuKey, type IcuMessages, icuParameters, type RequirementKey } from './keys.js';
+import { type ExpectedKey, type IcuKey, type IcuMessages, icuParameters, type RequirementKey } from './keys.js';
 
 /** Messages that do not make a language, with every problem. */
 export class LanguageError extends Error {
@@ -164,55 +164,16 @@ function neededIn({ key, parameters, operands, traits, english }: Requirement, w
 
 function expectedIn(expected: Expectation, words: Words, writer: Writers): string {
   if (typeof expected === 'string') return expected;
-  const write = writer(`expected.${expected.of}`);
-  return write === undefined ? english.words.expected(expected) : write(expectedValues(expected, words));
+  const write = writer(`expected.${expected.key}` as ExpectedKey);
+  if (write === undefined) return expected.english;
+  const values = Object.entries(expected.parameters).map(([name, value]) => [name, expectedValue(value, words)]);
+  return write(Object.fromEntries(values));
 }
 
-function expectedValues(expected: Exclude<Expectation, string>, words: Words): Values {
-  switch (expected.of) {
-    case 'word':
-    case 'words':
-    case 'integer':
-    case 'number':
-      return { bounds: boundsOf(expected), min: expected.min ?? 0, max: expected.max ?? 0 };
-    case 'duration':
-      return {
-        bounds: boundsOf(expected),
-        min: words.duration(expected.min ?? 0),
-        max: words.duration(expected.max ?? 0),
-      };
-    case 'datetime': {
-      const [lower, min] = momentIn(expected.min, words);
-      const [upper, max] = momentIn(expected.max, words);
-      return { lower, min, upper, max };
-    }
-    case 'choice':
-      return { labels: words.list(expected.labels, 'or') };
-    case 'url':
-      return {
-        protocols: words.list(
-          expected.protocols.map((protocol) => `${protocol}://`),
-          'or',
-        ),
-      };
-    case 'list': {
-      const { min, max, each } = expected;
-      return { count: min === max ? 'exact' : min === 1 ? 'upTo' : 'range', min, max, each: words.expected(each) };
-    }
-    default:
-      return {};
-  }
-}
-
-function boundsOf({ min, max }: { readonly min: number | undefined; readonly max: number | undefined }): string {
-  if (min === undefined) return max === undefined ? 'none' : 'max';
-  return max === undefined ? 'min' : 'both';
-}
-
-function momentIn(bound: MomentBound | undefined, words: Words): [kind: string, inWords: string] {
-  if (bound === undefined) return ['none', ''];
-  if (bound === 'now') return ['now', ''];
-  return 'at' in bound ? ['fixed', bound.at] : ['relative', words.duration(bound.fromNowMs)];
+function expectedValue(value: ExpectedValue, words: Words): string | number {
+  if (typeof value !== 'object') return value;
+  if ('ms' in value) return words.duration(value.ms);
+  return 'oneOf' in value ? words.list(value.oneOf, 'or') : words.expected(value.each);
 }
 
 function* problemsOf(locale: string, messages: Partial<IcuMessages>): Iterable<string> {

@@ -1,7 +1,7 @@
 /** The manifest: what a catalogue looks like where slash commands are registered, as data that is always the same for the same catalogue. */
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
 import type { Localized } from '../commands/command.js';
-import type { Expectation } from '../contract/expectation.js';
+import { schemaOf } from '../commands/kinds/schema.js';
 import type { ArgumentSchema, ArgumentsSchema, RegisteredForm, RegistrationScope } from '../contract/registrar.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
@@ -147,42 +147,11 @@ function argumentSchema({ name, kind, complete, description }: Slot, localized: 
   const descriptions = pick(localized, ({ args }) => args?.[name]);
   const suggests = complete !== undefined || (kind.suggest !== undefined && kind.traits?.suggestsAll !== true);
   return {
-    ...valueSchema(kind.expected, kind.name),
+    ...schemaOf(kind),
     ...(description === undefined ? {} : { description }),
     ...(suggests ? { 'x-completes': true as const } : {}),
     ...(descriptions === undefined ? {} : { 'x-descriptions': descriptions }),
   };
-}
-
-function valueSchema(expected: Expectation, kind: string): ArgumentSchema {
-  if (typeof expected === 'string') return { type: 'string', 'x-kind': kind };
-  switch (expected.of) {
-    case 'integer':
-    case 'number':
-      return { type: expected.of, ...present({ minimum: expected.min, maximum: expected.max }) };
-    case 'word':
-    case 'words':
-      return { type: 'string', ...present({ minLength: expected.min, maxLength: expected.max }) };
-    case 'boolean':
-      return { type: 'boolean' };
-    case 'choice':
-      return { type: 'string', enum: [...expected.labels] };
-    case 'list':
-      return {
-        type: 'array',
-        items: valueSchema(expected.each, 'item'),
-        minItems: expected.min,
-        maxItems: expected.max,
-      };
-    default:
-      return { type: 'string', 'x-kind': expected.of === 'mention' ? 'member' : expected.of };
-  }
-}
-
-function present(bounds: Readonly<Record<string, number | undefined>>): Readonly<Record<string, number>> {
-  return Object.fromEntries(
-    Object.entries(bounds).filter((bound): bound is [string, number] => bound[1] !== undefined),
-  );
 }
 
 function sortedByName<Form extends { readonly name: string }>(forms: readonly Form[]): readonly Form[] {

@@ -1,5 +1,5 @@
 /** Every code with when it happens and an example of its parameters: docs/replies.md is made of it. */
-import { type Code, type CodeParameters, english, type Language, manners } from 'taxeon';
+import { arg, type Code, type CodeParameters, english, type Language, manners } from 'taxeon';
 import { japanese, polish } from 'taxeon/icu';
 
 interface Entry<C extends Code> {
@@ -43,14 +43,14 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
   },
   'argument.missing': {
     when: 'A required argument was not given.',
-    example: { argument: 'tool', expected: { of: 'word', min: undefined, max: 40 } },
+    example: { argument: 'tool', expected: arg.text({ max: 40 }).kind.expected },
   },
   'argument.invalid': {
     when: 'What was given is of another form, or beyond a bound.',
     example: {
       argument: 'keep',
       read: '20d',
-      expected: { of: 'duration', min: 3_600_000, max: 14 * 86_400_000 },
+      expected: arg.duration({ min: '1h', max: '14d' }).kind.expected,
       misfit: 'above',
       measure: 'length',
       near: [],

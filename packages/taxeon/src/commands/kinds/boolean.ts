@@ -1,6 +1,7 @@
 import { foldName } from '../../base/text.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, takeIf } from '../kind.js';
+import { plainly } from './expected.js';
 
 export interface BooleanOptions extends ArgOptions<DefaultOf<boolean>> {}
 
@@ -28,7 +29,8 @@ const isValue = (value: unknown) => typeof value === 'boolean';
 
 const booleanKind: Kind<boolean> = {
   name: 'boolean',
-  expected: { of: 'boolean' },
+  expected: plainly('boolean', 'yes or no'),
+  schema: { type: 'boolean' },
   traits: { isSwitch: true, readsAlone: true },
   example: 'yes',
   tokens: 1,

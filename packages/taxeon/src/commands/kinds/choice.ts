@@ -1,5 +1,5 @@
 import { nearNames } from '../../base/near.js';
-import { foldName } from '../../base/text.js';
+import { either, foldName } from '../../base/text.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, Misread, takeIf } from '../kind.js';
 
@@ -34,7 +34,8 @@ function choiceKind<Value>(entries: readonly [string, Value][]): Kind<Value> {
   const isValue = (value: unknown) => entries.some(([, one]) => one === value);
   return {
     name: 'choice',
-    expected: { of: 'choice', labels },
+    expected: { key: 'choice', parameters: { labels: { oneOf: labels } }, english: `one of ${either(labels)}` },
+    schema: { type: 'string', enum: labels },
     traits: { readsAlone: true, suggestsAll: true },
     example: labels[0] ?? '',
     tokens: 1,

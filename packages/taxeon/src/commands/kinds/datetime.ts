@@ -1,6 +1,6 @@
-import { type Duration, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
+import { type Duration, durationInWords, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
 import { instantOf, type WallTime, wallTimeAt } from '../../base/zone.js';
-import type { MomentBound } from '../../contract/expectation.js';
+import type { Expected, ExpectedValue } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import {
   aboveMaximum,
@@ -53,7 +53,7 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
   const isValue = (value: unknown) => value instanceof Date && !Number.isNaN(value.getTime());
   return {
     name: 'datetime',
-    expected: { of: 'datetime', min: boundAsData(min), max: boundAsData(max) },
+    expected: expectedMoment(min, max),
     traits: { boundsMove: true },
     example: 'tomorrow 17:00',
     measure: 'moment',
@@ -168,7 +168,27 @@ function boundAt(bound: DatetimeBound, now: number): number | undefined {
   return ms === undefined ? undefined : now + ms;
 }
 
-function boundAsData(bound: DatetimeBound | undefined): MomentBound | undefined {
-  if (bound === undefined || bound === 'now') return bound;
-  return typeof bound === 'string' ? { at: bound } : { fromNowMs: durationMs(bound.fromNow) ?? 0 };
+function expectedMoment(min: DatetimeBound | undefined, max: DatetimeBound | undefined): Expected {
+  const words: string[] = [];
+  if (min !== undefined) words.push(min === 'now' ? 'in the future' : momentInWords(min, 'not before', 'at least'));
+  if (max !== undefined) words.push(max === 'now' ? 'in the past' : momentInWords(max, 'not after', 'at most'));
+  const bounds = words.length === 0 ? '' : `, ${words.join(' and ')}`;
+  const [lower, from] = momentAsValue(min);
+  const [upper, to] = momentAsValue(max);
+  return {
+    key: 'datetime',
+    parameters: { lower, min: from, upper, max: to },
+    english: `a date and time such as 2026-05-09 14:30 or tomorrow 17:00${bounds}`,
+  };
+}
+
+function momentInWords(bound: DatetimeBound, fixed: string, relative: string): string {
+  if (typeof bound === 'string') return `${fixed} ${bound}`;
+  return `${relative} ${durationInWords(durationMs(bound.fromNow) ?? 0)} from now`;
+}
+
+function momentAsValue(bound: DatetimeBound | undefined): [how: string, value: ExpectedValue] {
+  if (bound === undefined) return ['none', ''];
+  if (bound === 'now') return ['now', ''];
+  return typeof bound === 'string' ? ['fixed', bound] : ['relative', { ms: durationMs(bound.fromNow) ?? 0 }];
 }

@@ -1,7 +1,8 @@
-import { type Duration, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
+import { type Duration, durationInWords, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
 import { bounded } from './bounds.js';
+import { ranging } from './expected.js';
 
 export interface DurationOptions extends ArgOptions<Duration | DefaultFrom<number>> {
   readonly min?: Duration;
@@ -32,7 +33,7 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
   const fit = bounded({ min: min ?? 0, max: max ?? Number.MAX_SAFE_INTEGER, cap }, (ms) => ({ ms }));
   return {
     name: 'duration',
-    expected: { of: 'duration', min, max },
+    expected: ranging('duration', 'a length of time', { min, max }, durationInWords, (ms) => ({ ms })),
     traits: { readsAlone: true },
     example: shortText(min || Math.min(7_200_000, max ?? 7_200_000)),
     measure: 'length',

@@ -1,6 +1,8 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
 import { type Bounds, bounded, boundProblems, isDigit } from './bounds.js';
+import { ranging } from './expected.js';
+import { present } from './schema.js';
 
 export interface IntegerOptions extends ArgOptions<DefaultOf<number>>, Bounds {}
 
@@ -23,7 +25,8 @@ function integerKind(bounds: Bounds = {}): Kind<number> {
   const isValue = (value: unknown) => Number.isSafeInteger(value) && fit(value as number) === value;
   return {
     name: 'integer',
-    expected: { of: 'integer', min: bounds.min, max: bounds.max },
+    expected: ranging('integer', 'a whole number', { min: bounds.min, max: bounds.max }),
+    schema: { type: 'integer', ...present({ minimum: bounds.min, maximum: bounds.max }) },
     traits: { readsAlone: true },
     example: String(bounds.min ?? Math.min(10, bounds.max ?? 10)),
     tokens: 1,

@@ -1,3 +1,4 @@
+import { expectedInEnglish } from '../../contract/expectation.js';
 import {
   type Arg,
   type ArgOf,
@@ -8,6 +9,7 @@ import {
   type NoOptions,
 } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
+import { schemaOf } from './schema.js';
 
 export interface ListOptions<T> extends ArgOptions<DefaultOf<readonly T[]>> {
   /** Fewest values; 1 by default. */
@@ -35,7 +37,17 @@ export function list<T, ItemType extends string, const Options extends ListOptio
     Array.isArray(value) && value.length >= min && value.length <= max && value.every((one) => kind.isValue(one));
   const listKind: Kind<readonly T[]> = {
     name: 'list',
-    expected: { of: 'list', min, max, each: kind.expected },
+    expected: {
+      key: 'list',
+      parameters: {
+        count: min === max ? 'exact' : min === 1 ? 'upTo' : 'range',
+        min,
+        max,
+        each: { each: kind.expected },
+      },
+      english: `${countInWords(min, max)}, each ${expectedInEnglish(kind.expected)}`,
+    },
+    schema: { type: 'array', items: schemaOf(kind), minItems: min, maxItems: max },
     example: kind.example,
     tokens: 'many',
     leavesQuoted: kind.leavesQuoted,
@@ -48,6 +60,11 @@ export function list<T, ItemType extends string, const Options extends ListOptio
     item: { kind, convert, min, max },
   };
   return makeArg(`list of ${item.type}`, listKind, options as Options, [...listProblems(item, min, max)]);
+}
+
+function countInWords(min: number, max: number): string {
+  if (min === max) return `${min} values`;
+  return min === 1 ? `up to ${max} values` : `${min} to ${max} values`;
 }
 
 function* listProblems({ kind, absent, flag }: Arg<unknown>, min: number, max: number): Iterable<string> {

@@ -1,6 +1,8 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
 import { type Bounds, bounded, boundProblems } from './bounds.js';
+import { ranging } from './expected.js';
+import { present } from './schema.js';
 
 export interface NumberOptions extends ArgOptions<DefaultOf<number>>, Bounds {}
 
@@ -26,7 +28,8 @@ function numberKind(bounds: Bounds = {}): Kind<number> {
   const fit = bounded(bounds);
   return {
     name: 'number',
-    expected: { of: 'number', min: bounds.min, max: bounds.max },
+    expected: ranging('number', 'a number', { min: bounds.min, max: bounds.max }),
+    schema: { type: 'number', ...present({ minimum: bounds.min, maximum: bounds.max }) },
     traits: { readsAlone: true },
     example: String(bounds.min ?? Math.min(1.5, bounds.max ?? 1.5)),
     tokens: 1,

@@ -4,6 +4,7 @@ import type { Guild } from '../../contract/places.js';
 import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, Misread, notOfShape, type ReadingContext, takeIf } from '../kind.js';
+import { plainly } from './expected.js';
 import { type NameMatch, pickNamed } from './named.js';
 
 export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
@@ -57,7 +58,7 @@ const memberKinds: Readonly<Record<NameMatch, Kind<Member>>> = {
 
 const mentionedMember: Kind<Member> = {
   ...memberKinds.exact,
-  expected: { of: 'mention' },
+  expected: plainly('mention', 'a person here, by mention'),
   leavesQuoted: true,
   // Mentions differ from system to system; what none of them begins with is a letter or a digit.
   shape: (typed) => typed.length > 1 && !/^[\p{L}\p{N}]/u.test(typed),
@@ -71,7 +72,7 @@ const mentionedMember: Kind<Member> = {
 function memberKind(match: NameMatch): Kind<Member> {
   return {
     name: 'member',
-    expected: { of: 'member' },
+    expected: plainly('member', 'a person here, by mention or name'),
     example: 'Wren',
     tokens: 1,
     leavesQuoted: false,
@@ -86,7 +87,7 @@ function memberKind(match: NameMatch): Kind<Member> {
 
 const userKind: Kind<User> = {
   name: 'user',
-  expected: { of: 'user' },
+  expected: plainly('user', 'a person, by mention or name'),
   example: 'Wren',
   tokens: 1,
   leavesQuoted: false,

@@ -4,6 +4,7 @@ import type { Channel, Guild } from '../../contract/places.js';
 import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, type ReadingContext, takeIf } from '../kind.js';
+import { plainly } from './expected.js';
 import { type NameMatch, pickNamed } from './named.js';
 
 export interface RoleOptions extends ArgOptions<DefaultFrom<Role>> {
@@ -80,7 +81,7 @@ function listedKind<T extends Entry>(
     typeof (value as Partial<Entry>).name === 'string';
   return {
     name: what,
-    expected: { of: what },
+    expected: plainly(what, `a ${what} here, by mention or name`),
     traits: { ofGuild: true },
     example,
     tokens: 1,

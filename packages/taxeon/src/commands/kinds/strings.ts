@@ -1,6 +1,9 @@
 /** Kinds that are texts of a certain form. */
+import { either } from '../../base/text.js';
+import type { Expected } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, takeIf } from '../kind.js';
+import { plainly } from './expected.js';
 
 export interface EmojiOptions extends ArgOptions<DefaultOf<string>> {}
 
@@ -33,7 +36,7 @@ const isEmoji = (value: unknown) => typeof value === 'string' && value.length <=
 
 const emojiKind: Kind<string> = {
   name: 'emoji',
-  expected: { of: 'emoji' },
+  expected: plainly('emoji', 'one emoji'),
   traits: { readsAlone: true },
   example: '🔨',
   tokens: 1,
@@ -65,12 +68,17 @@ export function url<const Options extends UrlOptions = NoOptions>(
   return makeArg('url', urlKind(options?.protocols ?? ['https', 'http']), options as Options);
 }
 
+function addressWith(beginnings: readonly string[]): Expected {
+  const english = `an address that begins with ${either(beginnings)}`;
+  return { key: 'url', parameters: { protocols: { oneOf: beginnings } }, english };
+}
+
 function urlKind(protocols: readonly string[]): Kind<URL> {
   const allowed = new Set(protocols.map((protocol) => `${protocol}:`));
   const isValue = (value: unknown) => value instanceof URL && allowed.has(value.protocol);
   return {
     name: 'url',
-    expected: { of: 'url', protocols },
+    expected: addressWith(protocols.map((protocol) => `${protocol}://`)),
     traits: { readsAlone: true },
     example: `${protocols[0] ?? 'https'}://tools.example/drill`,
     tokens: 1,

@@ -1,5 +1,7 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { aboveMaximum, belowMinimum, type Kind, notOfShape } from '../kind.js';
+import { ofLength } from './expected.js';
+import { present } from './schema.js';
 
 export interface TextOptions extends ArgOptions<DefaultOf<string>> {
   /** Fewest characters (UTF-16 code units). */
@@ -36,13 +38,15 @@ function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): 
   const { min = tokens === 'rest' ? 1 : 0, max = Number.POSITIVE_INFINITY } = options;
   const misfit = (value: string) => (value.length < min ? belowMinimum : value.length > max ? aboveMaximum : value);
   const isValue = (value: unknown) => typeof value === 'string' && misfit(value) === value;
+  const length = {
+    min: min > (tokens === 'rest' ? 1 : 0) ? min : undefined,
+    max: max === Number.POSITIVE_INFINITY ? undefined : max,
+  };
   return {
     name,
-    expected: {
-      of: tokens === 'rest' ? 'words' : 'word',
-      min: min > (tokens === 'rest' ? 1 : 0) ? min : undefined,
-      max: max === Number.POSITIVE_INFINITY ? undefined : max,
-    },
+    expected:
+      tokens === 'rest' ? ofLength('words', 'some text', length) : ofLength('word', 'a word or a quoted text', length),
+    schema: { type: 'string', ...present({ minLength: length.min, maxLength: length.max }) },
     example: tokens === 'rest' ? 'a few words' : 'word',
     measure: 'length',
     traits: { readsAlone: true },
