@@ -33,6 +33,7 @@ export {
   type AroundHook,
   type Blame,
   type Call,
+  type CallOrigin,
   type Refusal,
   type RefusalHook,
   type RefusalTold,
@@ -68,6 +69,7 @@ export {
   type ReadingContext,
 } from './commands/kind.js';
 export type { CustomKind } from './commands/kinds/custom.js';
+export { keepNatives, type Natives } from './commands/natives.js';
 export type {
   ConditionContext,
   ConditionResult,

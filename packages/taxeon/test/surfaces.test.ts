@@ -1,5 +1,6 @@
+import { type Call, command, keepNatives } from 'taxeon';
 import { describe, expect, test } from 'vitest';
-import { codeOf, gist, oddmere } from './support/oddmere.js';
+import { codeOf, gist, oddmere, sceneOf } from './support/oddmere.js';
 
 interface Row {
   readonly by?: string;
@@ -110,4 +111,24 @@ test('each guild has its own prefix', async () => {
   const scene = await oddmere();
   expect((await scene.types('ines', '!shelf', 'pellbrook/bench')).outcome.status).toBe('ignored');
   expect((await scene.types('ines', '?shelf', 'pellbrook/bench')).posts[0]?.notice.body).toContain('soldering iron');
+});
+
+test('a handler has the platform’s own object, through a spread, and nobody else’s', async () => {
+  const { keep, nativeOf } = keepNatives<{ readonly line: string }>();
+  const other = keepNatives<object>();
+  const seen: unknown[] = [];
+  const lamp = command({
+    name: 'lamp',
+    description: 'Light the lamp',
+    run(call) {
+      const spread: Call = { ...call };
+      seen.push(nativeOf(call), nativeOf(spread), other.nativeOf(call));
+    },
+  });
+  const { layer, platform } = await sceneOf([lamp]);
+  const input = platform.typed({ person: 'ines', place: 'oddmere/counter', text: '!lamp' });
+  const native = { line: ':ines!ines@oddmere.example PRIVMSG #counter :!lamp' };
+  expect((await layer.handle(keep(input, native), platform)).status).toBe('completed');
+  expect(seen).toEqual([native, native, undefined]);
+  expect(seen[0]).toBe(native);
 });

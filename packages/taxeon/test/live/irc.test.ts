@@ -1,5 +1,5 @@
 import { arg, command, createCommandLayer, type Log, PlatformError } from 'taxeon';
-import { irc } from 'taxeon/irc';
+import { irc, nativeOf } from 'taxeon/irc';
 import { type PlatformProbe, platformTrials } from 'taxeon/testing';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { type IrcPerson, type IrcServer, joinAs, startIrcServer } from '../support/ngircd.js';
@@ -186,11 +186,14 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     const ines = await person('Ines', '#telling');
     const tobias = await person('Tobias', '#telling');
     const pim = await person('Pim', '#elsewhere');
+    const sent: unknown[] = [];
     const remind = command({
       name: 'remind',
       description: 'Remind somebody',
       args: { who: arg.member(), other: arg.member() },
-      async run({ args, tell, post, mention }) {
+      async run(call) {
+        const { args, tell, post, mention } = call;
+        sent.push(nativeOf({ ...call })?.presence.nick);
         const told = await tell(args.who, 'The drill is late.');
         await post({ id: '#elsewhere', name: '#elsewhere' }, '\x02Tobias\x0f has the drill.');
         return `${told}: ${mention(args.who)}, not ${args.other.name}`;
@@ -211,6 +214,7 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     expect(await tobias.heard('Mallet')).toBe('The drill is late.');
     expect(await tobias.heard('Mallet')).toBe('delivered: Tobias, not Ines');
     expect(await pim.heard('Mallet')).toBe('T\u2060obias has the drill.');
+    expect(sent).toEqual(['Ines']);
   });
 
   test('a channel that cannot be joined is told', async () => {

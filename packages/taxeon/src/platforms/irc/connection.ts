@@ -24,7 +24,7 @@ export interface ConnectionOptions {
 }
 
 /** A message from somebody. */
-export interface Heard {
+export interface IrcMessage {
   readonly presence: Presence;
   /** The channel, or the bot's own nick for a direct message. */
   readonly target: string;
@@ -56,7 +56,7 @@ const CLOSE_MS = 2_000;
 export async function connect(
   options: ConnectionOptions,
   roster: Roster,
-  heard: (message: Heard) => void,
+  heard: (message: IrcMessage) => void,
 ): Promise<Connection> {
   const { pauses, log } = options;
   const waiting: Waiting[] = [];
@@ -134,7 +134,7 @@ function failure(code: DeliveryCode, { host, port }: ConnectionOptions, why: str
 }
 
 /** A fresh client for each attempt, so that nothing of a broken one lives on. Resolves once every channel's people are known. */
-function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: Heard) => void): Promise<Client> {
+function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: IrcMessage) => void): Promise<Client> {
   const { channels, nick, log } = options;
   const client = new framework.Client();
   const missing = new Set(channels.map((channel) => channel.toLowerCase()));
@@ -214,7 +214,7 @@ interface ChannelEvent extends WhoUser {
 }
 
 /** Keeps the roster as people come, go and change, and passes messages on. */
-function follow(client: Client, roster: Roster, heard: (message: Heard) => void): void {
+function follow(client: Client, roster: Roster, heard: (message: IrcMessage) => void): void {
   const isSelf = (nick: string) => nick.toLowerCase() === client.user.nick.toLowerCase();
   client.on('join', (event: ChannelEvent) => {
     roster.joined(event.channel, presenceOf(event));

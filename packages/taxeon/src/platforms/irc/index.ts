@@ -1,6 +1,6 @@
 /** IRC, over irc-framework. */
 
-export type { Pauses } from './connection.js';
-export { type IrcOptions, irc } from './irc.js';
-export type { Identity, ModeMeaning } from './roster.js';
+export type { IrcMessage, Pauses } from './connection.js';
+export { type IrcOptions, irc, nativeOf } from './irc.js';
+export type { Identity, ModeMeaning, Presence } from './roster.js';
 export { ircText } from './text.js';

@@ -1,6 +1,8 @@
 /** IRC: a channel is the guild, channel modes are rank, roles and permissions. */
 
 import { type Clock, systemClock } from '../../base/time.js';
+import type { Call, callOrigin } from '../../commands/call.js';
+import { keepNatives } from '../../commands/natives.js';
 import type { Input } from '../../contract/input.js';
 import type { Log } from '../../contract/log.js';
 import type { Reply } from '../../contract/notice.js';
@@ -8,7 +10,7 @@ import type { Place } from '../../contract/places.js';
 import { type Platform, PlatformError, type Serving } from '../../contract/platform.js';
 import { consoleLog } from '../../observe/log.js';
 import { plainText } from '../../replies/notice.js';
-import { type Connection, connect, type Heard, type Pauses } from './connection.js';
+import { type Connection, connect, type IrcMessage, type Pauses } from './connection.js';
 import { createRoster, guildOfChannel, type Identity, type ModeMeaning } from './roster.js';
 import { ircText } from './text.js';
 
@@ -42,6 +44,13 @@ const customaryModes: Readonly<Record<string, ModeMeaning>> = {
   v: { rank: 10 },
 };
 
+const messages = keepNatives<IrcMessage>();
+
+/** The message that a call came by: who sent it, as IRC shows them, and to where; `undefined` for a call from elsewhere. */
+export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | undefined {
+  return messages.nativeOf(call);
+}
+
 /**
  * A platform on an IRC network.
  *
@@ -59,14 +68,15 @@ export function irc(options: IrcOptions): Platform {
   const roster = createRoster(modes, identity);
   let connection: Connection | undefined;
 
-  function inputOf({ presence, target, text }: Heard): Input {
+  function inputOf(heard: IrcMessage): Input {
+    const { presence, target, text } = heard;
     const isChannel = /^[#&+!]/.test(target);
     const guild = guildOfChannel(target);
     const place: Place = isChannel
       ? { kind: 'guild', guild, channel: guild }
       : { kind: 'direct', channel: { id: presence.nick.toLowerCase(), name: presence.nick } };
     const caller = isChannel ? roster.memberOf(target, presence) : roster.userOf(presence);
-    return { surface: 'text', caller, place, text, at: clock.now() };
+    return messages.keep({ surface: 'text', caller, place, text, at: clock.now() }, heard);
   }
 
   /** Whoever is named and must not be pinged has their nick broken, since clients ring at it. */

@@ -1,0 +1,28 @@
+/** What a platform has of an input besides: an adapter keeps it, and a handler can have it. */
+import type { Input } from '../contract/input.js';
+import { type Call, callOrigin } from './call.js';
+
+export interface Natives<Native extends object> {
+  /** Keeps a platform's own object for as long as its input is in use; gives the input back. */
+  keep(input: Input, native: Native): Input;
+  /** The object of a call, also through a spread; `undefined` where it came by another way. */
+  nativeOf(call: Pick<Call, typeof callOrigin>): Native | undefined;
+}
+
+/**
+ * For adapters: `nativeOf` is what one exports.
+ *
+ * @example
+ * const { keep, nativeOf } = keepNatives<ChatMessage>();
+ * layer.handle(keep(inputOf(message), message), platform);
+ */
+export function keepNatives<Native extends object>(): Natives<Native> {
+  const kept = new WeakMap<Input, Native>();
+  return {
+    keep(input, native) {
+      kept.set(input, native);
+      return input;
+    },
+    nativeOf: (call) => kept.get(call[callOrigin].input),
+  };
+}
