@@ -17,7 +17,7 @@ import { codeOf, oddmereData, silentLog } from './support/oddmere.js';
 type Value = 'yes' | 'no' | 'later' | 'unknown' | 'nobody';
 type Tree = number | { readonly not: Tree } | { readonly all: readonly Tree[] } | { readonly any: readonly Tree[] };
 
-/** DESIGN's rule as it reads: who was not named is left out; then the first of these that is there decides. */
+/** The rule of docs/access.md as it reads: who was not named is left out; then the first of these that is there decides. */
 const decides = {
   all: ['no', 'later', 'unknown', 'yes'],
   any: ['yes', 'later', 'unknown', 'no'],
