@@ -283,30 +283,33 @@ describe('rank and targets', () => {
     expect(await code('odalys', '!spare wren ines')).toBe('permission.target');
   });
 
-  test('a platform that cannot tell ranks refuses, under not as well', async () => {
-    const clock = virtualClock(startOfAfternoon);
-    const platform = createStandIn(oddmereData().world, { clock });
-    const unranked = {
-      ...platform.directory,
-      self: () => undefined,
-      member: (...asked: Parameters<typeof platform.directory.member>) => {
-        const found = platform.directory.member(...asked);
-        return found === undefined ? undefined : ({ ...(found as object), rank: undefined } as never);
-      },
-    };
-    for (const requires of [outranks, (({ caller, not }) => [not(caller.outranks('who'))]) satisfies Requires]) {
-      const layer = createCommandLayer({
-        commands: [command({ ...described, name: 'act', args: who as Args, requires: requires as never })],
-        prefixes: ['!'],
-        log: silentLog,
-      });
-      const input = platform.typed({ person: 'ines', place: 'oddmere', text: '!act wren' });
-      expect(await layer.handle(input, { ...platform, directory: unranked })).toMatchObject({
-        code: 'permission.rank',
-        parameters: { because: 'unknown' },
-      });
-    }
-  });
+  test.each([undefined, null, Number.NaN, '1'])(
+    'a platform whose rank is %s refuses, under not as well',
+    async (rank) => {
+      const clock = virtualClock(startOfAfternoon);
+      const platform = createStandIn(oddmereData().world, { clock });
+      const unranked = {
+        ...platform.directory,
+        self: () => undefined,
+        member: (...asked: Parameters<typeof platform.directory.member>) => {
+          const found = platform.directory.member(...asked);
+          return found === undefined ? undefined : ({ ...(found as object), rank } as never);
+        },
+      };
+      for (const requires of [outranks, (({ caller, not }) => [not(caller.outranks('who'))]) satisfies Requires]) {
+        const layer = createCommandLayer({
+          commands: [command({ ...described, name: 'act', args: who as Args, requires: requires as never })],
+          prefixes: ['!'],
+          log: silentLog,
+        });
+        const input = platform.typed({ person: 'ines', place: 'oddmere', text: '!act wren' });
+        expect(await layer.handle(input, { ...platform, directory: unranked })).toMatchObject({
+          code: 'permission.rank',
+          parameters: { because: 'unknown' },
+        });
+      }
+    },
+  );
 });
 
 describe('owners of the bot', () => {

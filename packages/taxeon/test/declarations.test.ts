@@ -111,6 +111,11 @@ describe('a wrong declaration fails when the catalogue is built, naming command,
           (b: RequirementBuilder<never>) => [b.caller.can],
           'requires: gives a function, which is no requirement',
         ],
+        [
+          'what only looks like a requirement',
+          () => [{ decide: () => 'yes' }],
+          'requires: gives an object, which is no requirement',
+        ],
         ['true for a requirement', () => [true], 'requires: gives true, which is no requirement'],
         [
           'a list in the list',

@@ -131,4 +131,5 @@ test('a handler has the platform’s own object, through a spread, and nobody el
   expect((await layer.handle(keep(input, native), platform)).status).toBe('completed');
   expect(seen).toEqual([native, native, undefined]);
   expect(seen[0]).toBe(native);
+  expect(nativeOf({} as never)).toBeUndefined();
 });

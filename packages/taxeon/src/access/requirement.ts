@@ -1,9 +1,11 @@
 /** A requirement that can be decided: what each file of requirements/ makes. */
+import { bears, mark } from '../base/mark.js';
 import type { Requirement } from '../commands/requirements.js';
 import type { AccessRefusal, Finding } from './finding.js';
 import type { AccessScene } from './scene.js';
 
 export interface Decidable extends Requirement {
+  readonly [mark]: 'requirement';
   readonly operands: readonly Decidable[];
   /** Hot path: bench/dispatch. */
   decide(scene: AccessScene): Finding;
@@ -18,7 +20,7 @@ export type Condition = (context: never) => unknown;
 
 /** Whether somebody gave what the builder has made. Types do not hold in JavaScript. */
 export function isRequirement(value: unknown): value is Decidable {
-  return typeof value === 'object' && value !== null && typeof (value as Partial<Decidable>).decide === 'function';
+  return bears(value, 'requirement');
 }
 
 /** What somebody gave in place of one, in a word. */

@@ -8,6 +8,7 @@ export type MadeThing =
   | 'misread'
   | 'capped'
   | 'refusal'
+  | 'requirement'
   | 'blame'
   | 'platform-error'
   | 'conflict'

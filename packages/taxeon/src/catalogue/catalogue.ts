@@ -1,6 +1,6 @@
 /** A catalogue: the compiled, conflict-free set of commands. */
+import type { Guarded } from '../access/check.js';
 import type { CompiledRequirement } from '../access/compile.js';
-import type { Decidable } from '../access/requirement.js';
 import type { RefusalHook, Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command, Localized } from '../commands/command.js';
 import type { MessageOverrides } from '../contract/codes.js';
@@ -10,7 +10,7 @@ import type { Slots } from '../reading/slots.js';
 import type { Counted } from './counted.js';
 
 /** A command as the stages use it. Nothing in it changes after it was made. */
-export interface CompiledCommand {
+export interface CompiledCommand extends Guarded {
   readonly kind: 'command';
   /** As it is typed, with its groups in front: `overdue remind`. */
   readonly name: string;
@@ -30,14 +30,6 @@ export interface CompiledCommand {
   readonly surfaces: ReadonlySet<Surface>;
   readonly slots: Slots;
   readonly requires: readonly CompiledRequirement[];
-  /** Those in which the caller alone decides something. */
-  readonly early: readonly CompiledRequirement[];
-  /** Those that need arguments, the bot or a condition of the developer's own. */
-  readonly standing: readonly CompiledRequirement[];
-  /** The developer's own conditions in them. */
-  readonly conditions: readonly Decidable[];
-  /** Names of member arguments that must not name the bot itself. */
-  readonly notTheBot: readonly string[];
   readonly counted: readonly Counted[];
   /** No limit has an exemption, a key or a cost of its own: all is known at once. */
   readonly countsPlainly: boolean;

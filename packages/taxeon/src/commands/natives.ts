@@ -23,6 +23,6 @@ export function keepNatives<Native extends object>(): Natives<Native> {
       kept.set(input, native);
       return input;
     },
-    nativeOf: (call) => kept.get(call[callOrigin].input),
+    nativeOf: (call) => kept.get((call as Partial<typeof call>)[callOrigin]?.input as Input),
   };
 }

@@ -1,4 +1,5 @@
 /** `allOf(…)`, `anyOf(…)`, `not(…)`. */
+import { mark } from '../../base/mark.js';
 import { allOf, anyOf, negated } from '../finding.js';
 import type { Decidable } from '../requirement.js';
 
@@ -22,6 +23,7 @@ export function any(...operands: readonly Decidable[]): Decidable {
 export function not(operand: Decidable): Decidable {
   const { plain, opposite, needed, unwanted } = operand.english;
   return {
+    [mark]: 'requirement',
     key: 'not',
     parameters: {},
     operands: [operand],
@@ -40,6 +42,7 @@ function joined(operands: readonly Decidable[], joins: 'and' | 'or') {
   const plain = listed(({ english }) => english.plain);
   const needed = listed(({ english }) => english.needed);
   return {
+    [mark]: 'requirement',
     key: '',
     parameters: {},
     operands,

@@ -1,4 +1,5 @@
 /** `caller.ownsBot()`: the caller is one of the bot's owners. */
+import { mark } from '../../base/mark.js';
 import { lacks, mustBeWithout, no } from '../finding.js';
 import { type Decidable, none } from '../requirement.js';
 import { ownsBot } from '../scene.js';
@@ -7,6 +8,7 @@ const lacking = no(lacks('ownership', ''));
 
 export function ownership(): Decidable {
   return {
+    [mark]: 'requirement',
     key: 'owns-bot',
     parameters: {},
     operands: none,

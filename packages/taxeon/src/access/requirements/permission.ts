@@ -1,4 +1,5 @@
 /** `caller.can('fine')`, `bot.can('give-badges')`: the platform, or one of the bot's own roles, gives a permission here. */
+import { mark } from '../../base/mark.js';
 import { asThingsAre, lacks, mustBeWithout, no } from '../finding.js';
 import { type Decidable, none } from '../requirement.js';
 import { type AccessScene, memberCan } from '../scene.js';
@@ -6,6 +7,7 @@ import { type AccessScene, memberCan } from '../scene.js';
 export function callerCan(permission: string): Decidable {
   const lacking = no(lacks('permission', permission));
   return {
+    [mark]: 'requirement',
     key: 'can',
     parameters: { permission },
     operands: none,
@@ -39,6 +41,7 @@ function can(permission: string, scene: AccessScene): boolean {
 export function botCan(permission: string): Decidable {
   const lacking = no({ code: 'permission.bot', parameters: { name: permission } });
   return {
+    [mark]: 'requirement',
     key: 'bot-can',
     parameters: { permission },
     operands: none,

@@ -1,4 +1,5 @@
 /** `caller.outranks('who')`, `bot.outranks('who')`: a rank above that of a member argument; equal is not above. */
+import { mark } from '../../base/mark.js';
 import type { RankOptions } from '../../commands/requirements.js';
 import type { Actor, Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
@@ -16,6 +17,7 @@ export function outranks(
   const plain = `${of} outranks ${argument}`;
   const needed = of === 'caller' ? `ranking above “${argument}”` : `that I rank above “${argument}”`;
   return {
+    [mark]: 'requirement',
     key: of === 'caller' ? 'outranks' : 'bot-outranks',
     parameters: { argument },
     operands: none,
@@ -57,6 +59,13 @@ function callerBelow(caller: Actor, target: Member, orSelf: boolean, rights: Rig
 function below(actor: Member | undefined, target: Member): NotAbove | undefined {
   if (target.ownsGuild) return 'not-above';
   if (actor?.ownsGuild === true) return undefined;
-  if (typeof actor?.rank !== 'number' || typeof target.rank !== 'number') return 'unknown';
-  return actor.rank > target.rank ? undefined : 'not-above';
+  // NaN is a number, and above nothing: under `not` it would let everybody through.
+  const [own, theirs] = [actor?.rank, target.rank];
+  if (!isRank(own) || !isRank(theirs)) return 'unknown';
+  return own > theirs ? undefined : 'not-above';
+}
+
+/** What a platform gives is not trusted to be of its type. */
+function isRank(rank: unknown): rank is number {
+  return typeof rank === 'number' && !Number.isNaN(rank);
 }

@@ -1,4 +1,5 @@
 /** `target('who').can('borrow')`, `target('who').isBot()`: what holds of the member that an argument names. */
+import { mark } from '../../base/mark.js';
 import type { Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
 import { type AccessRefusal, no } from '../finding.js';
@@ -53,6 +54,7 @@ function aboutTarget(argument: string, { holds, because, permission, ...describe
     parameters: { argument, who, because: why, permission },
   });
   return {
+    [mark]: 'requirement',
     ...described,
     operands: none,
     decide(scene) {
