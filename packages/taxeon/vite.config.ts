@@ -1,9 +1,6 @@
-import { defineConfig } from 'vite';
+import { defineConfig, type ESTree, type Plugin, parseAst } from 'vite';
 
-/**
- * For Node: one file per entry point, so that a command-line start reads few files. Bundlers get the
- * modules as the compiler writes them, out of which they take what is used.
- */
+/** One file per entry point, and shared ones: a command-line start reads few files. */
 const entries = [
   'index',
   'arg',
@@ -16,21 +13,65 @@ const entries = [
   'cli/typescript-hooks',
 ];
 
+/**
+ * Marks what makes a constant of a module as something without effects, which `sideEffects: false` promises of all
+ * modules: so a bundler drops what a bot does not use from inside a file, too.
+ */
+function annotateConstants(): Plugin {
+  return {
+    name: 'annotate-constants',
+    renderChunk(code) {
+      const edits = parseAst(code).body.flatMap((statement) =>
+        statement.type === 'VariableDeclaration' ? statement.declarations.flatMap(({ init }) => editsOf(init)) : [],
+      );
+      const cuts = [{ at: 0, text: '' }, ...edits];
+      return { code: cuts.map(({ at, text }, n) => text + code.slice(at, cuts[n + 1]?.at)).join(''), map: null };
+    },
+  };
+}
+
+const PURE = '/* @__PURE__ */ ';
+
+/** What to write into an expression: in front of a call; around all else that bundlers believe may do something. */
+function editsOf(init: ESTree.Expression | null): { readonly at: number; readonly text: string }[] {
+  const doing = partsThatDo(init);
+  if (init === null || doing.length === 0) return [];
+  if (doing.length === 1 && doing[0] === init) return [{ at: init.start, text: PURE }];
+  return [
+    { at: init.start, text: `${PURE}(() => (` },
+    { at: init.end, text: '))()' },
+  ];
+}
+
+/** What runs while an expression is evaluated: what stands inside its functions does not. */
+function partsThatDo(expression: unknown): ESTree.Node[] {
+  if (typeof expression !== 'object' || expression === null) return [];
+  const node = expression as ESTree.Node;
+  if (node.type === 'FunctionExpression' || node.type === 'ArrowFunctionExpression') return [];
+  const own = ['CallExpression', 'NewExpression', 'SpreadElement'].includes(node.type) ? [node] : [];
+  return [...own, ...Object.values(node).flatMap(partsThatDo)];
+}
+
 export default defineConfig({
+  plugins: [annotateConstants()],
   build: {
     target: 'es2023',
     minify: false,
     sourcemap: true,
-    outDir: 'dist/node',
+    outDir: 'dist',
     emptyOutDir: true,
     lib: {
       entry: Object.fromEntries(entries.map((entry) => [entry, `src/${entry}.ts`])),
       formats: ['es'],
     },
     rolldownOptions: {
-      // Everything that is not a file of this package stays an import.
-      external: (id) => !id.startsWith('.') && !id.startsWith('/') && !id.startsWith('\0'),
-      output: { chunkFileNames: 'shared/[name].js' },
+      // Everything that is not a file of this package stays an import. So does `arg` where it is exported as one
+      // object: a bundler takes only the used kinds out of a module, and all of them out of an object.
+      external: (id, importer) =>
+        importer?.endsWith('/src/index.ts')
+          ? id === './arg.js'
+          : !id.startsWith('.') && !id.startsWith('/') && !id.startsWith('\0'),
+      output: { chunkFileNames: 'shared/[name].js', topLevelVar: false },
     },
   },
 });

@@ -3,6 +3,7 @@ import {
   type Clock,
   type CommandLayer,
   type CommandOrGroup,
+  countUsage,
   createCommandLayer,
   type GuildSettings,
   type GuildSettingsBook,
@@ -92,7 +93,7 @@ export function openMallet(data: Omit<DemoData, 'world'>, options: MalletOptions
     roles,
     scopes: { staging: ['workbench'] },
     languages: [polish(), japanese()],
-    usage: true,
+    usage: countUsage,
     ...options,
     store,
   });

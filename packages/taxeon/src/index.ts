@@ -135,7 +135,9 @@ export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from 
 export type { ReadToken, StageName, Trace, TracedStage } from './contract/trace.js';
 export type { Words } from './contract/words.js';
 export { splitNotice } from './delivery/split.js';
-export { type GuildSettingsBook, guildSettings, SettingsError, UnreadSettings } from './guilds/settings-book.js';
+export type { GuildSettingsBook } from './guilds/book.js';
+export { SettingsError, UnreadSettings } from './guilds/errors.js';
+export { guildSettings } from './guilds/settings-book.js';
 export type {
   Closed,
   CloseOptions,
@@ -148,7 +150,7 @@ export { createCommandLayer } from './layer/layer.js';
 export type { LayerOptions } from './layer/options.js';
 export { memoryStore } from './memory/store.js';
 export { type LeftOut, logWithout } from './observe/log.js';
-export type { UsageCount } from './observe/usage.js';
+export { countUsage, type UsageCount, type UsageServices } from './observe/usage.js';
 export type { UnknownHook } from './pipeline/services.js';
 export { stageNames } from './pipeline/stages.js';
 export { type AccessCell, type AccessTable, accessTable } from './queries/access-table.js';

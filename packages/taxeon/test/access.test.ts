@@ -343,7 +343,10 @@ describe('owners of the bot', () => {
   });
 
   test('not what is off, nor a cooldown', async () => {
-    const off = await acting(undefined, { ...owning, guilds: { oddmere: { off: ['act'] } } });
+    const off = await acting(undefined, {
+      ...owning,
+      settings: guildSettings({ guilds: { oddmere: { off: ['act'] } } }),
+    });
     expect((await off.types('pim', '!act')).outcome).toMatchObject({
       code: 'command.unavailable',
       parameters: { because: 'off' },
@@ -418,7 +421,7 @@ describe('a guild’s grants and denials', () => {
   ];
   test.each(pairs)('%s', async (_, rules, expected) => {
     const scene = await acting(({ caller: one }) => [one.can('fly'), one.holds('steward')], {
-      guilds: { oddmere: { rules } },
+      settings: guildSettings({ guilds: { oddmere: { rules } } }),
     });
     expect(codeOf((await scene.types('wren', '!act')).outcome)).toBe(expected);
   });
@@ -426,7 +429,10 @@ describe('a guild’s grants and denials', () => {
   test('a grant lifts nothing that stands under not', async () => {
     const guilds = { oddmere: { rules: [of('member', 'grant')] } };
     const code = async (requires: Requires, by: string) =>
-      codeOf((await (await acting(requires, { guilds, owners: ['ines'] })).types(by, '!act')).outcome);
+      codeOf(
+        (await (await acting(requires, { settings: guildSettings({ guilds }), owners: ['ines'] })).types(by, '!act'))
+          .outcome,
+      );
     const without: Requires = ({ caller: one, not }) => [not(one.holds('borrower'))];
     expect(await code(({ caller: one }) => [one.can('fly')], 'wren')).toBe('completed');
     expect(await code(without, 'wren')).toBe('permission.caller');
@@ -437,7 +443,9 @@ describe('a guild’s grants and denials', () => {
   });
 
   test('a denial holds where nothing is required, and says so', async () => {
-    const scene = await acting(undefined, { guilds: { oddmere: { rules: [of('member', 'deny')] } } });
+    const scene = await acting(undefined, {
+      settings: guildSettings({ guilds: { oddmere: { rules: [of('member', 'deny')] } } }),
+    });
     const { outcome, posts } = await scene.types('wren', '!act');
     expect(outcome).toMatchObject({ code: 'permission.caller', parameters: { denied: true, missing: [] } });
     expect(posts[0]?.notice.body).toBe('You are not allowed to do that here.');
@@ -445,7 +453,9 @@ describe('a guild’s grants and denials', () => {
   });
 
   test('whoever is denied hears nothing of near names or arguments', async () => {
-    const scene = await acting(undefined, { guilds: { oddmere: { rules: [of('member', 'deny')] } } });
+    const scene = await acting(undefined, {
+      settings: guildSettings({ guilds: { oddmere: { rules: [of('member', 'deny')] } } }),
+    });
     expect((await scene.types('wren', '!atc')).outcome).toMatchObject({ parameters: { near: [] } });
     expect((await scene.types('wren', '!act nobody at all')).posts[0]?.notice.details).toBeUndefined();
   });
@@ -541,7 +551,7 @@ describe('precedence, on random guilds', () => {
     const layer = createCommandLayer({
       commands: [yard],
       prefixes: ['!'],
-      guilds: { g: settings },
+      settings: guildSettings({ guilds: { g: settings } }),
       owners: ['pim'],
       log: silentLog,
     });
@@ -705,7 +715,7 @@ describe('the bot’s own roles', () => {
   test('are mapped to the guild’s, and give their permissions', async () => {
     const scene = await acting(({ caller: one, bot }) => [one.holds('steward'), one.can('certify'), bot.can('lift')], {
       roles: { steward: ['certify'], lifter: ['lift'] },
-      guilds: { pellbrook: { roles: { steward: 'fixer', lifter: 'machine' } } },
+      settings: guildSettings({ guilds: { pellbrook: { roles: { steward: 'fixer', lifter: 'machine' } } } }),
     });
     expect((await scene.types('ines', '!act', 'pellbrook')).outcome.status).toBe('completed');
     expect(codeOf((await scene.types('wren', '!act', 'pellbrook')).outcome)).toBe('permission.caller');

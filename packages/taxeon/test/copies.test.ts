@@ -15,7 +15,7 @@ let copies: readonly [Copy, Copy];
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'taxeon-copies-'));
-  const built = fileURLToPath(new URL('../dist/node', import.meta.url));
+  const built = fileURLToPath(new URL('../dist', import.meta.url));
   const load = async (name: string) => {
     await cp(built, join(folder, name), { recursive: true });
     return (await import(pathToFileURL(join(folder, name, 'index.js')).href)) as Copy;

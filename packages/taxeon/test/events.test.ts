@@ -1,5 +1,6 @@
 import {
   command,
+  countUsage,
   createCommandLayer,
   type LayerEvents,
   type Log,
@@ -228,7 +229,10 @@ describe('usage', () => {
         return inner.increment(key, by);
       },
     };
-    const scene = await sceneOf([command({ ...described, name: 'act', run: () => 'ran' })], { store, usage: true });
+    const scene = await sceneOf([command({ ...described, name: 'act', run: () => 'ran' })], {
+      store,
+      usage: countUsage,
+    });
     await scene.types('wren', '!act');
     scene.clock.advance(10_000);
     await scene.types('wren', '!act');
@@ -236,6 +240,44 @@ describe('usage', () => {
     isDown = false;
     await scene.layer.close();
     expect((await inner.entries('usage/')).map(([, count]) => count)).toEqual(['2']);
+  });
+
+  test('holds up no closing where the store hangs, and adds nothing twice that may have arrived', async () => {
+    const inner = memoryStore();
+    let asked = 0;
+    const store = {
+      ...inner,
+      async increment(key: string, by: number) {
+        asked += 1;
+        await inner.increment(key, by);
+        return new Promise<number>(() => undefined);
+      },
+    };
+    const options = { store, usage: countUsage, storePatience: '20ms' } as const;
+    const scene = await sceneOf([command({ ...described, name: 'act', run: () => 'ran' })], options);
+    await scene.types('wren', '!act');
+    await scene.invokes('wren', 'act');
+    scene.clock.advance(10_000);
+    await scene.layer.close();
+    expect(asked).toBe(1);
+    expect((await inner.entries('usage/')).map(([, count]) => count)).toEqual(['2']);
+  });
+
+  test('of more kinds than are kept at once is told once, and costs no memory', async () => {
+    const told: object[] = [];
+    const log: Log = { warn: () => undefined, error: (fields) => void told.push(fields) };
+    const layer = createCommandLayer({
+      commands: [command({ ...described, name: 'act', run: () => 'ran' })],
+      usage: countUsage,
+      log,
+    });
+    for (let n = 0; n < 20_100; n++) {
+      const guild = { id: `g${n}`, name: 'G' };
+      const caller = { kind: 'console', id: 'console', name: 'Console' } as const;
+      const place = { kind: 'guild', guild, channel: { id: 'c', name: 'c' } } as const;
+      await layer.handle({ surface: 'slash', path: ['act'], caller, place, at: 0 });
+    }
+    expect(told).toHaveLength(1);
   });
 });
 

@@ -3,10 +3,12 @@ import {
   arg,
   type CommandOrGroup,
   command,
+  countUsage,
   createCommandLayer,
   DeclarationError,
   type GroupDeclaration,
   group,
+  guildSettings,
   helpCommand,
   helpData,
   lineFor,
@@ -426,8 +428,10 @@ describe('replacing the catalogue', () => {
   test('keeps cooldowns, settings and counts across a rename by the id', async () => {
     const lend = (name: string) => command({ ...says(name), name, id: 'lend', cooldowns: { user: '1 in 1m' } });
     const scene = await sceneOf([lend('lend')], {
-      usage: true,
-      guilds: { oddmere: { rules: [{ command: 'lend', verdict: 'deny', member: 'pim' }] } },
+      usage: countUsage,
+      settings: guildSettings({
+        guilds: { oddmere: { rules: [{ command: 'lend', verdict: 'deny', member: 'pim' }] } },
+      }),
     });
     await scene.types('wren', '!lend');
     scene.layer.replace([lend('give')]);

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import MarkdownIt from 'markdown-it';
-import { arg, command, echo, htmlMarkup, markdownMarkup, messages, plainMarkup, refuse } from 'taxeon';
+import { arg, command, echo, guildSettings, htmlMarkup, markdownMarkup, messages, plainMarkup, refuse } from 'taxeon';
 import {
   type IcuMessages,
   icuLanguage,
@@ -93,7 +93,7 @@ describe('every language', () => {
   test.each(choices)('is chosen: %s', async (_, caller, guild, own, beginning) => {
     const scene = await sceneOf([command({ ...described, name: 'shelf', run: () => 'ran' })], {
       languages: others,
-      ...(guild === undefined ? {} : { guilds: { oddmere: { locale: guild } } }),
+      ...(guild === undefined ? {} : { settings: guildSettings({ guilds: { oddmere: { locale: guild } } }) }),
       ...(own === undefined ? {} : { locale: own }),
     });
     const doing = {

@@ -10,6 +10,7 @@ import {
   explain,
   type GuildSettings,
   group,
+  guildSettings,
   type LayerOptions,
   type Outcome,
   plainText,
@@ -204,7 +205,7 @@ describe('explain says what handle then does', () => {
           const layer: CommandLayer = createCommandLayer({
             commands,
             prefixes: ['!'],
-            guilds: { oddmere: decided },
+            settings: guildSettings({ guilds: { oddmere: decided } }),
             clock,
             log: silentLog,
             damping: 'off',

@@ -8,6 +8,7 @@ import {
   guildSettings,
   type Input,
   type LayerOptions,
+  type Log,
   memoryStore,
   type Store,
 } from 'taxeon';
@@ -43,14 +44,15 @@ async function libraryOn(
       return 'The lamp is lit.';
     },
   });
+  const log: Log = { error: (_fields, message) => void logged.push(message), warn: () => undefined };
   const layer = createCommandLayer({
     commands: [lamp],
     prefixes: ['!'],
-    store,
+    settings: guildSettings({ store, log }),
     storePatience: '30ms',
     damping: 'off',
     clock,
-    log: { error: (_fields, message) => void logged.push(message), warn: () => undefined },
+    log,
     ...options,
   });
   await platform.serve(layer);

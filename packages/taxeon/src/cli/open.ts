@@ -49,7 +49,7 @@ interface FoundConfig {
 async function findConfig(path: string | undefined): Promise<FoundConfig> {
   const file = path === undefined ? configHere() : configAt(path);
   if (file === undefined) return { config: await load(demoFile('taxeon.config.js'), 'the demo'), name: 'the demo' };
-  if (/\.[cm]?ts$/.test(file)) register(new URL('node/cli/typescript-hooks.js', built));
+  if (/\.[cm]?ts$/.test(file)) register(new URL('cli/typescript-hooks.js', built));
   return { config: await load(pathToFileURL(file), path ?? file), name: path ?? file };
 }
 

@@ -1,19 +1,19 @@
 /** The guilds' settings: read from a store when a guild is first heard of, kept while it is in use, changed while the bot runs. */
 
-import { type CompiledSettings, compileSettings, noSettings } from '../access/rules.js';
+import { type CompiledSettings, compileSettings } from '../access/rules.js';
 import { checkSettings, type GuildSettings } from '../access/settings.js';
 import { BoundedMap } from '../base/bounded-map.js';
-import { bears, mark } from '../base/mark.js';
 import { randomReference } from '../base/reference.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { after, type Clock, systemClock } from '../base/time.js';
-import type { Call } from '../commands/call.js';
 import type { Log } from '../contract/log.js';
 import type { Store, Versioned } from '../contract/store.js';
 import { memoryStore } from '../memory/store.js';
 import { consoleLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
-import { type PrefixMatcher, prefixMatcher } from '../reading/prefix.js';
+import { prefixMatcher } from '../reading/prefix.js';
+import { type BookLayer, type GuildSettingsBook, type GuildSnapshot, undecided } from './book.js';
+import { SettingsError, UnreadSettings } from './errors.js';
 
 export interface GuildSettingsOptions {
   /** What holds until a guild decides otherwise, by guild id. */
@@ -23,86 +23,6 @@ export interface GuildSettingsOptions {
   readonly log?: Log;
 }
 
-/** Thrown for settings that are not right; nothing of them was taken. */
-export class SettingsError extends Error {
-  override readonly name = 'SettingsError';
-  readonly [mark] = 'settings-error';
-
-  constructor(readonly problems: readonly string[]) {
-    super(`The settings are wrong: ${problems.join('; ')}`);
-  }
-}
-
-/** Thrown where a guild's settings could not be read: nobody knows what holds there. */
-export class UnreadSettings extends Error {
-  override readonly name = 'UnreadSettings';
-  readonly [mark] = 'unread-settings';
-
-  constructor(
-    readonly reference: string,
-    cause: unknown,
-  ) {
-    super('The guild’s settings could not be read', { cause });
-  }
-}
-
-export function isSettingsError(error: unknown): error is SettingsError {
-  return bears(error, 'settings-error');
-}
-
-export function isUnreadSettings(error: unknown): error is UnreadSettings {
-  return bears(error, 'unread-settings');
-}
-
-/** One guild's settings as they stand. */
-export interface GuildSnapshot {
-  readonly compiled: CompiledSettings;
-  /** The guild's own prefixes; `undefined` where it has none of its own. */
-  readonly prefixes: PrefixMatcher | undefined;
-}
-
-export interface GuildSettingsBook {
-  /** A guild's settings, where they are in memory. Hot path: bench/dispatch. */
-  known(guildId: string): GuildSnapshot | undefined;
-  /**
-   * A guild's settings, at once where they are in memory; all who ask meanwhile share one look into the store.
-   *
-   * @throws UnreadSettings, or rejects with it, where the store did not give settings that are right.
-   */
-  read(guildId: string): MaybePromise<GuildSnapshot>;
-  /**
-   * A guild's settings as data.
-   *
-   * @throws UnreadSettings as `read` does.
-   */
-  load(guildId: string): Promise<GuildSettings>;
-  /**
-   * Changes a guild's settings; tried again where somebody else changed them meanwhile.
-   *
-   * @throws SettingsError where the result, or what the store holds, is not right.
-   */
-  change(guildId: string, change: (settings: GuildSettings) => GuildSettings): Promise<GuildSettings>;
-  /** The command of a name, alias or id. */
-  findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
-  /** Whether whoever calls could no longer make the same call under other settings. */
-  wouldLockOut(call: Call, settings: GuildSettings): boolean;
-  /** Ties the book to the layer whose commands it is about. Called by the layer. */
-  attach(layer: BookLayer): void;
-}
-
-/** What the book asks of its layer. */
-export interface BookLayer {
-  /** The same for every catalogue of one layer. */
-  readonly owner: object;
-  readonly clock: Clock;
-  /** How long the store may take, in milliseconds. */
-  readonly patienceMs: number;
-  readonly reference: () => string;
-  readonly commandIds: ReadonlySet<string>;
-  findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
-  mayCall(call: Call, settings: CompiledSettings): boolean;
-}
-
 const ATTEMPTS = 20;
 const CHANGED = 'settings';
 const PATIENCE_MS = 2000;
@@ -110,9 +30,6 @@ const FIRST_PAUSE_MS = 1000;
 const LONGEST_PAUSE_MS = 60_000;
 /** Guilds whose settings are kept in memory; those not heard of for longest are let go. */
 const MOST_GUILDS = 20_000;
-
-/** Shared by all guilds that have decided nothing. */
-const undecided: GuildSnapshot = { compiled: noSettings, prefixes: undefined };
 
 /** A guild whose settings could not be read, and when they are looked for again. */
 interface Failed {

@@ -1,6 +1,5 @@
 /** What a layer is made with, and what can be wrong with it. */
 import type { ActorRights } from '../access/scene.js';
-import { checkSettings, type GuildSettings } from '../access/settings.js';
 import { type Clock, type Duration, durationMs } from '../base/time.js';
 import { isTimeZone } from '../base/zone.js';
 import type { DeclarationProblem } from '../catalogue/problem.js';
@@ -10,7 +9,8 @@ import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/c
 import type { MessageOverrides } from '../contract/codes.js';
 import type { Log } from '../contract/log.js';
 import type { Store } from '../contract/store.js';
-import type { GuildSettingsBook } from '../guilds/settings-book.js';
+import type { GuildSettingsBook } from '../guilds/book.js';
+import type { countUsage } from '../observe/usage.js';
 import type { UnknownHook } from '../pipeline/services.js';
 import { english } from '../replies/english.js';
 import { type Language, languageFinder } from '../replies/language.js';
@@ -30,9 +30,7 @@ export interface LayerOptions {
   readonly timeZone?: string;
   /** How long a resolver, a default or a condition of yours may take to settle; 10 s by default. */
   readonly patience?: Duration;
-  /** What holds in a guild until it decides otherwise, by guild id. */
-  readonly guilds?: Readonly<Record<string, GuildSettings>>;
-  /** The guilds' settings, made with `guildSettings` where they are to be changed; in place of `guilds`. */
+  /** What guilds decide, made with `guildSettings`. Without it they decide nothing. */
   readonly settings?: GuildSettingsBook;
   /** What each of the bot's own roles may do, besides what the platform allows: `{ steward: ['fine'] }`. */
   readonly roles?: Readonly<Record<string, readonly string[]>>;
@@ -48,8 +46,8 @@ export interface LayerOptions {
   readonly manners?: Readonly<Record<string, MannerOptions>>;
   /** How long a handler may take whose command does not say; 10 min by default. */
   readonly timeout?: Duration;
-  /** Whether uses are counted in the store, by command, outcome, guild and day; no by default. */
-  readonly usage?: boolean;
+  /** `countUsage`, where uses are to be counted in the store by command, outcome, guild and day. */
+  readonly usage?: typeof countUsage;
   /** Sets of guilds by name, for `scope`: `{ staging: ['workbench'] }`. */
   readonly scopes?: Readonly<Record<string, readonly string[]>>;
   /** Where commands are registered that do not say; `'global'` by default. */
@@ -87,11 +85,6 @@ export function optionProblems(options: LayerOptions): DeclarationProblem[] {
     if (prefix === '' || prefix !== prefix.trim())
       tell('prefixes', `${JSON.stringify(prefix)} is empty or has space around it; trim it`);
   }
-  for (const [id, own] of Object.entries(options.guilds ?? {})) {
-    for (const problem of checkSettings(own).problems) tell(`guilds.${id}`, problem);
-  }
-  if (options.guilds !== undefined && options.settings !== undefined)
-    tell('guilds', 'stands beside `settings`; give it to guildSettings');
   if (options.timeZone !== undefined && !isTimeZone(options.timeZone)) {
     tell('timeZone', `${JSON.stringify(options.timeZone)} is no time zone; give a name such as 'Europe/London'`);
   }
@@ -103,6 +96,8 @@ export function optionProblems(options: LayerOptions): DeclarationProblem[] {
     if (given !== undefined && durationMs(given) === undefined)
       tell(name, `${JSON.stringify(given)} does not read; write '10s'`);
   }
+  if (options.usage !== undefined && typeof options.usage !== 'function')
+    tell('usage', 'is no way of counting; give `countUsage`');
   if (options.damping !== undefined && options.damping !== 'off' && parseAllowance(options.damping) === undefined) {
     tell('damping', `${JSON.stringify(options.damping)} does not read; write '5 in 30s' or 'off'`);
   }

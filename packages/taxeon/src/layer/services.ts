@@ -12,12 +12,11 @@ import type { Limit } from '../contract/store.js';
 import type { DeliveryServices } from '../delivery/conversation.js';
 import { Expiring } from '../delivery/expire.js';
 import { Pacers } from '../delivery/pace.js';
-import { type BookLayer, guildSettings } from '../guilds/settings-book.js';
+import { type BookLayer, noGuildSettings } from '../guilds/book.js';
 import { memoryStore } from '../memory/store.js';
 import { Events } from '../observe/events.js';
 import { consoleLog, safeLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
-import { UsageCounter } from '../observe/usage.js';
 import { Damping } from '../pipeline/damping.js';
 import { RecentIds } from '../pipeline/recent.js';
 import type { Services, SparseReplies } from '../pipeline/services.js';
@@ -35,6 +34,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
   const log = safeLog(options.log ?? consoleLog);
   const store = options.store ?? memoryStore({ clock });
   const events = new Events(log);
+  const storePatienceMs = durationMs(options.storePatience ?? '2s') ?? 0;
   return {
     catalogue,
     formerNames: new Set(),
@@ -44,14 +44,14 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     reference: options.reference ?? randomReference,
     delivery: deliveryServices(clock, log, events),
     events,
-    usage: options.usage === true ? new UsageCounter(store, clock, log) : undefined,
+    usage: options.usage?.({ store, clock, log, storePatienceMs }),
     patienceMs: durationMs(options.patience ?? '10s') ?? 0,
 
     prefixes: prefixMatcher(options.prefixes ?? []),
     mentionIsPrefix: options.mentionIsPrefix ?? true,
     prefixInDirect: options.prefixInDirect ?? 'required',
     recent: new RecentIds(),
-    guilds: options.settings ?? guildSettings({ guilds: options.guilds ?? {}, store, log }),
+    guilds: options.settings ?? noGuildSettings,
     waiting: new Waiting(),
     unread: onceAMinute(clock),
 
@@ -60,7 +60,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     onRefusal: options.onRefusal,
 
     store,
-    storePatienceMs: durationMs(options.storePatience ?? '2s') ?? 0,
+    storePatienceMs,
     limitsOf: limitsByPlatform(durationMs(options.lease ?? '10m') ?? 0),
     outagePolicy: options.outage ?? 'refuse',
     outages: new SparseLog(log, clock, 'The store did not answer'),

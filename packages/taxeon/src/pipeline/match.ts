@@ -2,7 +2,7 @@
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
-import { isUnreadSettings } from '../guilds/settings-book.js';
+import { isUnreadSettings } from '../guilds/errors.js';
 import { beginsCommand, type PrefixMatcher } from '../reading/prefix.js';
 import type { Services } from './services.js';
 import type { Gate, Hearing } from './stage.js';

@@ -10,7 +10,7 @@ import type { Log } from '../contract/log.js';
 import type { Place } from '../contract/places.js';
 import type { Limit, Store } from '../contract/store.js';
 import type { DeliveryServices } from '../delivery/conversation.js';
-import type { GuildSettingsBook } from '../guilds/settings-book.js';
+import type { GuildSettingsBook } from '../guilds/book.js';
 import type { Events } from '../observe/events.js';
 import type { SparseLog } from '../observe/sparse-log.js';
 import type { UsageCounter } from '../observe/usage.js';
@@ -42,7 +42,7 @@ export interface Services {
   readonly mentionIsPrefix: boolean;
   readonly prefixInDirect: 'required' | 'optional';
   readonly recent: RecentIds;
-  readonly guilds: GuildSettingsBook;
+  readonly guilds: Pick<GuildSettingsBook, 'known' | 'read' | 'attach'>;
   /** Lines that wait for their guild's settings. */
   readonly waiting: Waiting;
   /** Who was told that a guild's settings do not read. */

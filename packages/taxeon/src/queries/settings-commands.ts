@@ -13,7 +13,8 @@ import { text } from '../commands/kinds/text.js';
 import type { Requirement, RequirementBuilder } from '../commands/requirements.js';
 import type { Notice } from '../contract/notice.js';
 import { guildOf } from '../contract/platform.js';
-import { type GuildSettingsBook, isSettingsError } from '../guilds/settings-book.js';
+import type { GuildSettingsBook } from '../guilds/book.js';
+import { isSettingsError } from '../guilds/errors.js';
 
 export interface SettingsCommandsOptions {
   /** Who may change settings. */

@@ -1,0 +1,66 @@
+/** What the layer asks of the guilds' settings, and what holds where no guild decides anything. */
+import { type CompiledSettings, noSettings } from '../access/rules.js';
+import type { GuildSettings } from '../access/settings.js';
+import type { MaybePromise } from '../base/thenable.js';
+import type { Clock } from '../base/time.js';
+import type { Call } from '../commands/call.js';
+import type { PrefixMatcher } from '../reading/prefix.js';
+
+/** One guild's settings as they stand. */
+export interface GuildSnapshot {
+  readonly compiled: CompiledSettings;
+  /** The guild's own prefixes; `undefined` where it has none of its own. */
+  readonly prefixes: PrefixMatcher | undefined;
+}
+
+export interface GuildSettingsBook {
+  /** A guild's settings, where they are in memory. Hot path: bench/dispatch. */
+  known(guildId: string): GuildSnapshot | undefined;
+  /**
+   * A guild's settings, at once where they are in memory; all who ask meanwhile share one look into the store.
+   *
+   * @throws UnreadSettings, or rejects with it, where the store did not give settings that are right.
+   */
+  read(guildId: string): MaybePromise<GuildSnapshot>;
+  /**
+   * A guild's settings as data.
+   *
+   * @throws UnreadSettings as `read` does.
+   */
+  load(guildId: string): Promise<GuildSettings>;
+  /**
+   * Changes a guild's settings; tried again where somebody else changed them meanwhile.
+   *
+   * @throws SettingsError where the result, or what the store holds, is not right.
+   */
+  change(guildId: string, change: (settings: GuildSettings) => GuildSettings): Promise<GuildSettings>;
+  /** The command of a name, alias or id. */
+  findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
+  /** Whether whoever calls could no longer make the same call under other settings. */
+  wouldLockOut(call: Call, settings: GuildSettings): boolean;
+  /** Ties the book to the layer whose commands it is about. Called by the layer. */
+  attach(layer: BookLayer): void;
+}
+
+/** What the book asks of its layer. */
+export interface BookLayer {
+  /** The same for every catalogue of one layer. */
+  readonly owner: object;
+  readonly clock: Clock;
+  /** How long the store may take, in milliseconds. */
+  readonly patienceMs: number;
+  readonly reference: () => string;
+  readonly commandIds: ReadonlySet<string>;
+  findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
+  mayCall(call: Call, settings: CompiledSettings): boolean;
+}
+
+/** Shared by all guilds that have decided nothing. */
+export const undecided: GuildSnapshot = { compiled: noSettings, prefixes: undefined };
+
+/** Of a layer that was given no `settings`. */
+export const noGuildSettings: Pick<GuildSettingsBook, 'known' | 'read' | 'attach'> = {
+  known: () => undecided,
+  read: () => undecided,
+  attach: () => undefined,
+};
