@@ -25,16 +25,27 @@ export interface CompiledRequirement {
 export function compileRequirements(requirements: readonly Requirement[]): readonly CompiledRequirement[] {
   return requirements.map((requirement) => {
     if (!isRequirement(requirement)) throw new TypeError('This is no requirement; make it with the builder');
-    const leaves = requirement.operands.length === 0 ? [requirement] : [...leavesOf(requirement)];
-    return {
-      requirement,
-      byCaller: leaves.every(({ traits }) => traits.byCaller === true),
-      aboutCaller: leaves.some(({ traits }) => traits.byCaller === true),
-      grantable: !hasNot(requirement) && leaves.every(({ traits }) => traits.grantable === true),
-      about: [...new Set(leaves.flatMap(({ traits }) => traits.argument ?? []))],
-      conditions: leaves.filter(({ condition }) => condition !== undefined),
-    };
+    const known = compiled.get(requirement);
+    if (known !== undefined) return known;
+    const made = compileRequirement(requirement);
+    compiled.set(requirement, made);
+    return made;
   });
+}
+
+/** Requirements are shared between commands, and so is what becomes of them: bench/catalogue. */
+const compiled = new WeakMap<Decidable, CompiledRequirement>();
+
+function compileRequirement(requirement: Decidable): CompiledRequirement {
+  const leaves = requirement.operands.length === 0 ? [requirement] : [...leavesOf(requirement)];
+  return {
+    requirement,
+    byCaller: leaves.every(({ traits }) => traits.byCaller === true),
+    aboutCaller: leaves.some(({ traits }) => traits.byCaller === true),
+    grantable: !hasNot(requirement) && leaves.every(({ traits }) => traits.grantable === true),
+    about: [...new Set(leaves.flatMap(({ traits }) => traits.argument ?? []))],
+    conditions: leaves.filter(({ condition }) => condition !== undefined),
+  };
 }
 
 /** What is required of a list of members is required of each of them. Hot path: bench/dispatch. */

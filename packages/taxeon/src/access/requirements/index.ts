@@ -1,4 +1,5 @@
 /** The one builder there is; its type narrows the argument names for each command. */
+import { BoundedMap } from '../../base/bounded-map.js';
 import type { ArgMap } from '../../commands/arg.js';
 import type { RequirementBuilder } from '../../commands/requirements.js';
 import { type Decidable, isRequirement, shown } from '../requirement.js';
@@ -10,15 +11,30 @@ import { outranks } from './rank.js';
 import { holds } from './role.js';
 import { targetCan, targetIsBot } from './target.js';
 
+/** Commands share what they require alike: bench/catalogue. */
+function shared(make: (name: string) => Decidable): (name: string) => Decidable {
+  const made = new BoundedMap<string, Decidable>(MOST_SHARED);
+  return (name) => {
+    const known = made.get(name);
+    if (known !== undefined) return known;
+    const requirement = make(name);
+    made.set(name, requirement);
+    return requirement;
+  };
+}
+
+const MOST_SHARED = 1000;
+const [callerCanOnce, botCanOnce, holdsOnce] = [shared(callerCan), shared(botCan), shared(holds)];
+
 export const requirementBuilder = {
   caller: {
-    can: (permission) => callerCan(named('caller.can', permission)),
-    holds: (role) => holds(named('caller.holds', role)),
+    can: (permission) => callerCanOnce(named('caller.can', permission)),
+    holds: (role) => holdsOnce(named('caller.holds', role)),
     ownsBot: ownership,
     outranks: (argument: string, options) => outranks('caller', named('caller.outranks', argument), options),
   },
   bot: {
-    can: (permission) => botCan(named('bot.can', permission)),
+    can: (permission) => botCanOnce(named('bot.can', permission)),
     outranks: (argument: string, options) => outranks('bot', named('bot.outranks', argument), options),
   },
   target: (argument: string) => ({
