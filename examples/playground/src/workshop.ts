@@ -334,7 +334,7 @@ export class Workshop {
       await register(this.manifest, this.registrar, {
         clock: this.clock,
         removeLeftOver,
-        ...(scope === undefined ? {} : { scopes: scopesNamed(this.layer, scope) }),
+        ...(scope === undefined ? {} : { scopes: scopesNamed(this.layer, scope, 'stand-in') }),
         onProgress: (step) => {
           this.registrationSteps.push(step);
           setTimeout(this.changed, 0);

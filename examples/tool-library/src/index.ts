@@ -91,7 +91,7 @@ export function openMallet(data: Omit<DemoData, 'world'>, options: MalletOptions
     prefixes: ['!'],
     settings,
     roles,
-    scopes: { staging: ['workbench'] },
+    scopes: { staging: ['stand-in/workbench'] },
     languages: [polish(), japanese()],
     usage: countUsage,
     ...options,

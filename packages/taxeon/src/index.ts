@@ -1,6 +1,6 @@
 /** Taxeon: the command layer of a chat bot. */
 export type { ActorRights } from './access/scene.js';
-export type { AccessRule, GuildSettings, RuleSubject } from './access/settings.js';
+export type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from './access/settings.js';
 export * as arg from './arg.js';
 export { echo } from './base/text.js';
 export type { MaybePromise } from './base/thenable.js';
@@ -94,6 +94,7 @@ export type {
 export type { CommandlessCode, EventName, LayerEvents } from './contract/events.js';
 export type { Amount, Expectation, Expected, ExpectedValue } from './contract/expectation.js';
 export type { Input, Surface } from './contract/input.js';
+export { type Key, keyOf } from './contract/key.js';
 export type { Log } from './contract/log.js';
 export type { Notice, Reply, Saying, Tone, Visibility } from './contract/notice.js';
 export type {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import {
   type AccessRule,
+  type ArgMap,
   accessTable,
   arg,
   type Command,
@@ -10,10 +11,12 @@ import {
   group,
   guildSettings,
   type LayerOptions,
+  type Member,
   memoryStore,
   needs,
   type Requirement,
   type RequirementBuilder,
+  type RoleSubject,
   SettingsError,
   settingsCommands,
 } from 'taxeon';
@@ -290,7 +293,6 @@ describe('rank and targets', () => {
       const platform = createStandIn(oddmereData().world, { clock });
       const unranked = {
         ...platform.directory,
-        self: () => undefined,
         member: (...asked: Parameters<typeof platform.directory.member>) => {
           const found = platform.directory.member(...asked);
           return found === undefined ? undefined : ({ ...(found as object), rank } as never);
@@ -310,10 +312,52 @@ describe('rank and targets', () => {
       }
     },
   );
+
+  describe('of arguments that are mapped to something else', () => {
+    const ids = arg.member().map(({ id }) => id);
+    const lists: [string, ArgMap][] = [
+      ['a member', { who: ids }],
+      ['a list of mapped members', { who: arg.list(ids) }],
+      ['a mapped list', { who: arg.list(arg.member()).map((all) => all.length) }],
+      ['a default', { who: arg.member({ default: ({ caller }) => caller as Member }).map(({ id }) => id) }],
+    ];
+    test.each(lists)('hold for whom %s names', async (_, args) => {
+      const named = lists.indexOf(lists.find(([, one]) => one === args) as (typeof lists)[number]);
+      const requires = (({ caller }: RequirementBuilder<Args>) => [caller.outranks('who')]) as never;
+      const scene = await sceneOf([
+        command({ ...described, name: 'act', args, requires }),
+        command({ ...described, name: 'touch', args }),
+      ]);
+      const code = async (by: string, text: string) => codeOf((await scene.types(by, text)).outcome);
+      expect(await code('ines', '!act wren')).toBe('completed');
+      expect(await code('wren', '!act ines')).toBe('permission.rank');
+      expect(await code('ines', '!touch mallet')).toBe('permission.target');
+      if (named === 3) expect(await code('ines', '!act')).toBe('permission.rank');
+    });
+  });
+
+  test.each([undefined, {}, { id: 7 }])(
+    'a platform that gives %j for the bot itself: nobody is touched',
+    async (self) => {
+      const platform = createStandIn(oddmereData().world);
+      const directory = { ...platform.directory, self: () => self as never };
+      const layer = createCommandLayer({
+        commands: [command({ ...described, name: 'act', args: who as Args })],
+        prefixes: ['!'],
+        log: silentLog,
+      });
+      const code = async (text: string) =>
+        codeOf(
+          await layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text }), { ...platform, directory }),
+        );
+      expect([await code('!act mallet'), await code('!act wren')]).toEqual(['permission.target', 'permission.target']);
+      expect(await code('!act')).toBe('completed');
+    },
+  );
 });
 
 describe('owners of the bot', () => {
-  const owning = { owners: ['pim'] };
+  const owning = { owners: ['stand-in/pim'] } as const;
   const rows: [string, Requires, string, string][] = [
     [
       'pass what is made of can and holds',
@@ -345,7 +389,7 @@ describe('owners of the bot', () => {
   test('not what is off, nor a cooldown', async () => {
     const off = await acting(undefined, {
       ...owning,
-      settings: guildSettings({ guilds: { oddmere: { off: ['act'] } } }),
+      settings: guildSettings({ guilds: { 'stand-in/oddmere': { off: ['act'] } } }),
     });
     expect((await off.types('pim', '!act')).outcome).toMatchObject({
       code: 'command.unavailable',
@@ -421,17 +465,20 @@ describe('a guild’s grants and denials', () => {
   ];
   test.each(pairs)('%s', async (_, rules, expected) => {
     const scene = await acting(({ caller: one }) => [one.can('fly'), one.holds('steward')], {
-      settings: guildSettings({ guilds: { oddmere: { rules } } }),
+      settings: guildSettings({ guilds: { 'stand-in/oddmere': { rules } } }),
     });
     expect(codeOf((await scene.types('wren', '!act')).outcome)).toBe(expected);
   });
 
   test('a grant lifts nothing that stands under not', async () => {
-    const guilds = { oddmere: { rules: [of('member', 'grant')] } };
+    const guilds = { 'stand-in/oddmere': { rules: [of('member', 'grant')] } };
     const code = async (requires: Requires, by: string) =>
       codeOf(
-        (await (await acting(requires, { settings: guildSettings({ guilds }), owners: ['ines'] })).types(by, '!act'))
-          .outcome,
+        (
+          await (
+            await acting(requires, { settings: guildSettings({ guilds }), owners: ['stand-in/ines'] })
+          ).types(by, '!act')
+        ).outcome,
       );
     const without: Requires = ({ caller: one, not }) => [not(one.holds('borrower'))];
     expect(await code(({ caller: one }) => [one.can('fly')], 'wren')).toBe('completed');
@@ -444,7 +491,7 @@ describe('a guild’s grants and denials', () => {
 
   test('a denial holds where nothing is required, and says so', async () => {
     const scene = await acting(undefined, {
-      settings: guildSettings({ guilds: { oddmere: { rules: [of('member', 'deny')] } } }),
+      settings: guildSettings({ guilds: { 'stand-in/oddmere': { rules: [of('member', 'deny')] } } }),
     });
     const { outcome, posts } = await scene.types('wren', '!act');
     expect(outcome).toMatchObject({ code: 'permission.caller', parameters: { denied: true, missing: [] } });
@@ -454,7 +501,7 @@ describe('a guild’s grants and denials', () => {
 
   test('whoever is denied hears nothing of near names or arguments', async () => {
     const scene = await acting(undefined, {
-      settings: guildSettings({ guilds: { oddmere: { rules: [of('member', 'deny')] } } }),
+      settings: guildSettings({ guilds: { 'stand-in/oddmere': { rules: [of('member', 'deny')] } } }),
     });
     expect((await scene.types('wren', '!atc')).outcome).toMatchObject({ parameters: { near: [] } });
     expect((await scene.types('wren', '!act nobody at all')).posts[0]?.notice.details).toBeUndefined();
@@ -551,8 +598,8 @@ describe('precedence, on random guilds', () => {
     const layer = createCommandLayer({
       commands: [yard],
       prefixes: ['!'],
-      settings: guildSettings({ guilds: { g: settings } }),
-      owners: ['pim'],
+      settings: guildSettings({ guilds: { 'stand-in/g': settings } }),
+      owners: ['stand-in/pim'],
       log: silentLog,
     });
     return layer.handle(
@@ -573,7 +620,7 @@ describe('precedence, on random guilds', () => {
       const mine = (settings.rules ?? []).filter((rule) => rule.command === id);
       return [
         mine.filter((rule) => rule.member === sample.by),
-        mine.filter((rule) => rule.role !== undefined && held(sample.by).includes(rule.role)),
+        mine.filter((rule) => typeof rule.role === 'string' && held(sample.by).includes(rule.role)),
         mine.filter((rule) => rule.channel === `g/${sample.channel}`),
       ];
     });
@@ -636,7 +683,7 @@ describe('guild settings', () => {
     const book = guildSettings({ store, log: silentLog });
     const scene = await acting(({ caller: one }) => [one.can('fly')], { settings: book });
     expect(codeOf((await scene.types('wren', '!act')).outcome)).toBe('permission.caller');
-    await book.change('oddmere', (settings) => ({
+    await book.change('stand-in/oddmere', (settings) => ({
       ...settings,
       prefixes: ['%'],
       rules: [{ command: 'act', member: 'wren', verdict: 'grant' }],
@@ -653,16 +700,16 @@ describe('guild settings', () => {
     const book = guildSettings({ log: silentLog });
     await Promise.all(
       ['a', 'b', 'c', 'd'].map((id) =>
-        book.change('g', (settings) => ({ ...settings, off: [...(settings.off ?? []), id] })),
+        book.change('stand-in/g', (settings) => ({ ...settings, off: [...(settings.off ?? []), id] })),
       ),
     );
-    expect([...((await book.load('g')).off ?? [])].sort()).toEqual(['a', 'b', 'c', 'd']);
+    expect([...((await book.load('stand-in/g')).off ?? [])].sort()).toEqual(['a', 'b', 'c', 'd']);
   });
 
   test('a change that is not right is refused, and nothing of it is kept', async () => {
     const book = guildSettings({ log: silentLog });
-    await expect(book.change('g', () => ({ timeZone: 'Oddmere/Counter' }))).rejects.toThrow(SettingsError);
-    expect(await book.load('g')).toEqual({});
+    await expect(book.change('stand-in/g', () => ({ timeZone: 'Oddmere/Counter' }))).rejects.toThrow(SettingsError);
+    expect(await book.load('stand-in/g')).toEqual({});
   });
 
   const broken: [string, string][] = [
@@ -684,7 +731,7 @@ describe('guild settings', () => {
   ];
   test.each(broken)('that are broken in the store let nobody in: %s', async (_, value) => {
     const store = memoryStore();
-    await store.compareAndSet('settings/oddmere', 0, value);
+    await store.compareAndSet('settings/stand-in/oddmere', 0, value);
     const told: unknown[] = [];
     const log = { warn: () => undefined, error: (_fields: object, message: string) => void told.push(message) };
     const scene = await acting(undefined, { settings: guildSettings({ store, log }) });
@@ -698,16 +745,16 @@ describe('guild settings', () => {
     const warned: unknown[] = [];
     const log = { error: () => undefined, warn: (fields: object) => void warned.push(fields) };
     const book = guildSettings({
-      guilds: { oddmere: { off: ['gone'], rules: [{ command: 'away', role: 'x', verdict: 'deny' }] } },
+      guilds: { 'stand-in/oddmere': { off: ['gone'], rules: [{ command: 'away', role: 'x', verdict: 'deny' }] } },
       log,
     });
     const scene = await acting(undefined, { settings: book });
     await scene.types('wren', '!act');
     expect(warned).toEqual([
-      { guild: 'oddmere', command: 'gone' },
-      { guild: 'oddmere', command: 'away' },
+      { platform: 'stand-in', guild: 'oddmere', command: 'gone' },
+      { platform: 'stand-in', guild: 'oddmere', command: 'away' },
     ]);
-    expect((await book.load('oddmere')).off).toEqual(['gone']);
+    expect((await book.load('stand-in/oddmere')).off).toEqual(['gone']);
   });
 });
 
@@ -715,10 +762,73 @@ describe('the bot’s own roles', () => {
   test('are mapped to the guild’s, and give their permissions', async () => {
     const scene = await acting(({ caller: one, bot }) => [one.holds('steward'), one.can('certify'), bot.can('lift')], {
       roles: { steward: ['certify'], lifter: ['lift'] },
-      settings: guildSettings({ guilds: { pellbrook: { roles: { steward: 'fixer', lifter: 'machine' } } } }),
+      settings: guildSettings({ guilds: { 'stand-in/pellbrook': { roles: { steward: 'fixer', lifter: 'machine' } } } }),
     });
     expect((await scene.types('ines', '!act', 'pellbrook')).outcome.status).toBe('completed');
     expect(codeOf((await scene.types('wren', '!act', 'pellbrook')).outcome)).toBe('permission.caller');
+  });
+
+  describe('are found by id, and by name only where configured so, of roles that are protected', () => {
+    type RoleData = NonNullable<World['guilds'][number]['roles']>;
+    const asked = async (role: RoleData[number], settings: GuildSettings, grants: boolean) => {
+      const world: World = {
+        bot: { id: 'mallet', name: 'Mallet' },
+        people: [{ id: 'pim', name: 'Pim' }],
+        guilds: [
+          {
+            id: 'oddmere',
+            name: 'Oddmere',
+            channels: ['counter'],
+            roles: [{ id: 'r1', name: 'keeper', rank: 1 }, role],
+            members: { mallet: [], pim: [role.name] },
+          },
+        ],
+      };
+      const platform = createStandIn(world);
+      const requires: Requires = ({ caller: one }: { caller: RequirementBuilder<Args>['caller'] }) => [
+        grants ? one.can('fly') : one.holds('steward'),
+      ];
+      const layer = createCommandLayer({
+        commands: [command({ ...described, name: 'act', requires, run: () => 'done' })],
+        settings: guildSettings({ guilds: { 'stand-in/oddmere': settings } }),
+        log: silentLog,
+      });
+      return codeOf(await layer.handle(platform.invoked({ person: 'pim', place: 'oddmere', path: ['act'] }), platform));
+    };
+    const named = { roles: { steward: { name: 'keeper' } } };
+    const byId = { roles: { steward: 'r1' } };
+    const granted = (role: RoleSubject): GuildSettings => ({ rules: [{ command: 'act', role, verdict: 'grant' }] });
+    const isProtected = { protected: true };
+    const cases: [string, RoleData[number], GuildSettings, string][] = [
+      ['the id', { id: 'r2', name: 'helper', rank: 1 }, { roles: { steward: 'r2' } }, 'completed'],
+      ['a name that is the id of the one meant', { id: 'r2', name: 'r1', rank: 1 }, byId, 'permission.caller'],
+      ['a name that is the mapped name', { id: 'r2', name: 'keeper', rank: 1 }, named, 'permission.caller'],
+      ['the same of one that is protected', { id: 'r2', name: 'keeper', rank: 1, ...isProtected }, named, 'completed'],
+      [
+        'an id that is the mapped name',
+        { id: 'keeper', name: 'x', rank: 1, ...isProtected },
+        named,
+        'permission.caller',
+      ],
+      ['the bot’s own word for it as a name', { id: 'r2', name: 'steward', rank: 1 }, {}, 'permission.caller'],
+      ['the bot’s own word for it as an id', { id: 'steward', name: 'x', rank: 1 }, {}, 'completed'],
+    ];
+    test.each(cases)('%s', async (_, role, settings, expected) => {
+      expect(await asked(role, settings, false)).toBe(expected);
+    });
+    const rules: [string, RoleData[number], GuildSettings, string][] = [
+      ['the id', { id: 'r2', name: 'x', rank: 1 }, granted('r2'), 'completed'],
+      ['a name that is that id', { id: 'r3', name: 'r2', rank: 1 }, granted('r2'), 'permission.caller'],
+      ['a name', { id: 'r3', name: 'x', rank: 1 }, granted({ name: 'x' }), 'permission.caller'],
+      ['a protected name', { id: 'r3', name: 'x', rank: 1, ...isProtected }, granted({ name: 'x' }), 'completed'],
+    ];
+    test.each(rules)('in a rule: %s', async (_, role, settings, expected) => {
+      expect(await asked(role, settings, true)).toBe(expected);
+    });
+    test('a denial by name needs no protection', async () => {
+      const deny: GuildSettings = { rules: [{ command: 'act', role: { name: 'x' }, verdict: 'deny' }] };
+      expect(await asked({ id: 'steward', name: 'x', rank: 1 }, deny, false)).toBe('permission.caller');
+    });
   });
 
   test('that a guild does not have are told when the platform connects, and refuse by name', async () => {
@@ -840,7 +950,7 @@ describe('settings from the chat', () => {
     for (const text of ['!switch switch off', '!deny deny keeper', '!deny deny odalys', '!deny deny #counter']) {
       expect([text, codeOf((await scene.types('odalys', text)).outcome)]).toEqual([text, 'settings.lock-out']);
     }
-    expect(await book.load('oddmere')).toEqual({});
+    expect(await book.load('stand-in/oddmere')).toEqual({});
   });
 });
 

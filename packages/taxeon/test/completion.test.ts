@@ -267,7 +267,7 @@ test('help, near names and completion never show what access says is refused or 
           roles: (one.roles ?? []).map((role) => (role.name === 'helper' ? { ...role, permissions: botMay } : role)),
         }));
         const platform = createStandIn({ ...world, guilds }, { clock });
-        const layer = mallet({ ...data, guilds: { oddmere: settings } }, { clock, log: silentLog });
+        const layer = mallet({ ...data, guilds: { 'stand-in/oddmere': settings } }, { clock, log: silentLog });
         await platform.serve(layer);
         const input = (text: string) => platform.typed({ person: by, place: 'oddmere/counter', text });
         const { place, caller } = input('');

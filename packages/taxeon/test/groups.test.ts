@@ -430,7 +430,7 @@ describe('replacing the catalogue', () => {
     const scene = await sceneOf([lend('lend')], {
       usage: countUsage,
       settings: guildSettings({
-        guilds: { oddmere: { rules: [{ command: 'lend', verdict: 'deny', member: 'pim' }] } },
+        guilds: { 'stand-in/oddmere': { rules: [{ command: 'lend', verdict: 'deny', member: 'pim' }] } },
       }),
     });
     await scene.types('wren', '!lend');

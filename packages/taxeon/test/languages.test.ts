@@ -93,7 +93,9 @@ describe('every language', () => {
   test.each(choices)('is chosen: %s', async (_, caller, guild, own, beginning) => {
     const scene = await sceneOf([command({ ...described, name: 'shelf', run: () => 'ran' })], {
       languages: others,
-      ...(guild === undefined ? {} : { settings: guildSettings({ guilds: { oddmere: { locale: guild } } }) }),
+      ...(guild === undefined
+        ? {}
+        : { settings: guildSettings({ guilds: { 'stand-in/oddmere': { locale: guild } } }) }),
       ...(own === undefined ? {} : { locale: own }),
     });
     const doing = {

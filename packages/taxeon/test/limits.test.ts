@@ -590,11 +590,11 @@ describe('a file', () => {
       return { store, settings, scene };
     }
     const before = await opened();
-    await before.settings.change('oddmere', () => ({ prefixes: ['%'] }));
+    await before.settings.change('stand-in/oddmere', () => ({ prefixes: ['%'] }));
     expect(codeOf((await before.scene.types('wren', '%lamp')).outcome)).toBe('completed');
     await before.store.close();
     const after = await opened();
-    await after.settings.load('oddmere');
+    await after.settings.load('stand-in/oddmere');
     expect((await after.scene.types('wren', '%lamp')).outcome).toMatchObject({
       code: 'cooldown.active',
       parameters: { retryAfterMs: 60_000 },

@@ -205,7 +205,7 @@ describe('explain says what handle then does', () => {
           const layer: CommandLayer = createCommandLayer({
             commands,
             prefixes: ['!'],
-            settings: guildSettings({ guilds: { oddmere: decided } }),
+            settings: guildSettings({ guilds: { 'stand-in/oddmere': decided } }),
             clock,
             log: silentLog,
             damping: 'off',

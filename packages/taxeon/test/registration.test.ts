@@ -31,7 +31,9 @@ const one = (name: string, more: object = {}) =>
   command({ name, description: `Does ${name}`, run: () => name, ...more });
 
 function manifestFrom(commands: readonly CommandOrGroup[], options: object = {}): Manifest {
-  return manifestOf(createCommandLayer({ commands, scopes: { staging: ['workbench'] }, log: silentLog, ...options }));
+  return manifestOf(
+    createCommandLayer({ commands, scopes: { staging: ['stand-in/workbench'] }, log: silentLog, ...options }),
+  );
 }
 
 /** A place where commands are registered, on a clock that runs on by itself. */
@@ -122,7 +124,7 @@ describe('the manifest', () => {
           'x-order': ['who', 'pence', 'how', 'note', 'with'],
         },
         global: true,
-        guilds: ['workbench'],
+        guilds: ['stand-in/workbench'],
       },
     ]);
   });
@@ -157,7 +159,7 @@ describe('the manifest', () => {
 describe('a scope', () => {
   test('holds on text, too: elsewhere the command is not available', async () => {
     const scene = await sceneOf([one('act', { scope: 'staging' }), one('everywhere')], {
-      scopes: { staging: ['workbench'] },
+      scopes: { staging: ['stand-in/workbench'] },
     });
     const outcomeOf = async (...asked: Parameters<typeof scene.types>) => (await scene.types(...asked)).outcome;
     expect(codeOf(await outcomeOf('ines', '!act', 'workbench'))).toBe('completed');
@@ -175,10 +177,10 @@ describe('a scope', () => {
     const groups = group({
       name: 'g',
       description: 'G',
-      scope: 'oddmere',
+      scope: 'stand-in/oddmere',
       commands: [one('x'), one('y', { scope: 'global' })],
     });
-    expect(manifestFrom([groups]).commands).toMatchObject([{ name: 'g', global: true, guilds: ['oddmere'] }]);
+    expect(manifestFrom([groups]).commands).toMatchObject([{ name: 'g', global: true, guilds: ['stand-in/oddmere'] }]);
   });
 });
 
@@ -237,7 +239,7 @@ describe('the difference', () => {
   test('warns of what people would see twice', async () => {
     const { registrar } = place();
     const { warnings } = await differenceTo(manifestFrom([one('act', { scope: ['global', 'staging'] })]), registrar);
-    expect(warnings).toEqual(['act is registered globally and for workbench: people there will see it twice']);
+    expect(warnings).toEqual(['act is registered globally and for stand-in/workbench: people there will see it twice']);
   });
 
   test('tells all that the platform would not take at once, with the command and the field, and nothing is registered', async () => {
@@ -312,9 +314,9 @@ describe('carrying it out', () => {
 
   test('adds in every scope before it removes in any', async () => {
     const { run, calls } = place();
-    await run(manifestFrom([one('a1'), one('b1', { scope: 'oddmere' })]));
+    await run(manifestFrom([one('a1'), one('b1', { scope: 'stand-in/oddmere' })]));
     calls.length = 0;
-    await run(manifestFrom([one('c1'), one('d1', { scope: 'oddmere' })]), { removeLeftOver: true });
+    await run(manifestFrom([one('c1'), one('d1', { scope: 'stand-in/oddmere' })]), { removeLeftOver: true });
     expect(calls.filter((call) => call !== 'read')).toEqual(['create', 'create', 'remove', 'remove']);
   });
 
@@ -378,7 +380,7 @@ describe('carrying it out', () => {
       one('keep'),
       one('edit'),
       one('drop'),
-      one('move', { scope: 'oddmere' }),
+      one('move', { scope: 'stand-in/oddmere' }),
       one('old', { id: 'renamed' }),
     ]);
     const desired = manifestFrom([
@@ -387,7 +389,7 @@ describe('carrying it out', () => {
       one('add'),
       one('move'),
       one('new', { id: 'renamed' }),
-      one('here', { scope: 'oddmere' }),
+      one('here', { scope: 'stand-in/oddmere' }),
     ]);
     const first = place();
     await first.run(begin);
@@ -459,7 +461,7 @@ describe('a platform that does not do as it should', () => {
     [
       'does not know a guild',
       {},
-      manifestFrom([one('act', { scope: 'nowhere' })]),
+      manifestFrom([one('act', { scope: 'stand-in/nowhere' })]),
       /^There is no guild "nowhere", or the bot is not in it$/,
     ],
     [

@@ -31,7 +31,11 @@ async function libraryOn(
 ) {
   const clock = virtualClock(startOfAfternoon);
   const inner = memoryStore({ clock });
-  await inner.compareAndSet('settings/oddmere', 0, typeof settings === 'string' ? settings : JSON.stringify(settings));
+  await inner.compareAndSet(
+    'settings/stand-in/oddmere',
+    0,
+    typeof settings === 'string' ? settings : JSON.stringify(settings),
+  );
   const store: Store = { ...inner, read: read(inner.read) };
   const platform = createStandIn(oddmereData().world, { clock });
   const logged: string[] = [];
@@ -95,7 +99,7 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
   test('a slow store is waited for, once for all who ask meanwhile', async () => {
     let reads = 0;
     const library = await libraryOn((inner) => async (key) => {
-      if (key === 'settings/oddmere') reads += 1;
+      if (key === 'settings/stand-in/oddmere') reads += 1;
       await tick(5);
       return inner(key);
     });
@@ -140,8 +144,8 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
     expect(await library.types('?lamp', 'wren')).toBe('permission.caller');
     failing = true;
     const changed = { ...decided, prefixes: ['%'] };
-    await library.inner.compareAndSet('settings/oddmere', 1, JSON.stringify(changed));
-    library.inner.publish('settings', 'oddmere');
+    await library.inner.compareAndSet('settings/stand-in/oddmere', 1, JSON.stringify(changed));
+    library.inner.publish('settings', 'stand-in/oddmere');
     await tick();
     expect(await library.types('?lamp', 'wren')).toBe('permission.caller');
     failing = false;
@@ -155,7 +159,7 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
 
   test('one guild’s slow store holds up no other, and only so many of its lines wait', async () => {
     const library = await libraryOn(
-      (inner) => (key) => (key === 'settings/oddmere' ? new Promise(() => undefined) : inner(key)),
+      (inner) => (key) => (key === 'settings/stand-in/oddmere' ? new Promise(() => undefined) : inner(key)),
       { storePatience: '200ms' },
     );
     const waiting = Array.from({ length: 60 }, () => library.types('!lamp'));
@@ -167,7 +171,7 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
   });
 
   test('settings that a developer declares wrong fail at once', () => {
-    expect(() => guildSettings({ guilds: { oddmere: { timeZone: 'Moon' } }, log: silentLog })).toThrow(
+    expect(() => guildSettings({ guilds: { 'stand-in/oddmere': { timeZone: 'Moon' } }, log: silentLog })).toThrow(
       /oddmere, timeZone: give a time zone/,
     );
   });

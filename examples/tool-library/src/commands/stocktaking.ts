@@ -6,7 +6,7 @@ export function stocktake(library: ToolLibrary) {
     name: 'stocktake',
     description: 'Count what is on the shelf',
     section: 'For stewards',
-    scope: ['staging', 'oddmere', 'pellbrook'],
+    scope: ['staging', 'stand-in/oddmere', 'stand-in/pellbrook'],
     in: 'guild',
     requires: ({ caller }) => [caller.can('certify')],
     running: { guild: 1 },

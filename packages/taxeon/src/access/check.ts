@@ -27,7 +27,9 @@ export interface Guarded {
 }
 
 /** An input as access sees it. */
-export interface Asking extends Omit<ConditionContext, 'args'> {
+export interface Asking extends Omit<ConditionContext, 'args' | 'platform'> {
+  /** The name of the platform that the caller is of. */
+  readonly platformName: string;
   readonly rights: Rights;
   readonly settings: CompiledSettings;
 }
@@ -56,12 +58,12 @@ export function checkCaller(command: Guarded, asking: Asking): AccessRefusal | u
 }
 
 export function sceneOf(
-  { caller, settings, rights }: Pick<Asking, 'caller' | 'settings' | 'rights'>,
+  { caller, platformName, settings, rights }: Pick<Asking, 'caller' | 'platformName' | 'settings' | 'rights'>,
   args: AccessScene['args'],
   bot: AccessScene['bot'],
   conditions?: AccessScene['conditions'],
 ): AccessScene {
-  return { caller, settings, rights, args, bot, conditions };
+  return { caller, platformName, settings, rights, args, bot, conditions };
 }
 
 /** How long the developer's conditions are waited for, and where it is told that one failed. */
@@ -71,19 +73,27 @@ export interface Judge {
   reference(): string;
 }
 
+/** The arguments that were read. */
+export interface ReadArguments {
+  /** As the handler gets them. */
+  readonly args: Readonly<Record<string, unknown>>;
+  /** With the members that were named where `.map` makes something else of them. */
+  readonly named: Readonly<Record<string, unknown>>;
+}
+
 /** Stage 7: settles the rest. Asks the platform for the bot, and the developer's conditions, only when needed. */
 export function checkStanding(
   command: Guarded,
   asking: Asking,
-  args: Readonly<Record<string, unknown>>,
+  given: ReadArguments,
   directory: Directory | undefined,
   judge: Judge,
 ): MaybePromise<AccessRefusal | undefined> {
   if (command.standing.length === 0 && command.notTheBot.length === 0) return undefined;
   const bot = lookUpBot(asking.place, directory);
   return isThenable(bot)
-    ? bot.then((member) => settle(command, asking, args, member, judge))
-    : settle(command, asking, args, bot, judge);
+    ? bot.then((member) => settle(command, asking, given, member, judge))
+    : settle(command, asking, given, bot, judge);
 }
 
 /** The bot itself, as it stands in a place. */
@@ -91,46 +101,52 @@ export function lookUpBot(place: Place, directory: Directory | undefined): Maybe
   const guild = guildOf(place);
   if (directory === undefined || guild === undefined) return 'absent';
   const self = directory.self(guild);
-  return isThenable(self) ? self.then((bot) => bot ?? 'absent') : (self ?? 'absent');
+  return isThenable(self) ? self.then(knownBot) : knownBot(self);
+}
+
+/** Types do not hold for a platform: a bot without an id is not known. */
+function knownBot(self: Member | undefined): Member | 'absent' {
+  return typeof self?.id === 'string' ? self : 'absent';
 }
 
 function settle(
   command: Guarded,
   asking: Asking,
-  args: Readonly<Record<string, unknown>>,
+  { args, named }: ReadArguments,
   bot: Member | 'absent',
   judge: Judge,
 ): MaybePromise<AccessRefusal | undefined> {
   const { standing, conditions } = command;
-  const named = botNamed(command.notTheBot, args, bot);
-  if (named !== undefined) return named;
-  const scene = sceneOf(asking, args, bot);
+  const aimed = aimedAtBot(command.notTheBot, named, bot);
+  if (aimed !== undefined) return aimed;
+  const scene = sceneOf(asking, named, bot);
   if (conditions.length === 0) return firstNotPassing(standing, scene);
   const refused = firstNo(standing, scene);
   if (refused !== undefined) return refused;
-  const { caller, guild, place, now } = asking;
-  const gave = askConditions(command, { caller, args, guild, place, now }, judge);
+  const { caller, platformName: platform, guild, place, now } = asking;
+  const gave = askConditions(command, { caller, args, platform, guild, place, now }, judge);
   return isThenable(gave)
-    ? gave.then((settled) => firstNotPassing(standing, sceneOf(asking, args, bot, settled)))
-    : firstNotPassing(standing, sceneOf(asking, args, bot, gave));
+    ? gave.then((settled) => firstNotPassing(standing, sceneOf(asking, named, bot, settled)))
+    : firstNotPassing(standing, sceneOf(asking, named, bot, gave));
 }
 
-/** Whatever the requirements say: nothing is done to the bot itself, unless the command says that it may be. */
-function botNamed(
+/**
+ * Whatever the requirements say: nothing is done to the bot itself, unless the command says that it may be. Where it
+ * does not know itself, nothing is done to anybody.
+ */
+function aimedAtBot(
   notTheBot: readonly string[],
-  args: Readonly<Record<string, unknown>>,
+  named: ReadArguments['named'],
   bot: Member | 'absent',
 ): AccessRefusal | undefined {
-  if (bot === 'absent') return undefined;
   for (const argument of notTheBot) {
-    const value = args[argument];
-    const isBot = Array.isArray(value)
-      ? value.some(({ id }: Member) => id === bot.id)
-      : (value as Member | undefined)?.id === bot.id;
-    if (isBot) {
-      const parameters = { argument, who: bot.name, because: 'the-bot', permission: '' } as const;
-      return { code: 'permission.target', parameters };
-    }
+    const value = named[argument] as Member | readonly Member[] | undefined;
+    if (value === undefined) continue;
+    const all: readonly Member[] = Array.isArray(value) ? value : [value as Member];
+    const found = bot === 'absent' ? all[0] : all.find(({ id }) => id === bot.id);
+    if (found === undefined) continue;
+    const because = bot === 'absent' ? 'unknown' : 'the-bot';
+    return { code: 'permission.target', parameters: { argument, who: found.name, because, permission: '' } };
   }
   return undefined;
 }

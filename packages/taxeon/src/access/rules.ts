@@ -9,6 +9,7 @@ type Verdict = 'grant' | 'deny';
 interface CommandRules {
   readonly member: Map<string, Verdict>;
   readonly role: Map<string, Verdict>;
+  readonly roleName: Map<string, Verdict>;
   readonly channel: Map<string, Verdict>;
 }
 
@@ -22,18 +23,20 @@ export interface CompiledSettings {
    * first, then role, then channel; within a level a denial wins.
    */
   ruleFor(ids: readonly string[], caller: Actor, place: Place): Verdict | undefined;
-  /** The guild's role for one of the bot's own role names: the mapped one, or the one of the same name. */
+  /** Whether it is the guild's role for one of the bot's own: the mapped one, or the one of which that is the id. */
   isRole(role: Role, logical: string): boolean;
 }
 
 export function compileSettings(settings: GuildSettings): CompiledSettings {
   const commands = new Map<string, CommandRules>();
   for (const rule of settings.rules ?? []) {
-    const rules = commands.get(rule.command) ?? { member: new Map(), role: new Map(), channel: new Map() };
-    commands.set(rule.command, rules);
-    if (rule.member !== undefined) add(rules.member, rule.member, rule.verdict);
-    else if (rule.role !== undefined) add(rules.role, rule.role, rule.verdict);
-    else add(rules.channel, rule.channel, rule.verdict);
+    const { command, verdict, member, role, channel } = rule;
+    const rules = commands.get(command) ?? noRules();
+    commands.set(command, rules);
+    if (member !== undefined) add(rules.member, member, verdict);
+    else if (channel !== undefined) add(rules.channel, channel, verdict);
+    else if (typeof role === 'string') add(rules.role, role, verdict);
+    else add(rules.roleName, role.name, verdict);
   }
   const off = new Set(settings.off);
   const mapped = new Map(Object.entries(settings.roles ?? {}));
@@ -49,17 +52,21 @@ export function compileSettings(settings: GuildSettings): CompiledSettings {
       }
       return undefined;
     },
-    isRole({ id, name }, logical) {
+    isRole({ id, name, isProtected }, logical) {
       const wanted = mapped.get(logical) ?? logical;
-      return id === wanted || name === wanted;
+      return typeof wanted === 'string' ? id === wanted : isProtected === true && name === wanted.name;
     },
   };
+}
+
+function noRules(): CommandRules {
+  return { member: new Map(), role: new Map(), roleName: new Map(), channel: new Map() };
 }
 
 function verdictFor(rules: CommandRules, caller: Actor, place: Place): Verdict | undefined {
   const ofMember = rules.member.get(caller.id);
   if (ofMember !== undefined) return ofMember;
-  const ofRoles = caller.kind === 'member' ? roleVerdict(rules.role, caller) : undefined;
+  const ofRoles = caller.kind === 'member' ? roleVerdict(rules, caller) : undefined;
   return ofRoles ?? (place.kind === 'guild' ? rules.channel.get(place.channel.id) : undefined);
 }
 
@@ -67,15 +74,14 @@ function add(level: Map<string, Verdict>, subject: string, verdict: Verdict): vo
   if (level.get(subject) !== 'deny') level.set(subject, verdict);
 }
 
-function roleVerdict(level: ReadonlyMap<string, Verdict>, { roles }: Member): Verdict | undefined {
-  if (level.size === 0) return undefined;
+/** A denial by name holds for every role that is called so; a grant only for one that nobody else can call so. */
+function roleVerdict({ role: byId, roleName: byName }: CommandRules, { roles }: Member): Verdict | undefined {
+  if (byId.size === 0 && byName.size === 0) return undefined;
   let found: Verdict | undefined;
-  for (const { id, name } of roles) {
-    for (const key of id === name ? [id] : [id, name]) {
-      const verdict = level.get(key);
-      if (verdict === 'deny') return 'deny';
-      found ??= verdict;
-    }
+  for (const { id, name, isProtected } of roles) {
+    const named = byName.get(name);
+    if (byId.get(id) === 'deny' || named === 'deny') return 'deny';
+    found ??= byId.get(id) ?? (isProtected === true ? named : undefined);
   }
   return found;
 }

@@ -1,6 +1,7 @@
 /** What requirements are decided on. */
 import type { ConditionResult, Requirement } from '../commands/requirements.js';
 import type { Actor, Member } from '../contract/actors.js';
+import type { IdsByPlatform } from '../contract/key.js';
 import type { CompiledSettings } from './rules.js';
 
 /** What the console or the bot's own code may do. Nothing is assumed: what is not named is refused. */
@@ -17,14 +18,15 @@ export interface ActorRights {
 export interface Rights {
   readonly console: ActorRights;
   readonly program: ActorRights;
-  /** Ids of the bot's owners. */
-  readonly owners: ReadonlySet<string>;
+  readonly owners: IdsByPlatform;
   /** For each permission, the bot's own roles that give it. */
   readonly rolesGiving: ReadonlyMap<string, readonly string[]>;
 }
 
 export interface AccessScene {
   readonly caller: Actor;
+  /** The name of the platform that the caller is of. */
+  readonly platformName: string;
   readonly settings: CompiledSettings;
   readonly rights: Rights;
   /** `undefined` before the bot was looked up: what is asked of it is then not known yet. */
@@ -38,9 +40,13 @@ export interface AccessScene {
 /** What a condition gave, or the reference of its failure. */
 export type ConditionGave = ConditionResult | { readonly reference: string };
 
-export function ownsBot({ caller, rights }: Pick<AccessScene, 'caller' | 'rights'>): boolean {
+export function ownsBot({
+  caller,
+  platformName,
+  rights,
+}: Pick<AccessScene, 'caller' | 'platformName' | 'rights'>): boolean {
   if (caller.kind === 'console' || caller.kind === 'program') return rights[caller.kind].ownsBot === true;
-  return rights.owners.has(caller.id);
+  return rights.owners.get(platformName)?.has(caller.id) === true;
 }
 
 /** By the platform, or by one of the bot's own roles. */

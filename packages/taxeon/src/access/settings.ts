@@ -2,13 +2,16 @@
 import { isLocale } from '../base/locale.js';
 import { isTimeZone } from '../base/zone.js';
 
+/** A role by its id; or by its name, on a platform that says which roles are protected. */
+export type RoleSubject = string | { readonly name: string };
+
 /** Who a rule is about: exactly one of them. */
 export type RuleSubject =
   | { readonly member: string; readonly role?: never; readonly channel?: never }
-  | { readonly role: string; readonly member?: never; readonly channel?: never }
+  | { readonly role: RoleSubject; readonly member?: never; readonly channel?: never }
   | { readonly channel: string; readonly member?: never; readonly role?: never };
 
-/** Grants or denies to a member, a role or a channel, each by id; a role by name, too. */
+/** Grants or denies to a member, a role or a channel, each by id; to a role by `{ name }`, too. */
 export type AccessRule = RuleSubject & {
   /** The id of a command or a group, or `section:` and the name of a section. The most specific decides. */
   readonly command: string;
@@ -24,8 +27,8 @@ export interface GuildSettings {
   readonly timeZone?: string;
   /** Ids of commands and groups that are switched off here, or `section:` and the name of a section. */
   readonly off?: readonly string[];
-  /** The guild's role, by id or name, for each of the bot's own role names that is called otherwise here. */
-  readonly roles?: Readonly<Record<string, string>>;
+  /** The guild's role for each of the bot's own role names that is not the id of one here. */
+  readonly roles?: Readonly<Record<string, RoleSubject>>;
   readonly rules?: readonly AccessRule[];
 }
 
@@ -65,9 +68,8 @@ const checks: {
   roles(value, tell) {
     if (typeof value !== 'object' || value === null || Array.isArray(value)) return void tell('give an object');
     const entries = Object.entries(value).filter(([name, role]) => {
-      const isRight = typeof role === 'string' && role !== '';
-      if (!isRight) tell(`${name}: give the name of a role`);
-      return isRight;
+      if (!isRoleSubject(role)) tell(`${name}: ${GIVE_ROLE}`);
+      return isRoleSubject(role);
     });
     return Object.fromEntries(entries);
   },
@@ -107,5 +109,18 @@ function ruleProblem(rule: unknown): string | undefined {
   if (named.length !== 1 || first === undefined || !subjects.includes(first[0] as (typeof subjects)[number])) {
     return 'name one member, role or channel';
   }
-  return typeof first[1] === 'string' && first[1] !== '' ? undefined : `give the ${first[0]} by id or name`;
+  if (first[0] === 'role') return isRoleSubject(first[1]) ? undefined : GIVE_ROLE;
+  return isText(first[1]) ? undefined : `give the ${first[0]} by id`;
+}
+
+const GIVE_ROLE = 'give the id of a role, or { name }';
+
+function isText(value: unknown): value is string {
+  return typeof value === 'string' && value !== '';
+}
+
+function isRoleSubject(value: unknown): value is RoleSubject {
+  if (typeof value !== 'object' || value === null) return isText(value);
+  const names = Object.keys(value);
+  return names.length === 1 && names[0] === 'name' && isText((value as { readonly name: unknown }).name);
 }

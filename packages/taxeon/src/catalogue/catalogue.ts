@@ -96,5 +96,6 @@ export interface Catalogue {
 export interface CompiledScope {
   readonly isGlobal: boolean;
   /** Ids of guilds for which it is registered by itself. */
+  /** Keys such as `irc/#oddmere`. */
   readonly guilds: ReadonlySet<string>;
 }

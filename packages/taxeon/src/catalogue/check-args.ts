@@ -22,12 +22,6 @@ export function isGuildBound({ kind }: Arg<unknown>): boolean {
   return (kind.item?.kind ?? kind).traits?.ofGuild === true;
 }
 
-/** Whether an argument holds members that its handler gets as they are. */
-export function holdsMembers({ kind, convert }: Arg<unknown>): boolean {
-  const { item } = kind;
-  return convert === undefined && item?.convert === undefined && (item?.kind ?? kind).traits?.members === true;
-}
-
 export function checkArgs({ args = {}, in: where }: AnyDeclaration, tell: Tell): void {
   const entries = Object.entries(args);
   for (const [name, arg] of entries) {

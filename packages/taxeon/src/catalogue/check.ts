@@ -3,12 +3,14 @@
 import { isRequirement, shown } from '../access/requirement.js';
 import { requirementBuilder } from '../access/requirements/index.js';
 import { isLocale } from '../base/locale.js';
+import { nearNames } from '../base/near.js';
 import { foldName } from '../base/text.js';
 import { durationMs } from '../base/time.js';
-import type { Arg, ArgMap } from '../commands/arg.js';
+import { type Arg, type ArgMap, holdsMembers } from '../commands/arg.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { type CommandOrGroup, type GroupDeclaration, isGroup } from '../commands/group.js';
-import { checkArgs, checkName, holdsMembers, type Tell } from './check-args.js';
+import { isKey } from '../contract/key.js';
+import { checkArgs, checkName, type Tell } from './check-args.js';
 import { checkExamples } from './check-examples.js';
 import { checkLimits, sharedProblems } from './check-limits.js';
 import { skeleton } from './look-alikes.js';
@@ -18,10 +20,16 @@ const whereabouts = ['guild', 'direct', 'anywhere'];
 const surfaces = ['text', 'slash', 'console'];
 
 /** Everything that is wrong with commands and groups, by themselves and together. */
-export function checkCatalogue(declared: readonly CommandOrGroup[]): DeclarationProblem[] {
+export function checkCatalogue(
+  declared: readonly CommandOrGroup[],
+  scopes: Readonly<Record<string, unknown>>,
+): DeclarationProblem[] {
   const found: DeclarationProblem[] = [];
   const all: Placed[] = [];
   walk(declared, [], found, all);
+  for (const { one, path } of all) {
+    checkScope(one.scope, scopes, (field, problem) => void found.push({ command: path, field, problem }));
+  }
   found.push(...namesTwice(all), ...idsTwice(all), ...placesTwice(all));
   found.push(...sharedProblems(all.map(({ one, path }) => ({ ...one, name: path }))));
   return found;
@@ -77,17 +85,25 @@ function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell): void {
       tell('surfaces', `names ${JSON.stringify(surface)}; give any of ${surfaces.join(', ')}`);
   }
   if (one.id?.startsWith('section:') === true) tell('id', `is "${one.id}", as a section's is; choose another`);
-  const scopes = one.scope === undefined ? [] : typeof one.scope === 'string' ? [one.scope] : one.scope;
-  if (one.scope !== undefined && scopes.length === 0)
-    tell('scope', "is empty; give 'global', a set of guilds, or a guild");
-  if (scopes.some((scope) => typeof scope !== 'string' || scope.trim() === ''))
-    tell('scope', 'names nothing; give a name or an id');
   for (const locale of Object.keys(one.localized ?? {})) {
     if (!isLocale(locale)) tell(`localized.${locale}`, 'is no locale; give one such as en-GB');
   }
   if (one.section !== undefined && one.section.trim() === '') tell('section', 'is empty; name it or leave it out');
   checkRequirements(one, tell);
   checkLimits(one as AnyDeclaration, tell);
+}
+
+/** A misspelt set of guilds would be a guild that there is not. */
+export function checkScope(scope: unknown, scopes: Readonly<Record<string, unknown>>, tell: Tell): void {
+  if (scope === undefined) return;
+  const names: readonly unknown[] = Array.isArray(scope) ? scope : [scope];
+  if (names.length === 0) tell('scope', "is empty; give 'global', a set of guilds, or a guild");
+  for (const name of names) {
+    if (name === 'global' || isKey(name) || (typeof name === 'string' && Object.hasOwn(scopes, name))) continue;
+    const near = typeof name === 'string' ? nearNames(name, ['global', ...Object.keys(scopes)]) : [];
+    const meant = near.length === 0 ? '' : `; did you mean ${near.join(' or ')}?`;
+    tell('scope', `names ${shown(name)}, which is no set of guilds and no guild such as 'irc/#oddmere'${meant}`);
+  }
 }
 
 function checkCommand(declaration: AnyDeclaration, tell: Tell): void {

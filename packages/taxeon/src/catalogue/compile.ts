@@ -4,7 +4,7 @@ import { type CompiledRequirement, compileRequirements } from '../access/compile
 import { requirementBuilder } from '../access/requirements/index.js';
 import { foldName } from '../base/text.js';
 import { durationMs } from '../base/time.js';
-import type { Arg, ArgMap } from '../commands/arg.js';
+import { type Arg, type ArgMap, holdsMembers } from '../commands/arg.js';
 import type { AroundHook } from '../commands/call.js';
 import type { AnyDeclaration, Command, Scope } from '../commands/command.js';
 import { type CommandOrGroup, type Group, type GroupDeclaration, isGroup } from '../commands/group.js';
@@ -14,7 +14,7 @@ import { compileSlots } from '../reading/slots.js';
 import { within } from './around.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, CompiledScope, Entry } from './catalogue.js';
 import { checkCatalogue } from './check.js';
-import { holdsMembers, isGuildBound } from './check-args.js';
+import { isGuildBound } from './check-args.js';
 import { countedOf } from './counted.js';
 import { entriesByName } from './entries.js';
 import { groupParts, type Inherited, inheritedFrom, nothing, sectionIds } from './inherit.js';
@@ -22,7 +22,7 @@ import { DeclarationError } from './problem.js';
 import { argumentNotation, exampleArguments } from './usage.js';
 
 export interface CatalogueOptions {
-  /** Sets of guilds by name: `{ staging: ['workbench'] }`. */
+  /** Sets of guilds by name: `{ staging: ['stand-in/workbench'] }`. */
   readonly scopes?: Readonly<Record<string, readonly string[]>> | undefined;
   /** Where commands are registered that do not say; `'global'` by default. */
   readonly scope?: Scope | undefined;
@@ -37,7 +37,7 @@ export interface CatalogueOptions {
  */
 export function compileCatalogue(declared: readonly CommandOrGroup[], options: CatalogueOptions = {}): Catalogue {
   const { around, scopes = {}, scope = 'global' } = options;
-  const problems = checkCatalogue(declared);
+  const problems = checkCatalogue(declared, scopes);
   if (problems.length > 0) throw new DeclarationError(problems);
 
   const byDeclaration = new Map<Command, CompiledCommand>();

@@ -4,7 +4,6 @@ import { homedir } from 'node:os';
 import colors from 'picocolors';
 import { systemClock } from '../base/time.js';
 import { isPlatformError } from '../contract/platform.js';
-import type { RegistrationScope } from '../contract/registrar.js';
 import { manifestOf, scopesNamed } from '../queries/manifest.js';
 import { type Difference, differenceTo } from '../registration/difference.js';
 import { RegistrationError, type RegistrationStep, register } from '../registration/register.js';
@@ -27,10 +26,10 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
   const { layer, registration } = await openForRegistering(options.config, systemClock);
   const manifest = manifestOf(layer, { aliases: options.aliases ? 'registered' : 'left-out' });
   if (options.manifest) return console.log(JSON.stringify(manifest, null, 2));
-  const scopes = options.scope?.flatMap((name): readonly RegistrationScope[] => scopesNamed(layer, name));
   const credential = credentialOf(registration);
   try {
     const registrar = await registration.open({ credential, clock: systemClock });
+    const scopes = options.scope?.flatMap((name) => scopesNamed(layer, name, registrar.name));
     const choice = scopes === undefined ? {} : { scopes };
     const difference = await differenceTo(manifest, registrar, choice);
     show(difference, options, registration);

@@ -68,10 +68,22 @@ export type ValuesOf<Args extends ArgMap> = {
   // An editor then shows names and values, and not how they came about.
 } & {};
 
-/** Names of the arguments that hold members: one, or a list. */
+/** How arguments are called that name members. */
+type MemberType = 'member' | 'list of member';
+
+/** Names of the arguments that name members: one, or a list, whatever `.map` makes of them. */
 export type MemberNames<Args extends ArgMap> = {
-  [Name in keyof Args & string]: Args[Name] extends { readonly type: 'member' | 'list of member' } ? Name : never;
+  [Name in keyof Args & string]: Args[Name] extends {
+    readonly type: MemberType | `mapped ${MemberType}` | 'list of mapped member' | 'mapped list of mapped member';
+  }
+    ? Name
+    : never;
 }[keyof Args & string];
+
+/** Whether an argument names members, whatever `.map` makes of them. */
+export function holdsMembers({ kind }: Arg<unknown>): boolean {
+  return (kind.item?.kind ?? kind).traits?.members === true;
+}
 
 type GivenBy<A> = A extends Arg<unknown, string, infer Given> ? Given : never;
 type OptionalNames<Args extends ArgMap> = {

@@ -23,6 +23,8 @@ export interface Call<Args = Readonly<Record<string, unknown>>, In extends Where
   /** Absent at the console, unless its input names a guild's. */
   readonly channel: In extends 'guild' ? Channel : Channel | undefined;
   readonly place: Place;
+  /** The platform's name, of which all ids are; empty where the input came without one. */
+  readonly platform: string;
   readonly surface: Surface;
   /** The base name, whichever alias was typed. */
   readonly command: string;

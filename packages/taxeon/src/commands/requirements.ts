@@ -8,6 +8,8 @@ import type { ArgMap, MemberNames, ValuesOf } from './arg.js';
 export interface ConditionContext<Args = Readonly<Record<string, unknown>>> {
   readonly caller: Actor;
   readonly args: Args;
+  /** The platform's name, of which all ids are; empty where the input came without one. */
+  readonly platform: string;
   readonly guild: Guild | undefined;
   readonly place: Place;
   /** The layer's time, in milliseconds. */

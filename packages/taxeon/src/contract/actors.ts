@@ -4,6 +4,11 @@
 export interface Role {
   readonly id: string;
   readonly name: string;
+  /**
+   * Whether only who manages the guild can make or rename it. Where the platform does not tell, settings never find
+   * the role by its name, which anybody might give to another.
+   */
+  readonly isProtected?: boolean;
   /** What it gives, where the platform tells; for tables of who may run what. */
   readonly permissions?: ReadonlySet<string>;
   /** Higher is above. */

@@ -4,6 +4,7 @@ import type { GuildSettings } from '../access/settings.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { Call } from '../commands/call.js';
+import type { Key } from '../contract/key.js';
 import type { PrefixMatcher } from '../reading/prefix.js';
 
 /** One guild's settings as they stand. */
@@ -15,25 +16,25 @@ export interface GuildSnapshot {
 
 export interface GuildSettingsBook {
   /** A guild's settings, where they are in memory. Hot path: bench/dispatch. */
-  known(guildId: string): GuildSnapshot | undefined;
+  known(platform: string, guildId: string): GuildSnapshot | undefined;
   /**
    * A guild's settings, at once where they are in memory; all who ask meanwhile share one look into the store.
    *
    * @throws UnreadSettings, or rejects with it, where the store did not give settings that are right.
    */
-  read(guildId: string): MaybePromise<GuildSnapshot>;
+  read(platform: string, guildId: string): MaybePromise<GuildSnapshot>;
   /**
-   * A guild's settings as data.
+   * The settings of a guild, `irc/#oddmere`, as data.
    *
    * @throws UnreadSettings as `read` does.
    */
-  load(guildId: string): Promise<GuildSettings>;
+  load(guild: Key): Promise<GuildSettings>;
   /**
    * Changes a guild's settings; tried again where somebody else changed them meanwhile.
    *
    * @throws SettingsError where the result, or what the store holds, is not right.
    */
-  change(guildId: string, change: (settings: GuildSettings) => GuildSettings): Promise<GuildSettings>;
+  change(guild: Key, change: (settings: GuildSettings) => GuildSettings): Promise<GuildSettings>;
   /** The command of a name, alias or id. */
   findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
   /** Whether whoever calls could no longer make the same call under other settings. */

@@ -6,6 +6,7 @@ import { BoundedMap } from '../base/bounded-map.js';
 import { randomReference } from '../base/reference.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { after, type Clock, systemClock } from '../base/time.js';
+import { isKey, type Key, keyOf, partsOf } from '../contract/key.js';
 import type { Log } from '../contract/log.js';
 import type { Store, Versioned } from '../contract/store.js';
 import { memoryStore } from '../memory/store.js';
@@ -16,8 +17,8 @@ import { type BookLayer, type GuildSettingsBook, type GuildSnapshot, undecided }
 import { SettingsError, UnreadSettings } from './errors.js';
 
 export interface GuildSettingsOptions {
-  /** What holds until a guild decides otherwise, by guild id. */
-  readonly guilds?: Readonly<Record<string, GuildSettings>>;
+  /** What holds until a guild decides otherwise: `{ 'irc/#oddmere': { prefixes: ['?'] } }`. */
+  readonly guilds?: Readonly<Record<Key, GuildSettings>>;
   /** Where changes are kept; this process's memory by default. */
   readonly store?: Store;
   readonly log?: Log;
@@ -44,120 +45,139 @@ interface Failed {
  * @throws SettingsError where the settings of `guilds` are not right.
  *
  * @example
- * const settings = guildSettings({ guilds: { pellbrook: { prefixes: ['?'], roles: { steward: 'fixer' } } } });
+ * const settings = guildSettings({ guilds: { 'irc/#pellbrook': { prefixes: ['?'], roles: { steward: 'fixer' } } } });
  */
 export function guildSettings(options: GuildSettingsOptions = {}): GuildSettingsBook {
   const { guilds = {}, store = memoryStore(), log = consoleLog } = options;
   const declared = new Map(
-    Object.entries(guilds).map(([guildId, settings]) => [guildId, snapshotOf(mustBeRight(settings, guildId))]),
+    Object.entries(guilds).map(([guild, settings]) => [mustBeKey(guild), snapshotOf(mustBeRight(settings, guild))]),
   );
-  const snapshots = new BoundedMap<string, GuildSnapshot>(MOST_GUILDS);
-  const failures = new BoundedMap<string, Failed>(MOST_GUILDS);
-  const loads = new Map<string, Promise<GuildSnapshot>>();
+  /** By platform and guild, so that looking one up makes no key. */
+  const snapshots = new Map<string, BoundedMap<string, GuildSnapshot>>();
+  const failures = new BoundedMap<Key, Failed>(MOST_GUILDS);
+  const loads = new Map<Key, Promise<GuildSnapshot>>();
   /** Guilds that were changed elsewhere and are read again, with how long to wait where that fails. */
-  const rereads = new Map<string, number>();
+  const rereads = new Map<Key, number>();
   let layer: BookLayer | undefined;
   let clock: Clock = systemClock;
   let outages = new SparseLog(log, clock, UNREAD);
 
-  const keyOf = (guildId: string) => `settings/${guildId}`;
+  const known = (platform: string, guildId: string) => snapshots.get(platform)?.get(guildId);
+  const knownBy = (guild: Key) => {
+    const { platform, id } = partsOf(guild);
+    return known(platform, id);
+  };
 
   /** They are kept: the command may come back. */
-  function tellUnknown(guildId: string, { settings: { off = [], rules = [] } }: CompiledSettings): void {
+  function tellUnknown(guild: Key, { settings: { off = [], rules = [] } }: CompiledSettings): void {
     if (layer === undefined) return;
     for (const command of new Set([...off, ...rules.map((rule) => rule.command)])) {
       if (!layer.commandIds.has(command))
-        log.warn({ guild: guildId, command }, 'A guild has settings for a command that there is not');
+        log.warn({ ...told(guild), command }, 'A guild has settings for a command that there is not');
     }
   }
 
-  function parsed(guildId: string, stored: Versioned | undefined): GuildSnapshot {
-    if (stored === undefined) return declared.get(guildId) ?? undecided;
+  function parsed(guild: Key, stored: Versioned | undefined): GuildSnapshot {
+    if (stored === undefined) return declared.get(guild) ?? undecided;
     const { settings, problems } = checkSettings(JSON.parse(stored.value));
     if (problems.length > 0) throw new SettingsError(problems);
     return snapshotOf(settings);
   }
 
-  function take(guildId: string, snapshot: GuildSnapshot): GuildSnapshot {
-    snapshots.set(guildId, snapshot);
-    failures.delete(guildId);
-    if (snapshot !== declared.get(guildId)) tellUnknown(guildId, snapshot.compiled);
+  function take(guild: Key, snapshot: GuildSnapshot): GuildSnapshot {
+    const { platform, id } = partsOf(guild);
+    let here = snapshots.get(platform);
+    if (here === undefined) {
+      here = new BoundedMap(MOST_GUILDS);
+      snapshots.set(platform, here);
+    }
+    here.set(id, snapshot);
+    failures.delete(guild);
+    if (snapshot !== declared.get(guild)) tellUnknown(guild, snapshot.compiled);
     return snapshot;
   }
 
-  function failed(guildId: string, cause: unknown): UnreadSettings {
+  function failed(guild: Key, cause: unknown): UnreadSettings {
     const error = new UnreadSettings((layer?.reference ?? randomReference)(), cause);
-    const pauseMs = nextPause(failures.get(guildId)?.pauseMs);
-    failures.set(guildId, { error, pauseMs, until: clock.now() + pauseMs });
-    outages.tell({ reference: error.reference, guild: guildId, error: cause });
+    const pauseMs = nextPause(failures.get(guild)?.pauseMs);
+    failures.set(guild, { error, pauseMs, until: clock.now() + pauseMs });
+    outages.tell({ reference: error.reference, ...told(guild), error: cause });
     return error;
   }
 
-  function begin(guildId: string): MaybePromise<GuildSnapshot> {
+  function begin(guild: Key): MaybePromise<GuildSnapshot> {
     try {
-      const stored = store.read(keyOf(guildId));
-      if (!isThenable(stored)) return take(guildId, parsed(guildId, stored));
+      const stored = store.read(storedAt(guild));
+      if (!isThenable(stored)) return take(guild, parsed(guild, stored));
       const loading = patiently(stored, layer?.patienceMs ?? PATIENCE_MS)
         // What was changed meanwhile is newer.
-        .then((value) => snapshots.get(guildId) ?? take(guildId, parsed(guildId, value)))
+        .then((value) => knownBy(guild) ?? take(guild, parsed(guild, value)))
         .catch((error) => {
-          throw failed(guildId, error);
+          throw failed(guild, error);
         })
-        .finally(() => void loads.delete(guildId));
-      loads.set(guildId, loading);
+        .finally(() => void loads.delete(guild));
+      loads.set(guild, loading);
       return loading;
     } catch (error) {
-      throw failed(guildId, error);
+      throw failed(guild, error);
     }
   }
 
-  function read(guildId: string): MaybePromise<GuildSnapshot> {
-    const known = snapshots.get(guildId) ?? loads.get(guildId);
-    if (known !== undefined) return known;
-    const failure = failures.get(guildId);
+  function read(platform: string, guildId: string): MaybePromise<GuildSnapshot> {
+    const inMemory = known(platform, guildId);
+    if (inMemory !== undefined) return inMemory;
+    const guild = keyOf(platform, guildId);
+    const loading = loads.get(guild);
+    if (loading !== undefined) return loading;
+    const failure = failures.get(guild);
     if (failure !== undefined && clock.now() < failure.until) throw failure.error;
-    return begin(guildId);
+    return begin(guild);
   }
 
   /** What another process has changed: the last good state is kept for as long as it does not read. */
-  async function reread(guildId: string): Promise<void> {
-    await loads.get(guildId)?.catch(() => undefined);
-    const before = snapshots.get(guildId);
-    if (before === undefined) return void rereads.delete(guildId);
+  async function reread(guild: Key): Promise<void> {
+    await loads.get(guild)?.catch(() => undefined);
+    const before = knownBy(guild);
+    if (before === undefined) return void rereads.delete(guild);
     try {
-      const stored = await patiently(Promise.resolve(store.read(keyOf(guildId))), layer?.patienceMs ?? PATIENCE_MS);
-      const snapshot = parsed(guildId, stored);
-      if (snapshots.get(guildId) !== before) return await reread(guildId);
-      take(guildId, snapshot);
-      rereads.delete(guildId);
+      const stored = await patiently(Promise.resolve(store.read(storedAt(guild))), layer?.patienceMs ?? PATIENCE_MS);
+      const snapshot = parsed(guild, stored);
+      if (knownBy(guild) !== before) return await reread(guild);
+      take(guild, snapshot);
+      rereads.delete(guild);
     } catch (error) {
-      outages.tell({ guild: guildId, error });
-      const pauseMs = nextPause(rereads.get(guildId));
-      rereads.set(guildId, pauseMs);
-      after(clock, pauseMs, () => void reread(guildId));
+      outages.tell({ ...told(guild), error });
+      const pauseMs = nextPause(rereads.get(guild));
+      rereads.set(guild, pauseMs);
+      after(clock, pauseMs, () => void reread(guild));
     }
   }
 
-  store.subscribe(CHANGED, (guildId) => {
-    if (rereads.has(guildId) || (snapshots.get(guildId) === undefined && !loads.has(guildId))) return;
-    rereads.set(guildId, 0);
-    void reread(guildId);
+  store.subscribe(CHANGED, (message) => {
+    const guild = message as Key;
+    if (rereads.has(guild) || (knownBy(guild) === undefined && !loads.has(guild))) return;
+    rereads.set(guild, 0);
+    void reread(guild);
   });
 
   return {
-    known: (guildId) => snapshots.get(guildId),
+    known,
     read,
-    load: async (guildId) => (await read(guildId)).compiled.settings,
-    async change(guildId, change) {
+    async load(guild) {
+      const { platform, id } = partsOf(mustBeKey(guild));
+      return (await read(platform, id)).compiled.settings;
+    },
+    async change(guild, change) {
+      mustBeKey(guild);
       for (let attempt = 0; attempt < ATTEMPTS; attempt++) {
-        const stored = await store.read(keyOf(guildId));
-        const changed = mustBeRight(change(parsed(guildId, stored).compiled.settings));
-        if (!(await store.compareAndSet(keyOf(guildId), stored?.version ?? 0, JSON.stringify(changed)))) continue;
-        const taken = take(guildId, snapshotOf(changed));
-        await store.publish(CHANGED, guildId);
+        const stored = await store.read(storedAt(guild));
+        const changed = mustBeRight(change(parsed(guild, stored).compiled.settings));
+        if (!(await store.compareAndSet(storedAt(guild), stored?.version ?? 0, JSON.stringify(changed)))) continue;
+        const taken = take(guild, snapshotOf(changed));
+        await store.publish(CHANGED, guild);
         return taken.compiled.settings;
       }
-      throw new Error(`The settings of ${guildId} are changed by too many at once`);
+      throw new Error(`The settings of ${guild} are changed by too many at once`);
     },
     findCommand: (name) => layer?.findCommand(name),
     wouldLockOut: (call, settings) => layer?.mayCall(call, compileSettings(checkSettings(settings).settings)) === false,
@@ -168,8 +188,11 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       if (clock !== attached.clock) outages = new SparseLog(log, attached.clock, UNREAD);
       layer = attached;
       clock = attached.clock;
-      for (const [guildId, { compiled }] of new Map([...declared, ...snapshots.entries()])) {
-        tellUnknown(guildId, compiled);
+      for (const [guild, { compiled }] of declared) {
+        if (knownBy(guild) === undefined) tellUnknown(guild, compiled);
+      }
+      for (const [platform, here] of snapshots) {
+        for (const [id, { compiled }] of here.entries()) tellUnknown(keyOf(platform, id), compiled);
       }
     },
   };
@@ -179,6 +202,21 @@ const UNREAD = 'A guild’s settings were not read';
 
 function nextPause(pauseMs: number | undefined): number {
   return Math.min(LONGEST_PAUSE_MS, pauseMs === undefined || pauseMs === 0 ? FIRST_PAUSE_MS : pauseMs * 2);
+}
+
+function storedAt(guild: Key): string {
+  return `settings/${guild}`;
+}
+
+/** As all lines of the log have it. */
+function told(guild: Key) {
+  const { platform, id } = partsOf(guild);
+  return { platform, guild: id };
+}
+
+function mustBeKey(guild: string): Key {
+  if (isKey(guild)) return guild;
+  throw new SettingsError([`${JSON.stringify(guild)} names no platform; write the platform’s name, a / and the guild`]);
 }
 
 function mustBeRight(data: unknown, of?: string): GuildSettings {

@@ -42,7 +42,7 @@ async function auditGuild(
   guild: Guild,
   logical: ReadonlySet<string>,
 ): Promise<void> {
-  const { compiled: settings } = await services.guilds.read(guild.id);
+  const { compiled: settings } = await services.guilds.read(name, guild.id);
   const roles = await directory.roles(guild);
   for (const role of logical) {
     if (!roles.some((one) => settings.isRole(one, role))) {

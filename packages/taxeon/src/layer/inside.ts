@@ -63,7 +63,8 @@ export async function lookFrom(
   known?: number,
 ): Promise<Heard> {
   const { place } = input;
-  const snapshot = place.kind === 'guild' ? await services.guilds.read(place.guild.id) : undefined;
+  const snapshot =
+    place.kind === 'guild' ? await services.guilds.read(platform?.name ?? '', place.guild.id) : undefined;
   const nameAt = known ?? Math.max(0, nameBehind(services, input, platform, snapshot?.prefixes ?? services.prefixes));
   return begin(pipeline, services, input, platform, nameAt, looking);
 }

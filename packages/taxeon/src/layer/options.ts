@@ -2,11 +2,13 @@
 import type { ActorRights } from '../access/scene.js';
 import { type Clock, type Duration, durationMs } from '../base/time.js';
 import { isTimeZone } from '../base/zone.js';
+import { checkScope } from '../catalogue/check.js';
 import type { DeclarationProblem } from '../catalogue/problem.js';
 import type { AroundHook, RefusalHook } from '../commands/call.js';
 import type { Scope } from '../commands/command.js';
 import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
 import type { MessageOverrides } from '../contract/codes.js';
+import { isKey, type Key } from '../contract/key.js';
 import type { Log } from '../contract/log.js';
 import type { Store } from '../contract/store.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
@@ -34,8 +36,8 @@ export interface LayerOptions {
   readonly settings?: GuildSettingsBook;
   /** What each of the bot's own roles may do, besides what the platform allows: `{ steward: ['fine'] }`. */
   readonly roles?: Readonly<Record<string, readonly string[]>>;
-  /** Ids of the bot's owners. They pass what is made of `can` and `holds` alone; never rank, bot, target, place or limits. */
-  readonly owners?: readonly string[];
+  /** The bot's owners: `irc/odalys`. They pass what is made of `can` and `holds` alone; never rank, bot, target, place or limits. */
+  readonly owners?: readonly Key[];
   /** Languages besides English; `taxeon/icu` has some. */
   readonly languages?: readonly Language[];
   /** The language where the caller's and the guild's are not there; `'en'` by default. */
@@ -48,8 +50,8 @@ export interface LayerOptions {
   readonly timeout?: Duration;
   /** `countUsage`, where uses are to be counted in the store by command, outcome, guild and day. */
   readonly usage?: typeof countUsage;
-  /** Sets of guilds by name, for `scope`: `{ staging: ['workbench'] }`. */
-  readonly scopes?: Readonly<Record<string, readonly string[]>>;
+  /** Sets of guilds by name, for `scope`: `{ staging: ['stand-in/workbench'] }`. */
+  readonly scopes?: Readonly<Record<string, readonly Key[]>>;
   /** Where commands are registered that do not say; `'global'` by default. */
   readonly scope?: Scope;
   /** Runs around every handler. */
@@ -85,6 +87,9 @@ export function optionProblems(options: LayerOptions): DeclarationProblem[] {
     if (prefix === '' || prefix !== prefix.trim())
       tell('prefixes', `${JSON.stringify(prefix)} is empty or has space around it; trim it`);
   }
+  keyProblems('owners', options.owners, tell);
+  for (const [name, guilds] of Object.entries(options.scopes ?? {})) keyProblems(`scopes.${name}`, guilds, tell);
+  checkScope(options.scope, options.scopes ?? {}, tell);
   if (options.timeZone !== undefined && !isTimeZone(options.timeZone)) {
     tell('timeZone', `${JSON.stringify(options.timeZone)} is no time zone; give a name such as 'Europe/London'`);
   }
@@ -102,4 +107,12 @@ export function optionProblems(options: LayerOptions): DeclarationProblem[] {
     tell('damping', `${JSON.stringify(options.damping)} does not read; write '5 in 30s' or 'off'`);
   }
   return problems;
+}
+
+function keyProblems(field: string, keys: unknown, tell: (field: string, problem: string) => void): void {
+  if (keys === undefined) return;
+  if (!Array.isArray(keys)) tell(field, 'is no list; write it in brackets');
+  for (const key of Array.isArray(keys) ? keys : []) {
+    if (!isKey(key)) tell(field, `${JSON.stringify(key)} names no platform; write it as "irc/odalys"`);
+  }
 }

@@ -8,6 +8,7 @@ import { type Clock, durationMs, systemClock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
 import { sectionId } from '../catalogue/inherit.js';
 import { parseAllowance } from '../commands/cooldowns.js';
+import { idsByPlatform } from '../contract/key.js';
 import type { Limit } from '../contract/store.js';
 import type { DeliveryServices } from '../delivery/conversation.js';
 import { Expiring } from '../delivery/expire.js';
@@ -50,7 +51,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     prefixes: prefixMatcher(options.prefixes ?? []),
     mentionIsPrefix: options.mentionIsPrefix ?? true,
     prefixInDirect: options.prefixInDirect ?? 'required',
-    recent: new RecentIds(),
+    recent: new RecentIds(clock),
     guilds: options.settings ?? noGuildSettings,
     waiting: new Waiting(),
     unread: onceAMinute(clock),
@@ -151,10 +152,10 @@ export function bookLayer(services: Services): BookLayer {
     commandIds: new Set(byId.keys()),
     findCommand: (name) =>
       catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),
-    mayCall({ command: name, caller, place, guild, now }, settings) {
+    mayCall({ command: name, caller, platform: platformName, place, guild, now }, settings) {
       const command = catalogue.find(name);
       if (command?.kind !== 'command' || settings.isOff(command.ids)) return false;
-      return checkCaller(command, { caller, place, guild, now, rights, settings }) === undefined;
+      return checkCaller(command, { caller, platformName, place, guild, now, rights, settings }) === undefined;
     },
   };
 }
@@ -169,5 +170,5 @@ function rightsOf({ console = {}, program = {}, owners = [], roles = {} }: Layer
   for (const [role, permissions] of Object.entries(roles)) {
     for (const permission of permissions) rolesGiving.set(permission, [...(rolesGiving.get(permission) ?? []), role]);
   }
-  return { console, program, owners: new Set(owners), rolesGiving };
+  return { console, program, owners: idsByPlatform(owners), rolesGiving };
 }

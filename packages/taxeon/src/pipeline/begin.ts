@@ -1,6 +1,7 @@
 /** The state of an input behind the gates. */
-import { noSettings } from '../access/rules.js';
+import { type CompiledSettings, noSettings } from '../access/rules.js';
 import type { Input } from '../contract/input.js';
+import type { Guild } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import { conversationOn } from '../delivery/conversation.js';
 import { Recorder } from '../observe/recorder.js';
@@ -29,7 +30,8 @@ export function begin(
 ): Heard {
   const { place, caller, surface } = input;
   const guild = place.kind === 'guild' ? place.guild : undefined;
-  const settings = guild === undefined ? noSettings : (services.guilds.known(guild.id)?.compiled ?? noSettings);
+  const platformName = platform?.name ?? '';
+  const settings = guild === undefined ? noSettings : settingsOf(services, platformName, guild);
   const { locale, timeZone = services.timeZone } = settings.settings;
   const { clock, catalogue, rights, events } = services;
   const language = services.languageOf(input.locale, locale);
@@ -42,6 +44,7 @@ export function begin(
     looks,
     catalogue,
     caller,
+    platformName,
     guild,
     place,
     surface,
@@ -61,4 +64,12 @@ export function begin(
     for (const { name, passed } of gates) heard.recorder.passed(name, () => passed(heard));
   }
   return heard;
+}
+
+/**
+ * Nothing is in memory only of a guild at which a gate has stopped the input: fewer lines wait than guilds are kept, so
+ * that what was read for one is still there.
+ */
+function settingsOf({ guilds }: Services, platformName: string, guild: Guild): CompiledSettings {
+  return guilds.known(platformName, guild.id)?.compiled ?? noSettings;
 }

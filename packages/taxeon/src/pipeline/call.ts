@@ -18,6 +18,7 @@ export function makeCall(heard: Heard, command: string, args: Readonly<Record<st
     guild: heard.guild,
     channel: place.kind === 'console' ? undefined : place.channel,
     place,
+    platform: heard.platformName,
     surface: input.surface,
     command,
     inputId: input.id,

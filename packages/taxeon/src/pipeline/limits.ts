@@ -1,6 +1,7 @@
 /** Stage 8: cooldowns and running limits, all of them or none. */
 import { lookUpBot, sceneOf } from '../access/check.js';
 import { decided } from '../access/compile.js';
+import { shown } from '../access/requirement.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { durationInWords } from '../base/time.js';
 import type { Counted } from '../catalogue/counted.js';
@@ -43,8 +44,8 @@ function take(state: Read): MaybePromise<Read | Charged | Stop> {
   return ask(state, { counted, limits: taken, keys, costs: undefined });
 }
 
-function charged({ heard, command, typed, args, lowered }: Read, taken: Taken): Charged {
-  return { at: 'charged', heard, command, typed, args, lowered, taken };
+function charged({ heard, command, typed, args, named, lowered }: Read, taken: Taken): Charged {
+  return { at: 'charged', heard, command, typed, args, named, lowered, taken };
 }
 
 /** With what may have to be waited for: exemptions that look at the bot, keys and costs of the developer's own. */
@@ -54,7 +55,7 @@ async function askInFull(
   declared: readonly Limit[],
 ): Promise<Read | Charged | Stop> {
   const { heard, args } = state;
-  const { caller, guild, place, now } = heard;
+  const { caller, platformName: platform, guild, place, now } = heard;
   const exempts = counted.some(({ exempt }) => exempt !== undefined);
   const bot = exempts ? await lookUpBot(place, heard.platform?.directory) : 'absent';
   const asked = { counted: [] as Counted[], limits: [] as Limit[], keys: [] as string[], costs: [] as number[] };
@@ -68,11 +69,19 @@ async function askInFull(
     const key =
       one.key === undefined
         ? keyOf(one, state)
-        : String(await own(state, one.key({ caller, args: args as never, guild, place, now })));
+        : ownKey(one, await own(state, one.key({ caller, args: args as never, platform, guild, place, now })));
     asked.keys.push(key);
     asked.costs.push(cost);
   }
   return asked.counted.length === 0 ? state : ask(state, asked);
+}
+
+const LONGEST_KEY = 200;
+
+/** Types do not hold in JavaScript: what is no key would be one counter for all whom it is given for. */
+function ownKey({ id }: Counted, key: unknown): string {
+  if (typeof key === 'string' && key !== '' && key.length <= LONGEST_KEY) return key;
+  throw new TypeError(`The key of ${id} is ${shown(key)}; give a text of 1 to ${LONGEST_KEY} characters`);
 }
 
 /** What a function of the developer's gives, waited for only so long. */
@@ -80,9 +89,9 @@ function own<T>({ heard: { services } }: Read, given: MaybePromise<T>): MaybePro
   return isThenable(given) ? patiently(given, services.patienceMs) : given;
 }
 
-function isExempt({ exempt }: Counted, { heard, args }: Read, bot: Member | 'absent'): boolean {
+function isExempt({ exempt }: Counted, { heard, named }: Read, bot: Member | 'absent'): boolean {
   if (exempt === undefined) return false;
-  const scene = sceneOf(heard, args, bot);
+  const scene = sceneOf(heard, named, bot);
   // What is not known, or about nobody, does not exempt.
   return exempt.length > 0 && exempt.every((one) => decided(one, scene) === 'yes');
 }

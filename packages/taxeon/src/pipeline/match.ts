@@ -1,6 +1,8 @@
 /** Stage 2: whether the input is for the bot. In a guild that is not in memory, its settings are read first. */
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Input } from '../contract/input.js';
+import { type Key, keyOf } from '../contract/key.js';
+import type { Guild } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import { isUnreadSettings } from '../guilds/errors.js';
 import { beginsCommand, type PrefixMatcher } from '../reading/prefix.js';
@@ -22,9 +24,9 @@ export const match: Gate = {
 function hear(services: Services, input: Input, platform: Platform | undefined, looks: boolean): MaybePromise<Hearing> {
   const { place } = input;
   if (place.kind !== 'guild') return matched(services, input, platform, services.prefixes, looks);
-  const known = services.guilds.known(place.guild.id);
+  const known = services.guilds.known(platform?.name ?? '', place.guild.id);
   if (known !== undefined) return matched(services, input, platform, known.prefixes ?? services.prefixes, looks);
-  return inUnreadGuild(services, input, platform, place.guild.id, looks);
+  return inUnreadGuild(services, input, platform, place.guild, looks);
 }
 
 function matched(
@@ -36,7 +38,7 @@ function matched(
 ): Hearing {
   const nameAt = nameBehind(services, input, platform, prefixes);
   if (nameAt < 0) return 'chat';
-  if (input.id !== undefined && isRepeated(services, platform?.name ?? '', input.id, looks)) return 'repeated';
+  if (input.id !== undefined && isRepeated(services, input, platform, looks)) return 'repeated';
   return services.isClosing ? refused({ code: 'layer.closing', parameters: {} }) : nameAt;
 }
 
@@ -56,34 +58,37 @@ export function nameBehind(
   return prefixInDirect === 'optional' && place.kind === 'direct' && beginsCommand(text, 0) ? 0 : -1;
 }
 
-function isRepeated({ recent }: Services, platform: string, id: string, looks: boolean): boolean {
-  return looks ? recent.knows(platform, id) : recent.seen(platform, id);
+function isRepeated({ recent }: Services, input: Input, platform: Platform | undefined, looks: boolean): boolean {
+  const name = platform?.name ?? '';
+  return looks ? recent.knows(name, input) : recent.seen(name, input);
 }
 
 function inUnreadGuild(
   services: Services,
   input: Input,
   platform: Platform | undefined,
-  guildId: string,
+  guild: Guild,
   looks: boolean,
 ): MaybePromise<Hearing> {
   const { guilds, waiting, prefixes } = services;
+  const platformName = platform?.name ?? '';
+  const key = keyOf(platformName, guild.id);
   try {
-    const reading = guilds.read(guildId);
+    const reading = guilds.read(platformName, guild.id);
     if (!isThenable(reading)) return matched(services, input, platform, reading.prefixes ?? prefixes, looks);
-    if (!waiting.begin(guildId)) return input.surface === 'text' ? 'chat' : unavailable(services.reference());
+    if (!waiting.begin(key)) return input.surface === 'text' ? 'chat' : unavailable(services.reference());
     return reading.then(
       (snapshot) => {
-        waiting.end(guildId);
+        waiting.end(key);
         return matched(services, input, platform, snapshot.prefixes ?? prefixes, looks);
       },
       (error) => {
-        waiting.end(guildId);
-        return unread(services, input, platform, guildId, error);
+        waiting.end(key);
+        return unread(services, input, platform, key, error);
       },
     );
   } catch (error) {
-    return unread(services, input, platform, guildId, error);
+    return unread(services, input, platform, key, error);
   }
 }
 
@@ -92,7 +97,7 @@ function unread(
   services: Services,
   input: Input,
   platform: Platform | undefined,
-  guildId: string,
+  guildKey: Key,
   error: unknown,
 ): Hearing {
   const reference = isUnreadSettings(error) ? error.reference : services.reference();
@@ -101,7 +106,7 @@ function unread(
   const isAddressed = services.mentionIsPrefix && (platform?.directory.addressed?.(text, place) ?? -1) >= 0;
   if (isAddressed) return unavailable(reference);
   const isForBot = services.prefixes.match(text) >= 0;
-  return isForBot && services.unread.mayTell(guildId) ? unavailable(reference) : 'chat';
+  return isForBot && services.unread.mayTell(guildKey) ? unavailable(reference) : 'chat';
 }
 
 function unavailable(reference: string): RefusedStop {

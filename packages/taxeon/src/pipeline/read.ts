@@ -45,10 +45,12 @@ function readInto(reading: Reading, { heard: { input }, cursor }: Admitted): May
 }
 
 function settle(reading: Reading, { heard, command, typed }: Admitted): Read | Stop {
-  const { problems, tokens, lowered } = reading;
+  const { problems, tokens, lowered, members } = reading;
   if (tokens !== undefined) heard.recorder?.tokens.push(...tokens);
   if (problems !== undefined) return invalid(problems as [Problem, ...Problem[]]);
-  return { at: 'read', heard, command, typed, args: reading.args(), lowered };
+  const args = reading.args();
+  const named = members === undefined ? args : { ...args, ...members };
+  return { at: 'read', heard, command, typed, args, named, lowered };
 }
 
 /** What kinds, defaults and completions may look at. */

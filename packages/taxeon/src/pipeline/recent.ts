@@ -1,29 +1,68 @@
 /** Recognising an input that a platform delivers a second time. */
+import type { Clock } from '../base/time.js';
+import type { Input } from '../contract/input.js';
 
-/** At least this many of the latest ids of a platform are remembered, at most twice as many. */
-const REMEMBERED = 4096;
+/** Ids are remembered for as long as this many slices last, and at most for one more. */
+const SLICES = 2;
+const SLICE_MS = 5 * 60_000;
+/** In one slice. At about 120 bytes an id, a bot that is flooded on purpose spends up to 180 MB on them. */
+const MOST_IDS = 500_000;
+/** One person's part of it: a flood by one costs that one alone. */
+const MOST_OF_A_PERSON = 3000;
 
+interface Slice {
+  /** By place and id: the same id in two places is two events. */
+  readonly ids: Set<string>;
+  /** How many are each person's. */
+  readonly persons: Map<string, number>;
+}
+
+/** No id is forgotten within ten minutes: whoever sends many does not make an old one run again. */
 export class RecentIds {
-  private readonly platforms = new Map<string, { young: Set<string>; old: Set<string> }>();
+  /** The youngest first. */
+  private slices: Slice[] = [emptySlice()];
+  private beganAt: number;
 
-  /** Whether the id was seen before; remembers it. */
-  seen(platform: string, id: string): boolean {
-    let ids = this.platforms.get(platform);
-    if (ids === undefined) {
-      ids = { young: new Set(), old: new Set() };
-      this.platforms.set(platform, ids);
-    }
-    if (this.knows(platform, id)) return true;
-    if (ids.young.size >= REMEMBERED) {
-      ids.old = ids.young;
-      ids.young = new Set();
-    }
-    ids.young.add(id);
+  constructor(private readonly clock: Clock) {
+    this.beganAt = clock.now();
+  }
+
+  /**
+   * Whether the input was seen before; remembers it. What cannot be remembered could not be told from a repetition
+   * either, so it counts as one.
+   */
+  seen(platform: string, input: Input): boolean {
+    this.turn();
+    const event = eventOf(platform, input);
+    if (this.slices.some(({ ids }) => ids.has(event))) return true;
+    const { ids, persons } = this.slices[0] as Slice;
+    const person = `${platform}/${input.caller.id}`;
+    const count = persons.get(person) ?? 0;
+    if (count >= MOST_OF_A_PERSON || ids.size >= MOST_IDS) return true;
+    persons.set(person, count + 1);
+    ids.add(event);
     return false;
   }
 
-  knows(platform: string, id: string): boolean {
-    const ids = this.platforms.get(platform);
-    return ids !== undefined && (ids.young.has(id) || ids.old.has(id));
+  knows(platform: string, input: Input): boolean {
+    const event = eventOf(platform, input);
+    return this.slices.some(({ ids }) => ids.has(event));
   }
+
+  private turn(): void {
+    const now = this.clock.now();
+    if (now < this.beganAt) this.beganAt = now;
+    if (now - this.beganAt < SLICE_MS) return;
+    const isLongAgo = now - this.beganAt >= SLICE_MS * (SLICES + 1);
+    this.slices = [emptySlice(), ...(isLongAgo ? [] : this.slices.slice(0, SLICES))];
+    this.beganAt = now;
+  }
+}
+
+function emptySlice(): Slice {
+  return { ids: new Set(), persons: new Map() };
+}
+
+function eventOf(platform: string, { id, place }: Input): string {
+  return `${platform}/${place.kind === 'console' ? '' : place.channel.id} ${id}`;
 }

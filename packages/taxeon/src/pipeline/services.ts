@@ -7,7 +7,6 @@ import type { Answer, Call, RefusalHook } from '../commands/call.js';
 import type { OutagePolicy } from '../commands/cooldowns.js';
 import type { MessageOverrides } from '../contract/codes.js';
 import type { Log } from '../contract/log.js';
-import type { Place } from '../contract/places.js';
 import type { Limit, Store } from '../contract/store.js';
 import type { DeliveryServices } from '../delivery/conversation.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
@@ -88,9 +87,3 @@ export interface SparseReplies {
  * @param rest what stands behind the name, verbatim; empty for a slash command
  */
 export type UnknownHook = (name: string, rest: string, call: Call) => MaybePromise<Answer>;
-
-/** The time zone that holds in a place. */
-export function timeZoneIn(services: Services, place: Place): string {
-  const known = place.kind === 'guild' ? services.guilds.known(place.guild.id) : undefined;
-  return known?.compiled.settings.timeZone ?? services.timeZone;
-}

@@ -21,8 +21,8 @@ export const standing: Step<Read, Read> = {
 };
 
 function take(state: Read): MaybePromise<Read | Stop> {
-  const { heard, command, args } = state;
-  const refusal = checkStanding(command, heard, args, heard.platform?.directory, heard.services);
+  const { heard, command } = state;
+  const refusal = checkStanding(command, heard, state, heard.platform?.directory, heard.services);
   return isThenable(refusal) ? refusal.then((settled) => settle(state, settled)) : settle(state, refusal);
 }
 

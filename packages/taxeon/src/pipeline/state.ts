@@ -61,6 +61,8 @@ export interface Read {
   readonly command: CompiledCommand;
   readonly typed: string;
   readonly args: Readonly<Record<string, unknown>>;
+  /** The same as access sees them: with the members that were named where `.map` makes something else of them. */
+  readonly named: Readonly<Record<string, unknown>>;
   /** Arguments that were lowered to their maximum, of which the caller is told. */
   readonly lowered: readonly Lowered[] | undefined;
 }

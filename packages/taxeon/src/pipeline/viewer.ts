@@ -7,11 +7,14 @@ import type { CompiledCommand, CompiledGroup, CompiledScope } from '../catalogue
 import type { Actor, Member } from '../contract/actors.js';
 import type { Coded } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
+import { keyOf } from '../contract/key.js';
 import type { Guild, Place } from '../contract/places.js';
 
 /** Who asks, and where. */
 export interface Viewer {
   readonly caller: Actor;
+  /** The platform's name; empty where the input came without one. */
+  readonly platformName: string;
   readonly guild: Guild | undefined;
   readonly place: Place;
   /** The layer's time, in milliseconds. */
@@ -25,7 +28,7 @@ export interface Viewer {
 /** Why a command is not reached where somebody is. */
 export function reachProblem(
   { ids, name, in: where, surfaces, scope, overviewOf }: CompiledCommand,
-  viewer: Pick<Viewer, 'surface' | 'place' | 'settings'>,
+  viewer: Pick<Viewer, 'surface' | 'place' | 'platformName' | 'settings'>,
 ): Coded<'command.unavailable' | 'place.wrong'> | undefined {
   const { surface, place, settings } = viewer;
   if (overviewOf !== undefined) return firstProblem(overviewOf, (command) => reachProblem(command, viewer));
@@ -33,14 +36,17 @@ export function reachProblem(
   if (where !== 'anywhere' && where !== place.kind) {
     return { code: 'place.wrong', parameters: { command: name, allowed: where } };
   }
-  if (!isInScope(scope, place, surface)) return unavailable(name, 'scope', surface);
+  if (!isInScope(scope, viewer)) return unavailable(name, 'scope', surface);
   return settings.isOff(ids) ? unavailable(name, 'off', surface) : undefined;
 }
 
 /** The console and the bot's own code are in no guild that a command could be registered for. */
-function isInScope({ isGlobal, guilds }: CompiledScope, place: Viewer['place'], surface: Viewer['surface']): boolean {
+function isInScope(
+  { isGlobal, guilds }: CompiledScope,
+  { surface, place, platformName }: Pick<Viewer, 'surface' | 'place' | 'platformName'>,
+): boolean {
   if (isGlobal || surface === 'console' || surface === 'program') return true;
-  return place.kind === 'guild' && guilds.has(place.guild.id);
+  return place.kind === 'guild' && guilds.has(keyOf(platformName, place.guild.id));
 }
 
 function unavailable(
@@ -88,7 +94,8 @@ export function standingOf(
   bot: Member | 'absent',
 ): Standing {
   const { settings } = viewer;
-  if (!isInScope(command.scope, viewer.place, viewer.surface ?? 'text')) return { verdict: 'off', because: 'scope' };
+  if (!isInScope(command.scope, { ...viewer, surface: viewer.surface ?? 'text' }))
+    return { verdict: 'off', because: 'scope' };
   if (settings.isOff(command.ids)) return { verdict: 'off', because: 'off' };
   const refusal = checkCaller(command, viewer);
   if (refusal !== undefined) return { verdict: 'refused', refusal };

@@ -9,18 +9,18 @@ export class Waiting {
   private all = 0;
 
   /** Whether one more may wait; `end` must be called for it then. */
-  begin(guildId: string): boolean {
-    const here = this.guilds.get(guildId) ?? 0;
+  begin(guildKey: string): boolean {
+    const here = this.guilds.get(guildKey) ?? 0;
     if (here >= MOST_IN_A_GUILD || this.all >= MOST_IN_ALL) return false;
-    this.guilds.set(guildId, here + 1);
+    this.guilds.set(guildKey, here + 1);
     this.all += 1;
     return true;
   }
 
-  end(guildId: string): void {
-    const here = (this.guilds.get(guildId) ?? 1) - 1;
+  end(guildKey: string): void {
+    const here = (this.guilds.get(guildKey) ?? 1) - 1;
     this.all -= 1;
-    if (here === 0) this.guilds.delete(guildId);
-    else this.guilds.set(guildId, here);
+    if (here === 0) this.guilds.delete(guildKey);
+    else this.guilds.set(guildKey, here);
   }
 }

@@ -1,7 +1,6 @@
 /** Who may run what in a guild, as data: commands × roles, and what the bot itself needs. */
 import { lookUpBot } from '../access/check.js';
 import type { AccessRefusal } from '../access/finding.js';
-import type { CompiledSettings } from '../access/rules.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { Member, Role } from '../contract/actors.js';
 import type { Missing } from '../contract/codes.js';
@@ -9,8 +8,7 @@ import type { GuildPlace } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
-import type { Services } from '../pipeline/services.js';
-import { standingOf } from '../pipeline/viewer.js';
+import { standingOf, type Viewer } from '../pipeline/viewer.js';
 import { english } from '../replies/english.js';
 
 /** What a table says of one command and one role or person. */
@@ -47,7 +45,7 @@ export async function accessTable(
   person?: Member,
 ): Promise<AccessTable> {
   const { services } = insideOf(layer);
-  const { compiled: settings } = await services.guilds.read(place.guild.id);
+  const { compiled: settings } = await services.guilds.read(platform.name, place.guild.id);
   const roles = await platform.directory.roles(place.guild);
   const bot = await lookUpBot(place, platform.directory);
   const everyone = standing('everyone', []);
@@ -56,11 +54,13 @@ export async function accessTable(
     ...byRank(roles).map((role) => standing(role.name, [role])),
     ...(person === undefined ? [] : [person]),
   ];
+  const { rights, clock } = services;
+  const here = { platformName: platform.name, guild: place.guild, place, now: clock.now(), rights, settings };
   const rows = services.catalogue.commands
     .filter((command) => command.in !== 'direct')
     .map((command) => ({
       command: command.name,
-      cells: callers.map((caller) => cell(services, settings, command, caller, place, bot)),
+      cells: callers.map((caller) => cell(command, { ...here, caller }, bot)),
     }));
   return { guild: place.guild.name, columns: callers.map(({ name }) => name), rows };
 }
@@ -75,22 +75,7 @@ function standing(name: string, roles: readonly Role[]): Member {
   return { kind: 'member', id: ` ${name}`, name, roles, permissions, rank: roles[0]?.rank ?? 0, ownsGuild: false };
 }
 
-function cell(
-  { rights, clock }: Services,
-  settings: CompiledSettings,
-  command: CompiledCommand,
-  caller: Member,
-  place: GuildPlace,
-  bot: Member | 'absent',
-): AccessCell {
-  const viewer = {
-    caller: caller as never,
-    guild: place.guild,
-    place,
-    now: clock.now(),
-    rights,
-    settings,
-  };
+function cell(command: CompiledCommand, viewer: Omit<Viewer, 'surface'>, bot: Member | 'absent'): AccessCell {
   const standing = standingOf(command, viewer, bot);
   switch (standing.verdict) {
     case 'off':

@@ -13,7 +13,7 @@ export const manifestVersion = 1;
 export interface ManifestEntry extends RegisteredForm {
   /** Whether it is registered for every guild at once. */
   readonly global: boolean;
-  /** Ids of guilds for which it is registered by itself, in order. */
+  /** The guilds for which it is registered by itself, as keys such as `irc/#oddmere`, in order. */
   readonly guilds: readonly string[];
   /** The base name, where this is registered under an alias. */
   readonly aliasOf?: string;
@@ -46,10 +46,15 @@ export function manifestOf(layer: CommandLayer, { aliases = 'left-out' }: Manife
   return { version: manifestVersion, commands: sortedByName(entries) };
 }
 
-/** The scopes behind a name: `'global'`, a set of guilds from the layer's `scopes`, or a guild's id. */
-export function scopesNamed(layer: CommandLayer, name: string): readonly RegistrationScope[] {
+/** The scopes of a platform behind a name: `'global'`, a set of guilds from the layer's `scopes`, or a guild's id. */
+export function scopesNamed(layer: CommandLayer, name: string, platform: string): readonly RegistrationScope[] {
   if (name === 'global') return ['global'];
-  return (insideOf(layer).scopes[name] ?? [name]).map((guild) => ({ guild }));
+  const set = insideOf(layer).scopes[name];
+  return set === undefined ? [{ guild: name }] : guildsOf(platform, set).map((guild) => ({ guild }));
+}
+
+function guildsOf(platform: string, guilds: Iterable<string>): readonly string[] {
+  return [...guilds].flatMap((guild) => (guild.startsWith(`${platform}/`) ? guild.slice(platform.length + 1) : []));
 }
 
 /** Where some of it is registered: a group goes wherever one of its commands does. */
@@ -168,10 +173,17 @@ export interface Desired {
   readonly forms: readonly RegisteredForm[];
 }
 
-/** All scopes that the manifest names, and those that are asked for besides: an empty one may have to be emptied. */
-export function desiredScopes({ commands }: Manifest, besides: readonly RegistrationScope[] = []): readonly Desired[] {
+/**
+ * All scopes of a platform that the manifest names, and those that are asked for besides: an empty one may have to be
+ * emptied.
+ */
+export function desiredScopes(
+  { commands }: Manifest,
+  platform: string,
+  besides: readonly RegistrationScope[] = [],
+): readonly Desired[] {
   const guilds = new Set([
-    ...commands.flatMap((command) => command.guilds),
+    ...commands.flatMap((command) => guildsOf(platform, command.guilds)),
     ...besides.flatMap((scope) => (scope === 'global' ? [] : [scope.guild])),
   ]);
   const formsIn = (isIn: (entry: ManifestEntry) => boolean) =>
@@ -180,6 +192,6 @@ export function desiredScopes({ commands }: Manifest, besides: readonly Registra
     { scope: 'global', forms: formsIn(({ global }) => global) },
     ...[...guilds]
       .sort()
-      .map((guild) => ({ scope: { guild }, forms: formsIn((entry) => entry.guilds.includes(guild)) })),
+      .map((guild) => ({ scope: { guild }, forms: formsIn((entry) => entry.guilds.includes(`${platform}/${guild}`)) })),
   ];
 }

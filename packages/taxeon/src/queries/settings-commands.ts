@@ -1,5 +1,5 @@
 /** Ready-made commands with which a guild's managers change its settings from the chat. */
-import type { AccessRule, GuildSettings, RuleSubject } from '../access/settings.js';
+import type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from '../access/settings.js';
 import { foldName } from '../base/text.js';
 import type { ArgMap } from '../commands/arg.js';
 import { type Answer, type Call, refuse } from '../commands/call.js';
@@ -11,6 +11,7 @@ import { list } from '../commands/kinds/list.js';
 import { pickNamed } from '../commands/kinds/named.js';
 import { text } from '../commands/kinds/text.js';
 import type { Requirement, RequirementBuilder } from '../commands/requirements.js';
+import { keyOf } from '../contract/key.js';
 import type { Notice } from '../contract/notice.js';
 import { guildOf } from '../contract/platform.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
@@ -73,11 +74,11 @@ export function settingsCommands(
   ): Promise<Answer> {
     const guild = call.guild;
     if (guild === undefined) return undefined;
-    const locked = book.wouldLockOut(call, changed(await book.load(guild.id)));
+    const locked = book.wouldLockOut(call, changed(await book.load(keyOf(call.platform, guild.id))));
     if (locked)
       return refuse('settings.lock-out', 'That would lock you out of these settings, so I leave them as they are.');
     try {
-      await book.change(guild.id, changed);
+      await book.change(keyOf(call.platform, guild.id), changed);
     } catch (error) {
       if (isSettingsError(error)) return refuse('settings.wrong', error.message);
       throw error;
@@ -111,8 +112,12 @@ export function settingsCommands(
       ...shared,
       ...name('settings'),
       description: 'See what is decided here',
-      async run({ guild }) {
-        return { tone: 'info', heading: `Settings of ${guild.name}`, body: inWords(await book.load(guild.id)) };
+      async run({ guild, platform }) {
+        return {
+          tone: 'info',
+          heading: `Settings of ${guild.name}`,
+          body: inWords(await book.load(keyOf(platform, guild.id))),
+        };
       },
     }),
     rule('grant'),
@@ -170,7 +175,10 @@ function withRule(settings: GuildSettings, rule: AccessRule): GuildSettings {
 
 function without(settings: GuildSettings, command: string, { member, role, channel }: RuleSubject): GuildSettings {
   const isSame = (rule: AccessRule) =>
-    rule.command === command && rule.member === member && rule.role === role && rule.channel === channel;
+    rule.command === command &&
+    rule.member === member &&
+    rule.channel === channel &&
+    nameOfRole(rule.role) === nameOfRole(role);
   return { ...settings, rules: (settings.rules ?? []).filter((rule) => !isSame(rule)) };
 }
 
@@ -200,12 +208,17 @@ function inWords({ prefixes, locale, timeZone, off = [], roles = {}, rules = [] 
   if (locale !== undefined) lines.push(`The language is ${locale}.`);
   if (timeZone !== undefined) lines.push(`The time zone is ${timeZone}.`);
   if (off.length > 0) lines.push(`Switched off: ${off.join(', ')}.`);
-  for (const [own, here] of Object.entries(roles)) lines.push(`${own} is called ${here} here.`);
+  for (const [own, here] of Object.entries(roles)) lines.push(`${own} is called ${nameOfRole(here)} here.`);
   for (const { command, verdict, ...subject } of rules) {
     const [what, who] = Object.entries(subject)[0] ?? ['', ''];
-    lines.push(`The ${what} ${who} ${verdict === 'grant' ? 'may' : 'may not'} use ${command}.`);
+    lines.push(`The ${what} ${nameOfRole(who)} ${verdict === 'grant' ? 'may' : 'may not'} use ${command}.`);
   }
   return lines.length === 0 ? 'Nothing is decided here.' : lines.join('\n');
+}
+
+/** A role that was named by hand, too. */
+function nameOfRole(role: RoleSubject | undefined): string | undefined {
+  return typeof role === 'object' ? role.name : role;
 }
 
 function capital(text: string): string {

@@ -29,6 +29,8 @@ export class Reading {
   readonly values: unknown[] = [];
   problems: Problem[] | undefined = undefined;
   lowered: Lowered[] | undefined = undefined;
+  /** Whom arguments name whose values are mapped to something else. */
+  members: Record<string, unknown> | undefined = undefined;
   /** Recorded only for a trace. */
   readonly tokens: ReadToken[] | undefined;
   /** Nothing more of the line can be made out. */
@@ -45,7 +47,16 @@ export class Reading {
   /** Takes what a kind made of a text; `start` and `end` are its place in the line, where it has one. */
   settle(slot: Slot, read: unknown, typed: string, start: number, end: number): void {
     const value = this.resolve(slot, read, typed, start, end);
-    this.put(slot, isMisread(value) ? undefined : converted(slot, value));
+    if (isMisread(value)) this.put(slot, undefined);
+    else this.fill(slot, value);
+  }
+
+  /** Takes a value of the kind, before `.map`. */
+  private fill(slot: Slot, value: unknown): void {
+    this.put(slot, converted(slot, value));
+    if (!slot.mapsMembers) return;
+    this.members ??= {};
+    this.members[slot.name] = value;
   }
 
   put(slot: Slot, value: unknown): void {
@@ -71,7 +82,7 @@ export class Reading {
         this.put(slot, undefined);
         return undefined;
       case 'value':
-        this.put(slot, converted(slot, absent.value));
+        this.fill(slot, absent.value);
         return undefined;
       case 'computed':
         return this.fillComputed(slot, absent.from(this.context satisfies DefaultContext));
@@ -118,7 +129,7 @@ export class Reading {
   private fillComputed(slot: Slot, computed: MaybePromise<unknown>): PromiseLike<void> | undefined {
     const settle = (value: unknown) => {
       if (value === undefined) this.missing(slot);
-      else this.put(slot, converted(slot, value));
+      else this.fill(slot, value);
     };
     if (isThenable(computed)) return computed.then(settle);
     settle(computed);

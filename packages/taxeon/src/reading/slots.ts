@@ -1,6 +1,6 @@
 /** A command's arguments, compiled for the readers. */
 import { foldName } from '../base/text.js';
-import type { Absent, Arg, ArgMap } from '../commands/arg.js';
+import { type Absent, type Arg, type ArgMap, holdsMembers } from '../commands/arg.js';
 import type { Kind } from '../commands/kind.js';
 
 export interface Slot {
@@ -13,6 +13,8 @@ export interface Slot {
   readonly example: string;
   readonly absent: Absent;
   readonly convert: Arg<unknown>['convert'];
+  /** Its values are members whom `.map` makes something else of. */
+  readonly mapsMembers: boolean;
 }
 
 export interface Flag {
@@ -40,7 +42,8 @@ export interface Slots {
 export function compileSlots(args: ArgMap): Slots {
   const all = Object.entries(args).map(([name, arg], index): Slot & { arg: Arg<unknown> } => {
     const { kind, description, complete, example, absent, convert } = arg;
-    return { index, name, description, kind, complete, example, absent, convert, arg };
+    const mapsMembers = holdsMembers(arg) && (convert !== undefined || kind.item?.convert !== undefined);
+    return { index, name, description, kind, complete, example, absent, convert, mapsMembers, arg };
   });
   const flags = all.filter(({ arg }) => arg.flag !== undefined);
   return {

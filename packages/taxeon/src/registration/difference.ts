@@ -77,7 +77,7 @@ export async function differenceTo(
   registrar: Registrar,
   options: DifferenceOptions = {},
 ): Promise<Difference> {
-  const desired = chosen(manifest, options);
+  const desired = chosen(manifest, registrar.name, options);
   const scopes: ScopeDifference[] = [];
   for (const one of desired) scopes.push(await scopeDifference(one, registrar, options.by ?? registersAs));
   return {
@@ -88,9 +88,13 @@ export async function differenceTo(
 }
 
 /** The scopes that are meant, with what should be in each. */
-export function chosen(manifest: Manifest, { scopes, guilds = [] }: DifferenceOptions): readonly Desired[] {
+export function chosen(
+  manifest: Manifest,
+  platform: string,
+  { scopes, guilds = [] }: DifferenceOptions,
+): readonly Desired[] {
   const besides = [...(scopes ?? []), ...guilds.map((guild) => ({ guild }))];
-  const all = desiredScopes(manifest, besides);
+  const all = desiredScopes(manifest, platform, besides);
   if (scopes === undefined) return all;
   const wanted = new Set(scopes.map(scopeName));
   return all.filter(({ scope }) => wanted.has(scopeName(scope)));

@@ -80,7 +80,7 @@ export async function register(
   options: RegisterOptions = {},
 ): Promise<Registered> {
   const { store = memoryStore(), clock = systemClock, skipUnchanged = false } = options;
-  const desired = chosen(manifest, options);
+  const desired = chosen(manifest, registrar.name, options);
   const fingerprint = await fingerprintOf(desired, options);
   const prints = `registration/${registrar.name}/done/${desired.map(({ scope }) => scopeName(scope)).join('+')}`;
   const isDone = async () => skipUnchanged && (await store.read(prints))?.value === fingerprint;

@@ -32,6 +32,8 @@ const messages: Messages = {
     switch (because) {
       case 'the-bot':
         return 'That cannot be done to me.';
+      case 'unknown':
+        return `I cannot tell whether ${who} is me here, so I leave them alone.`;
       case 'a-bot':
         return `${who} is a bot, so that cannot be done to them.`;
       case 'no-bot':

@@ -5,7 +5,7 @@ import { fileStore } from 'taxeon/file-store';
 const [path, what] = process.argv.slice(2);
 const store = fileStore({ path });
 if (what === 'settings') {
-  await guildSettings({ store }).change('oddmere', (settings) => ({ ...settings, prefixes: ['%'] }));
+  await guildSettings({ store }).change('stand-in/oddmere', (settings) => ({ ...settings, prefixes: ['%'] }));
   store.close();
 } else {
   await store.acquire([{ id: 'kept', uses: 1, windowMs: 600_000 }], ['wren']);

@@ -79,18 +79,21 @@ function guildFrom(data: GuildData, people: ReadonlyMap<string, User>): StandInG
     members.set(id, {
       ...user,
       kind: 'member',
-      roles: roles.map(({ name }) => ({ id: name, name })),
+      roles: roles.map(asHeld),
       permissions: new Set(roles.flatMap(({ permissions }) => permissions)),
       rank: Math.max(0, ...roles.map(({ rank }) => rank)),
       ownsGuild: data.owner === id,
     });
   }
   const channels = new Map(data.channels.map((id) => [id, { id: `${data.id}/${id}`, name: `#${id}` }]));
-  const roles = data.roles.map(({ name, rank, permissions }) => ({
-    id: name,
-    name,
-    rank,
-    permissions: new Set(permissions),
+  const roles = data.roles.map((role) => ({
+    ...asHeld(role),
+    rank: role.rank,
+    permissions: new Set(role.permissions),
   }));
   return { id: data.id, name: data.name, channels, members, roles };
+}
+
+function asHeld({ id, name, protected: isProtected }: GuildData['roles'][number]): Role {
+  return { id: id ?? name, name, isProtected };
 }

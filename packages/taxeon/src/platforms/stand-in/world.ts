@@ -5,7 +5,11 @@ const id = v.pipe(v.string('give a text'), v.regex(/^[a-z0-9][a-z0-9_-]*$/, 'ids
 const strings = v.array(v.string('give a text'), 'give a list');
 
 const role = v.strictObject({
+  /** The name by default. */
+  id: v.optional(id),
   name: v.string('name the role'),
+  /** Whether only who manages the guild can make or rename it. */
+  protected: v.optional(v.boolean(), false),
   /** Higher is above. */
   rank: v.pipe(v.number('give a whole number'), v.integer('give a whole number')),
   permissions: v.optional(strings, []),

@@ -88,7 +88,8 @@ async function nameBefore(
   platform: Platform | undefined,
 ): Promise<number> {
   const { text = '', surface, place } = input;
-  const snapshot = place.kind === 'guild' ? await services.guilds.read(place.guild.id) : undefined;
+  const snapshot =
+    place.kind === 'guild' ? await services.guilds.read(platform?.name ?? '', place.guild.id) : undefined;
   const begun = { ...input, text: `${text.slice(0, cursor)}x` };
   const nameAt = nameBehind(services, begun, platform, snapshot?.prefixes ?? services.prefixes);
   return nameAt < 0 && surface === 'console' ? 0 : nameAt;
