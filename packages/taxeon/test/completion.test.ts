@@ -7,6 +7,7 @@ import {
   type CompletionFrom,
   command,
   complete,
+  explain,
   group,
   type Help,
   helpData,
@@ -231,7 +232,7 @@ test('a suggestion, taken, leads to a line that reads without error up to that p
   );
 }, 30_000);
 
-test('help, near names and completion never show what access says is refused or off', async () => {
+test('help, near names and completion show what a call is not refused for lack of rights, and nothing else', async () => {
   const data = oddmereData();
   const ids = [
     'borrow',
@@ -273,9 +274,16 @@ test('help, near names and completion never show what access says is refused or 
         const { place, caller } = input('');
         if (place.kind !== 'guild' || caller.kind !== 'member') throw new Error('no guild');
         const table = await accessTable(layer, place, platform, caller);
-        const hidden = table.rows
-          .filter(({ cells }) => ['refused', 'off'].includes(cells.at(-1)?.verdict ?? ''))
-          .map(({ command: name }) => name);
+        const hidden: string[] = [];
+        const shownByCall: string[] = [];
+        for (const { command: name, cells } of table.rows) {
+          const { code = '' } = await explain(layer, input(`!${name}`), platform);
+          const isHidden = ['permission.caller', 'command.unavailable', 'place.wrong'].includes(code);
+          (isHidden ? hidden : shownByCall).push(name);
+          const cell = cells.at(-1);
+          if (isHidden) expect(['refused', 'off']).toContain(cell?.verdict);
+          else if (cell?.verdict === 'refused') expect(cell.because).toContain('the bot needs the permission');
+        }
         const shown: string[] = [];
         const index: Help = await helpData(layer, input('!'), undefined, platform);
         if (index.kind === 'index') shown.push(...index.sections.flatMap(({ lines }) => lines.map(({ name }) => name)));
@@ -295,6 +303,10 @@ test('help, near names and completion never show what access says is refused or 
         for (const name of hidden) {
           expect(shown).not.toContain(name);
           expect(await helpData(layer, input('!'), name, platform)).toMatchObject({ kind: 'nothing' });
+        }
+        for (const name of shownByCall) {
+          if (!name.includes(' ')) expect(shown).toContain(name);
+          expect(await helpData(layer, input('!'), name, platform)).toMatchObject({ kind: 'command' });
         }
       },
     ),

@@ -1,5 +1,7 @@
 /** Wall-clock times in a time zone, and the moments they are. */
 
+import { BoundedMap } from './bounded-map.js';
+
 /** A date and time as a clock on the wall shows it; the month counts from 1. */
 export interface WallTime {
   readonly year: number;
@@ -12,7 +14,8 @@ export interface WallTime {
 }
 
 const HOUR_MS = 3_600_000;
-const formats = new Map<string, Intl.DateTimeFormat>();
+/** Guilds choose zones, in whatever letters. */
+const formats = new BoundedMap<string, Intl.DateTimeFormat>(500);
 
 /** Whether the platform knows a time zone by this IANA name. */
 export function isTimeZone(name: string): boolean {

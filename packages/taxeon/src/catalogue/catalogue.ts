@@ -1,6 +1,7 @@
 /** A catalogue: the compiled, conflict-free set of commands. */
 import type { Guarded } from '../access/check.js';
 import type { CompiledRequirement } from '../access/compile.js';
+import type { NameTable } from '../base/name-table.js';
 import type { RefusalHook, Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command, Localized } from '../commands/command.js';
 import type { MessageOverrides } from '../contract/codes.js';
@@ -68,7 +69,7 @@ export interface CompiledGroup {
   readonly aliases: readonly string[];
   readonly members: readonly Entry[];
   /** By name and alias, folded. */
-  readonly byName: ReadonlyMap<string, Entry>;
+  readonly names: NameTable<Entry>;
   /** All commands in it, at any depth. */
   readonly commands: readonly CompiledCommand[];
   /** What is run where the group is called alone. */
@@ -84,8 +85,8 @@ export interface Catalogue {
   /** Commands and groups as they were given. */
   readonly entries: readonly Entry[];
   readonly sections: readonly string[];
-  /** The command or group of one word, name or alias, however it is spelled. Hot path: bench/dispatch. */
-  entry(word: string): Entry | undefined;
+  /** Those outside of groups, by one word. */
+  readonly names: NameTable<Entry>;
   /** The command or group of a whole name, its groups in front: `overdue remind`. */
   find(name: string): Entry | undefined;
   /** The compiled form of a declared command, where it is in this catalogue. */
@@ -95,7 +96,6 @@ export interface Catalogue {
 /** Where a command is registered, and may be called. */
 export interface CompiledScope {
   readonly isGlobal: boolean;
-  /** Ids of guilds for which it is registered by itself. */
-  /** Keys such as `irc/#oddmere`. */
+  /** The guilds for which it is registered by itself, as keys such as `irc/#oddmere`. */
   readonly guilds: ReadonlySet<string>;
 }

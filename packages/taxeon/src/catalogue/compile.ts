@@ -2,7 +2,7 @@
 
 import { type CompiledRequirement, compileRequirements } from '../access/compile.js';
 import { requirementBuilder } from '../access/requirements/index.js';
-import { foldName } from '../base/text.js';
+import { NameTable } from '../base/name-table.js';
 import { durationMs } from '../base/time.js';
 import { type Arg, type ArgMap, holdsMembers } from '../commands/arg.js';
 import type { AroundHook } from '../commands/call.js';
@@ -16,7 +16,7 @@ import type { Catalogue, CompiledCommand, CompiledGroup, CompiledScope, Entry } 
 import { checkCatalogue } from './check.js';
 import { isGuildBound } from './check-args.js';
 import { countedOf } from './counted.js';
-import { entriesByName } from './entries.js';
+import { addNames, namesOf } from './entries.js';
 import { groupParts, type Inherited, inheritedFrom, nothing, sectionIds } from './inherit.js';
 import { DeclarationError } from './problem.js';
 import { argumentNotation, exampleArguments } from './usage.js';
@@ -49,7 +49,7 @@ export function compileCatalogue(declared: readonly CommandOrGroup[], options: C
     arounds: around === undefined ? [] : [{ by: 'the layer', around }],
   };
   const entries = declared.map((one) => compileEntry(one, outside));
-  const byName = entriesByName(entries);
+  const outer = namesOf(entries);
 
   function compileEntry(one: CommandOrGroup, from: Inherited): Entry {
     if (isGroup(one)) return compileGroup(one, from);
@@ -60,14 +60,14 @@ export function compileCatalogue(declared: readonly CommandOrGroup[], options: C
 
   function compileGroup({ group }: Group, from: Inherited): CompiledGroup {
     const members: Entry[] = [];
-    const names = new Map<string, Entry>();
+    const names = new NameTable<Entry>();
     const commands: CompiledCommand[] = [];
     const described = groupParts(group, from);
     const inherited = inheritedFrom(group, from, described);
     const compiled: CompiledGroup = {
       ...described,
       members,
-      byName: names,
+      names,
       commands,
       get overview() {
         return overview;
@@ -77,7 +77,7 @@ export function compileCatalogue(declared: readonly CommandOrGroup[], options: C
     inherited.groups = [...from.groups, compiled];
     members.push(...group.commands.map((one) => compileEntry(one, inherited)));
     commands.push(...members.flatMap((one) => (one.kind === 'group' ? one.commands : [one])));
-    for (const [name, entry] of entriesByName(members)) names.set(name, entry);
+    for (const member of members) addNames(names, member);
     const overview = overviewCommand(compiled, group, from);
     groups.push(compiled);
     return compiled;
@@ -89,11 +89,11 @@ export function compileCatalogue(declared: readonly CommandOrGroup[], options: C
     groups,
     entries,
     sections: [...new Set([...commands, ...groups].flatMap(({ section }) => section ?? []))],
-    entry: (word) => byName.get(word) ?? byName.get(foldName(word)),
+    names: outer,
     find(name) {
       const [first = '', ...rest] = name.trim().split(/\s+/, MOST_WORDS + 1);
-      let found = byName.get(foldName(first));
-      for (const word of rest) found = found?.kind === 'group' ? found.byName.get(foldName(word)) : undefined;
+      let found = outer.get(first);
+      for (const word of rest) found = found?.kind === 'group' ? found.names.get(word) : undefined;
       return found;
     },
     of: (command) => byDeclaration.get(command),

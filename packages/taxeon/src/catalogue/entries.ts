@@ -1,24 +1,19 @@
 /** Looking through commands and groups side by side. */
-import { nearNames } from '../base/near.js';
-import { foldName } from '../base/text.js';
+import { NameTable } from '../base/name-table.js';
 import type { CompiledCommand, Entry } from './catalogue.js';
 
-/** By name and alias, folded. */
-export function entriesByName(entries: readonly Entry[]): Map<string, Entry> {
-  const byName = new Map<string, Entry>();
-  for (const entry of entries) {
-    for (const name of [entry.word, ...entry.aliases]) byName.set(foldName(name), entry);
-  }
-  return byName;
+export function namesOf(entries: readonly Entry[]): NameTable<Entry> {
+  const names = new NameTable<Entry>();
+  for (const entry of entries) addNames(names, entry);
+  return names;
+}
+
+/** By name and alias. */
+export function addNames(names: NameTable<Entry>, entry: Entry): void {
+  names.add([entry.word, ...entry.aliases], entry);
 }
 
 /** Whether there is anything in it that may be shown. */
 export function isEntryShown(entry: Entry, isShown: (command: CompiledCommand) => boolean): boolean {
   return entry.kind === 'group' ? entry.commands.some(isShown) : isShown(entry);
-}
-
-/** Names and aliases like one that was typed, the nearest first, with what has them. */
-export function nearEntries(typed: string, entries: readonly Entry[]): readonly (readonly [string, Entry])[] {
-  const byName = entriesByName(entries);
-  return nearNames(foldName(typed), byName.keys(), byName.size).map((name) => [name, byName.get(name) as Entry]);
 }

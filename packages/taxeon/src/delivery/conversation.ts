@@ -16,6 +16,8 @@ export interface DeliveryServices {
   readonly log: Log;
   readonly pacers: Pacers;
   readonly expiring: Expiring;
+  /** Told of what was not said, since too much waits for its turn. */
+  crowded(fields: Readonly<Record<string, unknown>>): void;
   /** Told of everything that was said, or was to be. */
   said(conversation: Conversation, reply: Reply, delivery: Delivery | undefined): void;
 }

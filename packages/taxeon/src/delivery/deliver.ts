@@ -83,7 +83,9 @@ async function deliverParts(
 }
 
 async function deliverOne(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
-  await takeTurn(conversation, platform, channelOf(conversation)?.id ?? '');
+  const turn = takeTurn(conversation, platform, channelOf(conversation)?.id ?? '');
+  if (turn === 'full') return { delivery: { delivered: false, code: 'platform.slowed' }, delivered: undefined };
+  await turn;
   const key = nextKey(conversation);
   try {
     const delivered = await platform.deliver(reply, conversation.input, key);
@@ -143,15 +145,23 @@ function undelivered({ services, command }: Conversation, platform: Platform, er
   return { delivery: { delivered: false, code }, delivered: undefined };
 }
 
-/** Waits for a turn in a channel; the time does not count against the handler's. */
-export async function takeTurn(conversation: Conversation, platform: Platform, channel: string): Promise<void> {
+/**
+ * Waits for a turn in a channel; the time does not count against the handler's. `'full'` where so much waits that this
+ * is not said.
+ */
+export function takeTurn(
+  conversation: Conversation,
+  platform: Platform,
+  channel: string,
+): Promise<void> | 'full' | undefined {
+  const { services, pauses, command, input } = conversation;
   const { pace } = platform.capabilities;
-  if (pace === undefined) return;
-  const turn = conversation.services.pacers.of(platform, pace).turn(channel, conversation);
-  if (turn === undefined) return;
-  conversation.pauses?.begin();
-  await turn;
-  conversation.pauses?.end();
+  if (pace === undefined) return undefined;
+  const turn = services.pacers.of(platform, pace).turn(channel, input.caller.id, conversation);
+  if (turn === 'full') services.crowded({ platform: platform.name, channel, command, person: input.caller.id });
+  if (turn === undefined || turn === 'full') return turn;
+  pauses?.begin();
+  return turn.then(() => pauses?.end());
 }
 
 function channelOf({ input: { place } }: Conversation) {

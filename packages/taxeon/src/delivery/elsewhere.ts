@@ -34,7 +34,9 @@ export async function postIn(conversation: Conversation, channel: Channel, sayab
   const { platform, services } = conversation;
   if (platform?.post === undefined) throw new PlatformError('platform.failed', 'The platform has no posts of its own');
   const reply = replyOf(conversation, sayable);
-  await takeTurn(conversation, platform, channel.id);
+  const turn = takeTurn(conversation, platform, channel.id);
+  if (turn === 'full') throw new PlatformError('platform.slowed', 'Too many messages wait for their turn there');
+  await turn;
   await attempting(services.clock, platform, () => platform.post?.(channel, reply));
 }
 

@@ -7,13 +7,23 @@ export interface Pace {
   readonly perMs: number;
 }
 
+/** One person's messages that wait, by the call that they are of. */
+interface Waiting {
+  readonly calls: Map<unknown, (() => void)[]>;
+  size: number;
+}
+
 interface Lane {
   /** When the latest messages went, oldest first; no more than the pace allows. */
   readonly sent: number[];
-  /** Who waits, by whose call it is, so that one call's burst does not hold up the others. */
-  readonly waiting: Map<unknown, (() => void)[]>;
+  /** Turns go around among people, and among the calls of each: no burst holds up the others. */
+  readonly waiting: Map<string, Waiting>;
   timer: (() => void) | undefined;
 }
+
+/** Of one person, in one channel. */
+const MOST_WAITING = 20;
+const MOST_PEOPLE_WAITING = 1000;
 
 export class Pacer {
   private readonly lanes = new Map<string, Lane>();
@@ -23,17 +33,21 @@ export class Pacer {
     private readonly clock: Clock,
   ) {}
 
-  /** Nothing where a message may go now; otherwise settles when its turn has come. */
-  turn(channel: string, whose: unknown): Promise<void> | undefined {
+  /** Nothing where a message may go now; otherwise settles when its turn has come. `'full'` where too many wait. */
+  turn(channel: string, person: string, call: unknown): Promise<void> | 'full' | undefined {
     const lane = this.laneOf(channel);
     if (lane.waiting.size === 0 && this.isFree(lane)) {
       lane.sent.push(this.clock.now());
       return undefined;
     }
+    const own = lane.waiting.get(person) ?? { calls: new Map(), size: 0 };
+    if (own.size >= MOST_WAITING || (own.size === 0 && lane.waiting.size >= MOST_PEOPLE_WAITING)) return 'full';
+    lane.waiting.set(person, own);
+    own.size += 1;
     return new Promise((go) => {
-      const own = lane.waiting.get(whose);
-      if (own === undefined) lane.waiting.set(whose, [go]);
-      else own.push(go);
+      const further = own.calls.get(call);
+      if (further === undefined) own.calls.set(call, [go]);
+      else further.push(go);
       this.wake(channel, lane);
     });
   }
@@ -66,10 +80,12 @@ export class Pacer {
 
   /** Whoever was served goes to the end of the queue. */
   private letOneGo(lane: Lane): void {
-    const [whose, own] = lane.waiting.entries().next().value as [unknown, (() => void)[]];
-    lane.waiting.delete(whose);
-    const go = own.shift() as () => void;
-    if (own.length > 0) lane.waiting.set(whose, own);
+    const [person, own] = takeFirst(lane.waiting);
+    const [call, further] = takeFirst(own.calls);
+    const go = further.shift() as () => void;
+    own.size -= 1;
+    if (further.length > 0) own.calls.set(call, further);
+    if (own.size > 0) lane.waiting.set(person, own);
     lane.sent.push(this.clock.now());
     go();
   }
@@ -82,6 +98,12 @@ export class Pacer {
       if (++checked === 4) return;
     }
   }
+}
+
+function takeFirst<K, V>(map: Map<K, V>): [K, V] {
+  const first = map.entries().next().value as [K, V];
+  map.delete(first[0]);
+  return first;
 }
 
 /** One pacer a platform, which all conversations on it share. */

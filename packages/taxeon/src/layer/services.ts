@@ -78,11 +78,13 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
 }
 
 function deliveryServices(clock: Clock, log: Services['log'], events: Events): DeliveryServices {
+  const crowded = new SparseLog(log, clock, 'Somebody’s messages are too many for a channel, and are left out');
   return {
     clock,
     log,
     pacers: new Pacers(clock),
     expiring: new Expiring(clock),
+    crowded: (fields) => crowded.tell(fields),
     said({ input, platform, command }, reply, delivery) {
       if (!events.hearing.replied) return;
       const { visibleTo, notice } = reply;

@@ -1,4 +1,5 @@
 /** Damping of refusals on text: the bot does not answer spam with spam. */
+import { BoundedMap } from '../base/bounded-map.js';
 import type { Clock } from '../base/time.js';
 import type { ParsedAllowance } from '../commands/cooldowns.js';
 import type { Input } from '../contract/input.js';
@@ -6,11 +7,14 @@ import type { Limit } from '../contract/store.js';
 import { memoryStore } from '../memory/store.js';
 import type { Unsuccessful } from './stop.js';
 
+/** Cooldowns that were told; who was told of others longest ago may be told again. */
+const MOST_TOLD = 50_000;
+
 export class Damping {
   private readonly store;
   private readonly budget: Limit;
   /** Cooldowns that somebody was told of, until they end. */
-  private readonly told = new Map<string, number>();
+  private readonly told = new BoundedMap<string, number>(MOST_TOLD);
 
   constructor(
     { uses, windowMs }: ParsedAllowance,
@@ -26,10 +30,15 @@ export class Damping {
    * @param command the id of the one that was refused, where one was found
    */
   isSilent({ caller, place }: Input, platform: string, command: string | undefined, stop: Unsuccessful): boolean {
-    const where = place.kind === 'console' ? 'console' : place.channel.id;
-    const person = `${platform} ${where} ${caller.id}`;
+    const person = whoWhere(caller, place, platform);
     if (this.wasTold(`${person} ${command}`, stop)) return true;
     const verdict = this.store.acquire([this.budget], [person]);
+    return !('granted' in verdict && verdict.granted);
+  }
+
+  /** Whether the caller has no answer to a refusal left; nothing counts. */
+  isSpent({ caller, place }: Input, platform: string): boolean {
+    const verdict = this.store.look([this.budget], [whoWhere(caller, place, platform)]);
     return !('granted' in verdict && verdict.granted);
   }
 
@@ -39,16 +48,11 @@ export class Damping {
     const { counts, endsAt } = stop.parameters;
     const cooldown = `${key} ${counts}`;
     if ((this.told.get(cooldown) ?? 0) > now) return true;
-    this.forget(now);
     this.told.set(cooldown, endsAt);
     return false;
   }
+}
 
-  private forget(now: number): void {
-    let checked = 0;
-    for (const [key, endsAt] of this.told) {
-      if (endsAt <= now) this.told.delete(key);
-      if (++checked === 4) return;
-    }
-  }
+function whoWhere({ id }: Input['caller'], place: Input['place'], platform: string): string {
+  return `${platform} ${place.kind === 'console' ? 'console' : place.channel.id} ${id}`;
 }

@@ -73,10 +73,11 @@ function inUnreadGuild(
   const { guilds, waiting, prefixes } = services;
   const platformName = platform?.name ?? '';
   const key = keyOf(platformName, guild.id);
+  if (!waiting.hasRoom(key)) return input.surface === 'text' ? 'chat' : unavailable(services.reference());
   try {
     const reading = guilds.read(platformName, guild.id);
     if (!isThenable(reading)) return matched(services, input, platform, reading.prefixes ?? prefixes, looks);
-    if (!waiting.begin(key)) return input.surface === 'text' ? 'chat' : unavailable(services.reference());
+    waiting.begin(key);
     return reading.then(
       (snapshot) => {
         waiting.end(key);

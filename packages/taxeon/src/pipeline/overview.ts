@@ -23,8 +23,8 @@ export interface Listing {
   readonly locale: string;
 }
 
-export async function groupOverview(heard: Heard, group: CompiledGroup): Promise<Notice> {
-  const listing = await listingFor(heard);
+export function groupOverview(heard: Heard, group: CompiledGroup): Notice {
+  const listing = listingFor(heard);
   const { phrases } = heard.conversation.language;
   const notes = group.aliases.length === 0 ? [] : [phrases.aliases(group.aliases)];
   const lines = linesOf(listing, group.members).map(lineInWords);
@@ -36,8 +36,8 @@ export async function groupOverview(heard: Heard, group: CompiledGroup): Promise
   };
 }
 
-export async function listingFor(heard: Heard): Promise<Listing> {
-  return { isShown: await showsTo(heard), prefix: prefixOf(heard), locale: localeAskedFor(heard) };
+export function listingFor(heard: Heard): Listing {
+  return { isShown: showsTo(heard), prefix: prefixOf(heard), locale: localeAskedFor(heard) };
 }
 
 /** What a command is written with where the input came from. */

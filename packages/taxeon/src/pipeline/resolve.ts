@@ -38,13 +38,13 @@ function take(heard: Heard): MaybePromise<Resolved | Stop> {
   const { input } = heard;
   if (!isTypedByText(input)) {
     const alone = input.path?.length === 1 && input.text === undefined ? input.path[0] : undefined;
-    const named = alone === undefined ? undefined : heard.catalogue.entry(alone);
+    const named = alone === undefined ? undefined : heard.catalogue.names.get(alone);
     if (named?.kind === 'command') return found(heard, named, alone as string, undefined);
     return settle(heard, byPath(heard));
   }
   const cursor = new Cursor(input.text ?? '', heard.nameAt);
   const word = nextWord(heard, cursor);
-  const entry = heard.catalogue.entry(word);
+  const entry = heard.catalogue.names.get(word);
   if (entry?.kind === 'command') return found(heard, entry, word, cursor);
   return settle(heard, throughGroups(heard, word, entry, cursor));
 }
@@ -90,7 +90,7 @@ function throughGroups(heard: Heard, first: string, entryOfFirst: Entry | undefi
     if (Number.isNaN(cursor.peek())) return { entry, within: undefined, typed, lastWord: word, cursor };
     word = nextWord(heard, cursor);
     typed = `${typed} ${word}`;
-    entry = within.byName.get(foldName(word));
+    entry = entry.names.get(word);
   }
   return { entry, within, typed, lastWord: word, cursor };
 }
@@ -112,21 +112,24 @@ function byPath({ input, catalogue, surface }: Heard): Led {
   if (surface === 'program') {
     return { entry: catalogue.find(typed), within: undefined, typed, lastWord: first, cursor };
   }
-  let entry = catalogue.entry(first);
+  let entry = catalogue.names.get(first);
   let within: CompiledGroup | undefined;
   let lastWord = first;
   for (const word of rest) {
     if (entry?.kind !== 'group') return { entry: undefined, within, typed, lastWord, cursor };
     within = entry;
     lastWord = word;
-    entry = within.byName.get(foldName(word));
+    entry = entry.names.get(word);
   }
   return { entry, within: entry === undefined ? within : undefined, typed, lastWord, cursor };
 }
 
-function unknown(heard: Heard, { within, typed, lastWord }: Led): MaybePromise<Stop> {
-  const stop = (near: readonly string[]): Stop =>
-    refused({ code: 'command.unknown', parameters: { name: echo(typed), near } });
-  const near = nearIn(heard, lastWord, within);
-  return isThenable(near) ? near.then(stop) : stop(near);
+/** Nobody hears what is looked up for somebody who was told enough. */
+function isAnswered({ services, surface, input, platformName }: Heard): boolean {
+  return surface !== 'text' || services.damping?.isSpent(input, platformName) !== true;
+}
+
+function unknown(heard: Heard, { within, typed, lastWord }: Led): Stop {
+  const near = isAnswered(heard) ? nearIn(heard, lastWord, within) : [];
+  return refused({ code: 'command.unknown', parameters: { name: echo(typed), near } });
 }

@@ -1,10 +1,10 @@
 /** What somebody may be shown: only what they could run here, as the access table says. */
-import { checkCaller, isExcused, sceneOf } from '../access/check.js';
-import { type AccessRefusal, refusalOf } from '../access/finding.js';
+import { checkCaller } from '../access/check.js';
+import type { AccessRefusal } from '../access/finding.js';
 import type { CompiledSettings } from '../access/rules.js';
 import type { Rights } from '../access/scene.js';
 import type { CompiledCommand, CompiledGroup, CompiledScope } from '../catalogue/catalogue.js';
-import type { Actor, Member } from '../contract/actors.js';
+import type { Actor } from '../contract/actors.js';
 import type { Coded } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import { keyOf } from '../contract/key.js';
@@ -41,7 +41,7 @@ export function reachProblem(
 }
 
 /** The console and the bot's own code are in no guild that a command could be registered for. */
-function isInScope(
+export function isInScope(
   { isGlobal, guilds }: CompiledScope,
   { surface, place, platformName }: Pick<Viewer, 'surface' | 'place' | 'platformName'>,
 ): boolean {
@@ -78,40 +78,4 @@ export function accessProblem(command: CompiledCommand, viewer: Viewer): AccessR
   return firstProblem(overviewOf, (one) =>
     reachProblem(one, viewer) === undefined ? checkCaller(one, viewer) : undefined,
   );
-}
-
-/** What access says of a command before it is called. */
-export type Standing =
-  | { readonly verdict: 'allowed'; readonly isExcused: boolean }
-  | { readonly verdict: 'depends'; readonly on: readonly string[] }
-  | { readonly verdict: 'refused'; readonly refusal: AccessRefusal }
-  | { readonly verdict: 'off'; readonly because: 'off' | 'scope' };
-
-/** The same for the access table, help, near names and completion. */
-export function standingOf(
-  command: CompiledCommand,
-  viewer: Omit<Viewer, 'surface'> & Partial<Pick<Viewer, 'surface'>>,
-  bot: Member | 'absent',
-): Standing {
-  const { settings } = viewer;
-  if (!isInScope(command.scope, { ...viewer, surface: viewer.surface ?? 'text' }))
-    return { verdict: 'off', because: 'scope' };
-  if (settings.isOff(command.ids)) return { verdict: 'off', because: 'off' };
-  const refusal = checkCaller(command, viewer);
-  if (refusal !== undefined) return { verdict: 'refused', refusal };
-  const scene = sceneOf(viewer, undefined, bot);
-  const excused = isExcused(command, viewer);
-  const open: string[] = [];
-  for (const { requirement, grantable } of command.requires) {
-    const finding = requirement.decide(scene);
-    if (finding === 'later') open.push(requirement.english.plain);
-    else if (typeof finding === 'object' && !(grantable && excused)) {
-      return { verdict: 'refused', refusal: refusalOf(finding) };
-    }
-  }
-  return open.length === 0 ? { verdict: 'allowed', isExcused: excused } : { verdict: 'depends', on: open };
-}
-
-export function mayRun({ verdict }: Standing): boolean {
-  return verdict === 'allowed' || verdict === 'depends';
 }

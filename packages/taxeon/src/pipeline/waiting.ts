@@ -8,13 +8,15 @@ export class Waiting {
   private readonly guilds = new Map<string, number>();
   private all = 0;
 
-  /** Whether one more may wait; `end` must be called for it then. */
-  begin(guildKey: string): boolean {
-    const here = this.guilds.get(guildKey) ?? 0;
-    if (here >= MOST_IN_A_GUILD || this.all >= MOST_IN_ALL) return false;
-    this.guilds.set(guildKey, here + 1);
+  /** Whether one more may wait. */
+  hasRoom(guildKey: string): boolean {
+    return this.all < MOST_IN_ALL && (this.guilds.get(guildKey) ?? 0) < MOST_IN_A_GUILD;
+  }
+
+  /** `end` must be called for it. */
+  begin(guildKey: string): void {
+    this.guilds.set(guildKey, (this.guilds.get(guildKey) ?? 0) + 1);
     this.all += 1;
-    return true;
   }
 
   end(guildKey: string): void {

@@ -1,6 +1,6 @@
 /** Who may run what in a guild, as data: commands × roles, and what the bot itself needs. */
-import { lookUpBot } from '../access/check.js';
-import type { AccessRefusal } from '../access/finding.js';
+import { checkCaller, isExcused, lookUpBot, sceneOf } from '../access/check.js';
+import { type AccessRefusal, refusalOf } from '../access/finding.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { Member, Role } from '../contract/actors.js';
 import type { Missing } from '../contract/codes.js';
@@ -8,7 +8,7 @@ import type { GuildPlace } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
-import { standingOf, type Viewer } from '../pipeline/viewer.js';
+import { isInScope, type Viewer } from '../pipeline/viewer.js';
 import { english } from '../replies/english.js';
 
 /** What a table says of one command and one role or person. */
@@ -110,4 +110,30 @@ function inWords(refusal: AccessRefusal): string {
 function missingInWords({ what, name, without }: Missing): string {
   if (what === 'ownership') return without ? 'not for the bot’s owners' : 'only for the bot’s owners';
   return without ? `not with the ${what} ${name}` : `needs the ${what} ${name}`;
+}
+
+/** What access says of a command before it is called. */
+type Standing =
+  | { readonly verdict: 'allowed'; readonly isExcused: boolean }
+  | { readonly verdict: 'depends'; readonly on: readonly string[] }
+  | { readonly verdict: 'refused'; readonly refusal: AccessRefusal }
+  | { readonly verdict: 'off'; readonly because: 'off' | 'scope' };
+
+function standingOf(command: CompiledCommand, viewer: Omit<Viewer, 'surface'>, bot: Member | 'absent'): Standing {
+  const { settings } = viewer;
+  if (!isInScope(command.scope, { ...viewer, surface: 'text' })) return { verdict: 'off', because: 'scope' };
+  if (settings.isOff(command.ids)) return { verdict: 'off', because: 'off' };
+  const refusal = checkCaller(command, viewer);
+  if (refusal !== undefined) return { verdict: 'refused', refusal };
+  const scene = sceneOf(viewer, undefined, bot);
+  const excused = isExcused(command, viewer);
+  const open: string[] = [];
+  for (const { requirement, grantable } of command.requires) {
+    const finding = requirement.decide(scene);
+    if (finding === 'later') open.push(requirement.english.plain);
+    else if (typeof finding === 'object' && !(grantable && excused)) {
+      return { verdict: 'refused', refusal: refusalOf(finding) };
+    }
+  }
+  return open.length === 0 ? { verdict: 'allowed', isExcused: excused } : { verdict: 'depends', on: open };
 }

@@ -70,7 +70,7 @@ async function suggestionsFor(
   const scene: CompletionScene = {
     catalogue,
     context: readingContextOf(heard),
-    isShown: await showsTo(heard),
+    isShown: showsTo(heard),
     most: platform?.capabilities.mostSuggestions ?? MOST,
     own: (from, typed, args) => own(heard, signal, async (context) => from(typed, { ...context, args })),
   };

@@ -47,8 +47,7 @@ export async function completeText(
   const { words, partial } = typing;
   let around: CompiledGroup | undefined;
   for (const [position, { value, end }] of words.entries()) {
-    const entry: Entry | undefined =
-      around === undefined ? scene.catalogue.entry(value) : around.byName.get(foldName(value));
+    const entry: Entry | undefined = around === undefined ? scene.catalogue.names.get(value) : around.names.get(value);
     if (entry === undefined) return [];
     if (entry.kind === 'command') {
       if (!scene.isShown(entry)) return [];

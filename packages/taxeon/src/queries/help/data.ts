@@ -1,7 +1,7 @@
 /** Help as data: what there is, and all about one of it. */
-import { foldName } from '../../base/text.js';
+import type { NameTable } from '../../base/name-table.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
-import { entriesByName, isEntryShown, nearEntries } from '../../catalogue/entries.js';
+import { isEntryShown } from '../../catalogue/entries.js';
 import type { Requirement } from '../../commands/requirements.js';
 import type { Expectation } from '../../contract/expectation.js';
 import { descriptionOf, type EntryLine, type Listing, lineOf, linesOf, localizedOf } from '../../pipeline/overview.js';
@@ -132,21 +132,16 @@ function nearNamesOf(scene: HelpScene, name: string): readonly string[] {
   const words = withoutPrefix(name, scene.prefix).trim().split(/\s+/);
   const last = words.pop() ?? '';
   const around = words.length === 0 ? undefined : catalogue.find(words.join(' '));
-  const members = around?.kind === 'group' ? around.members : catalogue.entries;
-  const near = nearAmong(scene, last, members);
+  const near = nearAmong(scene, last, [around?.kind === 'group' ? around.names : catalogue.names]);
   if (near.length > 0 || around !== undefined) return near;
-  return nearAmong(
-    scene,
-    last,
-    catalogue.groups.flatMap((one) => one.members),
-  );
+  const inGroups = catalogue.groups.map((one) => one.names);
+  return nearAmong(scene, last, inGroups);
 }
 
-function nearAmong(scene: HelpScene, typed: string, entries: readonly Entry[]): readonly string[] {
-  const exact = entriesByName(entries).get(foldName(typed));
-  const near = nearEntries(typed, entries).map(([, entry]) => entry);
-  const found = [...new Set(exact === undefined ? near : [exact, ...near])];
-  return found
+function nearAmong(scene: HelpScene, typed: string, tables: readonly NameTable<Entry>[]): readonly string[] {
+  const exact = tables.flatMap((names) => names.get(typed) ?? []);
+  const near = tables.flatMap((names) => names.near(typed).map(([, entry]) => entry));
+  return [...new Set([...exact, ...near])]
     .filter((entry) => isEntryShown(entry, scene.isShown))
     .slice(0, MOST_NEAR)
     .map((entry) => entry.name);

@@ -20,7 +20,7 @@ import { helpNotice } from './words.js';
 export async function helpFor(layer: CommandLayer, call: Call, name?: string, page = 1): Promise<Notice> {
   const { input, platform, nameAt } = call[callOrigin];
   const heard = await lookFrom(insideOf(layer), input, platform, nameAt);
-  return helpNotice(await dataFor(heard, name), {
+  return helpNotice(dataFor(heard, name), {
     language: heard.conversation.language,
     asked: name ?? '',
     page,
@@ -35,8 +35,8 @@ export async function helpData(layer: CommandLayer, input: Input, name?: string,
   return dataFor(await lookFrom(insideOf(layer), input, platform), name);
 }
 
-async function dataFor(heard: Heard, name: string | undefined): Promise<Help> {
-  return helpOn({ ...(await listingFor(heard)), catalogue: heard.catalogue }, name);
+function dataFor(heard: Heard, name: string | undefined): Help {
+  return helpOn({ ...listingFor(heard), catalogue: heard.catalogue }, name);
 }
 
 /** Where a platform does not say how long a message may be, a screenful. */
