@@ -277,8 +277,8 @@ test('help, near names and completion show what a call is not refused for lack o
         const hidden: string[] = [];
         const shownByCall: string[] = [];
         for (const { command: name, cells } of table.rows) {
-          const { code = '' } = await explain(layer, input(`!${name}`), platform);
-          const isHidden = ['permission.caller', 'command.unavailable', 'place.wrong'].includes(code);
+          const { code } = await explain(layer, input(`!${name}`), platform);
+          const isHidden = ['permission.caller', 'command.unavailable', 'place.wrong'].includes(code ?? '');
           (isHidden ? hidden : shownByCall).push(name);
           const cell = cells.at(-1);
           if (isHidden) expect(['refused', 'off']).toContain(cell?.verdict);

@@ -1,5 +1,4 @@
 /** `createCommandLayer`: takes inputs, gives outcomes. */
-import { foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { after, durationMs } from '../base/time.js';
 import { version } from '../base/version.js';
@@ -129,7 +128,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     replace(commands) {
       const next = compiled(commands);
       const { commands: before, groups } = services.catalogue;
-      for (const { name } of [...before, ...groups]) services.formerNames.add(foldName(name));
+      for (const { name } of [...before, ...groups]) services.formerNames.add([name], true);
       services.catalogue = next;
       services.guilds.attach(bookLayer(services));
     },

@@ -2,6 +2,7 @@
 import { checkCaller } from '../access/check.js';
 import type { Rights } from '../access/scene.js';
 import { BoundedMap } from '../base/bounded-map.js';
+import { NameTable } from '../base/name-table.js';
 import { randomReference } from '../base/reference.js';
 import { foldName } from '../base/text.js';
 import { type Clock, durationMs, systemClock } from '../base/time.js';
@@ -38,7 +39,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
   const storePatienceMs = durationMs(options.storePatience ?? '2s') ?? 0;
   return {
     catalogue,
-    formerNames: new Set(),
+    formerNames: new NameTable(),
     isClosing: false,
     clock,
     log,

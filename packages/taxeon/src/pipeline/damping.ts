@@ -3,56 +3,54 @@ import { BoundedMap } from '../base/bounded-map.js';
 import type { Clock } from '../base/time.js';
 import type { ParsedAllowance } from '../commands/cooldowns.js';
 import type { Input } from '../contract/input.js';
-import type { Limit } from '../contract/store.js';
-import { memoryStore } from '../memory/store.js';
+import { firstAfter, grantedFrom } from '../limits/window.js';
 import type { Unsuccessful } from './stop.js';
 
-/** Cooldowns that were told; who was told of others longest ago may be told again. */
-const MOST_TOLD = 50_000;
+/** People in places, and cooldowns of theirs; who was refused longest ago may be told anew. */
+const MOST_REMEMBERED = 20_000;
 
 export class Damping {
-  private readonly store;
-  private readonly budget: Limit;
+  /** When each person was told of a refusal, in each place. */
+  private readonly refusals = new BoundedMap<string, readonly number[]>(MOST_REMEMBERED);
   /** Cooldowns that somebody was told of, until they end. */
-  private readonly told = new BoundedMap<string, number>(MOST_TOLD);
+  private readonly told = new BoundedMap<string, number>(MOST_REMEMBERED);
 
   constructor(
-    { uses, windowMs }: ParsedAllowance,
+    private readonly budget: ParsedAllowance,
     private readonly clock: Clock,
-  ) {
-    this.store = memoryStore({ clock });
-    this.budget = { id: 'refusals', uses, windowMs };
-  }
+  ) {}
 
   /**
    * Whether the caller was told enough; what is told counts.
    *
    * @param command the id of the one that was refused, where one was found
    */
-  isSilent({ caller, place }: Input, platform: string, command: string | undefined, stop: Unsuccessful): boolean {
-    const person = whoWhere(caller, place, platform);
-    if (this.wasTold(`${person} ${command}`, stop)) return true;
-    const verdict = this.store.acquire([this.budget], [person]);
-    return !('granted' in verdict && verdict.granted);
+  isSilent(input: Input, platform: string, command: string | undefined, stop: Unsuccessful): boolean {
+    const person = whoWhere(input, platform);
+    if (this.wasTold(`${person} ${command}`, stop) || this.isSpent(input, platform)) return true;
+    const now = this.clock.now();
+    const times = this.refusals.get(person) ?? [];
+    this.refusals.set(person, [...times.slice(firstAfter(times, now - this.budget.windowMs)), now]);
+    return false;
   }
 
   /** Whether the caller has no answer to a refusal left; nothing counts. */
-  isSpent({ caller, place }: Input, platform: string): boolean {
-    const verdict = this.store.look([this.budget], [whoWhere(caller, place, platform)]);
-    return !('granted' in verdict && verdict.granted);
+  isSpent(input: Input, platform: string): boolean {
+    const { uses, windowMs } = this.budget;
+    const times = this.refusals.get(whoWhere(input, platform));
+    return times !== undefined && grantedFrom(times, this.clock.now(), uses, windowMs, 1) !== undefined;
   }
 
   private wasTold(key: string, stop: Unsuccessful): boolean {
     if (stop.status !== 'refused' || stop.by !== 'layer' || stop.code !== 'cooldown.active') return false;
-    const now = this.clock.now();
     const { counts, endsAt } = stop.parameters;
     const cooldown = `${key} ${counts}`;
-    if ((this.told.get(cooldown) ?? 0) > now) return true;
+    if ((this.told.get(cooldown) ?? 0) > this.clock.now()) return true;
     this.told.set(cooldown, endsAt);
     return false;
   }
 }
 
-function whoWhere({ id }: Input['caller'], place: Input['place'], platform: string): string {
-  return `${platform} ${place.kind === 'console' ? 'console' : place.channel.id} ${id}`;
+function whoWhere({ caller, place }: Input, platform: string): string {
+  return `${platform} ${place.kind === 'console' ? 'console' : place.channel.id} ${caller.id}`;
 }

@@ -1,5 +1,5 @@
 /** Stage 3: which command is meant, by name or alias, through its groups. */
-import { echo, foldName } from '../base/text.js';
+import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
 import type { Input } from '../contract/input.js';
@@ -59,7 +59,7 @@ function settle(heard: Heard, led: Led): MaybePromise<Resolved | Stop> {
   const { entry, typed, cursor } = led;
   const { services, surface } = heard;
   if (entry !== undefined) return found(heard, entry.kind === 'group' ? entry.overview : entry, typed, cursor);
-  if (surface === 'slash' && services.formerNames.has(foldName(typed))) {
+  if (surface === 'slash' && services.formerNames.get(typed) === true) {
     return refused({ code: 'command.changed', parameters: { name: echo(typed) } });
   }
   const { onUnknown } = services;

@@ -1,5 +1,6 @@
 /** What all inputs of a layer share. */
 import type { Rights } from '../access/scene.js';
+import type { NameTable } from '../base/name-table.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
@@ -23,8 +24,8 @@ import type { Waiting } from './waiting.js';
 export interface Services {
   /** As it is now; an input keeps to the one it began with. */
   catalogue: Catalogue;
-  /** Names, folded, of commands and groups that catalogues before this one had: people may still see them somewhere. */
-  readonly formerNames: Set<string>;
+  /** Names of commands and groups that catalogues before this one had: people may still see them somewhere. */
+  readonly formerNames: NameTable<true>;
   /** The layer takes no more inputs. */
   isClosing: boolean;
   readonly clock: Clock;
