@@ -47,10 +47,10 @@ export type Waiting = Told & { readonly status: 'waiting' };
 
 export type Failed = Told & { readonly status: 'failed' } & Coded<FailedCode>;
 
-/** Ordinary chat, or something the bot does not answer. */
+/** Ordinary chat, or something the bot does not answer; `malformed` is what a platform gave that is no input. */
 export interface Ignored {
   readonly status: 'ignored';
-  readonly because: 'chat' | 'bot' | 'repeated';
+  readonly because: 'chat' | 'bot' | 'repeated' | 'malformed';
 }
 
 export type Outcome = Completed | Refused | Invalid | Waiting | Failed | Ignored;

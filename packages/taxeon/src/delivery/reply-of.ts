@@ -2,10 +2,15 @@
 import { durationMs } from '../base/time.js';
 import type { Sayable } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
+import { noticeProblem } from '../contract/check-notice.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import type { Conversation } from './conversation.js';
 
-/** Hot path: bench/dispatch. */
+/**
+ * Hot path: bench/dispatch.
+ *
+ * @throws TypeError for what is no text and no notice
+ */
 export function replyOf(conversation: Conversation, sayable: Sayable): Reply {
   const { mentioned, audience = 'everyone' } = conversation;
   if (typeof sayable === 'string' && mentioned === undefined) {
@@ -29,9 +34,16 @@ interface Unpacked {
 function unpacked({ language, timeZone }: Conversation, sayable: Sayable): Unpacked {
   if (typeof sayable === 'string') return { notice: { body: sayable }, visibleTo: undefined, expiresInMs: undefined };
   if (isWorded(sayable)) {
-    const body = sayable.wording(language.words, timeZone);
-    return { notice: { body }, visibleTo: undefined, expiresInMs: undefined };
+    const notice = { body: sayable.wording(language.words, timeZone) };
+    mustBeNotice(notice);
+    return { notice, visibleTo: undefined, expiresInMs: undefined };
   }
+  mustBeNotice(sayable);
   const { visibleTo, expires, ...notice } = sayable;
   return { notice, visibleTo, expiresInMs: expires === undefined ? undefined : durationMs(expires) };
+}
+
+function mustBeNotice(said: unknown): void {
+  const problem = noticeProblem(said);
+  if (problem !== undefined) throw new TypeError(`What is said ${problem}`);
 }

@@ -1,5 +1,5 @@
 /** `createCommandLayer`: takes inputs, gives outcomes. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { isThenable, type MaybePromise, TooLate } from '../base/thenable.js';
 import { after, durationMs } from '../base/time.js';
 import { version } from '../base/version.js';
 import type { Catalogue } from '../catalogue/catalogue.js';
@@ -14,6 +14,7 @@ import { watchFor } from '../delivery/hold.js';
 import { advance, conclude, hear } from '../pipeline/advance.js';
 import { type Beginning, begin } from '../pipeline/begin.js';
 import { responderOf } from '../pipeline/call.js';
+import { inputProblem } from '../pipeline/check-input.js';
 import type { Hearing } from '../pipeline/stage.js';
 import { pipelineOf, stages } from '../pipeline/stages.js';
 import { type Heard, heardOf, type State } from '../pipeline/state.js';
@@ -47,20 +48,32 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
   let allEnded: (() => void) | undefined;
   let closed: Promise<Closed> | undefined;
   const servings = new Set<Serving>();
+  /** Never throws and never rejects. */
   function take(input: Input, platform: Platform | undefined, trace: boolean): Promise<Outcome> {
-    const hearing = hear(pipeline.gates, services, input, platform, false);
-    if (typeof hearing === 'string') return ignoredPromises[hearing];
-    return isThenable(hearing)
-      ? Promise.resolve(hearing.then((heard) => goOn(heard, input, platform, trace)))
-      : goOn(hearing, input, platform, trace);
+    try {
+      const hearing = hear(pipeline.gates, services, input, platform, false);
+      if (typeof hearing === 'string') return ignoredPromises[hearing];
+      return isThenable(hearing)
+        ? Promise.resolve(hearing.then((heard) => goOn(heard, input, platform, trace))).catch(malformed)
+        : goOn(hearing, input, platform, trace);
+    } catch (error) {
+      return malformed(error);
+    }
+  }
+
+  function malformed(error: unknown): Promise<Outcome> {
+    services.malformed(error);
+    return ignoredPromises.malformed;
   }
 
   function goOn(hearing: Hearing, input: Input, platform: Platform | undefined, trace: boolean): Promise<Outcome> {
     if (typeof hearing === 'string') return ignoredPromises[hearing];
+    const problem = inputProblem(input, platform);
+    if (problem !== undefined) return malformed(problem);
     if (events.hearing.received) events.tell('received', { input, platform: platform?.name });
-    open += 1;
     const nameAt = typeof hearing === 'number' ? hearing : 0;
     const heard = begin(pipeline, services, input, platform, nameAt, trace ? traced : plain);
+    open += 1;
     const outcome =
       typeof hearing === 'number' ? advance(pipeline.steps, heard, concludeAt) : concludeAt(heard, hearing);
     if (!isThenable(outcome)) return Promise.resolve(outcome);
@@ -104,13 +117,28 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
 
   async function closeAll(withinMs: number): Promise<Closed> {
     const aborted = await endAll(withinMs);
-    await services.delivery.expiring.all();
-    await services.usage?.flush();
+    await inTime('what expires', () => services.delivery.expiring.all());
+    await inTime('usage', () => services.usage?.flush());
     services.usage?.stop();
     events.tell('closed', { aborted });
-    await Promise.allSettled([...servings].map((serving) => serving.close()));
+    await inTime('what serves', () => Promise.all([...servings].map((serving) => serving.close())));
     servings.clear();
     return { aborted };
+  }
+
+  /** Whatever hangs or fails at the end, the rest is done. */
+  function inTime(what: string, does: () => unknown): Promise<void> {
+    return new Promise((resolve) => {
+      const told = (error: unknown) => {
+        services.log.warn({ error }, `Closing did not end with ${what}`);
+        resolve();
+      };
+      const cancel = after(clock, LAST_WORDS_MS, () => told(new TooLate('It took too long')));
+      const done = async () => does();
+      done()
+        .then(() => resolve(), told)
+        .then(cancel);
+    });
   }
 
   function compiled(commands: CommandsOf): Catalogue {
@@ -168,4 +196,5 @@ const ignoredPromises: Readonly<Record<Ignored['because'], Promise<Ignored>>> = 
   chat: Promise.resolve({ status: 'ignored', because: 'chat' }),
   bot: Promise.resolve({ status: 'ignored', because: 'bot' }),
   repeated: Promise.resolve({ status: 'ignored', because: 'repeated' }),
+  malformed: Promise.resolve({ status: 'ignored', because: 'malformed' }),
 };

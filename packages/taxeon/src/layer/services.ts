@@ -36,6 +36,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
   const log = safeLog(options.log ?? consoleLog);
   const store = options.store ?? memoryStore({ clock });
   const events = new Events(log);
+  const malformed = new SparseLog(log, clock, 'A platform gave what is no input');
   const storePatienceMs = durationMs(options.storePatience ?? '2s') ?? 0;
   return {
     catalogue,
@@ -43,7 +44,8 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     isClosing: false,
     clock,
     log,
-    reference: options.reference ?? randomReference,
+    reference: referenceBy(options.reference),
+    malformed: (problem) => malformed.tell({ problem }),
     delivery: deliveryServices(clock, log, events),
     events,
     usage: options.usage?.({ store, clock, log, storePatienceMs }),
@@ -77,6 +79,21 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     damping: dampingOf(options, clock),
   };
 }
+
+/** A failure must have a reference, whatever becomes of the developer's own. */
+function referenceBy(own: (() => string) | undefined): () => string {
+  if (own === undefined) return randomReference;
+  return () => {
+    try {
+      const given: unknown = own();
+      return typeof given === 'string' && given !== '' && given.length <= LONGEST_REFERENCE ? given : randomReference();
+    } catch {
+      return randomReference();
+    }
+  };
+}
+
+const LONGEST_REFERENCE = 100;
 
 function deliveryServices(clock: Clock, log: Services['log'], events: Events): DeliveryServices {
   const crowded = new SparseLog(log, clock, 'Somebody’s messages are too many for a channel, and are left out');
@@ -120,7 +137,7 @@ function onceAMinute(clock: Clock): SparseReplies {
 function languageChooser({ languages = [], locale }: LayerOptions): Services['languageOf'] {
   const find = languageFinder(languages, english);
   const own = find(locale) ?? english;
-  return (asked, guilds) => find(asked) ?? find(guilds) ?? own;
+  return (asked, guilds) => (typeof asked === 'string' ? find(asked) : undefined) ?? find(guilds) ?? own;
 }
 
 /** A platform's name is part of a limit's id, since ids of two platforms may be the same. */

@@ -27,6 +27,7 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
   }
 
   let lastCounter: Counter | undefined;
+  let turn = counters.values();
 
   /** A limit that is declared anew under the same id begins anew. */
   function counterOf(limit: Limit): Counter {
@@ -38,6 +39,16 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
     }
     lastCounter = counter;
     return counter;
+  }
+
+  /** Of a limit that nobody meets any more, too, the keys are freed. */
+  function sweepNext(now: number): void {
+    let next = turn.next();
+    if (next.done === true) {
+      turn = counters.values();
+      next = turn.next();
+    }
+    if (next.done !== true) next.value.sweep(now);
   }
 
   function denial(
@@ -67,13 +78,13 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
     acquire(limits, keys, costs): Verdict {
       const now = time();
       const denied = denial(limits, keys, costs, now);
-      if (denied !== undefined) return denied;
       for (let index = 0; index < limits.length; index++) {
         const counter = counterOf(limits[index] as Limit);
-        counter.use(keys[index] as string, now, costs?.[index] ?? 1);
+        if (denied === undefined) counter.use(keys[index] as string, now, costs?.[index] ?? 1);
         counter.sweep(now);
       }
-      return { granted: true, at: now };
+      sweepNext(now);
+      return denied ?? { granted: true, at: now };
     },
     look(limits, keys, costs): Verdict {
       const now = time();

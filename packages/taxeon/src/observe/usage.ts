@@ -61,7 +61,7 @@ export class UsageCounter {
 
   count(input: Input, platform: string, command: string, status: UsageCount['status']): void {
     const guild = guildOf(input.place)?.id ?? '';
-    const key = `${this.today()}/${[platform, guild, command, status].map(encodeURIComponent).join('/')}`;
+    const key = `${this.today()}/${[platform, guild, command, status].map(encoded).join('/')}`;
     this.add(key, 1);
   }
 
@@ -114,4 +114,9 @@ export class UsageCounter {
     }
     return this.day;
   }
+}
+
+/** Half a pair of surrogates has no encoding. */
+function encoded(text: string): string {
+  return encodeURIComponent(text.replace(/\p{Cs}/gu, '\uFFFD'));
 }

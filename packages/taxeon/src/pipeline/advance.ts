@@ -3,7 +3,7 @@ import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
-import { reply } from './reply.js';
+import { type Answered, reply } from './reply.js';
 import type { Services } from './services.js';
 import { settle } from './settle.js';
 import type { Hearing } from './stage.js';
@@ -106,6 +106,19 @@ function callbackFailed(state: State, { name }: AnyStep, error: unknown): Stop {
 
 /** Through the ends, which every input passes; never throws. Hot path: bench/dispatch. */
 export function conclude(state: State, stop: Stop): MaybePromise<Outcome> {
-  const answered = reply.end(state, stop);
-  return isThenable(answered) ? answered.then(settle.end) : settle.end(answered);
+  try {
+    const answered = reply.end(state, stop);
+    return isThenable(answered)
+      ? answered.then(settle.end, (error) => settle.end(unanswered(state, stop, error)))
+      : settle.end(answered);
+  } catch (error) {
+    return settle.end(unanswered(state, stop, error));
+  }
+}
+
+/** A platform that is not as it says: nothing was said, and the call is settled all the same. */
+function unanswered(state: State, stop: Stop, error: unknown): Answered {
+  const { services, conversation } = heardOf(state);
+  services.log.error({ command: conversation.command, error }, 'An answer could not be given');
+  return { state, stop, reply: undefined, delivery: { delivered: false, code: 'platform.failed' } };
 }

@@ -1,6 +1,7 @@
 /** What becomes of what a handler, or `onUnknown`, gave or threw. */
-import { type Answer, isRefusal, type Sayable } from '../commands/call.js';
+import { type Answer, isRefusal } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
+import { noticeProblem } from '../contract/check-notice.js';
 import { isPlatformError } from '../contract/platform.js';
 import type { Conversation } from '../delivery/conversation.js';
 import type { Services } from './services.js';
@@ -11,16 +12,14 @@ export function answerStop({ language, timeZone }: Conversation, answer: Answer 
   if (answer === undefined || answer === null || answer === '') return { status: 'completed', answer: undefined };
   if (isRefusal(answer)) {
     const { code, reason, parameters } = answer;
-    const inWords = typeof reason === 'string' ? reason : reason(language.words, timeZone);
+    const inWords: unknown = typeof reason === 'string' ? reason : reason(language.words, timeZone);
+    if (typeof inWords !== 'string' || typeof code !== 'string') throw new TypeError('A refusal has no code or reason');
     return { status: 'refused', by: 'handler', code, parameters: { ...parameters, reason: inWords } };
   }
-  if (typeof answer === 'string' || isSayable(answer)) return { status: 'completed', answer };
-  throw new TypeError('The handler gave back what is no text, no notice and no refusal');
-}
-
-/** Types do not hold in JavaScript. */
-function isSayable(answer: Exclude<Sayable, string>): boolean {
-  return typeof answer === 'object' && (isWorded(answer) || typeof answer.body === 'string');
+  if (typeof answer === 'string' || isWorded(answer)) return { status: 'completed', answer };
+  const problem = noticeProblem(answer);
+  if (problem === undefined) return { status: 'completed', answer };
+  throw new TypeError(`The handler gave no text and no refusal, and as a notice it ${problem}`);
 }
 
 /** A handler may throw its refusal; anything else is a failure, told by a reference. */

@@ -135,7 +135,8 @@ function settleInTime(
   let isLate = false;
   verdict.then(
     (late) => {
-      if (isLate && late.granted && !state.heard.looks) void giveBack(state, { ...asked, at: late.at });
+      if (isLate && isVerdict(late) && late.granted && !state.heard.looks)
+        void giveBack(state, { ...asked, at: late.at });
     },
     () => undefined,
   );
@@ -149,6 +150,7 @@ function settleInTime(
 }
 
 function settled(state: Read, asked: Asked, verdict: Verdict): Read | Charged | RefusedStop {
+  if (!isVerdict(verdict)) return outage(state, asked, new TypeError('The store gave no verdict'));
   if (verdict.granted) {
     const mustSettle = state.command.settlesLimits && !state.heard.looks;
     return mustSettle ? charged(state, { ...asked, at: verdict.at }) : state;
@@ -158,6 +160,12 @@ function settled(state: Read, asked: Asked, verdict: Verdict): Read | Charged | 
   return windowMs === undefined
     ? refused({ code: 'running.full', parameters: { counts: by, most: uses } })
     : refused({ code: 'cooldown.active', parameters: { counts: by, retryAfterMs, endsAt } });
+}
+
+/** Types do not hold for what a store gives. */
+function isVerdict(verdict: Verdict | undefined | null): boolean {
+  if (verdict?.granted === true) return Number.isFinite(verdict.at);
+  return verdict?.granted === false && Number.isFinite(verdict.retryAfterMs) && Number.isFinite(verdict.endsAt);
 }
 
 /** The store did not answer: refused, unless every limit of the call says to go on without. */

@@ -1,9 +1,11 @@
 /** Stage 10: exactly one first reply, in the words of `onRefusal` where it gives some. */
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { RefusalHook } from '../commands/call.js';
+import { noticeProblem } from '../contract/check-notice.js';
 import type { Notice, Reply } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
 import { deliver } from '../delivery/deliver.js';
+import { english } from '../replies/english.js';
 import { makeCall } from './call.js';
 import type { ReplyEnd } from './stage.js';
 import { argsOf, commandOf, heardOf, type State } from './state.js';
@@ -43,7 +45,8 @@ function wordedReply(state: State, stop: Stop): Reply | undefined {
     const { services, conversation } = heardOf(state);
     const reference = services.reference();
     services.log.error({ reference, command: conversation.command, error }, 'A message could not be worded');
-    const body = conversation.language.messages['callback.failed']({ reference });
+    // In English: what failed may be the language.
+    const body = english.messages['callback.failed']({ reference });
     return { notice: { tone: 'problem', body }, visibleTo: 'caller' };
   }
 }
@@ -55,8 +58,12 @@ type Hooked = readonly [Reply | undefined, boolean];
 function askHook(state: State, stop: Unsuccessful, wanted: Reply | undefined, hook: RefusalHook): MaybePromise<Hooked> {
   const heard = heardOf(state);
   const { services, conversation } = heard;
-  const use = (notice: Notice | undefined): Hooked =>
-    notice === undefined ? [wanted, false] : [{ visibleTo: 'caller', ...wanted, notice }, true];
+  const use = (notice: Notice | undefined): Hooked => {
+    if (notice === undefined) return [wanted, false];
+    const problem = noticeProblem(notice);
+    if (problem !== undefined) return failed(new TypeError(`The notice of onRefusal ${problem}`));
+    return [{ visibleTo: 'caller', ...wanted, notice }, true];
+  };
   const failed = (error: unknown): Hooked => {
     services.log.error({ reference: services.reference(), command: conversation.command, error }, 'onRefusal failed');
     return [wanted, false];

@@ -26,6 +26,8 @@ export interface Services {
   catalogue: Catalogue;
   /** Names of commands and groups that catalogues before this one had: people may still see them somewhere. */
   readonly formerNames: NameTable<true>;
+  /** Told of what a platform gave that is no input. */
+  malformed(problem: unknown): void;
   /** The layer takes no more inputs. */
   isClosing: boolean;
   readonly clock: Clock;

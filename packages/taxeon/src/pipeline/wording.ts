@@ -78,10 +78,12 @@ function message<C extends Code>(state: State, { code, parameters }: Coded<C>): 
   const { messages, words } = conversation.language;
   const own: MessageOverrides[C] = commandOf(state)?.messages?.[code] ?? services.messages[code];
   if (own === undefined) return messages[code](parameters as never);
-  return typeof own === 'string' ? own : (own as OwnWords)(parameters, words);
+  const said = typeof own === 'string' ? own : (own as OwnWords)(parameters, words);
+  if (typeof said === 'string') return said;
+  throw new TypeError(`The message for ${code} is no text`);
 }
 
-type OwnWords = (parameters: unknown, words: Words) => string;
+type OwnWords = (parameters: unknown, words: Words) => unknown;
 
 /** How the command is written where the input came from, with the prefix that was used, and one example. */
 function howToWrite(state: State): string[] {

@@ -8,6 +8,7 @@ import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
 import { advance, hear } from '../pipeline/advance.js';
 import { begin } from '../pipeline/begin.js';
+import { inputProblem } from '../pipeline/check-input.js';
 import type { Pipeline } from '../pipeline/stages.js';
 import { argsOf, commandOf, heardOf, type State } from '../pipeline/state.js';
 import { codeOf, type Stop } from '../pipeline/stop.js';
@@ -39,6 +40,7 @@ export interface Explanation {
  */
 export async function explain(layer: CommandLayer, input: Input, platform?: Platform): Promise<Explanation> {
   const { services, pipeline } = insideOf(layer);
+  if (inputProblem(input, platform) !== undefined) return ignored(pipeline, 'malformed');
   const hearing = hear(pipeline.gates, services, input, platform, true);
   const heard = isThenable(hearing) ? await hearing : hearing;
   if (typeof heard === 'string') return ignored(pipeline, heard);
@@ -85,6 +87,7 @@ const whyIgnored: Readonly<Record<Ignored['because'], readonly [StageName, strin
   bot: ['intake', 'the bot does not answer bots'],
   chat: ['match', 'ordinary chat: no prefix that holds here, or no name behind it'],
   repeated: ['match', 'this event was handled before'],
+  malformed: ['intake', 'the platform gave what is no input'],
 };
 
 function ignored(pipeline: Pipeline, because: Ignored['because']): Explanation {
