@@ -928,7 +928,7 @@ describe('settings from the chat', () => {
     expect(await fining()).toBe('permission.caller');
     expect(await say('!forget fine wren')).toBe('Nothing is said of Wren and fine any more.');
     expect(await fining()).toBe('completed');
-    expect(await say('!deny fine #counter')).toBe('The channel #counter may not use fine here.');
+    expect(await say('!deny fine #counter')).toBe('The channel #\u2060counter may not use fine here.');
     expect(await fining()).toBe('completed');
     expect(await say('!switch fine off')).toBe('fine is off.');
     expect(await fining()).toBe('command.unavailable');

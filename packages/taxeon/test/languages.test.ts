@@ -163,7 +163,7 @@ describe('words of a bot’s own', () => {
       scene.platform.send(scene.platform.typed({ person: 'wren', place: 'oddmere', text, locale }));
     const { outcome, posts } = await say('!closed', 'en');
     expect(outcome).toMatchObject({ status: 'refused', by: 'handler', code: 'library.closed', parameters: { opens } });
-    expect(posts[0]?.notice.body).toBe('Closed (@\u2060all ˋteaˋ) until Monday, 11 May 2026 at 09:00.');
+    expect(posts[0]?.notice.body).toBe('Closed (@\u2060all *tea*) until Monday, 11 May 2026 at 09:00.');
     expect((await say('!closed', 'pl')).posts[0]?.notice.body).toBe('Zamknięte do: poniedziałek, 11 maja 2026 09:00.');
     expect((await say('!open', 'pl-PL')).posts[0]?.notice.body).toBe('Otwarte.');
     expect((await say('!open', 'ja')).posts[0]?.notice.body).toBe('Open.');

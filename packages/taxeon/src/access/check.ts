@@ -1,4 +1,5 @@
 /** The two stages of access: what the caller alone decides, and what needs arguments, the bot or a condition of the developer's own. */
+import { calledName } from '../base/text.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { ConditionContext } from '../commands/requirements.js';
 import type { Member } from '../contract/actors.js';
@@ -146,7 +147,7 @@ function aimedAtBot(
     const found = bot === 'absent' ? all[0] : all.find(({ id }) => id === bot.id);
     if (found === undefined) continue;
     const because = bot === 'absent' ? 'unknown' : 'the-bot';
-    return { code: 'permission.target', parameters: { argument, who: found.name, because, permission: '' } };
+    return { code: 'permission.target', parameters: { argument, who: calledName(found), because, permission: '' } };
   }
   return undefined;
 }

@@ -2,21 +2,40 @@
 
 /** The longest piece of a person's own words that a reply repeats, in UTF-16 code units. */
 const ECHO_LENGTH = 40;
+const LONGEST_VISIBLE = 200;
 
 /**
- * A person's own words, fit to stand in a reply: control, direction-changing and invisible
- * characters gone, white space folded, mention signs broken with a word joiner, shortened.
+ * Everything but joiners, which emoji and many scripts need: controls, escapes, direction marks, and what nobody sees.
+ * Half a pair of surrogates, too.
  */
-export function echo(text: string, longest = ECHO_LENGTH): string {
+const unseen = /[\p{Cc}\p{Cs}\p{Co}\p{Cn}]|(?![\u200C\u200D])\p{Cf}/gu;
+
+/** A text from outside on one line, without what is not seen or turns others around; shortened. */
+export function visible(text: string, longest = LONGEST_VISIBLE): string {
   const head = text.length > longest * 4 ? text.slice(0, longest * 4) : text;
   const plain = head
     .replace(/\s+/gu, ' ')
-    .replace(/[\p{Cc}\p{Cf}\p{Cs}\p{Co}\p{Cn}]/gu, '')
-    .replace(/[@#<>&]/g, '$&\u2060')
-    .replace(/[`*_~|]/g, '\u02cb')
-    .trim();
+    .replace(unseen, '')
+    // A tower of accents would cover the lines above.
+    .replace(/(\p{M}{4})\p{M}+/gu, '$1')
+    .replace(/^[\s\u200C\u200D]+|[\s\u200C\u200D]+$/gu, '');
   if (plain.length <= longest && head.length === text.length) return plain;
-  return `${plain.slice(0, longest).replace(/[\uD800-\uDBFF]$/, '')}…`;
+  return `${plain.slice(0, longest).replace(/[\uD800-\uDBFF]$|\s+$/, '')}…`;
+}
+
+/**
+ * A person's own words, fit to stand in a reply: visible, on one line, shortened; signs of mentions and the points of
+ * links are broken with a word joiner, and it opens no block of code.
+ */
+export function echo(text: string, longest = ECHO_LENGTH): string {
+  return visible(text, longest)
+    .replace(/[@#<>&]|:(?=\/\/)|\.(?=\p{L})/gu, '$&\u2060')
+    .replace(/`/g, '\u02cb');
+}
+
+/** How somebody or something from outside is called in a sentence; by its id where its name shows nothing. */
+export function calledName({ id, name }: { readonly id: string; readonly name: string }): string {
+  return echo(name) || echo(id) || '?';
 }
 
 const ASCII = /^[\0-\x7f]*$/;

@@ -1,5 +1,6 @@
 /** A played conversation as a person enjoys reading it: who, where, what was typed, what came back, who sees it. */
 import colors from 'picocolors';
+import { visible } from '../base/text.js';
 import { durationInWords } from '../base/time.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome, Status } from '../contract/outcome.js';
@@ -26,7 +27,7 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
 
   function said(margin: string, name: string, paint: (text: string) => string, text: string): void {
     const lines = text.split('\n').flatMap((line) => wrap(line, WIDTH - INDENT.length));
-    print(`  ${margin}  ${paint(name.padEnd(NAME_WIDTH))} ${lines[0] ?? ''}`);
+    print(`  ${margin}  ${paint(visible(name).padEnd(NAME_WIDTH))} ${lines[0] ?? ''}`);
     for (const line of lines.slice(1)) print(`${INDENT}${line}`);
   }
 
@@ -37,23 +38,23 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
         '    ✉',
         bot,
         colors.cyan,
-        `${plainText(notice)}${colors.dim(` (to ${nameOf(platform, post.visibleTo)}, directly)`)}`,
+        `${shownLines(plainText(notice))}${colors.dim(` (to ${nameOf(platform, post.visibleTo)}, directly)`)}`,
       );
       return;
     }
     if (post.heldAt !== undefined) {
       said('    …', bot, colors.dim, colors.dim(`(holds the reply after ${durationInWords(post.heldAt - input.at)})`));
     }
-    for (const before of earlier) said('    …', bot, colors.dim, colors.dim(plainText(before).replace('\n', '  ')));
+    for (const before of earlier) said('    …', bot, colors.dim, colors.dim(visible(plainText(before), LONGEST_LINE)));
     const { sign, paint } = marks[outcome.status];
-    said(`    ${paint(sign)}`, bot, paint, plainText(notice) + colors.dim(notesOn(post, input)));
+    said(`    ${paint(sign)}`, bot, paint, shownLines(plainText(notice)) + colors.dim(notesOn(post, input)));
   }
 
   /** Where the log has more of a failure than the reply may say. */
   function logged({ fields, message }: LoggedLine): void {
     if (typeof fields['reference'] !== 'string') return;
     const error = fields['error'] === undefined ? '' : `: ${String(fields['error'])}`;
-    said('     ', 'log', colors.dim, colors.dim(`${fields['reference']}  ${message}${error}`));
+    said('     ', 'log', colors.dim, colors.dim(visible(`${fields['reference']}  ${message}${error}`, LONGEST_LINE)));
   }
 
   return {
@@ -75,7 +76,7 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
           const where = placeName(input.place);
           if (where !== place) print(`${place === '' ? '' : '\n'}  ${colors.dim(where)}`);
           place = where;
-          said(colors.dim(timeOfDay(input.at)), input.caller.name, colors.cyan, typedLine(input));
+          said(colors.dim(timeOfDay(input.at)), input.caller.name, colors.cyan, shownLines(typedLine(input)));
           for (const post of posts) reply(post, played.exchange);
           for (const line of played.logged) logged(line);
           if (posts.length === 0) print(colors.dim(`${INDENT}${silence(outcome, bot)}`));
@@ -102,6 +103,16 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
   };
 }
 
+const LONGEST_LINE = 5000;
+
+/** Nothing that is said or typed moves the cursor, or turns the line around. */
+function shownLines(text: string): string {
+  return text
+    .split('\n')
+    .map((line) => visible(line, LONGEST_LINE))
+    .join('\n');
+}
+
 function nameOfBot({ directory: { guilds, people, self } }: StandIn): string {
   for (const guild of guilds.values()) {
     const member = self(guild) as { name: string } | undefined;
@@ -117,7 +128,7 @@ function nameOf({ directory: { people } }: StandIn, id: string): string {
 /** Who alone sees a reply, and for how long. */
 function notesOn({ visibleTo, at, goneAt }: Post, { place, caller, locale }: Input): string {
   const notes: string[] = [];
-  if (visibleTo !== 'everyone' && place.kind === 'guild') notes.push(`for ${caller.name} alone`);
+  if (visibleTo !== 'everyone' && place.kind === 'guild') notes.push(`for ${visible(caller.name)} alone`);
   if (goneAt !== undefined) notes.push(`goes after ${durationInWords(goneAt - at)}`);
   if (locale !== undefined) notes.push(`in ${locale}`);
   return notes.length === 0 ? '' : ` (${notes.join('; ')})`;
@@ -145,7 +156,7 @@ function silence(outcome: Outcome, bot: string): string {
 function placeName(place: Place): string {
   switch (place.kind) {
     case 'guild':
-      return `${place.guild.name} ${place.channel.name}`;
+      return visible(`${place.guild.name} ${place.channel.name}`);
     case 'direct':
       return 'direct message';
     case 'console':

@@ -1,5 +1,6 @@
 /** A difference as a person decides on it. */
 import colors from 'picocolors';
+import { visible } from '../base/text.js';
 import { durationInWords } from '../base/time.js';
 import { problemInWords } from '../catalogue/problem.js';
 import { scopeName } from '../contract/registrar.js';
@@ -40,7 +41,7 @@ const words: Readonly<Record<DifferenceEntry['state'], string>> = {
 };
 
 function entryLines(entry: DifferenceEntry, [stateWidth = 0, nameWidth = 0]: readonly number[]): string[] {
-  const begin = `    ${words[entry.state].padEnd(stateWidth)}  ${entry.name.padEnd(nameWidth)}  `;
+  const begin = `    ${words[entry.state].padEnd(stateWidth)}  ${visible(entry.name).padEnd(nameWidth)}  `;
   switch (entry.state) {
     case 'lacking':
       return [`${begin}${colors.dim(entry.form.description)}`];
@@ -56,7 +57,7 @@ function entryLines(entry: DifferenceEntry, [stateWidth = 0, nameWidth = 0]: rea
     case 'leftOver':
       return [`${begin}${colors.dim('not declared any more')}`];
     case 'foreign':
-      return [colors.dim(`${begin}registered by ${entry.held.by}, and left alone`)];
+      return [colors.dim(`${begin}registered by ${visible(entry.held.by)}, and left alone`)];
     case 'same':
       return [];
   }

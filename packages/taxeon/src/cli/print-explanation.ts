@@ -1,5 +1,6 @@
 /** An explanation as a person at a terminal reads it. */
 import colors from 'picocolors';
+import { visible } from '../base/text.js';
 import type { Input } from '../contract/input.js';
 import type { TracedStage } from '../contract/trace.js';
 import type { Suggestion } from '../queries/completion/complete.js';
@@ -73,10 +74,14 @@ const WIDTH = 100;
 const HANGING = ' '.repeat(27);
 
 function verdictLines({ status, stoppedAt, code, message, command }: Explanation, { caller }: Input): string[] {
-  if (status === 'runs') return [`  ${colors.green(colors.bold('runs'))}: ${command} would be run for ${caller.name}.`];
+  if (status === 'runs')
+    return [`  ${colors.green(colors.bold('runs'))}: ${command} would be run for ${visible(caller.name)}.`];
   const at = `  ${colors.yellow(colors.bold(status))} at ${stoppedAt}${code === null ? '' : `, ${code}`}.`;
   if (message === null) return [`${at} Nothing is said.`];
-  return [`${at} ${caller.name} would read:`, ...message.split('\n').map((part) => `    ${part}`)];
+  return [
+    `${at} ${visible(caller.name)} would read:`,
+    ...message.split('\n').map((part) => `    ${visible(part, 5000)}`),
+  ];
 }
 
 /** The line with the place that is being typed marked, and what could stand there, best first. */

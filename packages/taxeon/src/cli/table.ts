@@ -1,5 +1,6 @@
 /** Columns of plain text. */
 import colors from 'picocolors';
+import { visible } from '../base/text.js';
 
 /** Under a bold head. @param numeric indexes of the columns that are set to the right */
 export function tableLines(
@@ -13,10 +14,11 @@ export function tableLines(
 
 /** Rows with their cells one under the other. */
 export function alignedLines(rows: readonly (readonly string[])[], numeric: readonly number[] = []): string[] {
-  const widths = columnWidths(rows);
+  const shown = rows.map((row) => row.map((text) => visible(text)));
+  const widths = columnWidths(shown);
   const cell = (text: string, column: number) =>
     numeric.includes(column) ? text.padStart(widths[column] ?? 0) : text.padEnd(widths[column] ?? 0);
-  return rows.map((row) => row.map(cell).join('  ').trimEnd());
+  return shown.map((row) => row.map(cell).join('  ').trimEnd());
 }
 
 export function columnWidths(rows: readonly (readonly string[])[]): number[] {

@@ -1,4 +1,5 @@
 /** What is said besides the answer: to a person alone, in a channel; and taking the input away. */
+import { calledName, visible } from '../base/text.js';
 import type { Sayable } from '../commands/call.js';
 import type { Person } from '../contract/actors.js';
 import type { Channel } from '../contract/places.js';
@@ -55,12 +56,13 @@ export async function removeInput(conversation: Conversation): Promise<boolean> 
 export function mention(conversation: Conversation, person: Person): string {
   conversation.mentioned ??= new Set();
   conversation.mentioned.add(person.id);
-  return conversation.platform?.directory.mention?.(person) ?? person.name;
+  return conversation.platform?.directory.mention?.(person) ?? calledName(person);
 }
 
 const LONGEST_ATTRIBUTION = 100;
 
-/** `induct, for Ines (ines)`. */
+/** `induct, for Ines (ines)`. The id stands there whatever the name is. */
 export function attributionOf({ command = '', input: { caller } }: Conversation): string {
-  return `${command}, for ${caller.name} (${caller.id})`.replace(/\s+/g, ' ').slice(0, LONGEST_ATTRIBUTION);
+  const whom = `${visible(caller.name, 20)} (${visible(caller.id, 40)})`;
+  return `${visible(command, LONGEST_ATTRIBUTION - whom.length - ', for …'.length)}, for ${whom}`;
 }

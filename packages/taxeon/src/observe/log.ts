@@ -1,4 +1,5 @@
 /** The log that a layer has when it is given none, and what keeps secrets out of one. */
+import { visible } from '../base/text.js';
 import type { Log } from '../contract/log.js';
 
 export const consoleLog: Log = {
@@ -9,11 +10,21 @@ export const consoleLog: Log = {
 
 const levels = ['error', 'warn', 'info'] as const;
 
+const LONGEST_FIELD = 1000;
+
+/** Names and ids from outside must not break a line, hide what follows, or fill a disk. */
+function visibleFields(fields: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {
+  const shown = (value: unknown) => (typeof value === 'string' ? visible(value, LONGEST_FIELD) : value);
+  return Object.fromEntries(
+    Object.entries(fields).map(([name, value]) => [name, Array.isArray(value) ? value.map(shown) : shown(value)]),
+  );
+}
+
 /** A log that never throws, whatever is logged. */
 export function safeLog(log: Log): Log {
   return mapped(log, (write, fields, message) => {
     try {
-      write(fields, message);
+      write(visibleFields(fields), message);
     } catch {
       try {
         write({ unloggable: Object.keys(fields).join(', ') }, message);

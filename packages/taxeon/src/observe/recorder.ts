@@ -1,4 +1,5 @@
 /** Recording the stages of one input, for a trace. Exists only when a trace was asked for. */
+import { visible } from '../base/text.js';
 import type { Clock } from '../base/time.js';
 import type { ReadToken, StageName, Trace, TracedStage } from '../contract/trace.js';
 
@@ -58,6 +59,8 @@ export class Recorder {
   }
 }
 
+const LONGEST_REASON = 1000;
+
 /** Put into words when it is first read. */
 class RecordedTrace implements Trace {
   private made: readonly TracedStage[] | undefined = undefined;
@@ -71,7 +74,7 @@ class RecordedTrace implements Trace {
     this.made ??= this.recorded.map(({ name, verdict, reason, tookMs }) => ({
       name,
       verdict,
-      reason: reason?.() ?? '',
+      reason: visible(reason?.() ?? '', LONGEST_REASON),
       tookMs,
     }));
     return this.made;

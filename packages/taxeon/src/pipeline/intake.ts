@@ -1,4 +1,5 @@
 /** Stage 1: the bot answers no bots, and not itself. */
+import { calledName } from '../base/text.js';
 import type { Gate } from './stage.js';
 
 export const intake: Gate = {
@@ -8,5 +9,5 @@ export const intake: Gate = {
   stopsWith: ['ignored'],
   hear: (_services, { caller }) =>
     (caller.kind === 'member' || caller.kind === 'user') && caller.isBot === true ? 'bot' : 0,
-  passed: ({ caller }) => `from ${caller.kind === 'console' ? 'the console' : caller.name}`,
+  passed: ({ caller }) => `from ${caller.kind === 'console' ? 'the console' : calledName(caller)}`,
 };

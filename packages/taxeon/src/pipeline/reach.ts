@@ -1,4 +1,5 @@
 /** Stage 4: whether the command is reached where the caller is. */
+import { calledName } from '../base/text.js';
 import type { Step } from './stage.js';
 import type { Resolved } from './state.js';
 import { refused } from './stop.js';
@@ -19,7 +20,7 @@ export const reach: Step<Resolved, Resolved> = {
 function whereabouts(place: Resolved['heard']['place']): string {
   switch (place.kind) {
     case 'guild':
-      return `in ${place.guild.name}, ${place.channel.name}`;
+      return `in ${calledName(place.guild)}, ${calledName(place.channel)}`;
     case 'direct':
       return 'in a direct message';
     case 'console':

@@ -1,6 +1,7 @@
 /** Who may run what in a guild, as data: commands × roles, and what the bot itself needs. */
 import { checkCaller, isExcused, lookUpBot, sceneOf } from '../access/check.js';
 import { type AccessRefusal, refusalOf } from '../access/finding.js';
+import { visible } from '../base/text.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { Member, Role } from '../contract/actors.js';
 import type { Missing } from '../contract/codes.js';
@@ -62,7 +63,8 @@ export async function accessTable(
       command: command.name,
       cells: callers.map((caller) => cell(command, { ...here, caller }, bot)),
     }));
-  return { guild: place.guild.name, columns: callers.map(({ name }) => name), rows };
+  const columns = callers.map(({ id, name }) => visible(name) || visible(id));
+  return { guild: visible(place.guild.name), columns, rows };
 }
 
 function byRank(roles: readonly Role[]): Role[] {

@@ -1,10 +1,11 @@
 /** One line in the log for every call. */
 
+import { visible } from '../base/text.js';
 import { type EndedEvent, endings } from '../contract/events.js';
 import type { Log } from '../contract/log.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { CommandLayer } from '../layer/command-layer.js';
-import { consoleLog, logWithout } from '../observe/log.js';
+import { consoleLog, logWithout, safeLog } from '../observe/log.js';
 
 export interface CallLogOptions {
   /** The console by default; any structured logger that has `info`. */
@@ -22,7 +23,7 @@ export interface CallLogOptions {
  */
 export function logCalls(layer: Pick<CommandLayer, 'on'>, options: CallLogOptions = {}): () => void {
   const { log: given = consoleLog, leaveOut = [] } = options;
-  const log = leaveOut.length === 0 ? given : logWithout(given, { keys: leaveOut });
+  const log = safeLog(leaveOut.length === 0 ? given : logWithout(given, { keys: leaveOut }));
   const write = (event: EndedEvent) => {
     const line = lineOf(event);
     if (event.outcome.status === 'failed') log.warn(fieldsOf(event), line);
@@ -37,9 +38,10 @@ export function logCalls(layer: Pick<CommandLayer, 'on'>, options: CallLogOption
 
 /** `Ines in #counter: fine completed, 3 ms`. */
 function lineOf({ input: { caller, place }, command, alias, outcome, tookMs }: EndedEvent): string {
-  const where = place.kind === 'guild' ? `in ${place.channel.name}` : place.kind === 'direct' ? 'directly' : '';
+  const where =
+    place.kind === 'guild' ? `in ${visible(place.channel.name)}` : place.kind === 'direct' ? 'directly' : '';
   const what = command === undefined ? '' : ` ${alias === undefined ? command : `${command} (as ${alias})`}`;
-  return `${`${caller.name} ${where}`.trim()}:${what} ${becameOf(outcome)}, ${Math.round(tookMs)} ms`;
+  return `${`${visible(caller.name) || visible(caller.id)} ${where}`.trim()}:${what} ${becameOf(outcome)}, ${Math.round(tookMs)} ms`;
 }
 
 function becameOf(outcome: EndedEvent['outcome']): string {
@@ -62,9 +64,21 @@ function fieldsOf({ input, platform, command, alias, outcome, tookMs }: EndedEve
     ...(alias === undefined ? {} : { alias }),
     status: outcome.status,
     ...codeOf(outcome),
-    ...(outcome.args === undefined ? {} : { args: outcome.args }),
+    ...(outcome.args === undefined ? {} : { args: visibleArgs(outcome.args) }),
     tookMs,
   };
+}
+
+/** What was typed may hold anything, at any depth. */
+function visibleArgs(args: Readonly<Record<string, unknown>>): unknown {
+  const shown = (value: unknown, depth: number): unknown => {
+    if (typeof value === 'string') return visible(value);
+    if (typeof value !== 'object' || value === null || depth === 0) return value;
+    if (Array.isArray(value)) return value.map((one) => shown(one, depth - 1));
+    if (value instanceof Date || value instanceof Set) return value;
+    return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, shown(one, depth - 1)]));
+  };
+  return shown(args, 4);
 }
 
 function codeOf(outcome: Exclude<Outcome, { status: 'ignored' }>): Readonly<Record<string, unknown>> {

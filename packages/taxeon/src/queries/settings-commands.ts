@@ -1,6 +1,6 @@
 /** Ready-made commands with which a guild's managers change its settings from the chat. */
 import type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from '../access/settings.js';
-import { foldName } from '../base/text.js';
+import { calledName, echo, foldName } from '../base/text.js';
 import type { ArgMap } from '../commands/arg.js';
 import { type Answer, type Call, refuse } from '../commands/call.js';
 import { type Command, command } from '../commands/command.js';
@@ -115,7 +115,7 @@ export function settingsCommands(
       async run({ guild, platform }) {
         return {
           tone: 'info',
-          heading: `Settings of ${guild.name}`,
+          heading: `Settings of ${calledName(guild)}`,
           body: inWords(await book.load(keyOf(platform, guild.id))),
         };
       },
@@ -191,15 +191,15 @@ async function readSubject(typed: string, { platform, place }: ReadingContext) {
   const role = (await directory.roles(guild)).find(
     ({ id, name }) => id === roleId || foldName(name) === foldName(typed),
   );
-  if (role !== undefined) return { rule: { role: role.id }, name: `the role ${role.name}` };
+  if (role !== undefined) return { rule: { role: role.id }, name: `the role ${calledName(role)}` };
   const channel = pickNamed(typed, await directory.channels(guild), 'exact');
   if (channel !== undefined && 'name' in channel)
-    return { rule: { channel: channel.id }, name: `the channel ${channel.name}` };
+    return { rule: { channel: channel.id }, name: `the channel ${calledName(channel)}` };
   const id = directory.mentioned(typed, 'person') ?? typed;
   const member =
     (await directory.member(guild, id)) ?? pickNamed(typed, await directory.membersNamed(guild, typed), 'exact');
   if (member === undefined) return misread();
-  return 'name' in member ? { rule: { member: member.id }, name: member.name } : member;
+  return 'name' in member ? { rule: { member: member.id }, name: calledName(member) } : member;
 }
 
 function inWords({ prefixes, locale, timeZone, off = [], roles = {}, rules = [] }: GuildSettings): string {
@@ -208,10 +208,10 @@ function inWords({ prefixes, locale, timeZone, off = [], roles = {}, rules = [] 
   if (locale !== undefined) lines.push(`The language is ${locale}.`);
   if (timeZone !== undefined) lines.push(`The time zone is ${timeZone}.`);
   if (off.length > 0) lines.push(`Switched off: ${off.join(', ')}.`);
-  for (const [own, here] of Object.entries(roles)) lines.push(`${own} is called ${nameOfRole(here)} here.`);
+  for (const [own, here] of Object.entries(roles)) lines.push(`${own} is called ${echo(nameOfRole(here) ?? '')} here.`);
   for (const { command, verdict, ...subject } of rules) {
     const [what, who] = Object.entries(subject)[0] ?? ['', ''];
-    lines.push(`The ${what} ${nameOfRole(who)} ${verdict === 'grant' ? 'may' : 'may not'} use ${command}.`);
+    lines.push(`The ${what} ${echo(nameOfRole(who) ?? '')} ${verdict === 'grant' ? 'may' : 'may not'} use ${command}.`);
   }
   return lines.length === 0 ? 'Nothing is decided here.' : lines.join('\n');
 }

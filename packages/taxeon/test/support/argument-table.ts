@@ -289,17 +289,20 @@ export const kindTables: readonly KindTable[] = [
       ['HTTP://tools.example', 'reads: http://tools.example/'],
       [
         'ftp://tools.example',
-        'says: “value” takes an address that begins with https:// or http://; “ftp://tools.example” is not that.',
+        'says: “value” takes an address that begins with https:// or http://; “ftp:\u2060//tools.\u2060example” is not that.',
       ],
       [
         'tools.example',
-        'says: “value” takes an address that begins with https:// or http://; “tools.example” is not that.',
+        'says: “value” takes an address that begins with https:// or http://; “tools.\u2060example” is not that.',
       ],
       [
         'javascript:alert(1)',
         'says: “value” takes an address that begins with https:// or http://; “javascript:alert(1)” is not that.',
       ],
-      ['https://', 'says: “value” takes an address that begins with https:// or http://; “https://” is not that.'],
+      [
+        'https://',
+        'says: “value” takes an address that begins with https:// or http://; “https:\u2060//” is not that.',
+      ],
     ],
   },
   {

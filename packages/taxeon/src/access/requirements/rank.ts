@@ -1,5 +1,6 @@
 /** `caller.outranks('who')`, `bot.outranks('who')`: a rank above that of a member argument; equal is not above. */
 import { mark } from '../../base/mark.js';
+import { calledName } from '../../base/text.js';
 import type { RankOptions } from '../../commands/requirements.js';
 import type { Actor, Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
@@ -36,7 +37,10 @@ export function outranks(
     const self = bot === 'absent' ? undefined : bot;
     const because = of === 'bot' ? below(self, target) : callerBelow(caller, target, orSelf, rights);
     if (because === undefined) return 'yes';
-    const refusal = { code: 'permission.rank', parameters: { of, argument, who: target.name, because } } as const;
+    const refusal = {
+      code: 'permission.rank',
+      parameters: { of, argument, who: calledName(target), because },
+    } as const;
     // Who cannot tell ranks cannot tell that somebody does not rank above, either.
     return because === 'unknown' ? unknown(refusal) : no(refusal);
   }

@@ -1,5 +1,6 @@
 /** `target('who').can('borrow')`, `target('who').isBot()`: what holds of the member that an argument names. */
 import { mark } from '../../base/mark.js';
+import { calledName } from '../../base/text.js';
 import type { Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
 import { type AccessRefusal, no } from '../finding.js';
@@ -49,9 +50,9 @@ interface Question extends Pick<Decidable, 'key' | 'parameters' | 'english' | 't
 }
 
 function aboutTarget(argument: string, { holds, because, permission, ...described }: Question): Decidable {
-  const refusal = ({ name: who }: Member, why: Because): AccessRefusal => ({
+  const refusal = (member: Member, why: Because): AccessRefusal => ({
     code: 'permission.target',
-    parameters: { argument, who, because: why, permission },
+    parameters: { argument, who: calledName(member), because: why, permission },
   });
   return {
     [mark]: 'requirement',

@@ -1,5 +1,5 @@
 /** Finding the one of many that a text names: what users, members, roles and channels share. */
-import { foldName } from '../../base/text.js';
+import { calledName, foldName } from '../../base/text.js';
 import { Misread } from '../kind.js';
 
 /** How a name may be given. `'exact'` leaves out unique beginnings, for commands that must not hit the wrong one. */
@@ -27,7 +27,7 @@ export function pickNamed<T extends Named>(
   const matches =
     exact.length > 0 || match === 'exact' ? exact : all.filter(({ name }) => plainName(name).startsWith(wanted));
   if (matches.length < 2) return matches[0];
-  return new Misread('argument.ambiguous', { matches: matches.slice(0, MOST_NAMED).map(({ name }) => name) });
+  return new Misread('argument.ambiguous', { matches: matches.slice(0, MOST_NAMED).map(calledName) });
 }
 
 /** Some systems show a channel's name with a sign in front, which people leave out. */
