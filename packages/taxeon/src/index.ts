@@ -34,6 +34,7 @@ export {
   type Blame,
   type Call,
   type CallOrigin,
+  type LayerCode,
   type Refusal,
   type RefusalHook,
   type RefusalTold,

@@ -587,9 +587,9 @@ describe('precedence, on random guilds', () => {
     ];
     const own = used.filter((index) => !outer.includes(index) && !inner.includes(index));
     const act = command({ ...described, name: 'act', in: 'guild', args: who as Args, requires: some(own) as never });
-    const shed = group({ ...described, name: 'shed', requires: some(inner) as never, commands: [act] });
+    const shed = group({ description: 'Something', name: 'shed', requires: some(inner) as never, commands: [act] });
     const yard = group({
-      ...described,
+      description: 'Something',
       name: 'yard',
       section: 'Yard',
       requires: some(outer) as never,

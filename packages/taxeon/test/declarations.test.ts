@@ -1,5 +1,6 @@
-import { arg, command, createCommandLayer, DeclarationError, type RequirementBuilder } from 'taxeon';
+import { arg, command, createCommandLayer, DeclarationError, group, type RequirementBuilder, refuse } from 'taxeon';
 import { describe, expect, test } from 'vitest';
+import { codeOf, sceneOf } from './support/oddmere.js';
 
 const run = () => 'done';
 const base = { description: 'Something', run };
@@ -207,3 +208,169 @@ test('kinds are plain values: shared, spread and mapped', async () => {
   });
   expect(outcome).toMatchObject({ status: 'completed', args: { a: 3, b: '£2.5' } });
 });
+
+describe('what is not read is told, and never left out in silence', () => {
+  const one = (more: object) => ({ ...base, name: 'a', ...more });
+  const fields: [string, object, string][] = [
+    ['require:', one({ require: () => [] }), 'a, require: there is no such field; write requires'],
+    ['needed:', one({ needed: [] }), 'a, needed: there is no such field; leave it out'],
+    ['cooldown:', one({ cooldown: { user: '5s' } }), 'a, cooldown: there is no such field; write cooldowns'],
+    ['requires that is a list', one({ requires: [] }), 'a, requires: is a list; give a function'],
+    ['cooldowns that are a text', one({ cooldowns: '5s' }), 'a, cooldowns: is "5s"; give an object'],
+    [
+      'an option of a cooldown',
+      one({ cooldowns: { user: { allow: '5s', exemt: () => [] } } }),
+      'user.exemt: there is no such field; write exempt',
+    ],
+    ['aliases that are a text', one({ aliases: 'take' }), 'a, aliases: is "take"; give a list of texts'],
+    [
+      'a code that there is not',
+      one({ messages: { 'cooldown.actve': 'no' } }),
+      'messages.cooldown.actve: there is no such field; write cooldown.active',
+    ],
+    [
+      'a message that is a number',
+      one({ messages: { 'cooldown.active': 7 } }),
+      'messages.cooldown.active: is 7; give a text or a function',
+    ],
+    [
+      'an argument that was not called',
+      one({ args: { n: arg.integer } }),
+      'a, args.n: is a function; call it, as in arg.integer()',
+    ],
+    ['an argument that is none', one({ args: { n: 'integer' } }), 'a, args.n: is no argument'],
+    [
+      'an option of an argument',
+      one({ args: { n: arg.integer({ mni: 3 } as never) } }),
+      'a, args.n: has `mni`: there is no such field; write min',
+    ],
+    [
+      'orbot',
+      one({ args: { who: arg.member({ orbot: true } as never) } }),
+      'a, args.who: has `orbot`: there is no such field; write orBot',
+    ],
+    [
+      'orBot that is a text',
+      one({ args: { who: arg.member({ orBot: 'no' } as never) } }),
+      'a, args.who: has `orBot`: is "no"; give true or false',
+    ],
+    [
+      'a bound that is a text',
+      one({ args: { n: arg.integer({ max: '5' as never }) } }),
+      'a, args.n: has `max`: is "5"; give a number',
+    ],
+    [
+      'match that there is not',
+      one({ args: { who: arg.member({ match: 'exakt' } as never) } }),
+      'a, args.who: has `match`: is "exakt"; give one of "beginning", "exact"',
+    ],
+    [
+      'an option of a kind of one’s own',
+      one({
+        args: {
+          k: arg.custom({ name: 'k', expected: 'k', example: 'k', read: () => 1, isvalue: () => true } as never),
+        },
+      }),
+      'whose `isvalue` is wrong: there is no such field; write isValue',
+    ],
+    [
+      'a flag that is a text',
+      one({ args: { n: arg.integer({ optional: true, flag: 'n' } as never) } }),
+      'a, args.n: has `flag`: is "n"; give true or { short: \'n\' }',
+    ],
+    [
+      'an option of a rank',
+      one({
+        args: { who: arg.member() },
+        requires: ({ caller }: RequirementBuilder<Record<'who', ReturnType<typeof arg.member>>>) => [
+          caller.outranks('who', { orself: true } as never),
+        ],
+      }),
+      'a, requires: throws: caller.outranks, orself: there is no such field; write orSelf',
+    ],
+    [
+      'a set of guilds that there is not',
+      one({ scope: 'stagin' }),
+      'a, scope: names "stagin", which is no set of guilds',
+    ],
+  ];
+  test.each(fields)('%s', (_, declaration, expected) => {
+    expect(problemsOf(declaration).join('\n')).toContain(expected);
+  });
+
+  const entries: [string, unknown, string][] = [
+    ['a declaration that command() was not given', one({}), '(layer), commands[1]: is an object, which is no command'],
+    ['a function', command, '(layer), commands[1]: is a function, which is no command'],
+    ['nothing', undefined, '(layer), commands[1]: is undefined, which is no command'],
+    ['a name', 'shelf', '(layer), commands[1]: is "shelf", which is no command'],
+  ];
+  test.each(entries)('an entry of `commands` that is none: %s', (_, entry, expected) => {
+    const problems = (commands: readonly unknown[]) => layerProblems({ commands });
+    expect(problems([command(one({}) as never), entry])).toContain(expected);
+    const inGroup = group({ name: 'g', description: 'x', commands: [command(one({}) as never), entry as never] });
+    expect(problems([inGroup])).toContain(expected.replace('(layer)', 'g'));
+  });
+
+  const options: [string, object, string][] = [
+    ['prefix:', { prefix: '!' }, '(layer), prefix: there is no such field; write prefixes'],
+    ['prefixes that are a text', { prefixes: '!' }, 'prefixes: is "!"; give a list of texts'],
+    ['a console that can a text', { console: { can: 'fine' } }, 'console.can: is "fine"; give a list of texts'],
+    [
+      'a console with a right that there is not',
+      { console: { cna: ['fine'] } },
+      'console.cna: there is no such field; write can',
+    ],
+    [
+      'roles that give a text',
+      { roles: { steward: 'fine' } },
+      'roles: is an object; give a list of permissions by role',
+    ],
+    ['usage: true', { usage: true }, 'usage: is true; give `countUsage`'],
+    [
+      'settings that are data',
+      { settings: { oddmere: {} } },
+      'settings: is an object; give what `guildSettings` gives',
+    ],
+    ['a store that is none', { store: {} }, 'store: is an object; give a store'],
+    ['a logger that is a function', { log: () => undefined }, 'log: is a function; give a logger'],
+    [
+      'a manner of a code',
+      { manners: { 'tool.out': { visibleto: 'caller' } } },
+      'manners.tool.out.visibleto: there is no such field; write visibleTo',
+    ],
+    [
+      'commands that are missing',
+      { commands: undefined },
+      'commands: is undefined; give a list of commands and groups',
+    ],
+    ['several at once', { prefix: '!', owners: 'irc/odalys', timeZone: 'Moon' }, 'timeZone: "Moon" is no time zone'],
+  ];
+  test.each(options)('an option of the layer: %s', (_, given, expected) => {
+    expect(layerProblems({ commands: [command(one({}) as never)], ...given })).toContain(expected);
+  });
+
+  test('an event, and a listener that is none', () => {
+    const layer = createCommandLayer({ commands: [command(one({}) as never)] });
+    expect(() => layer.on('complete' as never, () => undefined)).toThrow(
+      'There is no event "complete"; listen to completed',
+    );
+    expect(() => layer.on('completed', 'me' as never)).toThrow('"me" is no listener');
+  });
+
+  test('a code of the layer with which a handler refuses, by type and while it runs', async () => {
+    // @ts-expect-error it would say that the layer has refused
+    const forged = () => refuse('permission.caller', 'No.');
+    const scene = await sceneOf([command({ ...base, name: 'a', run: forged })]);
+    expect(codeOf((await scene.types('wren', '!a')).outcome)).toBe('handler.failed');
+  });
+});
+
+function layerProblems(options: object): string {
+  try {
+    createCommandLayer(options as never);
+  } catch (error) {
+    if (!(error instanceof DeclarationError)) throw error;
+    return error.problems.map(({ command: path, field, problem }) => `${path}, ${field}: ${problem}`).join('\n');
+  }
+  return '';
+}

@@ -114,7 +114,9 @@ describe('a key', () => {
   );
 
   test('in place of a list is one, too, and not each of its letters', () => {
-    expect(() => createCommandLayer({ commands: [lamp], owners: 'irc/odalys' as never })).toThrow(/owners: is no list/);
+    expect(() => createCommandLayer({ commands: [lamp], owners: 'irc/odalys' as never })).toThrow(
+      /owners: is "irc\/odalys"; give a list/,
+    );
   });
 
   test('of a handler’s guild opens its settings', async () => {

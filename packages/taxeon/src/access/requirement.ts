@@ -23,11 +23,4 @@ export function isRequirement(value: unknown): value is Decidable {
   return bears(value, 'requirement');
 }
 
-/** What somebody gave in place of one, in a word. */
-export function shown(value: unknown): string {
-  if (typeof value === 'function') return 'a function';
-  if (Array.isArray(value)) return 'a list';
-  return typeof value === 'object' && value !== null ? 'an object' : (JSON.stringify(value) ?? String(value));
-}
-
 export const none: readonly Decidable[] = [];

@@ -1,7 +1,8 @@
 /** Everything that can be wrong with a set of declarations, told at once and before anything runs. */
 
-import { isRequirement, shown } from '../access/requirement.js';
+import { isRequirement } from '../access/requirement.js';
 import { requirementBuilder } from '../access/requirements/index.js';
+import { shown } from '../base/fields.js';
 import { isLocale } from '../base/locale.js';
 import { nearNames } from '../base/near.js';
 import { foldName } from '../base/text.js';
@@ -13,6 +14,7 @@ import { isKey } from '../contract/key.js';
 import { checkArgs, checkName, type Tell } from './check-args.js';
 import { checkExamples } from './check-examples.js';
 import { checkLimits, sharedProblems } from './check-limits.js';
+import { checkForm } from './fields.js';
 import { skeleton } from './look-alikes.js';
 import type { DeclarationProblem } from './problem.js';
 
@@ -26,6 +28,10 @@ export function checkCatalogue(
 ): DeclarationProblem[] {
   const found: DeclarationProblem[] = [];
   const all: Placed[] = [];
+  if (!Array.isArray(declared)) {
+    const problem = `is ${shown(declared)}; give a list of commands and groups`;
+    return [{ command: '(layer)', field: 'commands', problem }];
+  }
   walk(declared, [], found, all);
   for (const { one, path } of all) {
     checkScope(one.scope, scopes, (field, problem) => void found.push({ command: path, field, problem }));
@@ -52,15 +58,23 @@ function walk(
 ): void {
   const outer = around.at(-1);
   const [pathBefore, idBefore] = outer === undefined ? ['', ''] : [`${outer.path} `, `${outer.id}.`];
-  for (const member of declared) {
+  for (const [index, member] of declared.entries()) {
+    if (!isCommandOrGroup(member)) {
+      const problem = `is ${shown(member)}, which is no command; give what command({ … }) or group({ … }) gives`;
+      found.push({ command: outer?.path ?? '(layer)', field: `commands[${index}]`, problem });
+      continue;
+    }
     const one = isGroup(member) ? member.group : member.declaration;
     const path = `${pathBefore}${typeof one.name === 'string' ? one.name : '(unnamed)'}`;
     const id = one.id ?? `${idBefore}${one.name}`;
     const tell: Tell = (field, problem) => void found.push({ command: path, field, problem });
-    all.push({ one, path, around: outer?.path ?? '', id });
-    checkShared(one, tell);
+    const isRight = checkForm(one, isGroup(member), tell);
+    if (isRight) {
+      all.push({ one, path, around: outer?.path ?? '', id });
+      checkShared(one, tell);
+    }
     if (!isGroup(member)) {
-      checkCommand(member.declaration, tell);
+      if (isRight) checkCommand(member.declaration, tell);
       continue;
     }
     if (around.some(({ group }) => group === member.group)) tell('commands', 'holds the group itself; take it out');
@@ -70,11 +84,18 @@ function walk(
   }
 }
 
+/** Types do not hold in JavaScript. */
+function isCommandOrGroup(one: Partial<Record<'declaration' | 'group', unknown>> | null | undefined): boolean {
+  if (typeof one !== 'object' || one === null) return false;
+  const declared = one.group ?? one.declaration;
+  return typeof declared === 'object' && declared !== null;
+}
+
 /** What commands and groups have alike. */
 function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell): void {
   checkName('name', one.name, tell);
   for (const [index, alias] of (one.aliases ?? []).entries()) checkName(`aliases[${index}]`, alias, tell);
-  if (typeof one.description !== 'string' || one.description.trim() === '') {
+  if (one.description === undefined || one.description.trim() === '') {
     tell('description', 'is empty; say in one line what it does');
   }
   if (one.in !== undefined && !whereabouts.includes(one.in)) {
@@ -107,14 +128,11 @@ export function checkScope(scope: unknown, scopes: Readonly<Record<string, unkno
 }
 
 function checkCommand(declaration: AnyDeclaration, tell: Tell): void {
-  const { timeout, visibleTo } = declaration;
+  const { timeout } = declaration;
   if (timeout !== undefined && !durationMs(timeout)) {
     tell('timeout', `is ${JSON.stringify(timeout)}; give a duration such as '30s'`);
   }
-  if (visibleTo !== undefined && visibleTo !== 'everyone' && visibleTo !== 'caller') {
-    tell('visibleTo', `is ${JSON.stringify(visibleTo)}; give 'everyone' or 'caller'`);
-  }
-  if (typeof declaration.run !== 'function') tell('run', 'is missing; give the function that does the work');
+  if (declaration.run === undefined) tell('run', 'is missing; give the function that does the work');
   checkArgs(declaration, tell);
   checkExamples(declaration, tell);
 }

@@ -1,4 +1,5 @@
 /** Arguments as a command declares them. */
+import { aFlag, aFunction, anything, aText, checkFields, type Fields, type Form } from '../base/fields.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import { expectedInEnglish } from '../contract/expectation.js';
@@ -157,14 +158,40 @@ export type ArgOf<T, Type extends string, Options> = Arg<
   T | Absence<Options> | (Options extends { readonly default: unknown } ? undefined : never)
 >;
 
+/** The options of a kind's own, with the form of each. */
+export type OwnFields = Readonly<Record<string, Form>>;
+
+const flagFields: OwnFields = { short: aText };
+
+const sharedFields: Fields<ArgOptions<unknown>> = {
+  description: aText,
+  example: aText,
+  optional: aFlag,
+  default: anything,
+  flag: (value) =>
+    value === true || checkFields(value, flagFields, () => undefined) ? undefined : "true or { short: 'n' }",
+  complete: aFunction,
+};
+
+/** Whether it is what the functions of `arg` give. */
+export function isArg(value: unknown): value is Arg<unknown> {
+  const { kind, absent, problems } = (value ?? {}) as Partial<Arg<unknown>>;
+  return typeof kind?.read === 'function' && absent !== undefined && Array.isArray(problems);
+}
+
 /** An argument made of a kind; every function in `arg` ends here. */
 export function makeArg<T, Type extends string, Options extends ArgOptions<unknown>>(
   type: Type,
   kind: Kind<T>,
   options: Options | undefined,
   problems: readonly string[] = [],
+  fields: OwnFields = {},
 ): ArgOf<T, Type, Options> {
-  const found = [...problems];
+  const found: string[] = [];
+  const tell = (field: string, problem: string) =>
+    void found.push(field === '' ? problem : `has \`${field}\`: ${problem}`);
+  // What is of no right form would be told again for what follows from it.
+  if (options === undefined || checkFields(options, { ...sharedFields, ...fields }, tell)) found.push(...problems);
   // Shape is that of the first word, where a value takes several.
   const word = kind.tokens === 1 ? options?.example : options?.example?.split(' ', 1)[0];
   if (word !== undefined && kind.shape?.(word) === false) {

@@ -2,6 +2,7 @@
 import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor, GuildActor, Person } from '../contract/actors.js';
+import type { Code } from '../contract/codes.js';
 import type { Input, Surface } from '../contract/input.js';
 import type { Notice, Saying } from '../contract/notice.js';
 import type { Channel, Guild, Place } from '../contract/places.js';
@@ -98,17 +99,27 @@ export class Refusal {
   ) {}
 }
 
+declare const codeOfTheLayer: unique symbol;
+
+/** Nothing is of this type: a compiler names it where a bot refuses with a code that is the layer's. */
+export interface LayerCode<C> {
+  readonly [codeOfTheLayer]: C;
+}
+
 /**
  * Declines a call for a reason of the bot's own; return it, or throw it from deeper down.
  *
- * @param code dotted and stable, for logs and tests: `'tool.out'`
+ * @param code dotted and stable, for logs and tests: `'tool.out'`; none of the layer's own
  * @param reason the sentence that the caller reads
  *
  * @example
  * return refuse('tool.out', `The ${tool.name} is with ${tool.borrower}.`);
  */
-export function refuse(code: `${string}.${string}`, reason: string): Refusal {
-  return new Refusal(code, reason);
+export function refuse<const C extends `${string}.${string}`>(
+  code: C extends Code ? LayerCode<C> : C,
+  reason: string,
+): Refusal {
+  return new Refusal(code as string, reason);
 }
 
 export function isRefusal(value: unknown): value is Refusal {

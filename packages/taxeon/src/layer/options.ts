@@ -1,8 +1,24 @@
 /** What a layer is made with, and what can be wrong with it. */
 import type { ActorRights } from '../access/scene.js';
-import { type Clock, type Duration, durationMs } from '../base/time.js';
+import {
+  aDuration,
+  aFlag,
+  aFunction,
+  aList,
+  anObject,
+  anything,
+  aText,
+  checkFields,
+  eachOf,
+  type Fields,
+  oneOf,
+  shown,
+  texts,
+} from '../base/fields.js';
+import type { Clock, Duration } from '../base/time.js';
 import { isTimeZone } from '../base/zone.js';
 import { checkScope } from '../catalogue/check.js';
+import { ownMessages } from '../catalogue/fields.js';
 import type { DeclarationProblem } from '../catalogue/problem.js';
 import type { AroundHook, RefusalHook } from '../commands/call.js';
 import type { Scope } from '../commands/command.js';
@@ -80,9 +96,78 @@ export interface LayerOptions {
   readonly reference?: () => string;
 }
 
-export function optionProblems(options: LayerOptions): DeclarationProblem[] {
+const aLog = (value: unknown) =>
+  typeof (value as Log).error === 'function' && typeof (value as Log).warn === 'function'
+    ? undefined
+    : 'a logger with `error` and `warn`';
+
+const fields: Fields<LayerOptions> = {
+  commands: anything,
+  prefixes: texts,
+  mentionIsPrefix: aFlag,
+  prefixInDirect: oneOf('required', 'optional'),
+  timeZone: aText,
+  patience: aDuration,
+  settings: (value) =>
+    typeof (value as GuildSettingsBook).known === 'function' ? undefined : 'what `guildSettings` gives',
+  roles: eachOf(texts, 'a list of permissions by role'),
+  owners: aList,
+  languages: aList,
+  locale: aText,
+  messages: anObject,
+  manners: anObject,
+  timeout: aDuration,
+  usage: (value) => (typeof value === 'function' ? undefined : '`countUsage`'),
+  scopes: eachOf(aList, 'a list of guilds by name'),
+  scope: anything,
+  around: aFunction,
+  onUnknown: aFunction,
+  onRefusal: aFunction,
+  console: anObject,
+  program: anObject,
+  outage: oneOf('refuse', 'allow'),
+  storePatience: aDuration,
+  lease: aDuration,
+  damping: anything,
+  store: (value) =>
+    typeof (value as Store).acquire === 'function' ? undefined : 'a store, as `memoryStore()` or `fileStore()` gives',
+  clock: (value) => (typeof (value as Clock).now === 'function' ? undefined : 'a clock with `now`'),
+  log: aLog,
+  reference: aFunction,
+};
+
+const rightFields: Fields<ActorRights> = {
+  can: (value) => (value === 'everything' ? undefined : texts(value)),
+  holds: texts,
+  outranks: oneOf('everyone'),
+  ownsBot: aFlag,
+};
+
+const mannerFields: Fields<MannerOptions> = {
+  visibleTo: oneOf('everyone', 'caller'),
+  expires: (value) => (value === 'never' ? undefined : aDuration(value)),
+};
+
+export function optionProblems(declared: LayerOptions): DeclarationProblem[] {
   const problems: DeclarationProblem[] = [];
   const tell = (field: string, problem: string) => void problems.push({ command: '(layer)', field, problem });
+  const within = (field: string) => (name: string, problem: string) =>
+    tell(name === '' ? field : `${field}.${name}`, problem);
+  const wrong = new Set<string>();
+  checkFields(declared, fields, (field, problem) => {
+    wrong.add(field);
+    tell(field, problem);
+  });
+  if (wrong.has('')) return problems;
+  // What is of another form has been told, and is looked at no more.
+  const options = Object.fromEntries(
+    Object.entries(declared).filter(([name]) => !wrong.has(name)),
+  ) as Partial<LayerOptions>;
+  const { console = {}, program = {}, messages = {}, manners = {} } = options;
+  checkFields(console, rightFields, within('console'));
+  checkFields(program, rightFields, within('program'));
+  checkFields(messages, ownMessages, within('messages'));
+  for (const [code, manner] of Object.entries(manners)) checkFields(manner, mannerFields, within(`manners.${code}`));
   for (const prefix of options.prefixes ?? []) {
     if (prefix === '' || prefix !== prefix.trim())
       tell('prefixes', `${JSON.stringify(prefix)} is empty or has space around it; trim it`);
@@ -96,23 +181,18 @@ export function optionProblems(options: LayerOptions): DeclarationProblem[] {
   if (options.locale !== undefined && languageFinder(options.languages ?? [], english)(options.locale) === undefined) {
     tell('locale', `there is no language ${JSON.stringify(options.locale)}; give it in \`languages\``);
   }
-  for (const name of ['patience', 'storePatience', 'lease', 'timeout'] as const) {
-    const given = options[name];
-    if (given !== undefined && durationMs(given) === undefined)
-      tell(name, `${JSON.stringify(given)} does not read; write '10s'`);
-  }
-  if (options.usage !== undefined && typeof options.usage !== 'function')
-    tell('usage', 'is no way of counting; give `countUsage`');
   if (options.damping !== undefined && options.damping !== 'off' && parseAllowance(options.damping) === undefined) {
     tell('damping', `${JSON.stringify(options.damping)} does not read; write '5 in 30s' or 'off'`);
   }
   return problems;
 }
 
-function keyProblems(field: string, keys: unknown, tell: (field: string, problem: string) => void): void {
-  if (keys === undefined) return;
-  if (!Array.isArray(keys)) tell(field, 'is no list; write it in brackets');
-  for (const key of Array.isArray(keys) ? keys : []) {
-    if (!isKey(key)) tell(field, `${JSON.stringify(key)} names no platform; write it as "irc/odalys"`);
+function keyProblems(
+  field: string,
+  keys: readonly unknown[] = [],
+  tell: (field: string, problem: string) => void,
+): void {
+  for (const key of keys) {
+    if (!isKey(key)) tell(field, `${shown(key)} names no platform; write it as "irc/odalys"`);
   }
 }

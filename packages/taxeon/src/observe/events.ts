@@ -1,4 +1,6 @@
 /** Telling events to whoever listens. A listener that throws harms nothing. */
+import { shown } from '../base/fields.js';
+import { nearNames } from '../base/near.js';
 import { isThenable } from '../base/thenable.js';
 import { type EventName, endings, type LayerEvents } from '../contract/events.js';
 import type { Log } from '../contract/log.js';
@@ -26,6 +28,11 @@ export class Events {
   constructor(private readonly log: Log) {}
 
   on<Name extends EventName>(name: Name, listener: (event: LayerEvents[Name]) => unknown): () => void {
+    if (!Object.hasOwn(this.hearing, name)) {
+      const [near] = nearNames(String(name), Object.keys(this.hearing));
+      throw new TypeError(`There is no event ${shown(name)}${near === undefined ? '' : `; listen to ${near}`}`);
+    }
+    if (typeof listener !== 'function') throw new TypeError(`${shown(listener)} is no listener; give a function`);
     const all = this.listeners.get(name) ?? new Set();
     // A function of its own, so that the same listener may be added twice.
     const own: Listener = (event) => listener(event);

@@ -4,6 +4,7 @@ import { isWorded } from '../commands/worded.js';
 import { noticeProblem } from '../contract/check-notice.js';
 import { isPlatformError } from '../contract/platform.js';
 import type { Conversation } from '../delivery/conversation.js';
+import { manners } from '../replies/manners.js';
 import type { Services } from './services.js';
 import { failed, type Stop } from './stop.js';
 
@@ -14,6 +15,8 @@ export function answerStop({ language, timeZone }: Conversation, answer: Answer 
     const { code, reason, parameters } = answer;
     const inWords: unknown = typeof reason === 'string' ? reason : reason(language.words, timeZone);
     if (typeof inWords !== 'string' || typeof code !== 'string') throw new TypeError('A refusal has no code or reason');
+    if (Object.hasOwn(manners, code))
+      throw new TypeError(`${code} is a code of the layer; refuse with one of your own`);
     return { status: 'refused', by: 'handler', code, parameters: { ...parameters, reason: inWords } };
   }
   if (typeof answer === 'string' || isWorded(answer)) return { status: 'completed', answer };

@@ -1,7 +1,7 @@
 /** Stage 8: cooldowns and running limits, all of them or none. */
 import { lookUpBot, sceneOf } from '../access/check.js';
 import { decided } from '../access/compile.js';
-import { shown } from '../access/requirement.js';
+import { shown } from '../base/fields.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { durationInWords } from '../base/time.js';
 import type { Counted } from '../catalogue/counted.js';

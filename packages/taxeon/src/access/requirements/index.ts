@@ -1,8 +1,9 @@
 /** The one builder there is; its type narrows the argument names for each command. */
 import { BoundedMap } from '../../base/bounded-map.js';
+import { aFlag, checkFields, shown } from '../../base/fields.js';
 import type { ArgMap } from '../../commands/arg.js';
-import type { RequirementBuilder } from '../../commands/requirements.js';
-import { type Decidable, isRequirement, shown } from '../requirement.js';
+import type { RankOptions, RequirementBuilder } from '../../commands/requirements.js';
+import { type Decidable, isRequirement } from '../requirement.js';
 import { all, any, not } from './combined.js';
 import { condition } from './condition.js';
 import { ownership } from './ownership.js';
@@ -31,11 +32,13 @@ export const requirementBuilder = {
     can: (permission) => callerCanOnce(named('caller.can', permission)),
     holds: (role) => holdsOnce(named('caller.holds', role)),
     ownsBot: ownership,
-    outranks: (argument: string, options) => outranks('caller', named('caller.outranks', argument), options),
+    outranks: (argument: string, options) =>
+      outranks('caller', named('caller.outranks', argument), rankOptions('caller', options)),
   },
   bot: {
     can: (permission) => botCanOnce(named('bot.can', permission)),
-    outranks: (argument: string, options) => outranks('bot', named('bot.outranks', argument), options),
+    outranks: (argument: string, options) =>
+      outranks('bot', named('bot.outranks', argument), rankOptions('bot', options)),
   },
   target: (argument: string) => ({
     can: (permission) => targetCan(named('target', argument), named('target(…).can', permission)),
@@ -54,6 +57,14 @@ export const requirementBuilder = {
 function named(by: string, name: unknown): string {
   if (typeof name === 'string' && name.trim() !== '') return name;
   throw new TypeError(`${by} takes a name, not ${shown(name)}`);
+}
+
+function rankOptions(of: 'caller' | 'bot', options: RankOptions = {}): RankOptions {
+  const fields = of === 'caller' ? { orSelf: aFlag, orBot: aFlag } : { orBot: aFlag };
+  checkFields(options, fields, (field, problem) => {
+    throw new TypeError(`${of}.outranks, ${field}: ${problem}`);
+  });
+  return options;
 }
 
 function decidable(by: string, requirement: unknown): Decidable {

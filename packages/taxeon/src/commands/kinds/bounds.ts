@@ -1,4 +1,5 @@
 /** Least and most, as several kinds have them. */
+import { aFlag, aNumber, type Fields } from '../../base/fields.js';
 import type { Amount } from '../../contract/expectation.js';
 import { aboveMaximum, belowMinimum, Capped, type Misread } from '../kind.js';
 
@@ -8,6 +9,8 @@ export interface Bounds {
   /** Lowers what is above `max` to it and tells the caller, where otherwise it would be refused. */
   readonly cap?: boolean;
 }
+
+export const boundFields: Fields<Bounds> = { min: aNumber, max: aNumber, cap: aFlag };
 
 /** The check of a value against its bounds; `asAmount` tells the maximum to whoever is lowered to it. */
 export function bounded(

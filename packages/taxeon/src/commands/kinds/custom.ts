@@ -1,3 +1,4 @@
+import { aFlag, aFunction, anything, aText, checkFields, type Fields } from '../../base/fields.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import {
@@ -74,12 +75,37 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
     },
     take: (value) => (isValue(value) ? (value as T) : notOfShape),
   };
-  return makeArg('custom', whole, options as Options, [...kindProblems(kind)]);
+  return makeArg('custom', whole, options as Options, kindProblems(kind as CustomKind<unknown>));
 }
 
-type Described = Pick<CustomKind<unknown>, 'name' | 'expected' | 'example' | 'tokens'>;
+const kindFields: Fields<CustomKind<unknown>> = {
+  name: aText,
+  expected: aText,
+  example: aText,
+  tokens: anything,
+  leavesQuoted: aFlag,
+  shape: aFunction,
+  goesOn: aFunction,
+  read: aFunction,
+  isValue: aFunction,
+  write: aFunction,
+  suggest: aFunction,
+};
 
-function* kindProblems({ name, expected, example, tokens = 1 }: Described): Iterable<string> {
+function kindProblems(kind: CustomKind<unknown>): string[] {
+  const problems: string[] = [];
+  checkFields(
+    kind,
+    kindFields,
+    (field, problem) => void problems.push(`has a kind whose \`${field}\` is wrong: ${problem}`),
+  );
+  return [...problems, ...descriptionProblems(kind)];
+}
+
+type Described = Pick<CustomKind<unknown>, 'name' | 'expected' | 'example' | 'tokens' | 'read'>;
+
+function* descriptionProblems({ name, expected, example, tokens = 1, read }: Described): Iterable<string> {
+  if (read === undefined) yield 'has a kind without `read`; give the function that reads a text';
   for (const [field, text] of Object.entries({ name, expected, example })) {
     if (typeof text !== 'string' || text.trim() === '') yield `has a kind without \`${field}\`; say it in a few words`;
   }
@@ -121,7 +147,7 @@ export function schema<Schema extends StandardSchema, const Options extends Sche
     // A default is given as a value of the output, which the validator need not take as input.
     isValue: () => true,
   };
-  return makeArg('schema', kind, options as Options);
+  return makeArg('schema', kind, options as Options, [], { expected: aText });
 }
 
 type Output<Schema extends StandardSchema> = OutputOf<Schema>;

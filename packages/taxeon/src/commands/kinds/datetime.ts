@@ -1,3 +1,4 @@
+import { anything, type Fields } from '../../base/fields.js';
 import { type Duration, durationInWords, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
 import { instantOf, type WallTime, wallTimeAt } from '../../base/zone.js';
 import type { Expected, ExpectedValue } from '../../contract/expectation.js';
@@ -21,6 +22,8 @@ export interface DatetimeOptions extends ArgOptions<DefaultOf<Date>> {
   readonly max?: DatetimeBound;
 }
 
+const fields: Fields<Omit<DatetimeOptions, keyof ArgOptions<unknown>>> = { min: anything, max: anything };
+
 /**
  * A date and time, in the time zone of the place: `2026-05-09`, `2026-05-09 14:30`, `2026-05-09T14:30+02:00`,
  * `17:00` (the next one), `today 17:00`, `tomorrow`, `friday 9:00` (the next one, today left out), `in 2 hours`, `now`.
@@ -40,7 +43,7 @@ export function datetime<const Options extends DatetimeOptions = NoOptions>(
       problems.push(`has \`${name}: ${JSON.stringify(bound)}\`; give 'now', { fromNow: '3d' } or an ISO 8601 moment`);
     }
   }
-  return makeArg('datetime', datetimeKind(options), options as Options, problems);
+  return makeArg('datetime', datetimeKind(options), options as Options, problems, fields);
 }
 
 function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {

@@ -1,3 +1,4 @@
+import { aFlag, anything, type Fields } from '../../base/fields.js';
 import { type Duration, durationInWords, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
@@ -10,6 +11,8 @@ export interface DurationOptions extends ArgOptions<Duration | DefaultFrom<numbe
   /** Lowers what is above `max` to it and tells the caller, where otherwise it would be refused. */
   readonly cap?: boolean;
 }
+
+const fields: Fields<Omit<DurationOptions, keyof ArgOptions<unknown>>> = { min: anything, max: anything, cap: aFlag };
 
 /**
  * A length of time: `90s`, `1h30m`, `2 days`, `PT1H30M`. The handler gets milliseconds.
@@ -26,7 +29,7 @@ export function duration<const Options extends DurationOptions = NoOptions>(
   const max = bound('max', options?.max, problems);
   if (min !== undefined && max !== undefined && min > max) problems.push('has `min` above `max`; swap them');
   if (options?.cap === true && max === undefined) problems.push('has `cap` and no `max`; say what to lower to');
-  return makeArg('duration', durationKind(min, max, options?.cap === true), options as Options, problems);
+  return makeArg('duration', durationKind(min, max, options?.cap === true), options as Options, problems, fields);
 }
 
 function durationKind(min: number | undefined, max: number | undefined, cap: boolean): Kind<number> {

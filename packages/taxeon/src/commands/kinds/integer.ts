@@ -1,6 +1,6 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
-import { type Bounds, bounded, boundProblems, isDigit } from './bounds.js';
+import { type Bounds, bounded, boundFields, boundProblems, isDigit } from './bounds.js';
 import { ranging } from './expected.js';
 import { present } from './schema.js';
 
@@ -15,9 +15,13 @@ export interface IntegerOptions extends ArgOptions<DefaultOf<number>>, Bounds {}
 export function integer<const Options extends IntegerOptions = NoOptions>(
   options?: Exactly<Options, IntegerOptions>,
 ): ArgOf<number, 'integer', Options> {
-  return makeArg('integer', integerKind(options), options as Options, [
-    ...boundProblems(options, Number.isSafeInteger, 'a whole number'),
-  ]);
+  return makeArg(
+    'integer',
+    integerKind(options),
+    options as Options,
+    [...boundProblems(options, Number.isSafeInteger, 'a whole number')],
+    boundFields,
+  );
 }
 
 function integerKind(bounds: Bounds = {}): Kind<number> {

@@ -1,3 +1,4 @@
+import { aNumber, type Fields } from '../../base/fields.js';
 import { expectedInEnglish } from '../../contract/expectation.js';
 import {
   type Arg,
@@ -17,6 +18,8 @@ export interface ListOptions<T> extends ArgOptions<DefaultOf<readonly T[]>> {
   /** Most values; 20 by default. */
   readonly max?: number;
 }
+
+const fields: Fields<Omit<ListOptions<unknown>, keyof ArgOptions<unknown>>> = { min: aNumber, max: aNumber };
 
 const MOST = 20;
 
@@ -59,7 +62,7 @@ export function list<T, ItemType extends string, const Options extends ListOptio
     isValue,
     item: { kind, convert, min, max },
   };
-  return makeArg(`list of ${item.type}`, listKind, options as Options, [...listProblems(item, min, max)]);
+  return makeArg(`list of ${item.type}`, listKind, options as Options, [...listProblems(item, min, max)], fields);
 }
 
 function countInWords(min: number, max: number): string {

@@ -1,9 +1,12 @@
 /** Finding the one of many that a text names: what users, members, roles and channels share. */
+import { oneOf } from '../../base/fields.js';
 import { calledName, foldName } from '../../base/text.js';
 import { Misread } from '../kind.js';
 
 /** How a name may be given. `'exact'` leaves out unique beginnings, for commands that must not hit the wrong one. */
 export type NameMatch = 'beginning' | 'exact';
+
+export const matchFields = { match: oneOf('beginning', 'exact') };
 
 interface Named {
   readonly id: string;

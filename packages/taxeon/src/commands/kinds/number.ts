@@ -1,6 +1,6 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
-import { type Bounds, bounded, boundProblems } from './bounds.js';
+import { type Bounds, bounded, boundFields, boundProblems } from './bounds.js';
 import { ranging } from './expected.js';
 import { present } from './schema.js';
 
@@ -16,9 +16,13 @@ export interface NumberOptions extends ArgOptions<DefaultOf<number>>, Bounds {}
 export function number<const Options extends NumberOptions = NoOptions>(
   options?: Exactly<Options, NumberOptions>,
 ): ArgOf<number, 'number', Options> {
-  return makeArg('number', numberKind(options), options as Options, [
-    ...boundProblems(options, Number.isFinite, 'a finite number'),
-  ]);
+  return makeArg(
+    'number',
+    numberKind(options),
+    options as Options,
+    [...boundProblems(options, Number.isFinite, 'a finite number')],
+    boundFields,
+  );
 }
 
 const form = /^[+-]?(?:\d+(?:\.\d+)?|\.\d+)$/;

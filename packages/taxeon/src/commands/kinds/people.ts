@@ -1,3 +1,4 @@
+import { aFlag, type Fields, oneOf } from '../../base/fields.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Member, User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
@@ -5,7 +6,7 @@ import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, Misread, notOfShape, type ReadingContext, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import { type NameMatch, pickNamed } from './named.js';
+import { matchFields, type NameMatch, pickNamed } from './named.js';
 
 export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
   readonly match?: NameMatch;
@@ -14,6 +15,12 @@ export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
   /** Whether the bot itself may be named; what is done to it is refused otherwise. */
   readonly orBot?: boolean;
 }
+
+const memberFields: Fields<Omit<MemberOptions, keyof ArgOptions<unknown>>> = {
+  ...matchFields,
+  by: oneOf('mention'),
+  orBot: aFlag,
+};
 
 /**
  * Somebody in this guild, by mention, id, exact name or unique beginning of a name.
@@ -25,9 +32,10 @@ export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
 export function member<const Options extends MemberOptions = NoOptions>(
   options?: Exactly<Options, MemberOptions>,
 ): ArgOf<Member, 'member', Options> {
-  const kind = options?.by === 'mention' ? mentionedMember : memberKinds[options?.match ?? 'beginning'];
+  const kind =
+    options?.by === 'mention' ? mentionedMember : (memberKinds[options?.match ?? 'beginning'] ?? memberKinds.exact);
   const orBot = { ...kind, traits: { ...kind.traits, orBot: true } } as const;
-  return makeArg('member', options?.orBot === true ? orBot : kind, options as Options);
+  return makeArg('member', options?.orBot === true ? orBot : kind, options as Options, [], memberFields);
 }
 
 export interface UserOptions extends ArgOptions<DefaultFrom<User>> {}

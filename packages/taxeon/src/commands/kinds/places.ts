@@ -5,7 +5,7 @@ import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, type ReadingContext, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import { type NameMatch, pickNamed } from './named.js';
+import { matchFields, type NameMatch, pickNamed } from './named.js';
 
 export interface RoleOptions extends ArgOptions<DefaultFrom<Role>> {
   readonly match?: NameMatch;
@@ -20,7 +20,13 @@ export interface RoleOptions extends ArgOptions<DefaultFrom<Role>> {
 export function role<const Options extends RoleOptions = NoOptions>(
   options?: Exactly<Options, RoleOptions>,
 ): ArgOf<Role, 'role', Options> {
-  return makeArg('role', roleKinds[options?.match ?? 'beginning'], options as Options);
+  return makeArg(
+    'role',
+    roleKinds[options?.match ?? 'beginning'] ?? roleKinds.exact,
+    options as Options,
+    [],
+    matchFields,
+  );
 }
 
 export interface ChannelOptions extends ArgOptions<DefaultFrom<Channel>> {
@@ -37,7 +43,13 @@ export interface ChannelOptions extends ArgOptions<DefaultFrom<Channel>> {
 export function channel<const Options extends ChannelOptions = NoOptions>(
   options?: Exactly<Options, ChannelOptions>,
 ): ArgOf<Channel, 'channel', Options> {
-  return makeArg('channel', channelKinds[options?.match ?? 'beginning'], options as Options);
+  return makeArg(
+    'channel',
+    channelKinds[options?.match ?? 'beginning'] ?? channelKinds.exact,
+    options as Options,
+    [],
+    matchFields,
+  );
 }
 
 interface Entry {

@@ -1,4 +1,5 @@
 /** Kinds that are texts of a certain form. */
+import { aText, texts } from '../../base/fields.js';
 import { either } from '../../base/text.js';
 import type { Expected } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
@@ -65,7 +66,7 @@ const LONGEST_URL = 2048;
 export function url<const Options extends UrlOptions = NoOptions>(
   options?: Exactly<Options, UrlOptions>,
 ): ArgOf<URL, 'url', Options> {
-  return makeArg('url', urlKind(options?.protocols ?? ['https', 'http']), options as Options);
+  return makeArg('url', urlKind(options?.protocols ?? ['https', 'http']), options as Options, [], { protocols: texts });
 }
 
 function addressWith(beginnings: readonly string[]): Expected {
@@ -134,5 +135,5 @@ export function pattern<const Options extends PatternOptions>(
   const problems = isValue(options.example)
     ? []
     : [`has the example "${options.example}", which its pattern does not fit`];
-  return makeArg('pattern', kind, options as Options, problems);
+  return makeArg('pattern', kind, options as Options, problems, { expected: aText });
 }

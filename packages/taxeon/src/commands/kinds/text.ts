@@ -1,3 +1,4 @@
+import { aNumber, type Fields } from '../../base/fields.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { aboveMaximum, belowMinimum, type Kind, notOfShape } from '../kind.js';
 import { ofLength } from './expected.js';
@@ -10,6 +11,8 @@ export interface TextOptions extends ArgOptions<DefaultOf<string>> {
   readonly max?: number;
 }
 
+const fields: Fields<Omit<TextOptions, keyof ArgOptions<unknown>>> = { min: aNumber, max: aNumber };
+
 /**
  * One word, or several in quotes.
  *
@@ -19,7 +22,7 @@ export interface TextOptions extends ArgOptions<DefaultOf<string>> {
 export function text<const Options extends TextOptions = NoOptions>(
   options?: Exactly<Options, TextOptions>,
 ): ArgOf<string, 'text', Options> {
-  return makeArg('text', textKind('text', 1, options), options as Options);
+  return makeArg('text', textKind('text', 1, options), options as Options, [], fields);
 }
 
 /**
@@ -31,7 +34,7 @@ export function text<const Options extends TextOptions = NoOptions>(
 export function tail<const Options extends TextOptions = NoOptions>(
   options?: Exactly<Options, TextOptions>,
 ): ArgOf<string, 'tail', Options> {
-  return makeArg('tail', textKind('tail', 'rest', options), options as Options);
+  return makeArg('tail', textKind('tail', 'rest', options), options as Options, [], fields);
 }
 
 function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): Kind<string> {

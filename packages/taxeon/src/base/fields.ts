@@ -1,0 +1,80 @@
+/** Reading what a developer wrote: types do not hold in JavaScript, and a misspelt field would be left out in silence. */
+import { nearNames } from './near.js';
+import { durationMs } from './time.js';
+
+/** What to give in place of a value; `undefined` where that is of the right form. */
+export type Form = (value: unknown) => string | undefined;
+
+/** All fields that there are, with the form of each. */
+export type Fields<Of> = { readonly [Name in keyof Required<Of>]: Form };
+
+/** Tells one problem: the field, and what is wrong and mends it. */
+export type TellField = (field: string, problem: string) => void;
+
+/** What somebody gave, in a word. */
+export function shown(value: unknown): string {
+  if (typeof value === 'function') return 'a function';
+  if (Array.isArray(value)) return 'a list';
+  if (typeof value === 'object' && value !== null) return 'an object';
+  return typeof value === 'string' ? JSON.stringify(value.slice(0, 40)) : String(value);
+}
+
+/** Fields that there are not, with the near one, and values of another form. Whether all is right. */
+export function checkFields(given: unknown, fields: Readonly<Record<string, Form>>, tell: TellField): boolean {
+  let isRight = true;
+  const wrong: TellField = (field, problem) => {
+    isRight = false;
+    tell(field, problem);
+  };
+  if (anObject(given) !== undefined) {
+    wrong('', `is ${shown(given)}; give an object`);
+    return false;
+  }
+  for (const [name, value] of Object.entries(given as object)) {
+    const form = Object.hasOwn(fields, name) ? fields[name] : undefined;
+    if (form === undefined) {
+      const [near] = nearNames(name, Object.keys(fields));
+      wrong(
+        name,
+        near === undefined ? 'there is no such field; leave it out' : `there is no such field; write ${near}`,
+      );
+      continue;
+    }
+    const wanted = value === undefined ? undefined : form(value);
+    if (wanted !== undefined) wrong(name, `is ${shown(value)}; give ${wanted}`);
+  }
+  return isRight;
+}
+
+const of =
+  (is: (value: unknown) => boolean, what: string): Form =>
+  (value) =>
+    is(value) ? undefined : what;
+
+export const anything: Form = () => undefined;
+export const aText = of((value) => typeof value === 'string', 'a text');
+export const aFlag = of((value) => typeof value === 'boolean', 'true or false');
+export const aNumber = of((value) => typeof value === 'number' && !Number.isNaN(value), 'a number');
+export const aFunction = of((value) => typeof value === 'function', 'a function');
+export const aList = of(Array.isArray, 'a list');
+export const texts = of(
+  (value) => Array.isArray(value) && value.every((one) => typeof one === 'string'),
+  'a list of texts',
+);
+export const anObject = of(
+  (value) => typeof value === 'object' && value !== null && !Array.isArray(value),
+  'an object',
+);
+export const aDuration = of((value) => !!durationMs(value as never), "a duration such as '30s'");
+
+export function oneOf(...all: readonly unknown[]): Form {
+  return of((value) => all.includes(value), `one of ${all.map((one) => JSON.stringify(one)).join(', ')}`);
+}
+
+/** An object whose values are all of one form. */
+export function eachOf(form: Form, what: string): Form {
+  return of(
+    (value) => anObject(value) === undefined && Object.values(value as object).every((one) => form(one) === undefined),
+    what,
+  );
+}
