@@ -81,7 +81,9 @@ export type {
   RequirementTraits,
   RequirementWords,
 } from './commands/requirements.js';
+export { type Speaking, vocabulary, type WordsIn } from './commands/vocabulary.js';
 export type { Worded } from './commands/worded.js';
+export type { AnyWords, Vocabulary } from './commands/words.js';
 export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
 export type {
   Code,
@@ -156,6 +158,7 @@ export { countUsage, type UsageCount, type UsageServices } from './observe/usage
 export type { UnknownHook } from './pipeline/services.js';
 export { stageNames } from './pipeline/stages.js';
 export { type AccessCell, type AccessTable, accessTable } from './queries/access-table.js';
+export { type BotWarning, checkBot } from './queries/check-bot.js';
 export { complete } from './queries/completion/ask.js';
 export type { Suggestion } from './queries/completion/complete.js';
 export { type Explanation, explain } from './queries/explain.js';

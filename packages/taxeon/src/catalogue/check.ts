@@ -10,6 +10,7 @@ import { durationMs } from '../base/time.js';
 import { type Arg, type ArgMap, holdsMembers } from '../commands/arg.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { type CommandOrGroup, type GroupDeclaration, isGroup } from '../commands/group.js';
+import type { Vocabulary } from '../commands/words.js';
 import { isKey } from '../contract/key.js';
 import { checkArgs, checkName, type Tell } from './check-args.js';
 import { checkExamples } from './check-examples.js';
@@ -33,8 +34,9 @@ export function checkCatalogue(
     return [{ command: '(layer)', field: 'commands', problem }];
   }
   walk(declared, [], found, all);
-  for (const { one, path } of all) {
-    checkScope(one.scope, scopes, (field, problem) => void found.push({ command: path, field, problem }));
+  for (const { one, path, words } of all) {
+    const known = words?.scopes === undefined ? scopes : onlyOf(words.scopes, scopes);
+    checkScope(one.scope, known, (field, problem) => void found.push({ command: path, field, problem }));
   }
   found.push(...namesTwice(all), ...idsTwice(all), ...placesTwice(all));
   found.push(...sharedProblems(all.map(({ one, path }) => ({ ...one, name: path }))));
@@ -48,6 +50,7 @@ interface Placed {
   /** Path of the group around it; empty outside of groups. */
   readonly around: string;
   readonly id: string;
+  readonly words: Vocabulary | undefined;
 }
 
 function walk(
@@ -70,8 +73,8 @@ function walk(
     const tell: Tell = (field, problem) => void found.push({ command: path, field, problem });
     const isRight = checkForm(one, isGroup(member), tell);
     if (isRight) {
-      all.push({ one, path, around: outer?.path ?? '', id });
-      checkShared(one, tell);
+      all.push({ one, path, around: outer?.path ?? '', id, words: member.words });
+      checkShared(one, tell, member.words);
     }
     if (!isGroup(member)) {
       if (isRight) checkCommand(member.declaration, tell);
@@ -92,7 +95,7 @@ function isCommandOrGroup(one: Partial<Record<'declaration' | 'group', unknown>>
 }
 
 /** What commands and groups have alike. */
-function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell): void {
+function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell, words: Vocabulary | undefined): void {
   checkName('name', one.name, tell);
   for (const [index, alias] of (one.aliases ?? []).entries()) checkName(`aliases[${index}]`, alias, tell);
   if (one.description === undefined || one.description.trim() === '') {
@@ -110,7 +113,7 @@ function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell): void {
     if (!isLocale(locale)) tell(`localized.${locale}`, 'is no locale; give one such as en-GB');
   }
   if (one.section !== undefined && one.section.trim() === '') tell('section', 'is empty; name it or leave it out');
-  checkRequirements(one, tell);
+  checkRequirements(one, tell, words);
   checkLimits(one as AnyDeclaration, tell);
 }
 
@@ -137,7 +140,11 @@ function checkCommand(declaration: AnyDeclaration, tell: Tell): void {
   checkExamples(declaration, tell);
 }
 
-function checkRequirements(declaration: AnyDeclaration | GroupDeclaration, tell: Tell): void {
+function checkRequirements(
+  declaration: AnyDeclaration | GroupDeclaration,
+  tell: Tell,
+  words: Vocabulary | undefined,
+): void {
   if (declaration.requires === undefined) return;
   let list: unknown;
   try {
@@ -151,11 +158,11 @@ function checkRequirements(declaration: AnyDeclaration | GroupDeclaration, tell:
     return;
   }
   const args = ('args' in declaration ? declaration.args : undefined) ?? {};
-  for (const requirement of list) checkRequirement(requirement, args, tell);
+  for (const requirement of list) checkRequirement(requirement, args, tell, words);
 }
 
 /** At every depth. */
-function checkRequirement(requirement: unknown, args: ArgMap, tell: Tell): void {
+function checkRequirement(requirement: unknown, args: ArgMap, tell: Tell, words: Vocabulary | undefined): void {
   if (!isRequirement(requirement)) {
     tell(
       'requires',
@@ -171,7 +178,20 @@ function checkRequirement(requirement: unknown, args: ArgMap, tell: Tell): void 
   if (argument !== undefined && !(Object.hasOwn(args, argument) && holdsMembers(args[argument] as Arg<unknown>))) {
     tell('requires', `asks that ${english.plain}, but “${argument}” is no argument that holds a member`);
   }
-  for (const operand of operands) checkRequirement(operand, args, tell);
+  checkWord('permission', traits.permission, words?.permissions, tell);
+  checkWord('role', traits.role, words?.roles, tell);
+  for (const operand of operands) checkRequirement(operand, args, tell, words);
+}
+
+function checkWord(what: string, word: string | undefined, known: readonly string[] | undefined, tell: Tell): void {
+  if (word === undefined || known === undefined || known.includes(word)) return;
+  const near = nearNames(word, known);
+  const mend = near.length === 0 ? 'add it there' : `did you mean ${near.join(' or ')}?`;
+  tell('requires', `names the ${what} ${shown(word)}, which the vocabulary does not have; ${mend}`);
+}
+
+function onlyOf(names: readonly string[], all: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {
+  return Object.fromEntries(Object.entries(all).filter(([name]) => names.includes(name)));
 }
 
 /** Names and aliases that two claim in the same place, or that only look different. */

@@ -59,6 +59,16 @@ program
   });
 
 program
+  .command('check')
+  .description('what is wrong with the bot, and what looks as if it were not meant')
+  .addOption(new Option('--format <format>', 'how it is written').choices(['text', 'json']).default('text'))
+  .option('--config <path>', 'the configuration; taxeon.config.ts here, or the demo, by default')
+  .action(async (options) => {
+    const { checkConfigured } = await import('./check.js');
+    process.exitCode = await checkConfigured(options);
+  });
+
+program
   .command('limits')
   .description("what is counted now in a store's file, and forgetting it")
   .requiredOption('--store <file>', 'the file that the bot keeps its limits in')

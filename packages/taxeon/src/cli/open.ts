@@ -75,7 +75,7 @@ async function load(url: URL, name: string): Promise<TaxeonConfig> {
   try {
     config = ((await import(url.href)) as { default?: TaxeonConfig }).default;
   } catch (error) {
-    throw new UsageError(`${name} does not load: ${messageOf(error)}`);
+    throw new UsageError(`${name} does not load: ${messageOf(error)}`, { cause: error });
   }
   if (typeof config?.open !== 'function') {
     throw new UsageError(`${name} has no default export made with defineConfig({ open }); add one.`);
@@ -87,6 +87,6 @@ async function openFrom(config: TaxeonConfig, name: string, surroundings: Surrou
   try {
     return await config.open(surroundings);
   } catch (error) {
-    throw new UsageError(`${name} does not open its bot: ${messageOf(error)}`);
+    throw new UsageError(`${name} does not open its bot: ${messageOf(error)}`, { cause: error });
   }
 }

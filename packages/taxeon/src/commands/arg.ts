@@ -82,7 +82,7 @@ export type MemberNames<Args extends ArgMap> = {
 }[keyof Args & string];
 
 /** Whether an argument names members, whatever `.map` makes of them. */
-export function holdsMembers({ kind }: Arg<unknown>): boolean {
+export function holdsMembers({ kind }: Pick<Arg<unknown>, 'kind'>): boolean {
   return (kind.item?.kind ?? kind).traits?.members === true;
 }
 

@@ -3,11 +3,13 @@ import type { MaybePromise } from '../base/thenable.js';
 import type { Duration } from '../base/time.js';
 import type { MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
+import type { Key } from '../contract/key.js';
 import type { Visibility } from '../contract/notice.js';
 import type { ArgMap, GivenOf, ValuesOf } from './arg.js';
 import type { Answer, AroundHook, Blame, Call, RefusalHook, Whereabouts } from './call.js';
 import type { Cooldowns, RunningLimits } from './cooldowns.js';
 import type { ListOfRequirements, RequirementBuilder } from './requirements.js';
+import type { AnyWords, Vocabulary } from './words.js';
 
 /** A member, a role or a channel is a guild's, so an argument that reads one implies a guild. */
 type EffectiveIn<Args extends ArgMap, In extends Whereabouts> = [GuildBound<Args>] extends [never] ? In : 'guild';
@@ -18,8 +20,10 @@ type GuildBound<Args extends ArgMap> = {
     : never;
 }[keyof Args];
 
-/** `'global'`, a set of guilds by name, a guild by id, or several of them. */
-export type Scope = string | readonly string[];
+type ScopeName<Words extends AnyWords> = 'global' | Words['scope'] | Key;
+
+/** `'global'`, a set of guilds by name, a guild such as `irc/#oddmere`, or several of them. */
+export type Scope<Words extends AnyWords = AnyWords> = ScopeName<Words> | readonly ScopeName<Words>[];
 
 /** A command's name and descriptions in another language. */
 export interface Localized {
@@ -30,7 +34,7 @@ export interface Localized {
 }
 
 /** What a developer writes. */
-export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
+export interface Declaration<Args extends ArgMap, In extends Whereabouts, Words extends AnyWords = AnyWords> {
   /** What people type: letters, digits, `-` and `_`, at most 40. */
   readonly name: string;
   /** Other names for the same command; they share its cooldowns. */
@@ -46,9 +50,9 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
   /** The arguments, in the order in which they are typed. */
   readonly args?: Args;
   /** Who may run it: every requirement must hold. */
-  readonly requires?: (builder: RequirementBuilder<Args>) => ListOfRequirements;
+  readonly requires?: (builder: RequirementBuilder<Args, Words>) => ListOfRequirements;
   /** How often it may be used, by whom it counts. */
-  readonly cooldowns?: Cooldowns<Args>;
+  readonly cooldowns?: Cooldowns<Args, Words>;
   /** How many calls may run at once, by whom they count. */
   readonly running?: RunningLimits;
   /** A check across arguments: `blame` one of them, with what is wrong with it, or give nothing. */
@@ -66,7 +70,7 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts> {
    * Where it is registered, and so where it may be called at all: `'global'`, the name of a set of guilds that the
    * layer has in `scopes`, a guild's id, or several of them. As the layer says by default.
    */
-  readonly scope?: Scope;
+  readonly scope?: Scope<Words>;
   /** What people see of it in other languages where slash commands are registered, by locale. */
   readonly localized?: Readonly<Record<string, Localized>>;
   /** The heading under which help lists it. */
@@ -88,6 +92,8 @@ declare const givenArgs: unique symbol;
 /** A declared command. `Given` is what `layer.invoke` takes for its arguments. */
 export interface Command<Given = unknown> {
   readonly declaration: AnyDeclaration;
+  /** To which words it is held, where it was made by a `vocabulary`. */
+  readonly words?: Vocabulary;
   readonly [givenArgs]?: Given;
 }
 

@@ -4,6 +4,7 @@ import type { MaybePromise } from '../base/thenable.js';
 import { type DurationText, durationMs } from '../base/time.js';
 import type { ArgMap, ValuesOf } from './arg.js';
 import type { ConditionContext, Requirement, RequirementBuilder } from './requirements.js';
+import type { AnyWords } from './words.js';
 
 /** How often: `'10m'` is once in ten minutes, `'5 in 1m'` five times in a minute. */
 export type Allowance = DurationText | `${number} in ${DurationText}`;
@@ -17,12 +18,12 @@ export type CountedBy = 'user' | 'userHere' | 'channel' | 'guild' | 'everyone';
 /** What is done while the store does not answer. */
 export type OutagePolicy = 'refuse' | 'allow';
 
-export interface CooldownOptions<Args extends ArgMap = ArgMap> {
+export interface CooldownOptions<Args extends ArgMap = ArgMap, Words extends AnyWords = AnyWords> {
   readonly allow: Allowance;
   /** Commands that name the same share one counter. They must allow the same. */
   readonly shared?: string;
   /** Whoever meets all of these is not counted. */
-  readonly exempt?: (builder: RequirementBuilder<Args>) => readonly Requirement[];
+  readonly exempt?: (builder: RequirementBuilder<Args, Words>) => readonly Requirement[];
   /** `'completed'` gives the use back unless the handler completed; its own refusal is not that. `'always'` by default. */
   readonly charge?: 'always' | 'completed';
   /** How many uses one call takes, at least 1; 1 by default. */
@@ -34,9 +35,9 @@ export interface CooldownOptions<Args extends ArgMap = ArgMap> {
 }
 
 /** By whom they count; under any other name, with a `key` function. */
-export type Cooldowns<Args extends ArgMap = ArgMap> = {
-  readonly [By in CountedBy]?: Allowance | CooldownOptions<Args>;
-} & { readonly [own: string]: Allowance | CooldownOptions<Args> };
+export type Cooldowns<Args extends ArgMap = ArgMap, Words extends AnyWords = AnyWords> = {
+  readonly [By in CountedBy]?: Allowance | CooldownOptions<Args, Words>;
+} & { readonly [own: string]: Allowance | CooldownOptions<Args, Words> };
 
 /** How many calls may run at once, by whom they count. */
 export type RunningLimits = { readonly [By in CountedBy]?: number };

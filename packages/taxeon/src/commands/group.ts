@@ -6,15 +6,17 @@ import type { AroundHook, RefusalHook, Whereabouts } from './call.js';
 import type { Command, Localized, Scope } from './command.js';
 import type { Cooldowns, RunningLimits } from './cooldowns.js';
 import type { ListOfRequirements, RequirementBuilder } from './requirements.js';
+import type { AnyWords, Vocabulary } from './words.js';
 
 /** What a group asks is asked of the caller and the bot: it has no arguments. */
-export interface GroupBuilder extends Pick<RequirementBuilder<ArgMap>, 'allOf' | 'anyOf' | 'not' | 'condition'> {
-  readonly caller: Pick<RequirementBuilder<ArgMap>['caller'], 'can' | 'holds' | 'ownsBot'>;
-  readonly bot: Pick<RequirementBuilder<ArgMap>['bot'], 'can'>;
+export interface GroupBuilder<Words extends AnyWords = AnyWords>
+  extends Pick<RequirementBuilder<ArgMap, Words>, 'allOf' | 'anyOf' | 'not' | 'condition'> {
+  readonly caller: Pick<RequirementBuilder<ArgMap, Words>['caller'], 'can' | 'holds' | 'ownsBot'>;
+  readonly bot: Pick<RequirementBuilder<ArgMap, Words>['bot'], 'can'>;
 }
 
 /** What a developer writes. */
-export interface GroupDeclaration {
+export interface GroupDeclaration<Words extends AnyWords = AnyWords> {
   /** What people type in front of the commands' own names: letters, digits, `-` and `_`, at most 40. */
   readonly name: string;
   /** Other names for the group, in front of any of its commands. */
@@ -24,7 +26,7 @@ export interface GroupDeclaration {
   /** Stable across a rename; the name, behind that of the group around it, by default. */
   readonly id?: string;
   /** Where its commands are registered, where they do not say. */
-  readonly scope?: Scope;
+  readonly scope?: Scope<Words>;
   /** What people see of it in other languages where slash commands are registered, by locale. */
   readonly localized?: Readonly<Record<string, Localized>>;
   /** The heading under which help lists it; its commands too, where they say none of their own. */
@@ -34,9 +36,9 @@ export interface GroupDeclaration {
   /** How its commands are reached, where they do not say. */
   readonly surfaces?: readonly Exclude<Surface, 'program'>[];
   /** Who may run any of its commands; each may ask for more. */
-  readonly requires?: (builder: GroupBuilder) => ListOfRequirements;
+  readonly requires?: (builder: GroupBuilder<Words>) => ListOfRequirements;
   /** How often its commands may be used, all counted together. */
-  readonly cooldowns?: Cooldowns<ArgMap>;
+  readonly cooldowns?: Cooldowns<ArgMap, Words>;
   /** How many calls of its commands may run at once, all counted together. */
   readonly running?: RunningLimits;
   /** Own words for codes, where a command has none. */
@@ -52,6 +54,8 @@ export interface GroupDeclaration {
 /** A declared group. */
 export interface Group {
   readonly group: GroupDeclaration;
+  /** To which words it is held, where it was made by a `vocabulary`. */
+  readonly words?: Vocabulary;
 }
 
 export type CommandOrGroup = Command | Group;

@@ -3,6 +3,7 @@ import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import type { Guild, Place } from '../contract/places.js';
 import type { ArgMap, MemberNames, ValuesOf } from './arg.js';
+import type { AnyWords } from './words.js';
 
 /** What a condition of the developer's own may look at. */
 export interface ConditionContext<Args = Readonly<Record<string, unknown>>> {
@@ -54,6 +55,8 @@ export interface RequirementTraits {
   readonly negates?: true;
   /** The member argument that it is about. */
   readonly argument?: string;
+  /** It compares ranks. */
+  readonly ranks?: true;
   /** The bot may be named there. */
   readonly orBot?: true;
   /** A permission that it names, and whose it is. */
@@ -74,24 +77,24 @@ export interface RankOptions {
 export interface ListOfRequirements extends ReadonlyArray<Requirement> {}
 
 /** What a `requires` function builds its list from. Requirements exist only there. */
-export interface RequirementBuilder<Args extends ArgMap> {
+export interface RequirementBuilder<Args extends ArgMap, Words extends AnyWords = AnyWords> {
   readonly caller: {
     /** The platform, or one of the bot's own roles, gives the caller this permission here. */
-    can(permission: string): Requirement;
+    can(permission: Words['permission']): Requirement;
     /** The caller has this role in the guild, by the bot's own name for it. */
-    holds(role: string): Requirement;
+    holds(role: Words['role']): Requirement;
     /** The caller is one of the bot's owners. */
     ownsBot(): Requirement;
     /** The caller's rank is above that of the member argument; equal is not above. */
     outranks(argument: MemberNames<Args>, options?: RankOptions): Requirement;
   };
   readonly bot: {
-    can(permission: string): Requirement;
+    can(permission: Words['permission']): Requirement;
     outranks(argument: MemberNames<Args>, options?: Pick<RankOptions, 'orBot'>): Requirement;
   };
   /** The member that an argument names; an argument that is absent passes, either way. */
   target(argument: MemberNames<Args>): {
-    can(permission: string): Requirement;
+    can(permission: Words['permission']): Requirement;
     isBot(): Requirement;
   };
   allOf(...requirements: readonly Requirement[]): Requirement;

@@ -465,3 +465,72 @@ describe('bad input is told in one sentence, with exit status 2 and no stack', (
     expect(status).toBe(2);
   });
 });
+
+describe('taxeon check', () => {
+  const config = (name: string, commands: string) => {
+    const path = join(folder, name);
+    writeFileSync(
+      path,
+      `import { arg, command, createCommandLayer } from '${pathToFileURL(join(dist, 'index.js')).href}';
+import { createStandIn } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
+const who = arg.member();
+const run = () => 'done';
+const world = { bot: { id: 'mallet', name: 'Mallet' }, permissions: ['ring'], people: [], guilds: [] };
+export default { open: () => ({ layer: createCommandLayer({ roles: { steward: ['fine'] }, commands: [${commands}] }), platform: createStandIn(world) }) };
+`,
+    );
+    return ['check', '--config', path];
+  };
+  const looks = config(
+    'looks.config.mjs',
+    `command({ name: 'drop', description: 'x', args: { who }, run }),
+     command({ name: 'fine', description: 'x', args: { who }, requires: ({ caller }) => [caller.can('fien')], run }),
+     command({ name: 'lamp', description: 'x', requires: ({ caller }) => [caller.can('moon')], run })`,
+  );
+  const fine = config(
+    'fine.config.mjs',
+    `command({ name: 'fine', description: 'x', args: { who }, requires: ({ caller, bot }) => [caller.can('fine'), caller.outranks('who'), bot.can('ring')], run })`,
+  );
+  const wrong = config('wrong.config.mjs', `command({ name: 'a', description: 'x', require: () => [], run }), 7`);
+
+  test('tells what looks as if it were not meant, and that the bot opens', async () => {
+    const { status, out, err } = await taxeon(looks);
+    expect({ status, err }).toEqual({ status: 0, err: '' });
+    for (const told of [
+      'names a member, “who”, and may be run by anybody',
+      'asks for no rank above “who”',
+      'asks for no permission of the bot',
+      'asks for the permission fien, which no role gives',
+      'did you mean\n      fine?',
+      'asks for the permission moon, which no role gives',
+      'The bot opens. 5 things to look at.',
+    ]) {
+      expect(out).toContain(told);
+    }
+    expect(JSON.parse((await taxeon([...looks, '--format', 'json'])).out)).toMatchObject({
+      problems: [],
+      warnings: [
+        { command: 'drop' },
+        { command: 'fine' },
+        { command: 'fine' },
+        { command: 'fine' },
+        { command: 'lamp' },
+      ],
+    });
+    expect((await taxeon(fine)).out).toContain('The bot opens, and nothing looks wrong.');
+  });
+
+  test('ends with 1 where a declaration is wrong, and tells all of them', async () => {
+    const { status, out } = await taxeon(wrong);
+    expect(status).toBe(1);
+    expect(out).toContain('a, require: there is no such field; write requires');
+    expect(out).toContain('(layer), commands[1]: is 7, which is no command');
+    expect(out).toContain('The bot does not open: 2 declarations are wrong.');
+    const { status: asJson, out: json } = await taxeon([...wrong, '--format', 'json']);
+    expect([asJson, JSON.parse(json).problems.length]).toEqual([1, 2]);
+  });
+
+  test('ends with 2 where there is no bot to look at', async () => {
+    expect((await taxeon(['check', '--config', join(folder, 'none.config.mjs')])).status).toBe(2);
+  });
+});

@@ -23,7 +23,7 @@ export function outranks(
     parameters: { argument },
     operands: none,
     english: { plain, opposite: `not (${plain})`, needed, unwanted: `not ${needed}` },
-    traits: orBot ? { argument, orBot } : { argument },
+    traits: orBot ? { argument, orBot, ranks: true } : { argument, ranks: true },
     decide(scene) {
       const { args, bot } = scene;
       if (args === undefined || bot === undefined) return 'later';
