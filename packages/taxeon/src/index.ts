@@ -1,6 +1,5 @@
 /** Taxeon: the command layer of a chat bot. */
 export type { ActorRights } from './access/scene.js';
-export type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from './access/settings.js';
 export * as arg from './arg.js';
 export { echo } from './base/text.js';
 export type { MaybePromise } from './base/thenable.js';
@@ -134,6 +133,7 @@ export {
   type RegistrationScope,
   scopeName,
 } from './contract/registrar.js';
+export type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from './contract/settings.js';
 export type { Span } from './contract/span.js';
 export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from './contract/store.js';
 export type { ReadToken, StageName, Trace, TracedStage } from './contract/trace.js';
@@ -162,6 +162,7 @@ export { type BotWarning, checkBot } from './queries/check-bot.js';
 export { complete } from './queries/completion/ask.js';
 export type { Suggestion } from './queries/completion/complete.js';
 export { type Explanation, explain } from './queries/explain.js';
+export { type Forgotten, forget } from './queries/forget.js';
 export { type HelpCommandOptions, helpCommand } from './queries/help/command.js';
 export type {
   CommandHelp,

@@ -1,7 +1,7 @@
 /** A guild's rules, compiled for looking up. */
 import type { Actor, Member, Role } from '../contract/actors.js';
 import type { Place } from '../contract/places.js';
-import type { GuildSettings } from './settings.js';
+import type { GuildSettings } from '../contract/settings.js';
 
 type Verdict = 'grant' | 'deny';
 

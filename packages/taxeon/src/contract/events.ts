@@ -1,8 +1,10 @@
 /** What a layer tells whoever listens, as data: a spread keeps all of it. */
+import type { Actor } from './actors.js';
 import type { RefusedCode } from './codes.js';
 import type { Input } from './input.js';
 import type { Visibility } from './notice.js';
 import type { Completed, Delivery, Failed, Invalid, Refused, Waiting } from './outcome.js';
+import type { GuildSettings } from './settings.js';
 import type { StageName } from './trace.js';
 
 /** What all events of one input share. */
@@ -69,6 +71,18 @@ export interface LayerEvents {
     readonly text: string;
     readonly visibleTo: Visibility;
     readonly delivery: Delivery | undefined;
+  };
+  /** Somebody has changed what a guild decides. */
+  readonly settingsChanged: {
+    /** The platform's name. */
+    readonly platform: string;
+    readonly guild: string;
+    /** Who, where it was a call of theirs; `undefined` where the bot's own code did it. */
+    readonly by: Actor | undefined;
+    /** Which of the settings differ. */
+    readonly changed: readonly (keyof GuildSettings)[];
+    readonly before: GuildSettings;
+    readonly after: GuildSettings;
   };
   /** The layer takes no more inputs and nothing runs any more. */
   readonly closed: { readonly aborted: number };

@@ -1,10 +1,12 @@
 /** What the layer asks of the guilds' settings, and what holds where no guild decides anything. */
 import { type CompiledSettings, noSettings } from '../access/rules.js';
-import type { GuildSettings } from '../access/settings.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { Call } from '../commands/call.js';
+import type { Actor } from '../contract/actors.js';
+import type { LayerEvents } from '../contract/events.js';
 import type { Key } from '../contract/key.js';
+import type { GuildSettings } from '../contract/settings.js';
 import type { PrefixMatcher } from '../reading/prefix.js';
 
 /** One guild's settings as they stand. */
@@ -30,11 +32,14 @@ export interface GuildSettingsBook {
    */
   load(guild: Key): Promise<GuildSettings>;
   /**
-   * Changes a guild's settings; tried again where somebody else changed them meanwhile.
+   * Changes a guild's settings; tried again where somebody else changed them meanwhile. Told as `settingsChanged`.
    *
+   * @param by who does it, for those who listen
    * @throws SettingsError where the result, or what the store holds, is not right.
    */
-  change(guild: Key, change: (settings: GuildSettings) => GuildSettings): Promise<GuildSettings>;
+  change(guild: Key, change: (settings: GuildSettings) => GuildSettings, by?: Actor): Promise<GuildSettings>;
+  /** Takes out every rule about a person, `irc/odalys`, in all guilds of that platform; how many these were. */
+  forget(person: Key): Promise<number>;
   /** The command of a name, alias or id. */
   findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
   /** Whether whoever calls could no longer make the same call under other settings. */
@@ -54,14 +59,16 @@ export interface BookLayer {
   readonly commandIds: ReadonlySet<string>;
   findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
   mayCall(call: Call, settings: CompiledSettings): boolean;
+  changed(event: LayerEvents['settingsChanged']): void;
 }
 
 /** Shared by all guilds that have decided nothing. */
 export const undecided: GuildSnapshot = { compiled: noSettings, prefixes: undefined };
 
 /** Of a layer that was given no `settings`. */
-export const noGuildSettings: Pick<GuildSettingsBook, 'known' | 'read' | 'attach'> = {
+export const noGuildSettings: Pick<GuildSettingsBook, 'known' | 'read' | 'attach' | 'forget'> = {
   known: () => undecided,
   read: () => undecided,
+  forget: async () => 0,
   attach: () => undefined,
 };

@@ -1,13 +1,15 @@
 /** The guilds' settings: read from a store when a guild is first heard of, kept while it is in use, changed while the bot runs. */
 
 import { type CompiledSettings, compileSettings } from '../access/rules.js';
-import { checkSettings, type GuildSettings } from '../access/settings.js';
+import { checkSettings } from '../access/settings.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import { randomReference } from '../base/reference.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { after, type Clock, systemClock } from '../base/time.js';
+import type { Actor } from '../contract/actors.js';
 import { isKey, type Key, keyOf, partsOf } from '../contract/key.js';
 import type { Log } from '../contract/log.js';
+import type { GuildSettings } from '../contract/settings.js';
 import type { Store, Versioned } from '../contract/store.js';
 import { memoryStore } from '../memory/store.js';
 import { consoleLog } from '../observe/log.js';
@@ -160,24 +162,46 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     void reread(guild);
   });
 
+  async function change(guild: Key, changes: Change, by?: Actor): Promise<GuildSettings> {
+    mustBeKey(guild);
+    for (let attempt = 0; attempt < ATTEMPTS; attempt++) {
+      const stored = await store.read(storedAt(guild));
+      const before = parsed(guild, stored).compiled.settings;
+      const changed = mustBeRight(changes(before));
+      if (!(await store.compareAndSet(storedAt(guild), stored?.version ?? 0, JSON.stringify(changed)))) continue;
+      const after = take(guild, snapshotOf(changed)).compiled.settings;
+      await store.publish(CHANGED, guild);
+      layer?.changed({ ...told(guild), by, changed: differing(before, after), before, after });
+      return after;
+    }
+    throw new Error(`The settings of ${guild} are changed by too many at once`);
+  }
+
   return {
     known,
     read,
+    change,
     async load(guild) {
       const { platform, id } = partsOf(mustBeKey(guild));
       return (await read(platform, id)).compiled.settings;
     },
-    async change(guild, change) {
-      mustBeKey(guild);
-      for (let attempt = 0; attempt < ATTEMPTS; attempt++) {
-        const stored = await store.read(storedAt(guild));
-        const changed = mustBeRight(change(parsed(guild, stored).compiled.settings));
-        if (!(await store.compareAndSet(storedAt(guild), stored?.version ?? 0, JSON.stringify(changed)))) continue;
-        const taken = take(guild, snapshotOf(changed));
-        await store.publish(CHANGED, guild);
-        return taken.compiled.settings;
+    async forget(person) {
+      const { platform, id } = partsOf(mustBeKey(person));
+      const stored = await store.entries(storedAt(keyOf(platform, '')));
+      const guilds = new Set([...stored.map(([key]) => key.slice(STORED.length) as Key), ...declared.keys()]);
+      let forgotten = 0;
+      for (const guild of guilds) {
+        if (partsOf(guild).platform !== platform) continue;
+        const { rules = [] } = parsed(guild, await store.read(storedAt(guild))).compiled.settings;
+        const about = rules.filter(({ member }) => member === id).length;
+        if (about === 0) continue;
+        await change(guild, (settings) => ({
+          ...settings,
+          rules: (settings.rules ?? []).filter(({ member }) => member !== id),
+        }));
+        forgotten += about;
       }
-      throw new Error(`The settings of ${guild} are changed by too many at once`);
+      return forgotten;
     },
     findCommand: (name) => layer?.findCommand(name),
     wouldLockOut: (call, settings) => layer?.mayCall(call, compileSettings(checkSettings(settings).settings)) === false,
@@ -204,8 +228,17 @@ function nextPause(pauseMs: number | undefined): number {
   return Math.min(LONGEST_PAUSE_MS, pauseMs === undefined || pauseMs === 0 ? FIRST_PAUSE_MS : pauseMs * 2);
 }
 
+type Change = (settings: GuildSettings) => GuildSettings;
+
+const STORED = 'settings/';
+
 function storedAt(guild: Key): string {
-  return `settings/${guild}`;
+  return `${STORED}${guild}`;
+}
+
+function differing(before: GuildSettings, after: GuildSettings): readonly (keyof GuildSettings)[] {
+  const names = new Set([...Object.keys(before), ...Object.keys(after)] as (keyof GuildSettings)[]);
+  return [...names].filter((name) => JSON.stringify(before[name]) !== JSON.stringify(after[name]));
 }
 
 /** As all lines of the log have it. */

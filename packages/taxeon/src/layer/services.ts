@@ -172,6 +172,7 @@ export function bookLayer(services: Services): BookLayer {
     commandIds: new Set(byId.keys()),
     findCommand: (name) =>
       catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),
+    changed: (event) => services.events.tell('settingsChanged', event),
     mayCall({ command: name, caller, platform: platformName, place, guild, now }, settings) {
       const command = catalogue.find(name);
       if (command?.kind !== 'command' || settings.isOff(command.ids)) return false;

@@ -22,6 +22,7 @@ export class Events {
     waiting: false,
     failed: false,
     replied: false,
+    settingsChanged: false,
     closed: false,
   };
 

@@ -44,7 +44,7 @@ export interface Services {
   readonly mentionIsPrefix: boolean;
   readonly prefixInDirect: 'required' | 'optional';
   readonly recent: RecentIds;
-  readonly guilds: Pick<GuildSettingsBook, 'known' | 'read' | 'attach'>;
+  readonly guilds: Pick<GuildSettingsBook, 'known' | 'read' | 'attach' | 'forget'>;
   /** Lines that wait for their guild's settings. */
   readonly waiting: Waiting;
   /** Who was told that a guild's settings do not read. */

@@ -1,5 +1,5 @@
 /** Ready-made commands with which a guild's managers change its settings from the chat. */
-import type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from '../access/settings.js';
+
 import { calledName, echo, foldName } from '../base/text.js';
 import type { ArgMap } from '../commands/arg.js';
 import { type Answer, type Call, refuse } from '../commands/call.js';
@@ -14,6 +14,7 @@ import type { Requirement, RequirementBuilder } from '../commands/requirements.j
 import { keyOf } from '../contract/key.js';
 import type { Notice } from '../contract/notice.js';
 import { guildOf } from '../contract/platform.js';
+import type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from '../contract/settings.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
 import { isSettingsError } from '../guilds/errors.js';
 
@@ -78,7 +79,7 @@ export function settingsCommands(
     if (locked)
       return refuse('settings.lock-out', 'That would lock you out of these settings, so I leave them as they are.');
     try {
-      await book.change(keyOf(call.platform, guild.id), changed);
+      await book.change(keyOf(call.platform, guild.id), changed, call.caller);
     } catch (error) {
       if (isSettingsError(error)) return refuse('settings.wrong', error.message);
       throw error;

@@ -1,0 +1,33 @@
+/** Forgetting a person: what a bot keeps of them in its store. */
+import { shown } from '../base/fields.js';
+import { isKey, type Key, partsOf } from '../contract/key.js';
+import type { CommandLayer } from '../layer/command-layer.js';
+import { insideOf } from '../layer/inside.js';
+
+/** What was forgotten. */
+export interface Forgotten {
+  /** Cooldowns and running limits in which uses of theirs counted. */
+  readonly limits: number;
+  /** Rules of guilds about them. */
+  readonly rules: number;
+}
+
+/**
+ * Removes what is kept of a person: their uses of cooldowns, and the rules of guilds about them. What is counted under
+ * a key of the bot's own is found where that key is the person's id, or ends with a space and the id.
+ *
+ * @param person a platform's name and an id of that platform, such as `irc/odalys`
+ * @throws TypeError for what is no key, and whatever the store throws; what was removed by then stays removed
+ *
+ * @example
+ * await forget(layer, 'irc/odalys');
+ */
+export async function forget(layer: CommandLayer, person: Key): Promise<Forgotten> {
+  if (!isKey(person)) throw new TypeError(`${shown(person)} is no key; write it as 'irc/odalys'`);
+  const { store, guilds } = insideOf(layer).services;
+  const { platform, id } = partsOf(person);
+  const live = await store.live();
+  const own = live.filter((one) => one.id.startsWith(`${platform}/`) && (one.key === id || one.key.endsWith(` ${id}`)));
+  for (const one of own) await store.reset(one.id, one.key);
+  return { limits: own.length, rules: await guilds.forget(person) };
+}
