@@ -13,6 +13,7 @@ import {
   type GuildPlace,
   type GuildSettings,
   type Input,
+  keyOf,
   type LiveLimit,
   liveUses,
   type Manifest,
@@ -239,7 +240,7 @@ export class Workshop {
       return this.changed();
     }
     if ('settings' in step) {
-      await this.mallet.settings.change(step.guild, () => step.settings);
+      await this.mallet.settings.change(keyOf(this.platform.name, step.guild), () => step.settings);
       return this.changed();
     }
     const doing = { person: step.person, place: step.place };
@@ -305,7 +306,7 @@ export class Workshop {
 
   settingsHere(): Promise<GuildSettings> {
     const guild = this.guildHere();
-    return guild === undefined ? Promise.resolve({}) : this.mallet.settings.load(guild.id);
+    return guild === undefined ? Promise.resolve({}) : this.mallet.settings.load(keyOf(this.platform.name, guild.id));
   }
 
   /** Changes what is said of one command, as a developer would between two versions. */

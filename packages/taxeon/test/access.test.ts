@@ -489,6 +489,35 @@ describe('a guild’s grants and denials', () => {
     expect(await code(({ caller: one, not }) => [not(one.can('fine'))], 'ines')).toBe('permission.caller');
   });
 
+  test('a grant, and owning the bot, lift a requirement only where all of it may be granted', async () => {
+    const settings = () => guildSettings({ guilds: { 'stand-in/oddmere': { rules: [of('member', 'grant')] } } });
+    const code = async (requires: Requires) =>
+      codeOf((await (await acting(requires, { settings: settings() })).types('wren', '!act ines')).outcome);
+    expect(await code(({ caller: one, allOf }) => [allOf(one.can('fly'), one.holds('steward'))])).toBe('completed');
+    expect(await code(({ caller: one, allOf }) => [allOf(one.can('fly'), one.ownsBot())])).toBe('permission.caller');
+    expect(await code(({ caller: one, anyOf }) => [anyOf(one.can('fly'), one.ownsBot())])).toBe('permission.caller');
+    expect(await code(({ caller: one, allOf }) => [allOf(one.can('fly'), one.outranks('who'))])).toBe(
+      'permission.caller',
+    );
+    const owning = await acting(({ caller: one, allOf }) => [allOf(one.can('fly'), one.outranks('who'))], {
+      owners: ['stand-in/wren'],
+    });
+    expect(codeOf((await owning.types('wren', '!act ines')).outcome)).toBe('permission.caller');
+  });
+
+  test.each([undefined, null, {}])(
+    'the bot’s own permission is missing where the platform gives %j for it',
+    async (self) => {
+      const { layer, platform } = await acting(({ bot: own }) => [own.can('give-badges')]);
+      const directory = { ...platform.directory, self: () => self as never };
+      const input = platform.invoked({ person: 'ines', place: 'oddmere', path: ['act'] });
+      expect(codeOf(await layer.handle(input, platform))).toBe('completed');
+      expect(codeOf(await layer.handle(input && { ...input, id: 'again' }, { ...platform, directory }))).toBe(
+        'permission.bot',
+      );
+    },
+  );
+
   test('a denial holds where nothing is required, and says so', async () => {
     const scene = await acting(undefined, {
       settings: guildSettings({ guilds: { 'stand-in/oddmere': { rules: [of('member', 'deny')] } } }),

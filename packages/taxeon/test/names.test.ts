@@ -182,6 +182,11 @@ describe('hostile names', () => {
         for (const text of [...calls, ...typed.map((one) => `!touch ${one}`), ...typed.map((one) => `!${one}`)]) {
           outcomes.push(await layer.handle(input(text), platform, { trace: true }));
         }
+        for (const one of [given.other, ...typed]) {
+          const slash = { ...input(''), surface: 'slash', path: [one], options: { [one]: one } } as const;
+          outcomes.push(await layer.handle(slash, platform, { trace: true }));
+          outcomes.push(await layer.handle({ ...slash, path: ['touch'] }, platform, { trace: true }));
+        }
         for (const one of said.flatMap((text) => text.split('\n'))) {
           expect(one).not.toMatch(forbidden);
           if (!/^(Usage|Example): /.test(one)) expect(one).not.toMatch(pings);

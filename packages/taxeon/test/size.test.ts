@@ -25,7 +25,7 @@ const programs: readonly [what: string, source: string, most: readonly [number, 
   [
     'one command, its kind from `arg`',
     bot(`import { arg, command, createCommandLayer } from 'taxeon';`, 'arg.integer()'),
-    [43.4, 51],
+    [43.4, 51.3],
   ],
   [
     'the same, its kind from `taxeon/arg`',

@@ -48,6 +48,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
   let allEnded: (() => void) | undefined;
   let closed: Promise<Closed> | undefined;
   const servings = new Set<Serving>();
+  const named = new Map<string, Platform>();
   /** Never throws and never rejects. */
   function take(input: Input, platform: Platform | undefined, trace: boolean): Promise<Outcome> {
     try {
@@ -167,6 +168,13 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
       return closed;
     },
     async connected(platform, serving) {
+      const other = named.get(platform.name);
+      if (other !== undefined && other !== platform) {
+        throw new TypeError(
+          `Two platforms are called ${platform.name}, so that ids of both would be the same; name one`,
+        );
+      }
+      named.set(platform.name, platform);
       if (serving !== undefined) servings.add(serving);
       await auditPlatform(services, platform);
       events.tell('ready', { platform: platform.name });

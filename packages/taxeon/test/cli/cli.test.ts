@@ -534,3 +534,32 @@ export default { open: () => ({ layer: createCommandLayer({ roles: { steward: ['
     expect((await taxeon(['check', '--config', join(folder, 'none.config.mjs')])).status).toBe(2);
   });
 });
+
+test('names that are hostile move no cursor, turn no line around, and are no formula', async () => {
+  const path = join(folder, 'hostile.config.mjs');
+  const evil = '=1+1\\u001b[31m\\u202E\\nline';
+  writeFileSync(
+    path,
+    `import { arg, command, createCommandLayer } from '${pathToFileURL(join(dist, 'index.js')).href}';
+import { createStandIn } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
+const fine = command({ name: 'fine', description: 'x', args: { who: arg.member() }, requires: ({ caller }) => [caller.outranks('who')], run: () => 'done' });
+const roles = [{ name: '${evil}', rank: 1 }];
+const world = { bot: { id: 'mallet', name: '${evil}' }, people: [{ id: 'pim', name: '${evil}' }, { id: 'wren', name: '${evil}2' }], guilds: [{ id: 'g', name: '${evil}', channels: ['c'], roles, members: { mallet: [], pim: [], wren: ['${evil}'] } }] };
+export default { open: () => ({ layer: createCommandLayer({ commands: [fine], prefixes: ['!'] }), platform: createStandIn(world) }) };
+`,
+  );
+  const config = ['--config', path];
+  const outs = await Promise.all([
+    taxeon(['access', '--in', 'g', '--as', 'pim', ...config]),
+    taxeon(['access', '--in', 'g', '--format', 'csv', ...config]),
+    taxeon(['access', '--in', 'g', '--format', 'html', ...config]),
+    taxeon(['explain', '!fine @wren', '--as', 'pim', '--in', 'g', ...config]),
+    taxeon(['check', ...config]),
+  ]);
+  for (const { status, out, err } of outs) {
+    expect({ status, err }).toEqual({ status: 0, err: '' });
+    expect(out.replaceAll('\n', '')).not.toMatch(/[\p{Cc}\u202A-\u202E]/u);
+    expect(out).not.toContain('\nline');
+  }
+  expect(outs[1]?.out).toContain(",'=1+1[31m line,");
+});

@@ -15,6 +15,8 @@ import { createRoster, guildOfChannel, type Identity, type ModeMeaning } from '.
 import { ircText } from './text.js';
 
 export interface IrcOptions {
+  /** Which the keys of people and channels begin with; `'irc'` by default. Networks on one layer need different ones. */
+  readonly name?: string;
   readonly host: string;
   /** 6667 by default, 6697 with TLS. */
   readonly port?: number;
@@ -90,7 +92,7 @@ export function irc(options: IrcOptions): Platform {
   }
 
   const platform: Platform = {
-    name: `irc ${host}:${port}`,
+    name: options.name ?? 'irc',
     capabilities: { privateReplies: 'never', eventIds: false },
     directory: roster,
     guilds: () => channels.map(guildOfChannel),
