@@ -1,4 +1,14 @@
-import { arg, command, createCommandLayer, DeclarationError, group, type RequirementBuilder, refuse } from 'taxeon';
+import {
+  arg,
+  command,
+  createCommandLayer,
+  DeclarationError,
+  group,
+  guildSettings,
+  type RequirementBuilder,
+  refuse,
+  vocabulary,
+} from 'taxeon';
 import { describe, expect, test } from 'vitest';
 import { codeOf, sceneOf } from './support/oddmere.js';
 
@@ -298,6 +308,26 @@ describe('what is not read is told, and never left out in silence', () => {
     expect(problemsOf(declaration).join('\n')).toContain(expected);
   });
 
+  test.each([
+    ['a list of nothing', () => arg.list(undefined as never), 'arg.list takes an argument'],
+    ['a kind that is none', () => arg.custom(undefined as never), 'arg.custom takes a kind'],
+    [
+      'a pattern that is a text',
+      () => arg.pattern('x' as never, {} as never),
+      'arg.pattern takes a regular expression',
+    ],
+    ['labels that are a text', () => arg.choice('abc' as never), 'arg.choice takes a list of labels'],
+    ['a vocabulary that is none', () => vocabulary(undefined as never), 'vocabulary: is undefined; give an object'],
+    [
+      'a list of a vocabulary',
+      () => vocabulary({ permision: [] } as never),
+      'vocabulary, permision: there is no such field; write permissions',
+    ],
+    ['settings of guilds', () => guildSettings({ guild: {} } as never), 'guild: there is no such field; write guilds'],
+  ] as [string, () => unknown, string][])('where it is made: %s', (_, make, expected) => {
+    expect(make).toThrow(expected);
+  });
+
   const entries: [string, unknown, string][] = [
     ['a declaration that command() was not given', one({}), '(layer), commands[1]: is an object, which is no command'],
     ['a function', command, '(layer), commands[1]: is a function, which is no command'],
@@ -343,10 +373,12 @@ describe('what is not read is told, and never left out in silence', () => {
       { commands: undefined },
       'commands: is undefined; give a list of commands and groups',
     ],
+    ['options that are null', null as never, '(layer), : is null'],
+    ['a language that is a text', { languages: ['en'] }, 'languages: is a list; give a list of languages'],
     ['several at once', { prefix: '!', owners: 'irc/odalys', timeZone: 'Moon' }, 'timeZone: "Moon" is no time zone'],
   ];
   test.each(options)('an option of the layer: %s', (_, given, expected) => {
-    expect(layerProblems({ commands: [command(one({}) as never)], ...given })).toContain(expected);
+    expect(layerProblems(given && { commands: [command(one({}) as never)], ...given })).toContain(expected);
   });
 
   test('an event, and a listener that is none', () => {

@@ -23,7 +23,7 @@ export class DeclarationError extends Error {
 
 /** `borrow, keep: is …`; `borrow, alias 2: is …`. */
 export function problemInWords({ command, field, problem }: DeclarationProblem): string {
-  return `${command}, ${fieldInWords(field)}: ${problem}`;
+  return `${command}${field === '' ? '' : `, ${fieldInWords(field)}`}: ${problem}`;
 }
 
 function fieldInWords(field: string): string {

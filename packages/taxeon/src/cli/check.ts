@@ -46,7 +46,8 @@ const WIDTH = 100;
 function foundLines({ problems, warnings }: Found): string[] {
   const told = problems.map(problemInWords).flatMap((line) => entry(line, colors.red));
   const commands = [...new Set(warnings.map(({ command }) => command))];
-  const lookedAt = commands.flatMap((command) => [
+  const lookedAt = commands.flatMap((command, index) => [
+    ...(index === 0 ? [] : ['']),
     `  ${colors.bold(command)}`,
     ...warnings.filter((one) => one.command === command).flatMap(({ warning }) => entry(`  ${warning}`, colors.yellow)),
   ]);

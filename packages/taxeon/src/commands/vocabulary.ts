@@ -1,4 +1,5 @@
 /** `vocabulary`: the words that a bot has, declared once, so that a misspelt one is an error of the compiler. */
+import { checkFields, type Fields, texts } from '../base/fields.js';
 import type { ArgMap, GivenOf } from './arg.js';
 import { type Refusal, refuse, type Whereabouts } from './call.js';
 import { type AnyDeclaration, type Command, command, type Declaration } from './command.js';
@@ -35,6 +36,8 @@ export interface Speaking<V extends Vocabulary> {
  * The words that a bot has: what is declared with the functions that it gives is held to them by the compiler, and
  * once more when the layer is made. What is left out is not held to anything.
  *
+ * @throws TypeError for a list that there is not, or that is none
+ *
  * @example
  * export const { command, group, refuse } = vocabulary({
  *   permissions: ['certify', 'fine'],
@@ -44,6 +47,9 @@ export interface Speaking<V extends Vocabulary> {
  * });
  */
 export function vocabulary<const V extends Vocabulary>(words: V): Speaking<V> {
+  checkFields(words, fields, (field, problem) => {
+    throw new TypeError(`vocabulary${field === '' ? '' : `, ${field}`}: ${problem}`);
+  });
   return {
     command: (declaration) => ({ ...command(declaration as unknown as AnyDeclaration), words }) as never,
     group: (declaration) => ({ ...group(declaration as GroupDeclaration), words }),
@@ -53,3 +59,5 @@ export function vocabulary<const V extends Vocabulary>(words: V): Speaking<V> {
     },
   };
 }
+
+const fields: Fields<Vocabulary> = { permissions: texts, roles: texts, scopes: texts, codes: texts };

@@ -3,6 +3,7 @@
 import { type CompiledSettings, compileSettings } from '../access/rules.js';
 import { checkSettings } from '../access/settings.js';
 import { BoundedMap } from '../base/bounded-map.js';
+import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { after, type Clock, systemClock } from '../base/time.js';
@@ -50,6 +51,9 @@ interface Failed {
  * const settings = guildSettings({ guilds: { 'irc/#pellbrook': { prefixes: ['?'], roles: { steward: 'fixer' } } } });
  */
 export function guildSettings(options: GuildSettingsOptions = {}): GuildSettingsBook {
+  checkFields(options, fields, (field, problem) => {
+    throw new SettingsError([field === '' ? problem : `${field}: ${problem}`]);
+  });
   const { guilds = {}, store = memoryStore(), log = consoleLog } = options;
   const declared = new Map(
     Object.entries(guilds).map(([guild, settings]) => [mustBeKey(guild), snapshotOf(mustBeRight(settings, guild))]),
@@ -227,6 +231,8 @@ const UNREAD = 'A guild’s settings were not read';
 function nextPause(pauseMs: number | undefined): number {
   return Math.min(LONGEST_PAUSE_MS, pauseMs === undefined || pauseMs === 0 ? FIRST_PAUSE_MS : pauseMs * 2);
 }
+
+const fields: Fields<GuildSettingsOptions> = { guilds: anObject, store: anObject, log: anObject };
 
 type Change = (settings: GuildSettings) => GuildSettings;
 

@@ -1,4 +1,5 @@
 /** `createCommandLayer`: takes inputs, gives outcomes. */
+import { shown } from '../base/fields.js';
 import { isThenable, type MaybePromise, TooLate } from '../base/thenable.js';
 import { after, durationMs } from '../base/time.js';
 import { version } from '../base/version.js';
@@ -163,8 +164,10 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     },
     on: (name, listener) => events.on(name, listener),
     close({ within = '10s' } = {}) {
+      const withinMs = durationMs(within);
+      if (withinMs === undefined) throw new TypeError(`close, within: ${shown(within)} does not read; write '10s'`);
       services.isClosing = true;
-      closed ??= closeAll(durationMs(within) ?? 0);
+      closed ??= closeAll(withinMs);
       return closed;
     },
     async connected(platform, serving) {

@@ -112,7 +112,10 @@ const fields: Fields<LayerOptions> = {
     typeof (value as GuildSettingsBook).known === 'function' ? undefined : 'what `guildSettings` gives',
   roles: eachOf(texts, 'a list of permissions by role'),
   owners: aList,
-  languages: aList,
+  languages: (value) =>
+    Array.isArray(value) && value.every((one) => typeof one?.locale === 'string' && typeof one.messages === 'object')
+      ? undefined
+      : 'a list of languages, as `taxeon/icu` has them',
   locale: aText,
   messages: anObject,
   manners: anObject,

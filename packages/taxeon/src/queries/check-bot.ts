@@ -41,14 +41,14 @@ function* targetWarnings({ slots }: CompiledCommand, leaves: readonly Requiremen
   if (target === undefined) return;
   const named = `“${target.name}”`;
   if (leaves.length === 0) {
-    yield `names a member, ${named}, and may be run by anybody; say in \`requires\` who may do that to whom`;
+    yield `names a member, ${named}, and everybody may run it; say in \`requires\` who may do that to whom`;
     return;
   }
   if (!leaves.some(({ traits }) => traits.ranks === true)) {
-    yield `asks for no rank above ${named}, so that anybody who may run it may do it to anybody; add caller.outranks('${target.name}')`;
+    yield `asks for no rank: who may run it may do it to people above them; add caller.outranks('${target.name}')`;
   }
   if (!leaves.some(({ traits }) => traits.permissionOf === 'bot')) {
-    yield `asks for no permission of the bot; where it does something to ${named} on the platform, add bot.can('…')`;
+    yield `asks for no permission of the bot; if it changes ${named} on the platform, add bot.can('…')`;
   }
 }
 

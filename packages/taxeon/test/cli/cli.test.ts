@@ -497,8 +497,8 @@ export default { open: () => ({ layer: createCommandLayer({ roles: { steward: ['
     const { status, out, err } = await taxeon(looks);
     expect({ status, err }).toEqual({ status: 0, err: '' });
     for (const told of [
-      'names a member, “who”, and may be run by anybody',
-      'asks for no rank above “who”',
+      'names a member, “who”, and everybody may run it',
+      'asks for no rank: who may run it may do it to people above them',
       'asks for no permission of the bot',
       'asks for the permission fien, which no role gives',
       'did you mean\n      fine?',

@@ -62,7 +62,7 @@ function named(by: string, name: unknown): string {
 function rankOptions(of: 'caller' | 'bot', options: RankOptions = {}): RankOptions {
   const fields = of === 'caller' ? { orSelf: aFlag, orBot: aFlag } : { orBot: aFlag };
   checkFields(options, fields, (field, problem) => {
-    throw new TypeError(`${of}.outranks, ${field}: ${problem}`);
+    throw new TypeError(`${of}.outranks${field === '' ? '' : `, ${field}`}: ${problem}`);
   });
   return options;
 }

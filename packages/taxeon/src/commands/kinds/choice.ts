@@ -19,6 +19,7 @@ export function choice<const L extends Labels, const Options extends ArgOptions<
   labels: L,
   options?: Exactly<Options, ArgOptions<DefaultOf<ValueOf<L>>>>,
 ): ArgOf<ValueOf<L>, 'choice', Options> {
+  if (typeof labels !== 'object') throw new TypeError('arg.choice takes a list of labels, or values by label');
   const entries = (Array.isArray(labels) ? labels.map((label) => [label, label]) : Object.entries(labels)) as [
     string,
     ValueOf<L>,

@@ -58,6 +58,7 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
   kind: CustomKind<T>,
   options?: Exactly<Options, ArgOptions<DefaultOf<T>>>,
 ): ArgOf<T, 'custom', Options> {
+  if (typeof kind !== 'object') throw new TypeError('arg.custom takes a kind: { name, expected, example, read }');
   const { tokens = 1, leavesQuoted = false, isValue = () => true, ...rest } = kind;
   const settle = (read: T | Misread | Capped<T> | undefined) => {
     const value = isCapped(read) ? read.value : read;

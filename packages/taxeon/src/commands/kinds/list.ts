@@ -6,6 +6,7 @@ import {
   type ArgOptions,
   type DefaultOf,
   type Exactly,
+  isArg,
   makeArg,
   type NoOptions,
 } from '../arg.js';
@@ -34,6 +35,7 @@ export function list<T, ItemType extends string, const Options extends ListOptio
   item: Arg<T, ItemType>,
   options?: Exactly<Options, ListOptions<T>>,
 ): ArgOf<readonly T[], `list of ${ItemType}`, Options> {
+  if (!isArg(item)) throw new TypeError('arg.list takes an argument, as in arg.list(arg.integer())');
   const { min = 1, max = MOST } = options ?? {};
   const { kind, convert } = item;
   const isValue = (value: unknown) =>

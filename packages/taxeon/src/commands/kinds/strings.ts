@@ -66,7 +66,13 @@ const LONGEST_URL = 2048;
 export function url<const Options extends UrlOptions = NoOptions>(
   options?: Exactly<Options, UrlOptions>,
 ): ArgOf<URL, 'url', Options> {
-  return makeArg('url', urlKind(options?.protocols ?? ['https', 'http']), options as Options, [], { protocols: texts });
+  return makeArg(
+    'url',
+    urlKind(Array.isArray(options?.protocols) ? options.protocols : ['https', 'http']),
+    options as Options,
+    [],
+    { protocols: texts },
+  );
 }
 
 function addressWith(beginnings: readonly string[]): Expected {
@@ -117,6 +123,7 @@ export function pattern<const Options extends PatternOptions>(
   expression: RegExp,
   options: Exactly<Options, PatternOptions>,
 ): ArgOf<string, 'pattern', Options> {
+  if (!(expression instanceof RegExp)) throw new TypeError('arg.pattern takes a regular expression');
   const whole = new RegExp(`^(?:${expression.source})$`, expression.flags.replace(/[gy]/g, ''));
   const isValue = (value: unknown) => typeof value === 'string' && value.length <= LONGEST_PATTERN && whole.test(value);
   const kind: Kind<string> = {
