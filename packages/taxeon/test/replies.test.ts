@@ -12,6 +12,7 @@ import {
   partial,
   plainText,
   type Reply,
+  refuse,
   splitNotice,
 } from 'taxeon';
 import { runUntil, virtualClock } from 'taxeon/testing';
@@ -135,7 +136,111 @@ describe('a slow handler', () => {
       },
       { visibleTo: 'caller' },
     );
-    expect(quietly.noted).toEqual(['hold', 'deliver privately: done']);
+    expect(quietly.noted).toEqual(['hold', 'deliver privately: Answered.', 'deliver: done']);
+  });
+
+  describe('that is held: what is private stays private, and the outcome says who sees it', () => {
+    const secret = { body: 'The code is 7.', visibleTo: 'caller' } as const;
+    const open = { body: 'The saw is out.', visibleTo: 'everyone' } as const;
+    const progressing = (last: unknown) => async (call: Call, wait: (ms: number) => Promise<void>) => {
+      call.progress(0.5, 'half');
+      await wait(10_000);
+      return last;
+    };
+    const slowly = (last: unknown) => async (_: unknown, wait: (ms: number) => Promise<void>) => {
+      await wait(10_000);
+      if (last instanceof Error) throw last;
+      return last;
+    };
+    const long = { ...secret, body: 'The code is 7. '.repeat(60) };
+    type Run = Parameters<typeof calling>[0];
+    const rows: [string, Run, Setting & { visibleTo?: 'caller'; timeout?: '2s' }, string[], 'caller' | 'everyone'][] = [
+      ['an answer', slowly(secret), {}, ['hold', 'deliver: Answered.', 'deliver privately: The code is 7.'], 'caller'],
+      [
+        'a refusal',
+        slowly(refuse('tool.out', 'No.')),
+        {},
+        ['hold', 'deliver: Answered.', 'deliver privately: No.'],
+        'caller',
+      ],
+      [
+        'a failure',
+        slowly(new Error('no')),
+        {},
+        [
+          'hold',
+          'deliver: Answered.',
+          'deliver privately: Something went wrong on my side. Please tell whoever runs me: h4az8mnf.',
+        ],
+        'caller',
+      ],
+      [
+        'progress, and then an answer',
+        progressing(secret),
+        {},
+        ['deliver: ■■■■■□□□□□ 50 % / half', 'edit: Answered. (over 1)', 'deliver privately: The code is 7.'],
+        'caller',
+      ],
+      [
+        'an answer for everyone, held for the caller',
+        slowly(open),
+        { visibleTo: 'caller' },
+        ['hold', 'deliver privately: Answered.', 'deliver: The saw is out.'],
+        'everyone',
+      ],
+      ['an answer as it was held', slowly('done'), {}, ['hold', 'deliver: done'], 'everyone'],
+      [
+        'one for the caller, as it was held',
+        slowly(secret),
+        { visibleTo: 'caller' },
+        ['hold', 'deliver privately: The code is 7.'],
+        'caller',
+      ],
+      [
+        'where the platform hides nothing: told',
+        slowly(secret),
+        { capabilities: { privateReplies: 'never' } },
+        ['hold', 'deliver: Answered.', 'tell privately: The code is 7.'],
+        'caller',
+      ],
+    ];
+    test.each(rows)('%s', async (_, run, setting, expected, seenBy) => {
+      const { noted, outcome } = await calling(run, setting);
+      expect(noted).toEqual(expected);
+      expect(outcome).toMatchObject({ delivery: { delivered: true, seenBy } });
+    });
+
+    test('a long one, in several parts', async () => {
+      const { noted } = await calling(slowly(long), { capabilities: { longestReply: 200 } });
+      expect(noted.slice(0, 2)).toEqual(['hold', 'deliver: Answered.']);
+      expect(noted.length).toBeGreaterThan(4);
+      for (const one of noted.slice(2)) expect(one).toMatch(/^deliver privately: /);
+    });
+
+    test('where nobody can be told alone, it is not said', async () => {
+      const { noted, outcome } = await calling(slowly(secret), {
+        capabilities: { privateReplies: 'never' },
+        without: ['tell'],
+      });
+      expect(noted).toEqual(['hold', 'deliver: Answered.']);
+      expect(outcome).toMatchObject({ status: 'completed', delivery: { delivered: false, code: 'platform.failed' } });
+    });
+
+    test('several replies, each as it says', async () => {
+      const { noted } = await calling(async ({ reply }, wait) => {
+        await wait(2000);
+        await reply(secret);
+        await reply(open);
+        return secret;
+      });
+      expect(noted).toEqual([
+        'hold',
+        'deliver: Answered.',
+        'deliver privately: The code is 7.',
+        'deliver: The saw is out.',
+        'deliver privately: The code is 7.',
+      ]);
+    });
   });
 
   test('that is quick enough is not held', async () => {
@@ -241,7 +346,9 @@ describe('a slow handler', () => {
     expect(signal?.aborted).toBe(true);
     clock.advance(10_000);
     await new Promise((done) => setTimeout(done, 5));
-    expect(noted.at(-1)).toBe('deliver: That was not done within 2 seconds, so I stopped waiting for it. (h4az8mnf)');
+    expect(noted.at(-1)).toBe(
+      'deliver privately: That was not done within 2 seconds, so I stopped waiting for it. (h4az8mnf)',
+    );
     expect(log.map(({ message }) => message)).toEqual([
       'A handler did not finish in time',
       'A reply came after nobody waited for it, and was dropped',

@@ -29,8 +29,8 @@ export function visible(text: string, longest = LONGEST_VISIBLE): string {
  */
 export function echo(text: string, longest = ECHO_LENGTH): string {
   return visible(text, longest)
-    .replace(/[@#<>&]|:(?=\/\/)|\.(?=\p{L})/gu, '$&\u2060')
-    .replace(/`/g, '\u02cb');
+    .replace(/`/g, '\u02cb')
+    .replace(/[@#<>&]|:(?=\/\/)|\.(?=\p{L})/gu, '$&\u2060');
 }
 
 /** How somebody or something from outside is called in a sentence; by its id where its name shows nothing. */

@@ -20,7 +20,7 @@ export type Visibility = 'everyone' | 'caller';
 
 /** A notice with who is to see it, and for how long. */
 export interface Saying extends Notice {
-  /** As the command declares by default. A held reply keeps the visibility it was held with. */
+  /** As the command declares by default. What was held for others is closed with a neutral word. */
   readonly visibleTo?: Visibility;
   /** After how long it is taken away again, where the platform can. */
   readonly expires?: Duration;

@@ -1,6 +1,6 @@
 /** What became of one input. */
 import type { Coded, DeliveryCode, FailedCode, InvalidCode, RefusedCode } from './codes.js';
-import type { Reply } from './notice.js';
+import type { Reply, Visibility } from './notice.js';
 import type { Span } from './span.js';
 import type { Trace } from './trace.js';
 
@@ -12,10 +12,10 @@ export type Problem = Coded<InvalidCode> & {
 
 /**
  * How handing over the first reply went. Where the input was gone, it was delivered `as` a plain post, or told
- * to the caller alone.
+ * to the caller alone. `seenBy` is who really sees it: not every platform can hide a reply from others.
  */
 export type Delivery =
-  | { readonly delivered: true; readonly as: 'reply' | 'post' | 'tell' }
+  | { readonly delivered: true; readonly as: 'reply' | 'post' | 'tell'; readonly seenBy: Visibility }
   | { readonly delivered: false; readonly code: DeliveryCode };
 
 interface Told {

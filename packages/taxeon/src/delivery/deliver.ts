@@ -1,8 +1,9 @@
 /** Handing a reply to a platform: in its turn, in parts where it is long, again where that is safe, and elsewhere where the input is gone. */
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import type { Notice, Reply } from '../contract/notice.js';
+import type { Input } from '../contract/input.js';
+import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
-import type { Delivered, Platform } from '../contract/platform.js';
+import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
 import { plainText } from '../replies/notice.js';
 import { type Conversation, replyKey } from './conversation.js';
 import { deliveryCodeOf, retry } from './retry.js';
@@ -17,13 +18,24 @@ export interface Handed {
 type How = Extract<Delivery, { delivered: true }>['as'];
 
 /** Shared, since most deliveries are alike. */
-const handed: Readonly<Record<How, Delivery>> = {
-  reply: { delivered: true, as: 'reply' },
-  post: { delivered: true, as: 'post' },
-  tell: { delivered: true, as: 'tell' },
+const asReply: Readonly<Record<Visibility, Handed>> = {
+  everyone: { delivery: { delivered: true, as: 'reply', seenBy: 'everyone' }, delivered: undefined },
+  caller: { delivery: { delivered: true, as: 'reply', seenBy: 'caller' }, delivered: undefined },
 };
 
-const asReply: Handed = { delivery: handed.reply, delivered: undefined };
+function asOther(as: Exclude<How, 'reply'>, seenBy: Visibility): Handed {
+  return { delivery: { delivered: true, as, seenBy }, delivered: undefined };
+}
+
+/** Whether the platform can hide a reply to this input from others. */
+export function canHide({ capabilities }: Platform, { surface, place }: Input): boolean {
+  const { privateReplies } = capabilities;
+  return place.kind !== 'guild' || privateReplies === 'always' || (privateReplies === 'slash' && surface === 'slash');
+}
+
+function seenBy(platform: Platform, input: Input, { visibleTo }: Reply): Visibility {
+  return visibleTo === 'caller' && canHide(platform, input) ? 'caller' : 'everyone';
+}
 
 /**
  * Hands over a reply to the conversation's input; never throws. Synchronous for as long as the platform is. Hot path:
@@ -44,12 +56,17 @@ export function deliver(conversation: Conversation, platform: Platform, reply: R
   } catch (error) {
     return deliverAgain(conversation, platform, reply, error);
   }
-  if (!isThenable(delivering)) return handedAs(delivering);
-  return delivering.then(handedAs, (error) => deliverAgain(conversation, platform, reply, error));
+  const seen = seenBy(platform, conversation.input, reply);
+  if (!isThenable(delivering)) return handedAs(delivering, seen);
+  return delivering.then(
+    (delivered) => handedAs(delivered, seen),
+    (error) => deliverAgain(conversation, platform, reply, error),
+  );
 }
 
-function handedAs(delivered: Delivered | void): Handed {
-  return delivered === undefined ? asReply : { delivery: handed.reply, delivered };
+export function handedAs(delivered: Delivered | void, seen: Visibility): Handed {
+  const { delivery } = asReply[seen];
+  return delivered === undefined ? asReply[seen] : { delivery, delivered };
 }
 
 /** The plain text is measured without making it: most are short. */
@@ -90,7 +107,7 @@ async function deliverOne(conversation: Conversation, platform: Platform, reply:
   try {
     const delivered = await platform.deliver(reply, conversation.input, key);
     removeLater(conversation, platform, reply, delivered);
-    return handedAs(delivered);
+    return handedAs(delivered, seenBy(platform, conversation.input, reply));
   } catch (error) {
     return deliverAgain(conversation, platform, reply, error, key);
   }
@@ -108,7 +125,7 @@ async function deliverAgain(
   try {
     const delivered = await retry(services.clock, platform, error, () => platform.deliver(reply, input, key));
     removeLater(conversation, platform, reply, delivered);
-    return handedAs(delivered);
+    return handedAs(delivered, seenBy(platform, input, reply));
   } catch (last) {
     if (deliveryCodeOf(last) !== 'platform.gone') return undelivered(conversation, platform, last);
     return deliverElsewhere(conversation, platform, reply, last);
@@ -122,21 +139,35 @@ async function deliverElsewhere(
   reply: Reply,
   gone: unknown,
 ): Promise<Handed> {
-  const { caller } = conversation.input;
   const channel = channelOf(conversation);
   try {
     if (reply.visibleTo === 'everyone' && platform.post !== undefined && channel !== undefined) {
       await platform.post(channel, reply);
-      return { delivery: handed.post, delivered: undefined };
+      return asOther('post', 'everyone');
     }
-    if (platform.tell !== undefined && (caller.kind === 'member' || caller.kind === 'user')) {
-      await platform.tell(caller, reply);
-      return { delivery: handed.tell, delivered: undefined };
-    }
+    return (await tellAlone(conversation, platform, reply)) ?? undelivered(conversation, platform, gone);
   } catch (error) {
     return undelivered(conversation, platform, error);
   }
-  return undelivered(conversation, platform, gone);
+}
+
+/** To the caller, outside of the place; `undefined` where the platform cannot. */
+async function tellAlone(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed | undefined> {
+  const { caller } = conversation.input;
+  if (platform.tell === undefined || (caller.kind !== 'member' && caller.kind !== 'user')) return undefined;
+  await platform.tell(caller, reply);
+  return asOther('tell', 'caller');
+}
+
+/** What must not be seen by others: privately where the platform can, else told to the caller, else not said. */
+export async function deliverPrivately(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
+  if (canHide(platform, conversation.input)) return deliver(conversation, platform, reply);
+  const cannot = new PlatformError('platform.failed', 'The platform can say nothing to the caller alone');
+  try {
+    return (await tellAlone(conversation, platform, reply)) ?? undelivered(conversation, platform, cannot);
+  } catch (error) {
+    return undelivered(conversation, platform, error);
+  }
 }
 
 function undelivered({ services, command }: Conversation, platform: Platform, error: unknown): Handed {

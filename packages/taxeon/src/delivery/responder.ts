@@ -5,7 +5,7 @@ import type { Said, Sayable } from '../commands/call.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
 import { type Conversation, replyKey } from './conversation.js';
-import { deliver, type Handed, removeLater } from './deliver.js';
+import { deliver, deliverPrivately, type Handed, handedAs, removeLater } from './deliver.js';
 import { replyOf } from './reply-of.js';
 import { attempting, deliveryCodeOf } from './retry.js';
 
@@ -98,17 +98,24 @@ export class Responder {
   }
 
   private async say(reply: Reply): Promise<Handed> {
-    const { conversation, platform, shown, held } = this;
+    const { conversation, platform, shown, held, answered } = this;
     this.shown = undefined;
-    if (shown !== undefined) {
-      const over = await this.sayOver(shown.delivered, { ...reply, visibleTo: shown.visibleTo });
-      this.answered = true;
-      if (over !== undefined) return over;
-    }
-    const first = !this.answered;
     this.answered = true;
-    const seen = first && held !== undefined ? { ...reply, visibleTo: held } : reply;
-    return deliver(conversation, platform, seen);
+    const open = shown?.visibleTo ?? (answered ? undefined : held);
+    if (open !== undefined && open !== reply.visibleTo) return this.sayApart(reply, open, shown?.delivered);
+    const over = shown === undefined ? undefined : await this.sayOver(shown.delivered, reply);
+    return over ?? deliver(conversation, platform, reply);
+  }
+
+  /** What is held or shown is for others than the reply: it is closed with a neutral word, and the reply is its own. */
+  private async sayApart(reply: Reply, open: Visibility, shown: Delivered | undefined): Promise<Handed> {
+    const { conversation, platform } = this;
+    const neutral: Reply = { notice: { body: conversation.language.phrases.answered() }, visibleTo: open };
+    if (shown === undefined) await deliver(conversation, platform, neutral);
+    else await this.sayOver(shown, neutral);
+    return reply.visibleTo === 'caller'
+      ? deliverPrivately(conversation, platform, reply)
+      : deliver(conversation, platform, reply);
   }
 
   /** In place of the progress; as a message of its own where that is not possible. */
@@ -121,7 +128,7 @@ export class Responder {
         platform.edit?.(delivered, reply, conversation.input),
       );
       removeLater(conversation, platform, reply, delivered);
-      return { delivery: { delivered: true, as: 'reply' }, delivered };
+      return handedAs(delivered, reply.visibleTo);
     } catch {
       await Promise.resolve(platform.remove?.(delivered, conversation.input)).catch(() => undefined);
       return undefined;

@@ -44,6 +44,7 @@ export const japaneseMessages: IcuMessages = {
   'reply.usage': '使い方：{written}',
   'reply.example': '例：{written}',
   'reply.done': '完了しました。',
+  'reply.answered': '回答しました。',
   'reply.lowered': '「{argument}」は上限の{to}に下げられました。',
   'reply.cut': '… 以下は省略されました。',
   'help.commands': 'コマンド',

@@ -2,7 +2,7 @@
 import type { Code, CodeParameters } from '../contract/codes.js';
 
 export type PhraseKey =
-  | `reply.${'usage' | 'example' | 'done' | 'lowered' | 'cut'}`
+  | `reply.${'usage' | 'example' | 'done' | 'answered' | 'lowered' | 'cut'}`
   | `help.${'commands' | 'aliases' | 'needs' | 'limit' | 'running' | 'page' | 'nothing-found' | 'nothing-to-run'}`;
 /** What a command requires, as help tells it. */
 export type RequirementKey =
@@ -57,6 +57,7 @@ const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'reply.usage': ['written'],
   'reply.example': ['written'],
   'reply.done': [],
+  'reply.answered': [],
   'reply.lowered': ['argument', 'to'],
   'reply.cut': [],
   'help.commands': [],

@@ -80,6 +80,7 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
       usage: (written) => phrase('reply.usage', { written }, english.phrases.usage(written)),
       example: (written) => phrase('reply.example', { written }, english.phrases.example(written)),
       done: () => phrase('reply.done', {}, english.phrases.done()),
+      answered: () => phrase('reply.answered', {}, english.phrases.answered()),
       lowered: (argument, to) => phrase('reply.lowered', { argument, to }, english.phrases.lowered(argument, to)),
       cut: () => phrase('reply.cut', {}, english.phrases.cut()),
       commands: () => phrase('help.commands', {}, english.phrases.commands()),

@@ -44,6 +44,7 @@ export const polishMessages: IcuMessages = {
   'reply.usage': 'Użycie: {written}',
   'reply.example': 'Przykład: {written}',
   'reply.done': 'Gotowe.',
+  'reply.answered': 'Odpowiedź została przekazana.',
   'reply.lowered': '„{argument}”: obniżono do największej dozwolonej wartości: {to}.',
   'reply.cut': '… Reszta została pominięta.',
   'help.commands': 'Polecenia',

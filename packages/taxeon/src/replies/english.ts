@@ -108,6 +108,7 @@ export const english: Language = {
     usage: (written) => `Usage: ${written}`,
     example: (written) => `Example: ${written}`,
     done: () => 'Done.',
+    answered: () => 'Answered.',
     lowered: (argument, to) => `“${argument}” is lowered to ${to}, the most there may be.`,
     cut: () => '… The rest is left out.',
     commands: () => 'Commands',

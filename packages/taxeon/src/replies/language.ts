@@ -12,6 +12,8 @@ export interface Phrases {
   example(written: string): string;
   /** Closes an invocation whose handler had nothing to say. */
   done(): string;
+  /** Closes what was held for others than those who are answered. */
+  answered(): string;
   lowered(argument: string, to: string): string;
   /** Ends a reply that was too long to be said whole. */
   cut(): string;
