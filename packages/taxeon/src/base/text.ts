@@ -12,6 +12,7 @@ const unseen = /[\p{Cc}\p{Cs}\p{Co}\p{Cn}]|(?![\u200C\u200D])\p{Cf}/gu;
 
 /** A text from outside on one line, without what is not seen or turns others around; shortened. */
 export function visible(text: string, longest = LONGEST_VISIBLE): string {
+  if (text.length <= longest && isPlain(text)) return text;
   const head = text.length > longest * 4 ? text.slice(0, longest * 4) : text;
   const plain = head
     .replace(/\s+/gu, ' ')
@@ -21,6 +22,20 @@ export function visible(text: string, longest = LONGEST_VISIBLE): string {
     .replace(/^[\s\u200C\u200D]+|[\s\u200C\u200D]+$/gu, '');
   if (plain.length <= longest && head.length === text.length) return plain;
   return `${plain.slice(0, longest).replace(/[\uD800-\uDBFF]$|\s+$/, '')}…`;
+}
+
+const SPACE = 0x20;
+const LAST_PRINTABLE = 0x7e;
+
+/** Printable ASCII on one line, with single spaces inside: most names are. Hot path: bench/dispatch. */
+function isPlain(text: string): boolean {
+  let before = SPACE;
+  for (let index = 0; index < text.length; index++) {
+    const code = text.charCodeAt(index);
+    if (code < SPACE || code > LAST_PRINTABLE || (code === SPACE && before === SPACE)) return false;
+    before = code;
+  }
+  return before !== SPACE || text === '';
 }
 
 /**

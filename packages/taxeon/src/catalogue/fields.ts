@@ -75,26 +75,45 @@ export const ownMessages: Readonly<Record<string, typeof aText>> = Object.fromEn
   ]),
 );
 
-/** Whether a declaration is of the right form: what else is wrong with it can be told only then. */
+/**
+ * Whether a declaration is of the right form: what else is wrong with it can be told only then. Hot path:
+ * bench/catalogue.
+ */
 export function checkForm(one: AnyDeclaration | GroupDeclaration, isGroup: boolean, tell: TellField): boolean {
-  const within =
-    (field: string): TellField =>
-    (name, problem) =>
-      tell(name === '' ? field : `${field}.${name}`, problem);
   if (!checkFields(one, isGroup ? ofGroup : ofCommand, tell)) return false;
-  const { cooldowns = {}, messages = {} } = one;
-  let isRight = checkFields(messages, ownMessages, within('messages'));
-  for (const [by, declared] of Object.entries(cooldowns)) {
-    if (typeof declared === 'string') continue;
-    if (!checkFields(declared, ofCooldown, within(`cooldowns.${by}`))) isRight = false;
-  }
-  for (const [name, arg] of Object.entries(('args' in one ? one.args : undefined) ?? {})) {
+  const { cooldowns, messages } = one;
+  const args = 'args' in one ? one.args : undefined;
+  const isRight = [
+    messages === undefined || checkFields(messages, ownMessages, within('messages', tell)),
+    cooldowns === undefined || checkCooldowns(cooldowns, tell),
+    args === undefined || checkArguments(args, tell),
+  ];
+  return !isRight.includes(false);
+}
+
+function checkCooldowns(cooldowns: object, tell: TellField): boolean {
+  const wrong = Object.entries(cooldowns).filter(
+    ([by, declared]) =>
+      typeof declared !== 'string' && !checkFields(declared, ofCooldown, within(`cooldowns.${by}`, tell)),
+  );
+  return wrong.length === 0;
+}
+
+function checkArguments(args: object, tell: TellField): boolean {
+  let isRight = true;
+  for (const [name, arg] of Object.entries(args)) {
     if (isArg(arg)) continue;
+    isRight = false;
     tell(
       `args.${name}`,
-      `is ${typeof arg === 'function' ? 'a function; call it, as in arg.integer()' : 'no argument; give what arg.integer() or another kind gives'}`,
+      typeof arg === 'function'
+        ? 'is a function; call it, as in arg.integer()'
+        : 'is no argument; give what arg.integer() or another kind gives',
     );
-    isRight = false;
   }
   return isRight;
+}
+
+function within(field: string, tell: TellField): TellField {
+  return (name, problem) => tell(name === '' ? field : `${field}.${name}`, problem);
 }

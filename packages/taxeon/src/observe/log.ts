@@ -14,10 +14,16 @@ const LONGEST_FIELD = 1000;
 
 /** Names and ids from outside must not break a line, hide what follows, or fill a disk. */
 function visibleFields(fields: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {
-  const shown = (value: unknown) => (typeof value === 'string' ? visible(value, LONGEST_FIELD) : value);
-  return Object.fromEntries(
-    Object.entries(fields).map(([name, value]) => [name, Array.isArray(value) ? value.map(shown) : shown(value)]),
-  );
+  const shown: Record<string, unknown> = {};
+  for (const name in fields) {
+    const value = fields[name];
+    shown[name] = Array.isArray(value) ? value.map(visibleText) : visibleText(value);
+  }
+  return shown;
+}
+
+function visibleText(value: unknown): unknown {
+  return typeof value === 'string' ? visible(value, LONGEST_FIELD) : value;
 }
 
 /** A log that never throws, whatever is logged. */

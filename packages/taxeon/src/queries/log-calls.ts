@@ -69,16 +69,23 @@ function fieldsOf({ input, platform, command, alias, outcome, tookMs }: EndedEve
   };
 }
 
-/** What was typed may hold anything, at any depth. */
-function visibleArgs(args: Readonly<Record<string, unknown>>): unknown {
-  const shown = (value: unknown, depth: number): unknown => {
-    if (typeof value === 'string') return visible(value);
-    if (typeof value !== 'object' || value === null || depth === 0) return value;
-    if (Array.isArray(value)) return value.map((one) => shown(one, depth - 1));
-    if (value instanceof Date || value instanceof Set) return value;
-    return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, shown(one, depth - 1)]));
-  };
-  return shown(args, 4);
+/** What was typed may hold anything, at any depth. People, roles and channels are told by their ids. */
+function visibleArgs(args: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {
+  const shown: Record<string, unknown> = {};
+  for (const name in args) shown[name] = visibleValue(args[name], DEEPEST);
+  return shown;
+}
+
+const DEEPEST = 4;
+
+function visibleValue(value: unknown, depth: number): unknown {
+  if (typeof value === 'string') return visible(value);
+  if (typeof value !== 'object' || value === null || depth === 0) return value;
+  if (Array.isArray(value)) return value.map((one) => visibleValue(one, depth - 1));
+  if (value instanceof Date || value instanceof URL) return value;
+  const { id, name } = value as Readonly<Record<string, unknown>>;
+  if (typeof id === 'string' && typeof name === 'string') return visible(id);
+  return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, visibleValue(one, depth - 1)]));
 }
 
 function codeOf(outcome: Exclude<Outcome, { status: 'ignored' }>): Readonly<Record<string, unknown>> {
