@@ -7,6 +7,8 @@ interface Value extends Versioned {
   readonly expiresAt: number;
 }
 
+const SWEEP_EVERY = 4;
+
 /**
  * Keeps everything in memory: no timer, expired keys are freed as others are used. Forgets with the process.
  *
@@ -28,6 +30,7 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
 
   let lastCounter: Counter | undefined;
   let turn = counters.values();
+  let untilSweep = SWEEP_EVERY;
 
   /** A limit that is declared anew under the same id begins anew. */
   function counterOf(limit: Limit): Counter {
@@ -41,8 +44,10 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
     return counter;
   }
 
-  /** Of a limit that nobody meets any more, too, the keys are freed. */
-  function sweepNext(now: number): void {
+  /** Keys are freed at refusals, too, and those of limits that nobody meets any more: now and then, since it costs. */
+  function sweepAll(now: number): void {
+    untilSweep = SWEEP_EVERY;
+    lastCounter?.sweep(now);
     let next = turn.next();
     if (next.done === true) {
       turn = counters.values();
@@ -78,13 +83,15 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
     acquire(limits, keys, costs): Verdict {
       const now = time();
       const denied = denial(limits, keys, costs, now);
+      untilSweep -= 1;
+      if (untilSweep === 0) sweepAll(now);
+      if (denied !== undefined) return denied;
       for (let index = 0; index < limits.length; index++) {
         const counter = counterOf(limits[index] as Limit);
-        if (denied === undefined) counter.use(keys[index] as string, now, costs?.[index] ?? 1);
+        counter.use(keys[index] as string, now, costs?.[index] ?? 1);
         counter.sweep(now);
       }
-      sweepNext(now);
-      return denied ?? { granted: true, at: now };
+      return { granted: true, at: now };
     },
     look(limits, keys, costs): Verdict {
       const now = time();
