@@ -356,6 +356,16 @@ describe('rank and targets', () => {
   );
 });
 
+test('what commands share of requirements cannot be changed for all by one of them', async () => {
+  const careless: Requires = ({ caller }) => {
+    const one = caller.can('fly') as { traits: object };
+    expect(() => Object.assign(one.traits, { grantable: false })).toThrow(TypeError);
+    expect(() => Object.assign(one, { decide: () => 'yes' })).toThrow(TypeError);
+    return [one as Requirement];
+  };
+  expect(codeOf((await (await acting(careless)).types('wren', '!act')).outcome)).toBe('permission.caller');
+});
+
 describe('owners of the bot', () => {
   const owning = { owners: ['stand-in/pim'] } as const;
   const rows: [string, Requires, string, string][] = [

@@ -17,7 +17,7 @@ import {
 } from 'taxeon';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, nobodyKnown, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 
 const described = { description: 'Something' };
 const lamp = command({ ...described, name: 'lamp', run: () => 'The lamp is lit.' });
@@ -29,15 +29,7 @@ function sink(capabilities: Partial<Capabilities> = {}, said?: string[]): Platfo
   return {
     name: 'sink',
     capabilities: { privateReplies: 'slash', eventIds: true, ...capabilities },
-    directory: {
-      self: () => undefined,
-      mentioned: () => undefined,
-      member: () => undefined,
-      membersNamed: () => [],
-      user: () => undefined,
-      roles: () => [],
-      channels: () => [],
-    },
+    directory: nobodyKnown,
     deliver: ({ notice }) => void said?.push(notice.body),
     serve: async () => ({ close: async () => undefined }),
   };

@@ -100,6 +100,17 @@ describe('two platforms with guilds and people of the same ids share', () => {
   });
 });
 
+test('two platforms of one name are not served by one layer, and the one that is serves on', async () => {
+  const { layer, own: one } = twins({}, lamp);
+  await one.serve(layer);
+  const same = createStandIn(oddmereData().world);
+  await expect(same.serve(layer)).rejects.toThrow('Two platforms are called stand-in');
+  const typed = (on: StandIn) => on.typed({ person: 'wren', place: 'oddmere', text: '!lamp' });
+  await expect(same.send(typed(same))).rejects.toThrow('No layer is served');
+  expect((await one.send(typed(one))).outcome.status).toBe('completed');
+  await one.serve(layer);
+});
+
 describe('a key', () => {
   test.each(['odalys', '/odalys', 'irc/', '', 7, null])(
     'that is none, %j, is a problem wherever it is configured',

@@ -105,6 +105,7 @@ describe('a change of a guild’s settings is an event', () => {
     const { settings, events } = await scene();
     await settings.change('stand-in/pellbrook', (now) => ({ ...now, off: ['lamp'], timeZone: 'Europe/London' }));
     expect(events).toMatchObject([{ guild: 'pellbrook', by: undefined, changed: ['off', 'timeZone'] }]);
+    await settings.change('stand-in/pellbrook', (now) => ({ ...now }));
     await expect(settings.change('stand-in/pellbrook', () => ({ timeZone: 'Moon' }))).rejects.toThrow('time zone');
     expect(events).toHaveLength(1);
   });

@@ -17,7 +17,7 @@ import {
 } from 'taxeon';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmere, sceneOf, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, nobodyKnown, oddmere, sceneOf, startOfAfternoon } from './support/oddmere.js';
 
 const described = { description: 'Something' };
 
@@ -52,15 +52,7 @@ function notingPlatform(options: {
   const all: Platform = {
     name: 'noting',
     capabilities: { privateReplies: 'slash', eventIds: true, replyDeadlineMs: 3000, ...options.capabilities },
-    directory: {
-      self: () => undefined,
-      mentioned: () => undefined,
-      member: () => undefined,
-      membersNamed: () => [],
-      user: () => undefined,
-      roles: () => [],
-      channels: () => [],
-    },
+    directory: nobodyKnown,
     async deliver(reply, _, key) {
       keys.push(key);
       ask('deliver', reply);
@@ -224,6 +216,25 @@ describe('a slow handler', () => {
       });
       expect(noted).toEqual(['hold', 'deliver: Answered.']);
       expect(outcome).toMatchObject({ status: 'completed', delivery: { delivered: false, code: 'platform.failed' } });
+    });
+
+    test('a word that closes what is gone is no message of its own', async () => {
+      const { noted, outcome } = await calling(slowly(secret), {
+        fault: ({ what }) => {
+          if (what === 'deliver') throw new PlatformError('platform.gone', 'no');
+        },
+      });
+      expect(noted).toEqual(['hold', 'tell privately: The code is 7.']);
+      expect(outcome).toMatchObject({ delivery: { delivered: true, as: 'tell', seenBy: 'caller' } });
+    });
+
+    test('on text, where all see it, the outcome says so', async () => {
+      const settings = { surface: 'text', visibleTo: 'caller' } as const;
+      for (const run of [progressing('done'), slowly('done')]) {
+        expect((await calling(run, settings)).outcome).toMatchObject({
+          delivery: { delivered: true, seenBy: 'everyone' },
+        });
+      }
     });
 
     test('several replies, each as it says', async () => {

@@ -33,7 +33,7 @@ export function canHide({ capabilities }: Platform, { surface, place }: Input): 
   return place.kind !== 'guild' || privateReplies === 'always' || (privateReplies === 'slash' && surface === 'slash');
 }
 
-function seenBy(platform: Platform, input: Input, { visibleTo }: Reply): Visibility {
+export function seenBy(platform: Platform, input: Input, { visibleTo }: Reply): Visibility {
   return visibleTo === 'caller' && canHide(platform, input) ? 'caller' : 'everyone';
 }
 
@@ -162,7 +162,7 @@ async function tellAlone(conversation: Conversation, platform: Platform, reply: 
 /** What must not be seen by others: privately where the platform can, else told to the caller, else not said. */
 export async function deliverPrivately(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
   if (canHide(platform, conversation.input)) return deliver(conversation, platform, reply);
-  const cannot = new PlatformError('platform.failed', 'The platform can say nothing to the caller alone');
+  const cannot = new PlatformError('platform.failed', 'Nothing can be said to the caller alone');
   try {
     return (await tellAlone(conversation, platform, reply)) ?? undelivered(conversation, platform, cannot);
   } catch (error) {

@@ -36,7 +36,7 @@ export async function postIn(conversation: Conversation, channel: Channel, sayab
   if (platform?.post === undefined) throw new PlatformError('platform.failed', 'The platform has no posts of its own');
   const reply = replyOf(conversation, sayable);
   const turn = takeTurn(conversation, platform, channel.id);
-  if (turn === 'full') throw new PlatformError('platform.slowed', 'Too many messages wait for their turn there');
+  if (turn === 'full') throw new PlatformError('platform.slowed', 'Too many messages wait there');
   await turn;
   await attempting(services.clock, platform, () => platform.post?.(channel, reply));
 }

@@ -5,7 +5,7 @@ import type { Said, Sayable } from '../commands/call.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
 import { type Conversation, replyKey } from './conversation.js';
-import { deliver, deliverPrivately, type Handed, handedAs, removeLater } from './deliver.js';
+import { deliver, deliverPrivately, type Handed, handedAs, removeLater, seenBy } from './deliver.js';
 import { replyOf } from './reply-of.js';
 import { attempting, deliveryCodeOf } from './retry.js';
 
@@ -111,11 +111,23 @@ export class Responder {
   private async sayApart(reply: Reply, open: Visibility, shown: Delivered | undefined): Promise<Handed> {
     const { conversation, platform } = this;
     const neutral: Reply = { notice: { body: conversation.language.phrases.answered() }, visibleTo: open };
-    if (shown === undefined) await deliver(conversation, platform, neutral);
+    if (shown === undefined) await this.close(neutral);
     else await this.sayOver(shown, neutral);
     return reply.visibleTo === 'caller'
       ? deliverPrivately(conversation, platform, reply)
       : deliver(conversation, platform, reply);
+  }
+
+  /** Where nothing is open any more, a neutral word is worth no message of its own. */
+  private async close(neutral: Reply): Promise<void> {
+    const { conversation, platform } = this;
+    const { input, services } = conversation;
+    const key = `${replyKey(conversation)}.closed`;
+    try {
+      await attempting(services.clock, platform, () => platform.deliver(neutral, input, key));
+    } catch (error) {
+      this.warn(error, 'A held reply was not closed');
+    }
   }
 
   /** In place of the progress; as a message of its own where that is not possible. */
@@ -128,7 +140,7 @@ export class Responder {
         platform.edit?.(delivered, reply, conversation.input),
       );
       removeLater(conversation, platform, reply, delivered);
-      return handedAs(delivered, reply.visibleTo);
+      return handedAs(delivered, seenBy(platform, conversation.input, reply));
     } catch {
       await Promise.resolve(platform.remove?.(delivered, conversation.input)).catch(() => undefined);
       return undefined;

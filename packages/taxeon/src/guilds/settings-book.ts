@@ -171,11 +171,12 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     for (let attempt = 0; attempt < ATTEMPTS; attempt++) {
       const stored = await store.read(storedAt(guild));
       const before = parsed(guild, stored).compiled.settings;
-      const changed = mustBeRight(changes(before));
-      if (!(await store.compareAndSet(storedAt(guild), stored?.version ?? 0, JSON.stringify(changed)))) continue;
-      const after = take(guild, snapshotOf(changed)).compiled.settings;
+      const wanted = mustBeRight(changes(before));
+      if (!(await store.compareAndSet(storedAt(guild), stored?.version ?? 0, JSON.stringify(wanted)))) continue;
+      const after = take(guild, snapshotOf(wanted)).compiled.settings;
       await store.publish(CHANGED, guild);
-      layer?.changed({ ...told(guild), by, changed: differing(before, after), before, after });
+      const changed = differing(before, after);
+      if (changed.length > 0) layer?.changed({ ...told(guild), by, changed, before, after });
       return after;
     }
     throw new Error(`The settings of ${guild} are changed by too many at once`);

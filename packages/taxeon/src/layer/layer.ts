@@ -132,10 +132,10 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
   function inTime(what: string, does: () => unknown): Promise<void> {
     return new Promise((resolve) => {
       const told = (error: unknown) => {
-        services.log.warn({ error }, `Closing did not end with ${what}`);
+        services.log.warn({ error }, `Closing left ${what} undone`);
         resolve();
       };
-      const cancel = after(clock, LAST_WORDS_MS, () => told(new TooLate('It took too long')));
+      const cancel = after(clock, LAST_WORDS_MS, () => told(new TooLate()));
       const done = async () => does();
       done()
         .then(() => resolve(), told)
@@ -173,9 +173,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     async connected(platform, serving) {
       const other = named.get(platform.name);
       if (other !== undefined && other !== platform) {
-        throw new TypeError(
-          `Two platforms are called ${platform.name}, so that ids of both would be the same; name one`,
-        );
+        throw new TypeError(`Two platforms are called ${platform.name}; give one another name`);
       }
       named.set(platform.name, platform);
       if (serving !== undefined) servings.add(serving);

@@ -96,7 +96,7 @@ function referenceBy(own: (() => string) | undefined): () => string {
 const LONGEST_REFERENCE = 100;
 
 function deliveryServices(clock: Clock, log: Services['log'], events: Events): DeliveryServices {
-  const crowded = new SparseLog(log, clock, 'Somebody’s messages are too many for a channel, and are left out');
+  const crowded = new SparseLog(log, clock, 'Too many messages of one person wait for a channel');
   return {
     clock,
     log,

@@ -37,15 +37,16 @@ export function checkBot(layer: CommandLayer, platform?: Platform): readonly Bot
 }
 
 function* targetWarnings({ slots }: CompiledCommand, leaves: readonly Requirement[]): Iterable<string> {
-  const [target] = slots.all.filter(holdsMembers);
-  if (target === undefined) return;
-  const named = `“${target.name}”`;
+  const targets = slots.all.filter(holdsMembers);
+  const named = targets.map(({ name }) => `“${name}”`).join(' and ');
+  if (targets.length === 0) return;
   if (leaves.length === 0) {
-    yield `names a member, ${named}, and everybody may run it; say in \`requires\` who may do that to whom`;
+    yield `names a member, ${named}, and everybody may run it; say in \`requires\` who may`;
     return;
   }
-  if (!leaves.some(({ traits }) => traits.ranks === true)) {
-    yield `asks for no rank: who may run it may do it to people above them; add caller.outranks('${target.name}')`;
+  for (const { name } of targets) {
+    if (leaves.some(({ traits }) => traits.ranks === true && traits.argument === name)) continue;
+    yield `asks for no rank: who may run it may do it to people above them; add caller.outranks('${name}')`;
   }
   if (!leaves.some(({ traits }) => traits.permissionOf === 'bot')) {
     yield `asks for no permission of the bot; if it changes ${named} on the platform, add bot.can('…')`;

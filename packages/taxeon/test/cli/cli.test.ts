@@ -491,6 +491,10 @@ export default { open: () => ({ layer: createCommandLayer({ roles: { steward: ['
     'fine.config.mjs',
     `command({ name: 'fine', description: 'x', args: { who }, requires: ({ caller, bot }) => [caller.can('fine'), caller.outranks('who'), bot.can('ring')], run })`,
   );
+  const half = config(
+    'half.config.mjs',
+    `command({ name: 'swap', description: 'x', args: { who, whom: who }, requires: ({ caller, bot }) => [caller.outranks('who'), bot.can('ring')], run })`,
+  );
   const wrong = config('wrong.config.mjs', `command({ name: 'a', description: 'x', require: () => [], run }), 7`);
 
   test('tells what looks as if it were not meant, and that the bot opens', async () => {
@@ -518,6 +522,7 @@ export default { open: () => ({ layer: createCommandLayer({ roles: { steward: ['
       ],
     });
     expect((await taxeon(fine)).out).toContain('The bot opens, and nothing looks wrong.');
+    expect((await taxeon(half)).out).toContain("add caller.outranks('whom')");
   });
 
   test('ends with 1 where a declaration is wrong, and tells all of them', async () => {

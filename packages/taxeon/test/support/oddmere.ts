@@ -1,7 +1,14 @@
 /** The demo library on a simulated platform, at a time that stands still until told to move. */
 import { readFileSync } from 'node:fs';
 import { type DemoData, mallet } from '@oddmere/tool-library';
-import { type CommandLayer, type CommandsOf, createCommandLayer, type LayerOptions, type Outcome } from 'taxeon';
+import {
+  type CommandLayer,
+  type CommandsOf,
+  createCommandLayer,
+  type Directory,
+  type LayerOptions,
+  type Outcome,
+} from 'taxeon';
 import { createStandIn, type Exchange, type StandIn } from 'taxeon/stand-in';
 import { type VirtualClock, virtualClock } from 'taxeon/testing';
 import { parse } from 'yaml';
@@ -44,6 +51,17 @@ export async function oddmere(own?: OwnLayer): Promise<Scene> {
     console: (text) => platform.send(platform.typed({ place: 'console', text })),
   };
 }
+
+/** A directory of a platform that knows nobody. */
+export const nobodyKnown: Directory = {
+  self: () => undefined,
+  mentioned: () => undefined,
+  member: () => undefined,
+  membersNamed: () => [],
+  user: () => undefined,
+  roles: () => [],
+  channels: () => [],
+};
 
 export const silentLog = { error: () => undefined, warn: () => undefined };
 

@@ -18,7 +18,9 @@ function shared(make: (name: string) => Decidable): (name: string) => Decidable 
   return (name) => {
     const known = made.get(name);
     if (known !== undefined) return known;
-    const requirement = make(name);
+    // What one command has must not be changed for all.
+    const requirement = Object.freeze(make(name));
+    Object.freeze(requirement.traits);
     made.set(name, requirement);
     return requirement;
   };

@@ -125,7 +125,12 @@ export function irc(options: IrcOptions): Platform {
           await own.close();
         },
       };
-      await layer.connected?.(platform, serving);
+      try {
+        await layer.connected?.(platform, serving);
+      } catch (error) {
+        await serving.close();
+        throw error;
+      }
       return serving;
     },
   };

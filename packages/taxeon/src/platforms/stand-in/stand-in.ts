@@ -196,7 +196,12 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
           if (layer === served) layer = undefined;
         },
       };
-      await served.connected?.(platform, serving);
+      try {
+        await served.connected?.(platform, serving);
+      } catch (error) {
+        await serving.close();
+        throw error;
+      }
       return serving;
     },
   };
