@@ -10,6 +10,11 @@ const LONGEST_VISIBLE = 200;
  */
 const unseen = /[\p{Cc}\p{Cs}\p{Co}\p{Cn}]|(?![\u200C\u200D])\p{Cf}/gu;
 
+/** The same line without what is not seen or turns others around; its spaces stay. */
+export function withoutUnseen(line: string): string {
+  return line.replace(unseen, '');
+}
+
 /** A text from outside on one line, without what is not seen or turns others around; shortened. */
 export function visible(text: string, longest = LONGEST_VISIBLE): string {
   if (text.length <= longest && isPlain(text)) return text;

@@ -1,6 +1,6 @@
 /** A played conversation as a person enjoys reading it: who, where, what was typed, what came back, who sees it. */
 import colors from 'picocolors';
-import { visible } from '../base/text.js';
+import { visible, withoutUnseen } from '../base/text.js';
 import { durationInWords } from '../base/time.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome, Status } from '../contract/outcome.js';
@@ -45,7 +45,8 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
     if (post.heldAt !== undefined) {
       said('    …', bot, colors.dim, colors.dim(`(holds the reply after ${durationInWords(post.heldAt - input.at)})`));
     }
-    for (const before of earlier) said('    …', bot, colors.dim, colors.dim(visible(plainText(before), LONGEST_LINE)));
+    for (const before of earlier)
+      said('    …', bot, colors.dim, colors.dim(withoutUnseen(plainText(before).replace('\n', '  '))));
     const { sign, paint } = marks[outcome.status];
     said(`    ${paint(sign)}`, bot, paint, shownLines(plainText(notice)) + colors.dim(notesOn(post, input)));
   }
@@ -54,7 +55,7 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
   function logged({ fields, message }: LoggedLine): void {
     if (typeof fields['reference'] !== 'string') return;
     const error = fields['error'] === undefined ? '' : `: ${String(fields['error'])}`;
-    said('     ', 'log', colors.dim, colors.dim(visible(`${fields['reference']}  ${message}${error}`, LONGEST_LINE)));
+    said('     ', 'log', colors.dim, colors.dim(withoutUnseen(`${fields['reference']}  ${message}${error}`)));
   }
 
   return {
@@ -103,14 +104,9 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
   };
 }
 
-const LONGEST_LINE = 5000;
-
 /** Nothing that is said or typed moves the cursor, or turns the line around. */
 function shownLines(text: string): string {
-  return text
-    .split('\n')
-    .map((line) => visible(line, LONGEST_LINE))
-    .join('\n');
+  return text.split('\n').map(withoutUnseen).join('\n');
 }
 
 function nameOfBot({ directory: { guilds, people, self } }: StandIn): string {

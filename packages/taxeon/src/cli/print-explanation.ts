@@ -1,6 +1,6 @@
 /** An explanation as a person at a terminal reads it. */
 import colors from 'picocolors';
-import { visible } from '../base/text.js';
+import { visible, withoutUnseen } from '../base/text.js';
 import type { Input } from '../contract/input.js';
 import type { TracedStage } from '../contract/trace.js';
 import type { Suggestion } from '../queries/completion/complete.js';
@@ -80,7 +80,7 @@ function verdictLines({ status, stoppedAt, code, message, command }: Explanation
   if (message === null) return [`${at} Nothing is said.`];
   return [
     `${at} ${visible(caller.name)} would read:`,
-    ...message.split('\n').map((part) => `    ${visible(part, 5000)}`),
+    ...message.split('\n').map((part) => `    ${withoutUnseen(part)}`),
   ];
 }
 

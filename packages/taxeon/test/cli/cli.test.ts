@@ -23,6 +23,8 @@ describe('taxeon demo', () => {
     expect(out).toContain('Tobias   !borrow drill 2 days for the fence');
     expect(out).toContain('Mallet   The drill is yours, Tobias.');
     expect(out).toContain('(for Wren alone)');
+    expect(out).toContain('Lending\n                    !borrow: Borrow a tool\n');
+    expect(out).toContain('29 %  Counted shelf 2: jigsaw');
     expect(out).toMatch(
       /71 inputs: 1 ignored, 27 completed, 34 refused, 8 invalid, 1 failed\.\n {2}Each came out as the script expects\./,
     );
