@@ -13,7 +13,7 @@ export default defineConfig({
         test: {
           name: 'library',
           include: ['packages/taxeon/test/**/*.test.ts', 'examples/*/test/**/*.test.ts', 'bench/test/**/*.test.ts'],
-          exclude: ['packages/taxeon/test/{live,browser,cli}/**', 'examples/playground/**'],
+          exclude: ['packages/taxeon/test/{live,browser,cli,long}/**', 'examples/playground/**'],
           // Properties take their time where the machine is busy with other work.
           testTimeout: 60_000,
           typecheck: {
@@ -31,6 +31,10 @@ export default defineConfig({
           testTimeout: 60_000,
           hookTimeout: 60_000,
         },
+      },
+      {
+        extends: true,
+        test: { name: 'long', include: ['packages/taxeon/test/long/**/*.test.ts'] },
       },
     ],
   },

@@ -27,6 +27,7 @@ export function rememberingPlatform(said: Said): Platform {
     name: 'bench',
     capabilities: { privateReplies: 'never', eventIds: false },
     directory: {
+      bot: () => undefined,
       self: () => bot,
       mentioned: (text) => mention.exec(text)?.[1],
       member: (_guild, id) => members.get(id),

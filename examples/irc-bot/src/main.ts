@@ -46,10 +46,11 @@ const platform = irc({
 });
 
 try {
-  const serving = await platform.serve(layer);
+  await platform.serve(layer);
   console.log(`${nick} is in ${channel} at ${host}:${port}. Try: !shelf`);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-    process.once(signal, () => void serving.close().then(() => process.exit(0)));
+    // Closes the connection last, once the running calls have had their say.
+    process.once(signal, () => void layer.close({ within: '5s' }).then(() => process.exit(0)));
   }
 } catch (error) {
   if (!(error instanceof PlatformError)) throw error;

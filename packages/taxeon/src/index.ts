@@ -189,22 +189,18 @@ export { needs } from './queries/needs.js';
 export { type SettingsCommandsOptions, settingsCommands } from './queries/settings-commands.js';
 export { usageCounts } from './queries/usage-counts.js';
 export { giveUseBack, liveUses, resetUses } from './queries/uses.js';
+export type { RegistrationStep } from './registration/calling.js';
 export {
   type Difference,
   type DifferenceEntry,
   type DifferenceOptions,
   differenceTo,
   type FieldDifference,
-  type RegistrationProblem,
   type ScopeDifference,
 } from './registration/difference.js';
-export {
-  type Registered,
-  type RegisterOptions,
-  RegistrationError,
-  type RegistrationStep,
-  register,
-} from './registration/register.js';
+export { RegistrationError, type RegistrationProblem } from './registration/errors.js';
+export { type Registered, type RegisterOptions, register } from './registration/register.js';
+export type { LeftToDo } from './registration/work.js';
 export { english } from './replies/english.js';
 export type { Language, LimitTold, Messages, Phrases } from './replies/language.js';
 export { type Manner, type MannerOptions, manners } from './replies/manners.js';

@@ -21,7 +21,7 @@ import {
   settingsCommands,
 } from 'taxeon';
 import { createStandIn, type World } from 'taxeon/stand-in';
-import { virtualClock } from 'taxeon/testing';
+import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, gist, oddmere, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 
@@ -170,7 +170,7 @@ describe('requirements combine', () => {
         reference: () => 'abcd2345',
         log: { ...silentLog, error: ({ reference }) => void logged.push(reference) },
       });
-      const { outcome } = await scene.types('ines', '!act');
+      const { outcome } = await runUntil(scene.clock, scene.types('ines', '!act'));
       expect([form, outcome.status, codeOf(outcome)]).toEqual([form, 'failed', 'callback.failed']);
       expect(outcome).toMatchObject({ parameters: { reference: 'abcd2345' } });
       expect(logged).toEqual(['abcd2345']);
@@ -934,7 +934,8 @@ describe('onRefusal', () => {
     const logged: string[] = [];
     const log = { error: (_fields: object, message: string) => void logged.push(message), warn: () => undefined };
     const scene = await sceneOf([plain], { onRefusal, patience: '50ms', log });
-    expect((await scene.types('wren', '!plain')).posts[0]?.notice.body).toBe('“n” is missing: a whole number.');
+    const { posts } = await runUntil(scene.clock, scene.types('wren', '!plain'));
+    expect(posts[0]?.notice.body).toBe('“n” is missing: a whole number.');
     expect(logged).toEqual(['onRefusal failed']);
   });
 });

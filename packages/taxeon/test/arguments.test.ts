@@ -1,6 +1,6 @@
 import { type Arg, arg, command, createCommandLayer, type Outcome } from 'taxeon';
 import { createStandIn } from 'taxeon/stand-in';
-import { virtualClock } from 'taxeon/testing';
+import { runUntil, virtualClock } from 'taxeon/testing';
 import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';
@@ -145,7 +145,7 @@ describe('a kind of one’s own that misbehaves fails closed, with a reference',
       patience: '50ms',
       reference: () => 'abcd2345',
     });
-    const { outcome, posts } = await scene.types('wren', '!try B12');
+    const { outcome, posts } = await runUntil(scene.clock, scene.types('wren', '!try B12'));
     expect(outcome).toMatchObject({ status: 'failed', code: 'callback.failed', parameters: { reference: 'abcd2345' } });
     expect(posts).toHaveLength(1);
   });

@@ -12,7 +12,7 @@ import {
 import { createStandIn, type StandIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmereData, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, liveIn, oddmereData, startOfAfternoon } from './support/oddmere.js';
 
 const described = { description: 'Something' };
 const throws = () => {
@@ -239,16 +239,18 @@ describe('a store that answers with nonsense refuses', () => {
     let given = 0;
     const store: Store = {
       ...inner,
-      acquire: (...asked) => new Promise((done) => void setTimeout(() => done(inner.acquire(...asked)), 40)),
+      acquire: (...asked) => new Promise((done) => opened.clock.after(40, () => done(inner.acquire(...asked)))),
       giveBack: (...asked) => {
         given += 1;
         return inner.giveBack(...asked);
       },
     };
-    const { handle, typed, ran } = scene({ store, storePatience: '10ms' });
-    expect(codeOf(await handle(typed()))).toBe('store.unavailable');
-    await new Promise((done) => setTimeout(done, 60));
-    expect([given, ran(), await inner.live()]).toEqual([1, 0, []]);
+    const opened = scene({ store, storePatience: '10ms' });
+    const { handle, typed, ran, clock } = opened;
+    expect(codeOf(await runUntil(clock, handle(typed())))).toBe('store.unavailable');
+    clock.advance(60);
+    await new Promise((done) => setTimeout(done, 0));
+    expect([given, ran(), await liveIn(inner)]).toEqual([1, 0, []]);
   });
 });
 

@@ -165,7 +165,7 @@ describe('a function of the developer’s', () => {
       signal = context.signal;
       return new Promise(() => undefined);
     });
-    expect(await texts(scene, 'wren', '!act 5 ')).toEqual([]);
+    expect(await runUntil(scene.clock, texts(scene, 'wren', '!act 5 '))).toEqual([]);
     expect(signal?.aborted).toBe(true);
   });
 

@@ -15,7 +15,7 @@ import { codeOf, oddmere, type Scene, sceneOf } from './support/oddmere.js';
 
 const described = { description: 'Something' };
 const names = [
-  'ready',
+  'connected',
   'received',
   'started',
   'completed',
@@ -114,7 +114,12 @@ describe('events', () => {
     const scene = await oddmere();
     const heard = heardOf(scene.layer);
     await scene.platform.serve(scene.layer);
-    expect(heard).toEqual([{ name: 'ready', event: { platform: 'stand-in' } }]);
+    expect(heard).toEqual([
+      {
+        name: 'connected',
+        event: { platform: 'stand-in', bot: { kind: 'user', id: 'mallet', name: 'Mallet', isBot: true } },
+      },
+    ]);
   });
 
   test('a listener that was taken away hears nothing', async () => {

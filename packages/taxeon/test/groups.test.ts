@@ -443,6 +443,8 @@ describe('replacing the catalogue', () => {
     expect(codeOf((await scene.types('wren', '!lend')).outcome)).toBe('command.unknown');
     expect(codeOf((await scene.invokes('wren', 'lend')).outcome)).toBe('command.changed');
     expect((await usageCounts(scene.layer)).map(({ command: id, count }) => [id, count])).toEqual([
+      // A name that no command has.
+      ['', 1],
       ['lend', 1],
       ['lend', 2],
     ]);

@@ -9,7 +9,7 @@ import {
   settingsCommands,
 } from 'taxeon';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmere, silentLog } from './support/oddmere.js';
+import { codeOf, liveIn, oddmere, silentLog } from './support/oddmere.js';
 
 const described = { description: 'Something' };
 
@@ -71,11 +71,11 @@ describe('forgetting a person', () => {
       { command: 'lamp', verdict: 'grant', member: 'ines' },
     ]);
     expect(await forget(layer, 'other/ines')).toEqual({ limits: 0, rules: 0 });
-    const kept = JSON.stringify([await store.live(), await store.entries('')]);
+    const kept = JSON.stringify([await liveIn(store), await store.entries('')]);
     await forget(layer, 'stand-in/wren');
     await forget(layer, 'stand-in/ines');
     expect(kept).toContain('wren');
-    expect(JSON.stringify([await store.live(), await store.entries('')])).not.toMatch(/wren|ines/);
+    expect(JSON.stringify([await liveIn(store), await store.entries('')])).not.toMatch(/wren|ines/);
   });
 
   test('takes a key, and works on a layer without settings', async () => {

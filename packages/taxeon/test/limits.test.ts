@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { closeSync, mkdtempSync, openSync, renameSync, rmSync, statSync, writeFileSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
@@ -13,14 +13,15 @@ import {
   type Limit,
   liveUses,
   memoryStore,
+  PlatformError,
   refuse,
   resetUses,
   type Store,
 } from 'taxeon';
-import { fileStore } from 'taxeon/file-store';
-import { storeTrials, type VirtualClock, virtualClock } from 'taxeon/testing';
+import { FileStoreError, fileStore } from 'taxeon/file-store';
+import { runUntil, storeTrials, type VirtualClock, virtualClock } from 'taxeon/testing';
 import { afterAll, describe, expect, test } from 'vitest';
-import { codeOf, oddmere, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, liveIn, oddmere, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-store-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -33,9 +34,20 @@ const stores: readonly [name: string, open: (clock: VirtualClock) => Store][] = 
   ['file', (clock) => fileStore({ path: newFile(), clock })],
 ];
 
+/** As it was before files had a header. */
+const firstFormat = `
+CREATE TABLE uses (
+  id TEXT NOT NULL, key TEXT NOT NULL, window_ms INTEGER NOT NULL, times TEXT NOT NULL, ends_at INTEGER NOT NULL,
+  PRIMARY KEY (id, key)
+) WITHOUT ROWID;
+CREATE TABLE "values" (key TEXT PRIMARY KEY, value TEXT NOT NULL, version INTEGER NOT NULL, expires_at INTEGER) WITHOUT ROWID;
+CREATE TABLE messages (seq INTEGER PRIMARY KEY AUTOINCREMENT, topic TEXT NOT NULL, message TEXT NOT NULL, at INTEGER NOT NULL);
+`;
+
 const described = { description: 'Something', run: () => 'done' };
 
-describe.each(stores)('the %s store', (_, open) => {
+describe.each(stores)('the %s store', (name, open) => {
+  const isSteady = name === 'memory';
   for (const trial of storeTrials) test(trial.name, () => trial.run({ open }));
 
   const key = fc.constantFrom('a', 'b');
@@ -59,42 +71,54 @@ describe.each(stores)('the %s store', (_, open) => {
     await fc.assert(
       fc.asyncProperty(fc.array(step, { maxLength: 60 }), fc.integer({ min: 1, max: 7 }), async (steps, uses) => {
         const clock = virtualClock(100_000);
-        const store = open(clock);
+        // Without the elapsed time, which the list of times does not know.
+        const store = open({ ...clock, elapsed: undefined } as never);
         const limit: Limit = { id: 'model', uses, windowMs: 100 };
         const times = new Map<string, number[]>();
-        let latest = 0;
+        let now = clock.now();
+        let wall = now;
+        /** What the store takes for now: in memory time goes on; in a file it is the clock's, and later times count as now. */
+        const look = (key: string) => {
+          const step = clock.now() - wall;
+          wall = clock.now();
+          now = isSteady ? now + Math.max(0, step) : wall;
+          const list = times.get(key) ?? [];
+          const kept = Math.floor(list.at(-1) ?? 0) > now ? list.map((time) => Math.min(time, now)) : list;
+          times.set(key, kept);
+          return kept;
+        };
         for (const action of steps) {
           if (action.do === 'advance') {
             clock.advance(action.ms);
             continue;
           }
-          const list = times.get(action.key) ?? [];
-          times.set(action.key, list);
           if (action.do === 'give back') {
+            const list = times.get(action.key) ?? [];
             const last = list.at(-1);
             if (last === undefined) continue;
-            await store.giveBack([limit], [action.key], last, [action.cost]);
-            // A store notices the time whenever it writes; giving back is no exception for one in a file.
-            for (let use = Math.min(action.cost, uses); use > 0 && list.at(-1) === last; use--) list.pop();
+            await store.giveBack([{ limit, key: action.key, at: last, cost: action.cost }]);
+            for (let use = action.cost; use > 0 && list.at(-1) === last; use--) list.pop();
             continue;
           }
-          latest = Math.max(latest, clock.now());
+          const list = look(action.key);
           if (action.do === 'reset') {
             await store.reset(limit.id, action.key);
             list.length = 0;
             continue;
           }
-          const live = list.filter((time) => time > latest - limit.windowMs);
+          const live = list.filter((time) => Math.floor(time) > now - limit.windowMs);
           const cost = Math.min(action.cost, uses);
           const verdict = await store.acquire([limit], [action.key], [action.cost]);
           if (live.length + cost <= uses) {
             expect(verdict).toMatchObject({ granted: true });
             const { at } = verdict as { at: number };
-            latest = Math.max(latest, at);
+            expect(at - now).toBeLessThan(1);
+            expect(list).not.toContain(at);
             for (let use = 0; use < cost; use++) list.push(at);
           } else {
-            const endsAt = (live[live.length + cost - uses - 1] ?? 0) + limit.windowMs;
-            expect(verdict).toMatchObject({ granted: false, endsAt });
+            const free = Math.floor(live[live.length + cost - uses - 1] ?? 0) + limit.windowMs;
+            const retryAfterMs = free - now;
+            expect(verdict).toEqual({ granted: false, index: 0, retryAfterMs, endsAt: wall + retryAfterMs });
           }
         }
         await store.close();
@@ -122,7 +146,7 @@ describe('a trial fails where the contract is not kept', () => {
 });
 
 describe('the memory store frees what has expired', () => {
-  test.each([3, 40])('as other keys are used (%i uses)', (uses) => {
+  test.each([3, 40])('as other keys are used (%i uses)', async (uses) => {
     const clock = virtualClock(startOfAfternoon);
     const store = memoryStore({ clock });
     const limit: Limit = { id: 'many', uses, windowMs: 1000 };
@@ -130,7 +154,7 @@ describe('the memory store frees what has expired', () => {
     clock.advance(1000);
     for (let key = 0; key < 5000; key++) store.acquire([limit], [`new ${key}`]);
     clock.advance(-1000);
-    expect(store.live()).toHaveLength(5000);
+    expect(await liveIn(store)).toHaveLength(5000);
   });
 });
 
@@ -294,7 +318,7 @@ describe('a cooldown', () => {
   ])('whose %s never comes fails closed', async (_, options) => {
     const lamp = command({ ...described, name: 'lamp', cooldowns: { user: { allow: '1m', ...options } } });
     const scene = await sceneOf([lamp], { patience: '50ms' });
-    expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('callback.failed');
+    expect(codeOf((await runUntil(scene.clock, scene.types('wren', '!lamp'))).outcome)).toBe('callback.failed');
     expect(await liveUses(scene.layer)).toEqual([]);
   });
 
@@ -345,6 +369,7 @@ describe('a cooldown', () => {
     expect(live).toEqual({ id: 'stand-in/lamp/user', key: 'wren', uses: 1, endsAt: startOfAfternoon + 60_000 });
     expect(await liveUses(scene.layer, 'ines')).toEqual([]);
     expect(await resetUses(scene.layer, 'stand-in/lamp/user', 'wren')).toBe(true);
+    scene.clock.advance(1);
     expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('completed');
     await giveUseBack(scene.layer, { id: 'stand-in/lamp/user', uses: 1, windowMs: 60_000 }, 'wren', scene.clock.now());
     expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('completed');
@@ -477,7 +502,7 @@ describe('a store that does not answer', () => {
         storePatience: '30ms',
         reference: () => 'abcd2345',
       });
-      const { outcome, posts } = await scene.types('wren', '!lamp');
+      const { outcome, posts } = await runUntil(scene.clock, scene.types('wren', '!lamp'));
       expect(codeOf(outcome)).toBe(expected);
       if (expected !== 'completed')
         expect(posts[0]?.notice.body).toBe(
@@ -509,17 +534,28 @@ describe('a store that does not answer', () => {
 
   test('and grants too late gets it back, since the call did not run on it', async () => {
     const real = memoryStore();
-    const slow = {
+    let answer = () => {};
+    const late = new Promise<void>((resolve) => {
+      answer = resolve;
+    });
+    const given: number[] = [];
+    const slow: Store = {
       ...real,
+      giveBack(uses) {
+        given.push(uses.length);
+        return real.giveBack(uses);
+      },
       acquire: async (...asked: Parameters<Store['acquire']>) => {
-        await new Promise((resolve) => setTimeout(resolve, 60));
+        await late;
         return real.acquire(...asked);
       },
     };
-    const scene = await sceneOf([lamp()], { store: slow, storePatience: '20ms' });
-    expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('store.unavailable');
-    await new Promise((resolve) => setTimeout(resolve, 80));
-    expect(await real.live()).toEqual([]);
+    const scene = await sceneOf([lamp()], { store: slow });
+    expect(codeOf((await runUntil(scene.clock, scene.types('wren', '!lamp'))).outcome)).toBe('store.unavailable');
+    answer();
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    expect(given).toEqual([2]);
+    expect(await liveIn(real)).toEqual([]);
   });
 });
 
@@ -543,11 +579,35 @@ describe('refusals on text are damped', () => {
     expect(await said(scene.types('wren', '!lamp'))).toBe(1);
   });
 
-  test('the sixth refusal in half a minute is silent, and a word later answered again', async () => {
-    const scene = await sceneOf(commands);
+  const quiet = (wait: string) => `I have said that a few times now, so I leave it at that for ${wait}.`;
+
+  test('after five repetitions in half a minute it is said once that there is silence, then there is', async () => {
+    const logged: unknown[] = [];
+    const scene = await sceneOf(commands, { log: { ...silentLog, info: (fields) => void logged.push(fields) } });
     const mistakes = [];
-    for (let time = 0; time < 6; time++) mistakes.push(await said(scene.types('wren', '!fine x')));
-    expect(mistakes).toEqual([1, 1, 1, 1, 1, 0]);
+    // Other values are the same refusal.
+    for (let time = 0; time < 9; time++) mistakes.push(await scene.types('wren', `!fine x${time}`));
+    expect(mistakes.map(({ posts }) => posts.length)).toEqual([1, 1, 1, 1, 1, 1, 1, 0, 0]);
+    expect(mistakes[6]?.posts[0]?.notice.body).toBe(quiet('30 seconds'));
+    expect(mistakes[7]?.outcome).toMatchObject({
+      code: 'argument.invalid',
+      reply: undefined,
+      delivery: undefined,
+      heldBack: { notice: { body: '“pence” takes a whole number; “x7” is not that.' } },
+    });
+    expect(logged).toEqual([
+      {
+        code: 'argument.invalid',
+        command: 'fine',
+        platform: 'stand-in',
+        channel: 'oddmere/counter',
+        person: 'wren',
+        alsoSince: 0,
+      },
+    ]);
+    // What was not told before is told.
+    expect(await said(scene.types('wren', '!fine'))).toBe(1);
+    expect(await said(scene.types('wren', '!fine 5 6'))).toBe(1);
     expect(await said(scene.types('wren', '!fine 5'))).toBe(1);
     expect(await said(scene.types('tobias', '!fine x'))).toBe(1);
     expect(await said(scene.types('wren', '!fine x', 'oddmere/workshop'))).toBe(1);
@@ -570,9 +630,70 @@ describe('refusals on text are damped', () => {
 
   test('as often as is configured, or never', async () => {
     const once = await sceneOf(commands, { damping: '1 in 1m' });
-    expect([await said(once.types('wren', '!fine x')), await said(once.types('wren', '!fine x'))]).toEqual([1, 0]);
+    const times = [];
+    for (let time = 0; time < 4; time++) times.push(await said(once.types('wren', '!fine x')));
+    expect(times).toEqual([1, 1, 1, 0]);
     const off = await sceneOf(commands, { damping: 'off' });
     for (let time = 0; time < 9; time++) expect(await said(off.types('wren', '!fine x'))).toBe(1);
+  });
+
+  test('varied nonsense has a larger bound', async () => {
+    const many = Array.from({ length: 25 }, (_, n) =>
+      command({ ...described, name: `lamp${n}`, args: { n: arg.integer() } }),
+    );
+    const scene = await sceneOf(many);
+    const mistakes = [];
+    for (let n = 0; n < 25; n++) mistakes.push(await scene.types('wren', `!lamp${n} x`));
+    expect(mistakes.map(({ posts }) => posts.length)).toEqual([...Array(21).fill(1), 0, 0, 0, 0]);
+    expect(mistakes[20]?.posts[0]?.notice.body).toBe(quiet('1 minute'));
+    scene.clock.advance(60_000);
+    expect(await said(scene.types('wren', '!lamp0 x'))).toBe(1);
+  });
+
+  test.each<[string, string, Partial<LayerOptions>]>([
+    ['the bot’s owners', 'odalys', { owners: ['stand-in/odalys'], damping: '1 in 1m' }],
+    [
+      'whoever holds the permission that is configured for it',
+      'ines',
+      { damping: { repeats: '1 in 1m', always: 'fine' } },
+    ],
+  ])('%s are always answered', async (_, who, options) => {
+    const scene = await sceneOf(commands, options);
+    for (let time = 0; time < 30; time++) expect(await said(scene.types(who, '!fine x'))).toBe(1);
+    for (let time = 0; time < 3; time++) await scene.types('wren', '!fine x');
+    expect(await said(scene.types('wren', '!fine x'))).toBe(0);
+  });
+
+  test('a cooldown counts as told once it was delivered', async () => {
+    const scene = await sceneOf(commands);
+    await scene.types('wren', '!lamp');
+    const { deliver } = scene.platform;
+    scene.platform.deliver = () => {
+      throw new PlatformError('platform.forbidden', 'Not here');
+    };
+    expect((await scene.types('wren', '!lamp')).outcome).toMatchObject({
+      delivery: { delivered: false, arrived: 'no' },
+    });
+    scene.platform.deliver = deliver;
+    expect(await said(scene.types('wren', '!lamp'))).toBe(1);
+    expect(await said(scene.types('wren', '!lamp'))).toBe(0);
+  });
+
+  test('a wait is true for as long as it stands there', async () => {
+    const scene = await sceneOf([command({ ...described, name: 'lamp', cooldowns: { user: '1m' } })], {
+      damping: 'off',
+    });
+    await scene.types('wren', '!lamp');
+    for (const [later, wait, stays] of [
+      [10_500, '50 seconds', 20_000],
+      [39_500, '10 seconds', 10_000],
+      [9_600, '3 seconds', 3000],
+    ] as const) {
+      scene.clock.advance(later);
+      const [post] = (await scene.types('wren', '!lamp')).posts;
+      expect(post?.notice.body).toBe(`Not yet. This works again in ${wait}.`);
+      expect((post?.goneAt ?? 0) - scene.clock.now()).toBe(stays);
+    }
   });
 });
 
@@ -614,9 +735,187 @@ describe('a file', () => {
     const rows = new Database(path).prepare("SELECT count(*) AS count FROM uses WHERE key LIKE 'old %'").get();
     expect(rows).toMatchObject({ count: 0 });
   });
+});
 
-  test('that cannot be opened says so', () => {
-    expect(() => fileStore({ path: join(folder, 'no', 'such', 'folder.db') })).toThrow();
+describe('a file that does not serve says what to do:', () => {
+  const limit: Limit = { id: 'irc/lamp/user', uses: 1, windowMs: 60_000 };
+  const problemOf = async (act: () => unknown) => {
+    try {
+      await act();
+    } catch (error) {
+      return error instanceof FileStoreError ? error.problem : error;
+    }
+    return undefined;
+  };
+
+  test('there is no such folder', async () => {
+    const path = join(folder, 'no', 'such', 'folder.db');
+    expect(await problemOf(() => fileStore({ path }))).toBe('unwritable');
+    expect(() => fileStore({ path })).toThrow(`${path} cannot be opened or written. Look at the permissions`);
+  });
+
+  test('it is something else', async () => {
+    const text = newFile();
+    writeFileSync(text, 'Where the drill is kept: upper shelf.\n'.repeat(200));
+    expect(await problemOf(() => fileStore({ path: text }))).toBe('damaged');
+    const foreign = newFile();
+    new Database(foreign).exec('CREATE TABLE tools (name TEXT)');
+    expect(await problemOf(() => fileStore({ path: foreign }))).toBe('foreign');
+  });
+
+  test('it was written by a newer version', async () => {
+    const path = newFile();
+    fileStore({ path }).close();
+    new Database(path).pragma('user_version = 99');
+    expect(await problemOf(() => fileStore({ path }))).toBe('newer');
+    expect(() => fileStore({ path })).toThrow('Update the package');
+  });
+
+  test('it is damaged', async () => {
+    const path = newFile();
+    const first = fileStore({ path });
+    for (let key = 0; key < 2000; key++) await first.acquire([limit], [`person ${key}`]);
+    first.close();
+    const file = openSync(path, 'r+');
+    writeSync(file, Buffer.alloc(60_000, 7), 0, 60_000, 4096);
+    closeSync(file);
+    const touched = async () => {
+      const store = fileStore({ path });
+      for (let key = 0; key < 2000; key++) await store.acquire([limit], [`person ${key}`]);
+    };
+    expect(await problemOf(touched)).toBe('damaged');
+  });
+
+  test('it holds what is no time', async () => {
+    const path = newFile();
+    const store = fileStore({ path });
+    await store.acquire([limit], ['wren']);
+    new Database(path).exec("UPDATE uses SET times = '!'");
+    expect(await problemOf(() => store.acquire([limit], ['wren']))).toBe('damaged');
+  });
+
+  test('it is held', async () => {
+    const path = newFile();
+    const store = fileStore({ path, patienceMs: 50 });
+    const other = new Database(path);
+    other.exec('BEGIN IMMEDIATE');
+    expect(await problemOf(() => store.acquire([limit], ['wren']))).toBe('held');
+    expect(await problemOf(() => store.compareAndSet('a', 0, 'b'))).toBe('held');
+    other.exec('COMMIT');
+    expect(await problemOf(() => store.acquire([limit], ['wren']))).toBeUndefined();
+  });
+
+  test.each(['deleted', 'replaced'] as const)('it was %s while it was open', async (how) => {
+    const path = newFile();
+    const store = fileStore({ path });
+    const logged: unknown[] = [];
+    const watching = fileStore({
+      path,
+      pollMs: 5,
+      log: { ...silentLog, error: ({ error }) => void logged.push((error as FileStoreError).problem) },
+    });
+    watching.subscribe('news', () => undefined);
+    await store.acquire([limit], ['wren']);
+    if (how === 'deleted') for (const end of ['', '-wal', '-shm']) rmSync(path + end, { force: true });
+    else {
+      const another = newFile();
+      fileStore({ path: another }).close();
+      for (const end of ['-wal', '-shm']) rmSync(path + end, { force: true });
+      renameSync(another, path);
+    }
+    // It is looked at once a second.
+    await new Promise((done) => setTimeout(done, 1300));
+    expect(await problemOf(() => store.acquire([limit], ['ines']))).toBe('replaced');
+    expect(await problemOf(() => store.read('x'))).toBe('replaced');
+    expect(logged).toEqual(['replaced']);
+    expect(await problemOf(() => fileStore({ path }).acquire([limit], ['ines']))).toBeUndefined();
+  });
+});
+
+describe('what a file holds', () => {
+  test('of the first format is brought to this one', async () => {
+    const path = newFile();
+    const clock = virtualClock(startOfAfternoon);
+    const old = new Database(path);
+    old.exec(firstFormat);
+    const at = startOfAfternoon - 10_000;
+    old
+      .prepare('INSERT INTO uses VALUES (?, ?, ?, ?, ?)')
+      .run('irc/lamp/user', 'wren', 60_000, `${at.toString(36)} ${(2000).toString(36)}`, at + 62_000);
+    old.prepare('INSERT INTO "values" VALUES (?, ?, ?, ?)').run('settings/irc/#oddmere', '{"prefixes":["?"]}', 7, null);
+    old.close();
+    const store = fileStore({ path, clock });
+    expect(await liveIn(store)).toEqual([{ id: 'irc/lamp/user', key: 'wren', uses: 2, endsAt: at + 62_000 }]);
+    const limit: Limit = { id: 'irc/lamp/user', uses: 2, windowMs: 60_000 };
+    expect(await store.acquire([limit], ['wren'])).toMatchObject({ granted: false, retryAfterMs: 50_000 });
+    expect(await store.read('settings/irc/#oddmere')).toEqual({ value: '{"prefixes":["?"]}', version: 7 });
+    expect(await store.compareAndSet('settings/irc/#oddmere', 7, '{}')).toBe(true);
+    expect((await store.read('settings/irc/#oddmere'))?.version).toBeGreaterThan(7);
+    store.close();
+    expect(await liveIn(fileStore({ path, clock }))).toHaveLength(1);
+  });
+
+  test('gives its space back once it has expired', async () => {
+    const path = newFile();
+    const clock = virtualClock(startOfAfternoon);
+    const store = fileStore({ path, clock });
+    const limit: Limit = { id: 'irc/lamp/user', uses: 1, windowMs: 60_000 };
+    for (let key = 0; key < 5000; key++) await store.acquire([limit], [`person ${key} of the library`]);
+    for (let n = 0; n < 500; n++) await store.compareAndSet(`asked/${n}`, 0, 'x'.repeat(1000), 1000);
+    store.close();
+    const before = statSync(path).size;
+    const again = fileStore({ path, clock });
+    clock.advance(60_000);
+    for (let n = 0; n < 3000; n++) {
+      await again.acquire([limit], ['wren']);
+      if (n < 1000) await again.compareAndSet('one', (await again.read('one'))?.version ?? 0, 'x');
+      clock.advance(60_000);
+    }
+    again.close();
+    expect(statSync(path).size).toBeLessThan(before / 10);
+  });
+
+  test('is listed in pages, 100,000 keys too, and others have their turn between them', async () => {
+    const path = newFile();
+    fileStore({ path }).close();
+    const filling = new Database(path);
+    filling.exec('BEGIN');
+    const put = filling.prepare('INSERT INTO uses VALUES (?, ?, ?, ?, ?)');
+    const packed = (Date.now() * 1024).toString(36);
+    const endsAt = Date.now() + 600_000;
+    for (let key = 0; key < 100_000; key++) put.run('irc/lamp/user', `person ${key}`, 600_000, packed, endsAt);
+    filling.exec('COMMIT');
+    filling.close();
+    const store = fileStore({ path });
+    let turns = 0;
+    let isDone = false;
+    const turn = () => {
+      turns += 1;
+      if (!isDone) setImmediate(turn);
+    };
+    setImmediate(turn);
+    let count = 0;
+    let longest = 0;
+    for await (const page of store.live()) {
+      count += page.length;
+      longest = Math.max(longest, page.length);
+    }
+    isDone = true;
+    expect([count, longest]).toEqual([100_000, 500]);
+    expect(turns).toBeGreaterThan(150);
+    store.close();
+  });
+
+  test('while another process holds it is opened within the patience, or not at all', () => {
+    const path = newFile();
+    const other = new Database(path);
+    other.exec('BEGIN EXCLUSIVE');
+    const before = performance.now();
+    expect(() => fileStore({ path, patienceMs: 200 })).toThrow(/is held by another process/);
+    expect(performance.now() - before).toBeLessThan(2000);
+    other.exec('COMMIT');
+    other.close();
+    fileStore({ path, patienceMs: 200 }).close();
   });
 });
 

@@ -90,6 +90,7 @@ function scene({ who, whoId, other, otherId, guild, guildId, channel, role, role
     name: 'evil',
     capabilities: { privateReplies: 'slash', eventIds: false },
     directory: {
+      bot: () => undefined,
       self: () => member('mallet', 'Mallet', { rank: 9 }),
       mentioned: () => undefined,
       member: (_guild, wanted) => (wanted === 'other' ? all[0] : undefined),

@@ -19,11 +19,12 @@ import {
   type RegisterOptions,
   type Registrar,
   RegistrationError,
+  type RegistrationScope,
   type RegistrationStep,
   register,
 } from 'taxeon';
 import { emptyRegistrar, type RegistrarState, type StandInRegistrarOptions, standInRegistrar } from 'taxeon/stand-in';
-import { runUntil, virtualClock } from 'taxeon/testing';
+import { type Fault, injectFaults, runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmere, sceneOf, silentLog } from './support/oddmere.js';
 
@@ -36,14 +37,22 @@ function manifestFrom(commands: readonly CommandOrGroup[], options: object = {})
   );
 }
 
+interface PlaceOptions extends Partial<StandInRegistrarOptions> {
+  readonly begin?: RegistrarState;
+  /** `previous` is what was held one change before. */
+  readonly fault?: (call: string, scope: RegistrationScope, previous: RegistrarState) => Fault | undefined;
+}
+
 /** A place where commands are registered, on a clock that runs on by itself. */
-function place(options: Partial<StandInRegistrarOptions> & { readonly begin?: RegistrarState } = {}) {
+function place({ fault, begin, ...options }: PlaceOptions = {}) {
   const clock = virtualClock(1_000_000);
-  let state = options.begin ?? emptyRegistrar;
+  let state = begin ?? emptyRegistrar;
+  let previous = state;
   const calls: string[] = [];
   const kept = {
     read: () => state,
     write(next: RegistrarState) {
+      previous = state;
       state = next;
     },
   };
@@ -54,11 +63,15 @@ function place(options: Partial<StandInRegistrarOptions> & { readonly begin?: Re
     clock,
     state: kept,
     ...options,
-    fault(call, scope) {
-      calls.push(call);
-      return options.fault?.(call, scope);
-    },
   });
+  injectFaults(
+    registrar,
+    (call, [scope]) => {
+      calls.push(call);
+      return fault?.(call, scope as RegistrationScope, previous);
+    },
+    clock,
+  );
   const names = (scope: string) => (state.held[scope] ?? []).map(({ form }) => form.name).sort();
   const run = (manifest: Manifest, more: RegisterOptions = {}) =>
     runUntil(clock, register(manifest, registrar, { clock, ...more }));
@@ -317,7 +330,12 @@ describe('carrying it out', () => {
     await run(manifestFrom([one('a1'), one('b1', { scope: 'stand-in/oddmere' })]));
     calls.length = 0;
     await run(manifestFrom([one('c1'), one('d1', { scope: 'stand-in/oddmere' })]), { removeLeftOver: true });
-    expect(calls.filter((call) => call !== 'read')).toEqual(['create', 'create', 'remove', 'remove']);
+    expect(calls.filter((call) => call !== 'read' && call !== 'scopes')).toEqual([
+      'create',
+      'create',
+      'remove',
+      'remove',
+    ]);
   });
 
   test('keeps within the platform’s rate, and tells that it waits', async () => {
@@ -333,7 +351,7 @@ describe('carrying it out', () => {
     expect(steps.filter(({ done }) => done === 'created')).toHaveLength(20);
   });
 
-  test('asks nothing where the manifest is the one that was registered last', async () => {
+  test('looks once, and changes nothing, where the manifest is the one that was registered last', async () => {
     const { run, calls } = place();
     const store = memoryStore();
     const manifest = manifestFrom([one('act')]);
@@ -345,8 +363,9 @@ describe('carrying it out', () => {
       updated: 0,
       removed: 0,
       kept: 0,
+      left: [],
     });
-    expect(calls).toEqual([]);
+    expect(calls).toEqual(['scopes', 'read']);
     expect(
       await run(manifestFrom([one('act', { description: 'More' })]), { store, skipUnchanged: true }),
     ).toMatchObject({ updated: 1 });
@@ -414,10 +433,10 @@ describe('carrying it out', () => {
         const halfway = place({
           begin: first.state(),
           fault: () => {
-            if (isDead) return { kind: 'error', error: new Error('dead') };
+            if (isDead) return { kind: 'fail', error: new Error('dead') };
             if (call++ !== killedAt) return undefined;
             isDead = true;
-            return effect === 'before' ? { kind: 'error', error: new Error('killed') } : { kind: 'drop' };
+            return effect === 'before' ? { kind: 'fail', error: new Error('killed') } : { kind: 'lose' };
           },
         });
         await halfway.run(desired, options).catch((error: Error) => error);
@@ -432,30 +451,202 @@ describe('carrying it out', () => {
   });
 });
 
+describe('what was registered before', () => {
+  const staged = manifestFrom([one('keep'), one('act', { scope: 'staging' })]);
+  const without = manifestFrom([one('keep')]);
+
+  test.each([
+    ['by the platform’s own marks', true],
+    ['by the store', false],
+  ])('is remembered %s, so that the last command to leave a guild is taken away there', async (_, marks) => {
+    const { run, names, registrar, calls } = place({ marks });
+    const store = memoryStore();
+    await run(staged, { store });
+    expect(states(await differenceTo(without, registrar, { store }))).toEqual([
+      ['global', ['same keep']],
+      ['workbench', ['leftOver act']],
+    ]);
+    expect(await run(without, { store, removeLeftOver: true })).toMatchObject({ removed: 1 });
+    expect(names('guild workbench')).toEqual([]);
+    calls.length = 0;
+    await run(without, { store, removeLeftOver: true });
+    // Nothing of the guild's is looked at any more.
+    expect(calls.filter((call) => call === 'read')).toHaveLength(3);
+  });
+
+  test('in a guild that the bot has left is forgotten', async () => {
+    const first = place({ marks: false });
+    const store = memoryStore();
+    await first.run(staged, { store });
+    const left = place({ marks: false, guilds: ['oddmere'], begin: first.state() });
+    expect(await left.run(without, { store, removeLeftOver: true })).toMatchObject({ removed: 0, left: [] });
+    left.calls.length = 0;
+    await left.run(without, { store });
+    expect(left.calls.filter((call) => call === 'read')).toHaveLength(3);
+  });
+
+  test('and was removed by somebody meanwhile is found missing at the next start', async () => {
+    const { run, names, registrar } = place();
+    const store = memoryStore();
+    await run(staged, { store, skipUnchanged: true });
+    const [held] = await registrar.read('global');
+    await registrar.remove('global', held as HeldCommand);
+    expect(await run(staged, { store, skipUnchanged: true })).toMatchObject({ outcome: 'carried-out', created: 1 });
+    expect(names('global')).toEqual(['keep']);
+  });
+});
+
+describe('a command that moves from a guild to everywhere', () => {
+  const from = manifestFrom([one('act', { scope: 'staging' })]);
+  const to = manifestFrom([one('act')]);
+  /** Who sees it at a moment: what is held and seen, and what was taken away and is seen still. */
+  async function moved(delayMs: { global: number; guild: number }) {
+    const placed = place({ delayMs });
+    const { clock, run, state, registrar } = placed;
+    const store = memoryStore();
+    await run(from, { store });
+    clock.advance(Math.max(delayMs.global, delayMs.guild));
+    const removedAt = new Map<string, number>();
+    const { remove } = registrar;
+    registrar.remove = async (scope, held) => {
+      await remove(scope, held);
+      removedAt.set(scope === 'global' ? 'global' : `guild ${scope.guild}`, clock.now());
+    };
+    const seen = () =>
+      ['global', 'guild workbench'].filter((scope) => {
+        const [held] = state().held[scope] ?? [];
+        if (held !== undefined) return held.visibleAt <= clock.now();
+        const gone = removedAt.get(scope);
+        return gone !== undefined && clock.now() < gone + delayMs[scope === 'global' ? 'global' : 'guild'];
+      });
+    return { ...placed, store, seen };
+  }
+
+  test.each([
+    ['later everywhere', { global: 40 * 60_000, guild: 0 }],
+    ['later in a guild', { global: 60_000, guild: 30 * 60_000 }],
+    ['as late in both', { global: 60_000, guild: 60_000 }],
+    ['at once', { global: 0, guild: 0 }],
+  ])('where changes are seen %s is seen once, and it is said what is left to do and when', async (_, delayMs) => {
+    const { run, clock, seen, store, names } = await moved(delayMs);
+    const options = { store, removeLeftOver: true, skipUnchanged: true };
+    expect(seen()).toEqual(['guild workbench']);
+    const { left } = await run(to, options);
+    const began = clock.now();
+    for (const { at } of left) {
+      expect(seen()).toHaveLength(1);
+      clock.advance(at - clock.now() - 1);
+      // Too early, nothing is done.
+      expect(await run(to, options)).toMatchObject({ created: 0, removed: 0 });
+      expect(seen()).toHaveLength(1);
+      clock.advance(at - clock.now());
+      expect(await run(to, options)).toMatchObject({ left: [] });
+    }
+    clock.advance(Math.max(delayMs.global, delayMs.guild));
+    expect([names('global'), names('guild workbench'), seen()]).toEqual([['act'], [], ['global']]);
+    expect(left).toHaveLength(delayMs.global === delayMs.guild ? 0 : 1);
+    expect(clock.now() - began).toBeLessThanOrEqual(2 * 40 * 60_000);
+  });
+});
+
+describe('the claim', () => {
+  test('is renewed while a long wait goes on, of which is told what it is for and how long', async () => {
+    let asks = 0;
+    const { run, clock, registrar } = place({
+      fault: (call) =>
+        call === 'create' && asks++ === 0
+          ? { kind: 'fail', error: new PlatformError('platform.slowed', 'no', { retryAfterMs: 200_000 }) }
+          : undefined,
+    });
+    const store = memoryStore({ clock });
+    const steps: string[] = [];
+    const first = run(manifestFrom([one('act')]), { store, onProgress: ({ note }) => void steps.push(note) });
+    const second = runUntil(
+      clock,
+      register(manifestFrom([one('act')]), registrar, { store, clock, skipUnchanged: true }),
+    );
+    expect([await first, await second]).toMatchObject([{ created: 1 }, { created: 0 }]);
+    expect(steps).toEqual([
+      'the platform asks to wait 3 minutes 20 seconds',
+      'the platform asks to wait 2 minutes 50 seconds',
+      'the platform asks to wait 2 minutes 20 seconds',
+      'the platform asks to wait 1 minute 50 seconds',
+      'the platform asks to wait 1 minute 20 seconds',
+      'the platform asks to wait 50 seconds',
+      'the platform asks to wait 20 seconds',
+      '',
+    ]);
+  });
+
+  test('that ran out while nobody wanted it is taken again', async () => {
+    const store = memoryStore();
+    const { run } = place({
+      // The process was asleep, say.
+      fault: (call) => {
+        if (call === 'create') void store.compareAndSet(key, 1, '', 1);
+        return undefined;
+      },
+    });
+    const key = 'registration/stand-in/claim';
+    expect(await run(manifestFrom([one('a1'), one('b1')]), { store })).toMatchObject({ created: 2 });
+  });
+
+  test('of another process is told while it is waited for', async () => {
+    const { run, clock } = place();
+    const store = memoryStore({ clock });
+    await store.compareAndSet('registration/stand-in/claim', 0, 'another', 60_000);
+    const notes: string[] = [];
+    await run(manifestFrom([one('act')]), { store, onProgress: ({ note }) => void notes.push(note) });
+    expect(notes.slice(0, 2)).toEqual([
+      'another process is registering, and is waited for; at most for 10 minutes',
+      'another process is registering, and is waited for; at most for 9 minutes 30 seconds',
+    ]);
+  });
+});
+
 describe('a platform that does not do as it should', () => {
   const manifest = manifestFrom([one('act'), one('more')]);
-  const once = (fault: ReturnType<NonNullable<StandInRegistrarOptions['fault']>>, of = 'create') => {
+  const once = (fault: Fault, of = 'create') => {
     let left = 1;
     return (call: string) => (call === of && left-- > 0 ? fault : undefined);
   };
-  const mended: [string, StandInRegistrarOptions['fault']][] = [
-    ['is not reached', once({ kind: 'error', error: new PlatformError('platform.unreachable', 'no') })],
+  const mended: [string, PlaceOptions['fault']][] = [
+    ['is not reached', once({ kind: 'fail', error: new PlatformError('platform.unreachable', 'no') })],
     [
       'asks to wait',
-      once({ kind: 'error', error: new PlatformError('platform.slowed', 'no', { retryAfterMs: 30_000 }) }),
+      once({ kind: 'fail', error: new PlatformError('platform.slowed', 'no', { retryAfterMs: 30_000 }) }),
     ],
-    ['does it and loses the answer', once({ kind: 'drop' })],
+    ['does it and loses the answer', once({ kind: 'lose' })],
     ['is slow', once({ kind: 'delay', ms: 20_000 })],
-    ['tells what was there before', once({ kind: 'stale' }, 'read')],
-    ['was changed by somebody else meanwhile', once({ kind: 'error', error: new Conflict('changed') })],
+    [
+      'tells what was there before',
+      (call, _, { held }) => (call === 'read' ? { kind: 'lie', answer: held['global'] ?? [] } : undefined),
+    ],
+    ['never answers once', once({ kind: 'hang' })],
+    ['never answers once, and has done it', once({ kind: 'hang', done: true })],
+    ['never answers a look', once({ kind: 'hang' }, 'read')],
+    ['never says where something is', once({ kind: 'hang' }, 'scopes')],
+    ['was changed by somebody else meanwhile', once({ kind: 'fail', error: new Conflict('changed') })],
   ];
+  test.each<[string, PlaceOptions['fault']]>([
+    ['meets a conflict', once({ kind: 'fail', error: new Conflict('changed') }, 'remove')],
+    ['loses the answer', once({ kind: 'lose' }, 'remove')],
+    ['never answers', once({ kind: 'hang' }, 'remove')],
+    ['never answers, and has done it', once({ kind: 'hang', done: true }, 'remove')],
+  ])('and %s at a removal is asked again', async (_, fault) => {
+    const { run, names } = place(fault === undefined ? {} : { fault });
+    await run(manifest);
+    expect(await run(manifestFrom([one('act')]), { removeLeftOver: true })).toMatchObject({ removed: 1, kept: 0 });
+    expect(names('global')).toEqual(['act']);
+  });
+
   test.each(mended)('that %s', async (_, fault) => {
     const { run, names } = place(fault === undefined ? {} : { fault });
     await run(manifest);
     expect(names('global')).toEqual(['act', 'more']);
   });
 
-  const told: [string, Partial<StandInRegistrarOptions>, Manifest, RegExp][] = [
+  const told: [string, PlaceOptions, Manifest, RegExp][] = [
     ['does not know the token', { token: 'wrong' }, manifest, /^The token is not known here$/],
     ['misses an authorisation', { token: 'looking' }, manifest, /has no authorisation "register"; give it that one$/],
     [
@@ -466,25 +657,25 @@ describe('a platform that does not do as it should', () => {
     ],
     [
       'answers with nonsense',
-      { fault: () => ({ kind: 'nonsense', answer: { all: 'fine' } }) },
+      { fault: () => ({ kind: 'lie', answer: { all: 'fine' } }) },
       manifest,
-      /^The platform's answer for global is no list of commands$/,
+      /^The platform’s answer is no list of scopes$/,
     ],
     [
       'answers with nothing',
-      { fault: () => ({ kind: 'nonsense', answer: undefined }) },
+      { fault: (call) => (call === 'read' ? { kind: 'lie', answer: [undefined] } : undefined), marks: false },
       manifest,
       /is no list of commands$/,
     ],
     [
       'is never reached',
-      { fault: () => ({ kind: 'error', error: new PlatformError('platform.unreachable', 'No answer') }) },
+      { fault: () => ({ kind: 'fail', error: new PlatformError('platform.unreachable', 'No answer') }) },
       manifest,
       /^The platform did not take it: No answer\. What was registered so far is kept; run it again later\.$/,
     ],
     [
       'is changed all the time',
-      { fault: (call) => (call === 'create' ? { kind: 'error', error: new Conflict('changed') } : undefined) },
+      { fault: (call) => (call === 'create' ? { kind: 'fail', error: new Conflict('changed') } : undefined) },
       manifest,
       /^The commands of global are changed by somebody else all the time\./,
     ],

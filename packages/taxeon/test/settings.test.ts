@@ -13,7 +13,7 @@ import {
   type Store,
 } from 'taxeon';
 import { createStandIn } from 'taxeon/stand-in';
-import { virtualClock } from 'taxeon/testing';
+import { injectFaults, runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
 
@@ -27,7 +27,11 @@ type Read = Store['read'];
 /** A layer whose guilds' settings come from a store that behaves so. */
 async function libraryOn(
   read: (inner: Read) => Read,
-  { settings = decided as unknown, ...options }: Partial<Omit<LayerOptions, 'settings'>> & { settings?: unknown } = {},
+  {
+    settings = decided as unknown,
+    isStill = false,
+    ...options
+  }: Partial<Omit<LayerOptions, 'settings'>> & { settings?: unknown; isStill?: boolean } = {},
 ) {
   const clock = virtualClock(startOfAfternoon);
   const inner = memoryStore({ clock });
@@ -59,11 +63,11 @@ async function libraryOn(
     log,
     ...options,
   });
-  await platform.serve(layer);
-  const types = async (text: string, person = 'ines', place = 'oddmere') =>
-    codeOf((await platform.send(platform.typed({ person, place, text }))).outcome);
-  const invokes = async (person = 'ines', place = 'oddmere') =>
-    codeOf((await platform.send(platform.invoked({ person, place, path: ['lamp'] }))).outcome);
+  await (isStill ? platform.serve(layer) : runUntil(clock, platform.serve(layer)));
+  const ended = async (input: Input) =>
+    codeOf((await (isStill ? platform.send(input) : runUntil(clock, platform.send(input)))).outcome);
+  const types = (text: string, person = 'ines', place = 'oddmere') => ended(platform.typed({ person, place, text }));
+  const invokes = (person = 'ines', place = 'oddmere') => ended(platform.invoked({ person, place, path: ['lamp'] }));
   return { clock, inner, platform, layer, logged, types, invokes, ran: () => ran };
 }
 
@@ -83,7 +87,9 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
       expect(await library.invokes('wren')).toBe('store.unavailable');
       expect(await library.types('@mallet lamp', 'wren')).toBe('store.unavailable');
       const input = library.platform.invoked({ person: 'wren', place: 'oddmere', path: ['lamp'] });
-      expect((await explain(library.layer, input, library.platform)).code).toBe('store.unavailable');
+      expect((await runUntil(library.clock, explain(library.layer, input, library.platform))).code).toBe(
+        'store.unavailable',
+      );
       expect(await library.types('good morning', 'wren')).toBe('ignored');
       expect(await library.types('?lamp', 'wren')).toBe('ignored');
       // The prefix may be another bot's there, so that is told once a minute.
@@ -98,11 +104,14 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
 
   test('a slow store is waited for, once for all who ask meanwhile', async () => {
     let reads = 0;
-    const library = await libraryOn((inner) => async (key) => {
-      if (key === 'settings/stand-in/oddmere') reads += 1;
-      await tick(5);
-      return inner(key);
-    });
+    const slow =
+      (inner: Read): Read =>
+      async (key) => {
+        if (key === 'settings/stand-in/oddmere') reads += 1;
+        await tick(5);
+        return inner(key);
+      };
+    const library = await libraryOn(slow, { isStill: true });
     const all = [
       library.types('?lamp'),
       library.types('?lamp', 'wren'),
@@ -162,12 +171,33 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
       (inner) => (key) => (key === 'settings/stand-in/oddmere' ? new Promise(() => undefined) : inner(key)),
       { storePatience: '200ms' },
     );
-    const waiting = Array.from({ length: 60 }, () => library.types('!lamp'));
+    const { platform } = library;
+    const line = () => platform.send(platform.typed({ person: 'ines', place: 'oddmere', text: '!lamp' }));
+    const waiting = Array.from({ length: 60 }, line);
+    await tick();
     expect(await library.types('!lamp', 'ines', 'pellbrook')).toBe('completed');
     expect(await library.types('!lamp', 'ines', 'direct')).toBe('completed');
-    const codes = await Promise.all(waiting);
-    expect(codes.filter((code) => code === 'store.unavailable')).toHaveLength(1);
+    const all = await runUntil(library.clock, Promise.all(waiting));
+    expect(all.filter(({ outcome }) => codeOf(outcome) === 'store.unavailable')).toHaveLength(1);
     expect(library.ran()).toBe(2);
+  });
+
+  test.each(['read', 'compareAndSet', 'publish'] as const)('changing them waits only so long: %s', async (hanging) => {
+    const clock = virtualClock(startOfAfternoon);
+    const store = memoryStore({ clock });
+    const book = guildSettings({ store, log: silentLog });
+    createCommandLayer({ commands: [], settings: book, clock, log: silentLog });
+    injectFaults(store, (call) => (call === hanging ? { kind: 'hang', done: true } : undefined), clock);
+    const changing = book.change('stand-in/oddmere', () => ({ prefixes: ['?'] }));
+    const told = await runUntil(
+      clock,
+      changing.then(
+        () => 'changed',
+        (error: Error) => error.name,
+      ),
+    );
+    expect(told).toBe(hanging === 'publish' ? 'changed' : 'TooLate');
+    expect(clock.now() - startOfAfternoon).toBeLessThanOrEqual(2000);
   });
 
   test('settings that a developer declares wrong fail at once', () => {

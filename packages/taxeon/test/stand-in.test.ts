@@ -43,6 +43,14 @@ describe('a trial fails where the contract is not kept', () => {
       'knows the bot itself in the guild, and nobody who is not there',
       { directory: { ...createStandIn(oddmereData().world).directory, self: () => undefined } },
     ],
+    [
+      'says once that it is connected, with what serves, and who the bot is',
+      { serve: async () => ({ close: async () => undefined }) },
+    ],
+    [
+      'says once that it is connected, with what serves, and who the bot is',
+      { directory: { ...createStandIn(oddmereData().world).directory, bot: () => undefined } },
+    ],
   ];
   test.each(broken)('%s', async (name, fault) => {
     const platform = createStandIn(oddmereData().world);

@@ -1,6 +1,7 @@
 /** The two stages of access: what the caller alone decides, and what needs arguments, the bot or a condition of the developer's own. */
 import { calledName } from '../base/text.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import type { Clock } from '../base/time.js';
 import type { ConditionContext } from '../commands/requirements.js';
 import type { Member } from '../contract/actors.js';
 import type { Log } from '../contract/log.js';
@@ -69,6 +70,7 @@ export function sceneOf(
 
 /** How long the developer's conditions are waited for, and where it is told that one failed. */
 export interface Judge {
+  readonly clock: Clock;
   readonly patienceMs: number;
   readonly log: Log;
   reference(): string;
@@ -93,7 +95,7 @@ export function checkStanding(
   if (command.standing.length === 0 && command.notTheBot.length === 0) return undefined;
   const bot = lookUpBot(asking.place, directory);
   return isThenable(bot)
-    ? bot.then((member) => settle(command, asking, given, member, judge))
+    ? patiently(judge.clock, bot, judge.patienceMs).then((member) => settle(command, asking, given, member, judge))
     : settle(command, asking, given, bot, judge);
 }
 
@@ -189,7 +191,7 @@ function askConditions({ name, conditions }: Guarded, context: ConditionContext,
         continue;
       }
       if (isThenable(given)) {
-        return patiently(given, judge.patienceMs).then(
+        return patiently(judge.clock, given, judge.patienceMs).then(
           (settled) => {
             results.set(one, answerOf(settled));
             return askFrom(index + 1);

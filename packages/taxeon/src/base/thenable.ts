@@ -1,4 +1,5 @@
 /** Staying synchronous until something is a promise: awaiting every step costs several times more. */
+import { after, type Clock } from './time.js';
 
 export type MaybePromise<T> = T | PromiseLike<T>;
 
@@ -12,9 +13,14 @@ export class TooLate extends Error {
 }
 
 /** The same promise, rejected with `TooLate` where nothing comes of it in time. */
-export function patiently<T>(promise: PromiseLike<T>, withinMs: number): Promise<T> {
+export function patiently<T>(clock: Clock, promise: PromiseLike<T>, withinMs: number): Promise<T> {
   return new Promise((resolve, reject) => {
-    const timer = setTimeout(() => reject(new TooLate(`Nothing came within ${withinMs} ms`)), withinMs);
-    promise.then(resolve, reject).then(() => clearTimeout(timer));
+    const cancel = after(clock, withinMs, () => reject(new TooLate(`Nothing came within ${withinMs} ms`)));
+    promise.then(resolve, reject).then(cancel);
   });
+}
+
+/** Rejects what a function throws, too. */
+export async function promised<T>(what: () => MaybePromise<T>): Promise<T> {
+  return what();
 }

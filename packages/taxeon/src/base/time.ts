@@ -157,6 +157,14 @@ export function durationInWords(ms: number): string {
   return parts.slice(0, 2).join(' ');
 }
 
+/** A shorter wait is over before it is read: what is told must still be true then. */
+const SHORTEST_WAIT_MS = 3 * SECOND;
+
+/** How long people are told to wait, in whole seconds. */
+export function toldWaitMs(ms: number): number {
+  return Math.max(SHORTEST_WAIT_MS, Math.ceil(ms / SECOND) * SECOND);
+}
+
 function plural(count: number, word: string): string {
   return `${count} ${word}${count === 1 ? '' : 's'}`;
 }

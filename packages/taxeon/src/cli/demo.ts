@@ -2,6 +2,7 @@
 import { readFile } from 'node:fs/promises';
 import { parse } from 'yaml';
 import type { Store } from '../contract/store.js';
+import { liveOf } from '../limits/live.js';
 import { virtualClock } from '../testing/clock.js';
 import { checkTryout, keptLog, type Played, playTryout } from '../testing/tryout.js';
 import { messageOf, UsageError } from './errors.js';
@@ -47,7 +48,7 @@ const BEFORE_MS = 1000;
 
 /** Forgets what an earlier afternoon has left of limits and settings, which would refuse this one; whether there was any. */
 async function beginAnew(store: Store): Promise<boolean> {
-  const live = await store.live();
+  const live = await liveOf(store);
   for (const { id, key } of live) await store.reset(id, key);
   const settings = await store.entries('settings/');
   for (const [key, value] of settings) {

@@ -1,6 +1,7 @@
 /** `taxeon limits`: what is live in a store's file, and forgetting it. */
 import { durationInWords } from '../base/time.js';
 import type { LiveLimit, Store } from '../contract/store.js';
+import { liveOf } from '../limits/live.js';
 import { UsageError } from './errors.js';
 import { openExistingStore } from './open-store.js';
 import { tableLines } from './table.js';
@@ -15,7 +16,7 @@ export interface LimitsOptions {
 export async function showLimits({ store: path, of, reset, format }: LimitsOptions): Promise<void> {
   const store = await openExistingStore(path, 'its limits');
   try {
-    const live = (await store.live()).filter(({ key }) => of === undefined || key.split(' ').includes(of));
+    const live = await liveOf(store, ({ key }) => of === undefined || key.split(' ').includes(of));
     if (reset !== undefined) return console.log(await forget(store, live, reset, of));
     const rows = [...live].sort((a, b) => (a.id + a.key < b.id + b.key ? -1 : 1));
     console.log(format === 'json' ? JSON.stringify(rows, null, 2) : table(rows, Date.now()));

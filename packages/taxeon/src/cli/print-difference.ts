@@ -4,8 +4,9 @@ import { visible } from '../base/text.js';
 import { durationInWords } from '../base/time.js';
 import { problemInWords } from '../catalogue/problem.js';
 import { scopeName } from '../contract/registrar.js';
+import type { RegistrationStep } from '../registration/calling.js';
 import type { Difference, DifferenceEntry, ScopeDifference } from '../registration/difference.js';
-import type { Registered, RegistrationStep } from '../registration/register.js';
+import type { Registered } from '../registration/register.js';
 import { alignedLines, columnWidths } from './table.js';
 import { wrap } from './wrap.js';
 
@@ -97,7 +98,7 @@ function allOf(declared: number): string {
 }
 
 /** What the platform holds once it is done. */
-export function doneLines({ created, updated, removed, kept }: Registered, { scopes }: Difference): string[] {
+export function doneLines({ created, updated, removed, kept, left }: Registered, { scopes }: Difference): string[] {
   const declared = scopes
     .flatMap(({ entries }) => entries)
     .filter(({ state }) => state === 'lacking' || state === 'differs' || state === 'same').length;
@@ -106,7 +107,11 @@ export function doneLines({ created, updated, removed, kept }: Registered, { sco
   if (updated > 0) sentences.push(`${updated} ${updated === 1 ? 'was' : 'were'} brought up to date.`);
   if (removed > 0) sentences.push(`${removed} left over ${removed === 1 ? 'was' : 'were'} removed.`);
   if (kept > 0) sentences.push(`${kept} left over ${kept === 1 ? 'was' : 'were'} kept.`);
-  return ['', ...sentenceLines(sentences.join(' ')), ''];
+  const later = left.map(
+    ({ scope, name, does, at }) =>
+      `Left to do from ${new Date(at).toISOString().slice(0, 16).replace('T', ' ')} UTC on: ${does} ${name} in ${scope}. Register again then.`,
+  );
+  return ['', ...sentenceLines([sentences.join(' '), ...later].join('\n')), ''];
 }
 
 export function stepLine({ scope, done, name, note }: RegistrationStep): string {
@@ -124,6 +129,6 @@ function stepInWords({ done, name, note }: Omit<RegistrationStep, 'scope'>): str
     case 'kept':
       return `${name} is kept: ${note}`;
     case 'waiting':
-      return `the platform asks to wait ${note}`;
+      return note;
   }
 }

@@ -57,6 +57,11 @@ const parts = [
 ] as const;
 
 const WIDTH = 30;
+/** What people looked for and did not find is counted under no command. */
+function nameOf(command: string): string {
+  return command === '' ? '(unknown name)' : command;
+}
+
 const HEAD = ['command', 'in all', 'done', 'refused', 'invalid', 'failed'];
 
 /** One table a guild: the commands by how often they were used, with a bar for how that ended. */
@@ -67,7 +72,7 @@ function tables(counts: readonly UsageCount[]): string {
   const guilds = groupBy(counts, ({ guild }) => guild).sort((a, b) => total(b) - total(a));
   const scale: Scale = {
     most: Math.max(...guilds.flatMap((here) => groupBy(here, ({ command }) => command).map(total))),
-    nameWidth: Math.max(...counts.map(({ command }) => command.length)),
+    nameWidth: Math.max(...counts.map(({ command }) => nameOf(command).length)),
   };
   for (const here of guilds) {
     const guild = here[0]?.guild ?? '';
@@ -99,13 +104,13 @@ function groupBy(counts: readonly UsageCount[], keyOf: (count: UsageCount) => st
 function guildTable(counts: readonly UsageCount[], { most, nameWidth }: Scale): string[] {
   const commands = groupBy(counts, ({ command }) => command).sort((a, b) => total(b) - total(a));
   const rows = commands.map((own) => [
-    (own[0]?.command ?? '').padEnd(nameWidth),
+    nameOf(own[0]?.command ?? ''),
     String(total(own)),
     ...['completed', 'refused', 'invalid', 'failed'].map((status) =>
       number(total(own.filter((one) => one.status === status))),
     ),
   ]);
-  const [head = '', ...lines] = tableLines(HEAD, rows, [1, 2, 3, 4, 5]);
+  const [head = '', ...lines] = tableLines(HEAD, rows, [1, 2, 3, 4, 5], nameWidth);
   return [head, ...lines.map((line, index) => `${line}  ${bar(commands[index] ?? [], most)}`)];
 }
 

@@ -15,7 +15,16 @@ export function noticeProblem(notice: unknown): string | undefined {
   if (amount !== undefined && !isAmount(amount)) return 'has an amount without numbers';
   if (visibleTo !== undefined && visibleTo !== 'everyone' && visibleTo !== 'caller') return 'is visible to nobody';
   if (expires !== undefined && durationMs(expires as never) === undefined) return 'expires after no length of time';
+  if (isBlank(body) && heading === undefined && amount === undefined && (details ?? []).length === 0) {
+    return 'has nothing in it';
+  }
   return undefined;
+}
+
+/** White space alone is nothing that anybody could read. Hot path: bench/dispatch. */
+export function isBlank(text: string): boolean {
+  const first = text.charCodeAt(0);
+  return !(first > 0x20 && first < 0x7f) && !/\S/u.test(text);
 }
 
 const tones: readonly unknown[] = ['success', 'partial', 'problem', 'info'];

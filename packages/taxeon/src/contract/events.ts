@@ -1,9 +1,10 @@
 /** What a layer tells whoever listens, as data: a spread keeps all of it. */
-import type { Actor } from './actors.js';
+import type { Actor, Person, User } from './actors.js';
 import type { RefusedCode } from './codes.js';
 import type { Input } from './input.js';
 import type { Visibility } from './notice.js';
-import type { Completed, Delivery, Failed, Invalid, Refused, Waiting } from './outcome.js';
+import type { Completed, Delivery, Failed, Invalid, Refused, Status, Waiting } from './outcome.js';
+import type { Channel } from './places.js';
 import type { GuildSettings } from './settings.js';
 import type { StageName } from './trace.js';
 
@@ -45,9 +46,12 @@ type RefusedOfCommand = OfCommand &
       | Extract<Refused, { by: 'handler' }>;
   };
 
+/** `answer` ends an input, `message` is what a handler says before, `edit` changes either, and `tell` and `post` are said elsewhere. */
+export type SaidAs = 'answer' | 'message' | 'progress' | 'edit' | 'tell' | 'post';
+
 export interface LayerEvents {
-  /** A platform is connected and inputs may come. */
-  readonly ready: { readonly platform: string };
+  /** A platform is connected and inputs may come. `bot` is who the bot is there, where the platform knows. */
+  readonly connected: { readonly platform: string; readonly bot: User | undefined };
   /** An input that is for the bot: ordinary chat and repeated deliveries are not told. */
   readonly received: Happening;
   /** A handler is about to run. */
@@ -64,10 +68,19 @@ export interface LayerEvents {
       readonly command: string | undefined;
       readonly alias: string | undefined;
       readonly outcome: Failed;
+      /** What was thrown; `undefined` after a timeout. */
+      readonly error: unknown;
     };
+  /** Every input that was no chat, however it ended: one listener sees all. */
+  readonly ended: EndedEvent;
   /** Something was said, or was to be: `text` is its plain form. */
   readonly replied: Happening & {
     readonly command: string | undefined;
+    readonly as: SaidAs;
+    /** Who was told something in private, where it is not the answer to the caller. */
+    readonly person: Person | undefined;
+    /** Where something was posted. */
+    readonly channel: Channel | undefined;
     readonly text: string;
     readonly visibleTo: Visibility;
     readonly delivery: Delivery | undefined;
@@ -88,12 +101,17 @@ export interface LayerEvents {
   readonly closed: { readonly aborted: number };
 }
 
-/** How an input ended, before it is told by its status. */
+/** How an input ended. */
 export type EndedEvent = Happening &
   Ended & {
+    /** The base name; `undefined` where no command was found. */
     readonly command: string | undefined;
     readonly alias: string | undefined;
+    readonly status: Exclude<Status, 'ignored'>;
+    /** `undefined` where it completed. */
+    readonly code: string | undefined;
     readonly outcome: Completed | Refused | Invalid | Waiting | Failed;
+    readonly error: unknown;
   };
 
 export type EventName = keyof LayerEvents;

@@ -16,7 +16,12 @@ export type Problem = Coded<InvalidCode> & {
  */
 export type Delivery =
   | { readonly delivered: true; readonly as: 'reply' | 'post' | 'tell'; readonly seenBy: Visibility }
-  | { readonly delivered: false; readonly code: DeliveryCode };
+  | {
+      readonly delivered: false;
+      readonly code: DeliveryCode;
+      /** `'perhaps'` where the platform's answer was lost, so that it may be there; `'partly'` where only its beginning is. */
+      readonly arrived: 'no' | 'perhaps' | 'partly';
+    };
 
 interface Told {
   /** The base name, whichever alias was typed. */
@@ -26,6 +31,8 @@ interface Told {
   readonly reply: Reply | undefined;
   /** `undefined` where no platform was there to deliver to, or nothing was to be said. */
   readonly delivery: Delivery | undefined;
+  /** On text: what was not said, since the caller was told it often enough. */
+  readonly heldBack: Reply | undefined;
   /** Recorded only when asked for. */
   readonly trace: Trace | undefined;
 }

@@ -33,6 +33,8 @@ export interface Capabilities {
 
 /** Who is where. Answers at once from memory where it can, and with a promise where it must ask. */
 export interface Directory {
+  /** Who the bot is on this platform. */
+  bot(): MaybePromise<User | undefined>;
   /** The bot itself, as it stands in a guild. */
   self(guild: Guild): MaybePromise<Member | undefined>;
   /** The id inside a mention such as `@ines`; `undefined` where the text mentions nothing of the sort. */

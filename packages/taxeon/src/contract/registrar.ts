@@ -89,6 +89,8 @@ export interface Registrar {
   /** How long it takes until people see a change, in milliseconds. */
   readonly delayMs: { readonly global: number; readonly guild: number };
   read(scope: RegistrationScope): MaybePromise<readonly HeldCommand[]>;
+  /** Every scope in which something is registered by that name, where the platform can tell. */
+  scopes?(by: string): MaybePromise<readonly RegistrationScope[]>;
   /** @throws Conflict where the scope holds a command of that name. */
   create(scope: RegistrationScope, form: RegisteredForm, by: string): MaybePromise<void>;
   /** @throws Conflict where it is no longer of that version. */

@@ -11,25 +11,40 @@ export interface Limit {
 
 export interface Grant {
   readonly granted: true;
-  /** The store's time of the uses, in milliseconds; what `giveBack` is told. */
+  /** The store's time of the uses, in milliseconds: what `giveBack` and `renew` are told. No other use of the same key has it. */
   readonly at: number;
+}
+
+/** What was granted of one limit: `cost` uses at the time `at`. */
+export interface Use {
+  readonly limit: Limit;
+  readonly key: string;
+  readonly cost: number;
+  readonly at: number;
+}
+
+export interface Renewed {
+  /** The new time of all that still count. */
+  readonly at: number;
+  /** Which do not, by index: they had run out, and others took their place. */
+  readonly lost: readonly number[];
 }
 
 export interface Denial {
   readonly granted: false;
   /** Which of the limits said no; where several did, the one that ends last. */
   readonly index: number;
-  /** From now to `endsAt`, at least 1. */
+  /** From now to `endsAt`, in whole milliseconds, at least 1. */
   readonly retryAfterMs: number;
-  /** When the limit would grant again, in milliseconds since 1970-01-01 UTC. */
+  /** When the limit would grant again by the time of day, in milliseconds since 1970-01-01 UTC. */
   readonly endsAt: number;
 }
 
 export type Verdict = Grant | Denial;
 
-/** A value with the number of times it was written. */
 export interface Versioned {
   readonly value: string;
+  /** From 1 on; another with each writing, and never the same again under one key, also after the value was gone. */
   readonly version: number;
 }
 
@@ -46,24 +61,22 @@ export interface LiveLimit {
  * Remembers uses, values and messages. A store of one's own is proved by `storeTrials` of `taxeon/testing`.
  *
  * `limits[i]` is counted under `keys[i]` and takes `costs[i]` uses; all lists are as long, and without
- * `costs` each takes one. Time never goes back: a store whose clock steps back goes on from the latest
- * time it has seen. A store that cannot answer throws or rejects, or does not settle; the layer waits
- * only so long.
+ * `costs` each takes one. Whatever its clock does, no wait is longer than the window, and a time that is kept and is
+ * later than now counts as now. Where a limit comes with another window or another number of uses than before, those
+ * that still counted for a key when it is first asked for count on, from their own times. A store that cannot answer
+ * throws or rejects, or does not settle; the layer waits only so long.
  */
 export interface Store {
   /** Takes the uses of every limit, or of none. */
   acquire(limits: readonly Limit[], keys: readonly string[], costs?: readonly number[]): MaybePromise<Verdict>;
   /** What `acquire` would say now; takes nothing. */
   look(limits: readonly Limit[], keys: readonly string[], costs?: readonly number[]): MaybePromise<Verdict>;
-  /** Undoes the uses that were taken `at` that time; nothing where they are gone already. */
-  giveBack(
-    limits: readonly Limit[],
-    keys: readonly string[],
-    at: number,
-    costs?: readonly number[],
-  ): MaybePromise<void>;
-  /** All keys with live uses, in no order. */
-  live(): MaybePromise<readonly LiveLimit[]>;
+  /** Undoes uses; nothing where they are gone already, so that it may come a second time. */
+  giveBack(uses: readonly Use[]): MaybePromise<void>;
+  /** Makes uses count for another window from now on; those that have run out are taken again where there is room. */
+  renew(uses: readonly Use[]): MaybePromise<Renewed>;
+  /** All keys with live uses, in no order, a page at a time: whoever asks for millions holds nobody up. */
+  live(): AsyncIterable<readonly LiveLimit[]>;
   /** Forgets a key's uses; whether there were any. */
   reset(id: string, key: string): MaybePromise<boolean>;
 

@@ -1,5 +1,6 @@
 /** One input and where its answers go: all that delivery knows of a call. */
 import type { Clock } from '../base/time.js';
+import type { LayerEvents, SaidAs } from '../contract/events.js';
 import type { Input } from '../contract/input.js';
 import type { Log } from '../contract/log.js';
 import type { Reply, Visibility } from '../contract/notice.js';
@@ -14,13 +15,18 @@ import type { Pauses } from './pauses.js';
 export interface DeliveryServices {
   readonly clock: Clock;
   readonly log: Log;
+  /** How long a platform's answer is waited for, in milliseconds; less where its reply deadline is near. */
+  readonly platformPatienceMs: number;
   readonly pacers: Pacers;
   readonly expiring: Expiring;
   /** Told of what was not said, since too much waits for its turn. */
   crowded(fields: Readonly<Record<string, unknown>>): void;
   /** Told of everything that was said, or was to be. */
-  said(conversation: Conversation, reply: Reply, delivery: Delivery | undefined): void;
+  said(conversation: Conversation, reply: Reply, delivery: Delivery | undefined, as: SaidAs, to?: SaidTo): void;
 }
+
+/** Somebody else than the caller, or a channel. */
+export type SaidTo = Pick<LayerEvents['replied'], 'person' | 'channel'>;
 
 export interface Conversation {
   readonly services: DeliveryServices;
@@ -36,6 +42,8 @@ export interface Conversation {
   audience: Visibility | undefined;
   /** How many messages were handed over. */
   handed: number;
+  /** How many calls to the platform were given up in a row. */
+  silences: number;
   /** Whom the handler has mentioned, by id. */
   mentioned: Set<string> | undefined;
   /** Time spent waiting for the platform's pacing; kept only where a handler is waited for. */
@@ -61,6 +69,7 @@ export function conversationOn(
     command: undefined,
     audience: undefined,
     handed: 0,
+    silences: 0,
     mentioned: undefined,
     pauses: undefined,
     madeKey: undefined,

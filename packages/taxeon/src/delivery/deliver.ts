@@ -6,13 +6,15 @@ import type { Delivery } from '../contract/outcome.js';
 import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
 import { plainText } from '../replies/notice.js';
 import { type Conversation, replyKey } from './conversation.js';
-import { deliveryCodeOf, retry } from './retry.js';
+import { attempting, deliveryCodeOf, inTime, mayHaveArrived, retry, thrownAtOnce } from './retry.js';
 import { splitNotice } from './split.js';
 
 /** How a reply was handed over, with what finds its first message again. */
 export interface Handed {
   readonly delivery: Delivery;
   readonly delivered: Delivered | undefined;
+  /** Further messages, where it was split. */
+  readonly further?: readonly Delivered[];
 }
 
 type How = Extract<Delivery, { delivered: true }>['as'];
@@ -54,11 +56,11 @@ export function deliver(conversation: Conversation, platform: Platform, reply: R
   try {
     delivering = platform.deliver(reply, conversation.input, nextKey(conversation));
   } catch (error) {
-    return deliverAgain(conversation, platform, reply, error);
+    return deliverAgain(conversation, platform, reply, thrownAtOnce(error));
   }
   const seen = seenBy(platform, conversation.input, reply);
   if (!isThenable(delivering)) return handedAs(delivering, seen);
-  return delivering.then(
+  return inTime(conversation, platform, delivering).then(
     (delivered) => handedAs(delivered, seen),
     (error) => deliverAgain(conversation, platform, reply, error),
   );
@@ -90,27 +92,35 @@ async function deliverParts(
 ): Promise<Handed> {
   const parts = splitNotice(reply.notice, longest, measureOf(platform), conversation.language.phrases.cut());
   let first: Handed | undefined;
+  const further: Delivered[] = [];
   for (const notice of parts) {
     const next = await deliverOne(conversation, platform, { ...reply, notice });
-    first ??= next;
+    const { delivery, delivered } = next;
+    if (first === undefined) first = next;
+    else if (delivered !== undefined) further.push(delivered);
     // Of a text whose beginning did not arrive, the rest would puzzle.
-    if (!next.delivery.delivered) break;
+    if (delivery.delivered) continue;
+    return next === first ? first : { ...first, delivery: { ...delivery, arrived: 'partly' }, further };
   }
-  return first as Handed;
+  return { ...(first ?? nothing), further };
 }
+
+/** Of a text with nothing in it, no part is left. */
+const nothing: Handed = {
+  delivery: { delivered: false, code: 'platform.failed', arrived: 'no' },
+  delivered: undefined,
+};
 
 async function deliverOne(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
   const turn = takeTurn(conversation, platform, channelOf(conversation)?.id ?? '');
-  if (turn === 'full') return { delivery: { delivered: false, code: 'platform.slowed' }, delivered: undefined };
+  if (turn === 'full') {
+    return { delivery: { delivered: false, code: 'platform.slowed', arrived: 'no' }, delivered: undefined };
+  }
   await turn;
   const key = nextKey(conversation);
-  try {
-    const delivered = await platform.deliver(reply, conversation.input, key);
-    removeLater(conversation, platform, reply, delivered);
-    return handedAs(delivered, seenBy(platform, conversation.input, reply));
-  } catch (error) {
-    return deliverAgain(conversation, platform, reply, error, key);
-  }
+  return taken(conversation, platform, reply, () =>
+    attempting(conversation, platform, () => platform.deliver(reply, conversation.input, key)),
+  );
 }
 
 /** After a first attempt that failed: again with growing pauses where that is safe, or elsewhere. */
@@ -121,11 +131,21 @@ async function deliverAgain(
   error: unknown,
   key = keyOf(conversation),
 ): Promise<Handed> {
-  const { input, services } = conversation;
+  return taken(conversation, platform, reply, () =>
+    retry(conversation, platform, error, () => platform.deliver(reply, conversation.input, key)),
+  );
+}
+
+async function taken(
+  conversation: Conversation,
+  platform: Platform,
+  reply: Reply,
+  delivering: () => Promise<Delivered | void>,
+): Promise<Handed> {
   try {
-    const delivered = await retry(services.clock, platform, error, () => platform.deliver(reply, input, key));
+    const delivered = await delivering();
     removeLater(conversation, platform, reply, delivered);
-    return handedAs(delivered, seenBy(platform, input, reply));
+    return handedAs(delivered, seenBy(platform, conversation.input, reply));
   } catch (last) {
     if (deliveryCodeOf(last) !== 'platform.gone') return undelivered(conversation, platform, last);
     return deliverElsewhere(conversation, platform, reply, last);
@@ -142,7 +162,7 @@ async function deliverElsewhere(
   const channel = channelOf(conversation);
   try {
     if (reply.visibleTo === 'everyone' && platform.post !== undefined && channel !== undefined) {
-      await platform.post(channel, reply);
+      await attempting(conversation, platform, () => platform.post?.(channel, reply));
       return asOther('post', 'everyone');
     }
     return (await tellAlone(conversation, platform, reply)) ?? undelivered(conversation, platform, gone);
@@ -155,7 +175,7 @@ async function deliverElsewhere(
 async function tellAlone(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed | undefined> {
   const { caller } = conversation.input;
   if (platform.tell === undefined || (caller.kind !== 'member' && caller.kind !== 'user')) return undefined;
-  await platform.tell(caller, reply);
+  await attempting(conversation, platform, () => platform.tell?.(caller, reply));
   return asOther('tell', 'caller');
 }
 
@@ -170,10 +190,13 @@ export async function deliverPrivately(conversation: Conversation, platform: Pla
   }
 }
 
-function undelivered({ services, command }: Conversation, platform: Platform, error: unknown): Handed {
+export function undelivered({ services, command }: Conversation, platform: Platform, error: unknown): Handed {
   const code = deliveryCodeOf(error);
   services.log.error({ code, command, platform: platform.name, error }, 'A reply was not delivered');
-  return { delivery: { delivered: false, code }, delivered: undefined };
+  return {
+    delivery: { delivered: false, code, arrived: mayHaveArrived(error) ? 'perhaps' : 'no' },
+    delivered: undefined,
+  };
 }
 
 /**
@@ -212,15 +235,16 @@ function keyOf(conversation: Conversation): string {
 
 /** Where the platform does not take expiring messages away by itself. */
 export function removeLater(
-  { services, input }: Conversation,
+  conversation: Conversation,
   platform: Platform,
   reply: Reply,
   delivered: Delivered | void,
 ): void {
   if (delivered === undefined || !mustBeRemoved(platform, reply)) return;
+  const { services, input } = conversation;
   services.expiring.later(reply.expiresInMs as number, async () => {
     try {
-      await platform.remove?.(delivered, input);
+      await attempting(conversation, platform, () => platform.remove?.(delivered, input));
     } catch (error) {
       services.log.warn(
         { code: deliveryCodeOf(error), platform: platform.name, error },

@@ -2,14 +2,15 @@
 import { calledName, visible } from '../base/text.js';
 import type { Sayable } from '../commands/call.js';
 import type { Person } from '../contract/actors.js';
+import type { Reply } from '../contract/notice.js';
 import type { Channel } from '../contract/places.js';
-import { PlatformError } from '../contract/platform.js';
+import { type Platform, PlatformError } from '../contract/platform.js';
 import { plainText } from '../replies/notice.js';
-import type { Conversation } from './conversation.js';
+import type { Conversation, SaidTo } from './conversation.js';
 import { takeTurn } from './deliver.js';
 import { replyOf } from './reply-of.js';
 import type { Responder } from './responder.js';
-import { attempting, deliveryCodeOf } from './retry.js';
+import { attempting, deliveryCodeOf, mayHaveArrived } from './retry.js';
 
 export async function tellPerson(
   conversation: Conversation,
@@ -22,7 +23,7 @@ export async function tellPerson(
     const reply = { ...replyOf(conversation, sayable), visibleTo: 'caller' as const };
     if (person.id === input.caller.id && responder?.wasTold(plainText(reply.notice)) === true) return 'delivered';
     if (platform?.tell === undefined) return 'unreachable';
-    await attempting(services.clock, platform, () => platform.tell?.(person, reply));
+    await sayElsewhere(conversation, platform, reply, { person, channel: undefined });
     return 'delivered';
   } catch (error) {
     services.log.warn({ code: deliveryCodeOf(error), command, person: person.id, error }, 'Somebody was not told');
@@ -32,20 +33,37 @@ export async function tellPerson(
 
 /** @throws PlatformError where it was not taken. */
 export async function postIn(conversation: Conversation, channel: Channel, sayable: Sayable): Promise<void> {
-  const { platform, services } = conversation;
+  const { platform } = conversation;
   if (platform?.post === undefined) throw new PlatformError('platform.failed', 'The platform has no posts of its own');
   const reply = replyOf(conversation, sayable);
   const turn = takeTurn(conversation, platform, channel.id);
   if (turn === 'full') throw new PlatformError('platform.slowed', 'Too many messages wait there');
   await turn;
-  await attempting(services.clock, platform, () => platform.post?.(channel, reply));
+  await sayElsewhere(conversation, platform, reply, { person: undefined, channel });
+}
+
+/** @throws PlatformError where it was not taken. */
+async function sayElsewhere(conversation: Conversation, platform: Platform, reply: Reply, to: SaidTo): Promise<void> {
+  const { said } = conversation.services;
+  const { person, channel } = to;
+  const as = person === undefined ? 'post' : 'tell';
+  try {
+    await attempting<unknown>(conversation, platform, () =>
+      person === undefined ? channel && platform.post?.(channel, reply) : platform.tell?.(person, reply),
+    );
+  } catch (error) {
+    const arrived = mayHaveArrived(error) ? 'perhaps' : 'no';
+    said(conversation, reply, { delivered: false, code: deliveryCodeOf(error), arrived }, as, to);
+    throw error;
+  }
+  said(conversation, reply, { delivered: true, as, seenBy: reply.visibleTo }, as, to);
 }
 
 export async function removeInput(conversation: Conversation): Promise<boolean> {
   const { platform, services, input, command } = conversation;
   if (platform?.removeInput === undefined || input.surface !== 'text') return false;
   try {
-    await platform.removeInput(input, attributionOf(conversation));
+    await attempting(conversation, platform, () => platform.removeInput?.(input, attributionOf(conversation)));
     return true;
   } catch (error) {
     services.log.warn({ code: deliveryCodeOf(error), command, error }, 'An input was not removed');

@@ -1,4 +1,5 @@
 /** Keeping a slow call alive in the chat: its reply is held before the platform's deadline, or a sign of typing is shown. */
+import { promised } from '../base/thenable.js';
 import { after } from '../base/time.js';
 import type { Conversation } from './conversation.js';
 
@@ -23,19 +24,24 @@ export function watchFor(conversation: Conversation, hold: () => void): (() => v
 function watchDeadline({ platform, services, input }: Conversation, hold: () => void): (() => void) | undefined {
   const { replyDeadlineMs } = platform?.capabilities ?? {};
   if (platform?.hold === undefined || replyDeadlineMs === undefined) return undefined;
-  const left = input.at + replyDeadlineMs * HOLD_AT - services.clock.now();
-  return after(services.clock, Math.max(0, left), hold);
+  const mostMs = replyDeadlineMs * HOLD_AT;
+  // A clock that was set back meanwhile, or is another than the platform's, must not make it late.
+  const leftMs = Math.min(mostMs, input.at + mostMs - services.clock.now());
+  return after(services.clock, Math.max(0, leftMs), hold);
 }
 
 function showTyping({ platform, services, input }: Conversation): () => void {
   const shownMs = platform?.capabilities.typingMs;
   let cancel = after(services.clock, TYPING_AFTER_MS, show);
+  let isPending = false;
+  const end = () => {
+    isPending = false;
+  };
   function show(): void {
-    try {
-      // A sign of typing is worth no trouble.
-      void Promise.resolve(platform?.typing?.(input)).catch(() => undefined);
-    } catch {
-      return;
+    // A sign of typing is worth no trouble.
+    if (!isPending) {
+      isPending = true;
+      promised(() => platform?.typing?.(input)).then(end, end);
     }
     if (shownMs !== undefined) cancel = after(services.clock, shownMs * 0.9, show);
   }

@@ -2,7 +2,7 @@
 import { durationMs } from '../base/time.js';
 import type { Sayable } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
-import { noticeProblem } from '../contract/check-notice.js';
+import { isBlank, noticeProblem } from '../contract/check-notice.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import type { Conversation } from './conversation.js';
 
@@ -13,7 +13,7 @@ import type { Conversation } from './conversation.js';
  */
 export function replyOf(conversation: Conversation, sayable: Sayable): Reply {
   const { mentioned, audience = 'everyone' } = conversation;
-  if (typeof sayable === 'string' && mentioned === undefined) {
+  if (typeof sayable === 'string' && mentioned === undefined && !isBlank(sayable)) {
     return { notice: { body: sayable }, visibleTo: audience };
   }
   const { notice, visibleTo, expiresInMs } = unpacked(conversation, sayable);
@@ -32,9 +32,9 @@ interface Unpacked {
 }
 
 function unpacked({ language, timeZone }: Conversation, sayable: Sayable): Unpacked {
-  if (typeof sayable === 'string') return { notice: { body: sayable }, visibleTo: undefined, expiresInMs: undefined };
-  if (isWorded(sayable)) {
-    const notice = { body: sayable.wording(language.words, timeZone) };
+  if (typeof sayable === 'string' || isWorded(sayable)) {
+    const body = typeof sayable === 'string' ? sayable : sayable.wording(language.words, timeZone);
+    const notice = { body };
     mustBeNotice(notice);
     return { notice, visibleTo: undefined, expiresInMs: undefined };
   }

@@ -1,13 +1,12 @@
 /** What was said so far in one conversation: at most one first reply, held, shown as progress, edited, or given. */
-import { isThenable } from '../base/thenable.js';
 import { after } from '../base/time.js';
 import type { Said, Sayable } from '../commands/call.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
 import { type Conversation, replyKey } from './conversation.js';
-import { deliver, deliverPrivately, type Handed, handedAs, removeLater, seenBy } from './deliver.js';
+import { deliver, deliverPrivately, type Handed, handedAs, removeLater, seenBy, undelivered } from './deliver.js';
 import { replyOf } from './reply-of.js';
-import { attempting, deliveryCodeOf } from './retry.js';
+import { attempting, deliveryCodeOf, mayHaveArrived, once } from './retry.js';
 
 /** Edits that come faster than this would flicker, and use up a platform's patience. */
 const PROGRESS_EVERY_MS = 1500;
@@ -42,12 +41,22 @@ export class Responder {
       if (this.held !== undefined || this.answered || this.shown !== undefined || this.isClosed) return;
       const visibleTo = conversation.audience ?? 'caller';
       try {
-        await platform.hold?.(conversation.input, visibleTo);
+        await attempting(conversation, platform, () => platform.hold?.(conversation.input, visibleTo), this.holdMs());
         this.held = visibleTo;
       } catch (error) {
+        // What may be held is closed as if it were: what is private stays so.
+        if (mayHaveArrived(error)) this.held = visibleTo;
         this.warn(error, 'A reply was not held');
       }
     });
+  }
+
+  /** Half of what is left until the deadline: should holding hang, an answer still comes before it. */
+  private holdMs(): number {
+    const { platform, conversation } = this;
+    const { replyDeadlineMs = Number.POSITIVE_INFINITY } = platform.capabilities;
+    const leftMs = conversation.input.at + replyDeadlineMs - conversation.services.clock.now();
+    return Math.max(0, Math.min(leftMs, replyDeadlineMs) / 2);
   }
 
   reply(sayable: Sayable): Promise<Said> {
@@ -57,9 +66,13 @@ export class Responder {
       if (this.isClosed) return this.dropped();
       const reply = replyOf(conversation, sayable);
       const handed = await this.say(reply);
-      conversation.services.said(conversation, reply, handed.delivery);
-      if (!handed.delivery.delivered) throw new PlatformError(handed.delivery.code, 'The reply was not taken');
-      return saidAs(conversation, platform, handed.delivered);
+      const { delivery } = handed;
+      conversation.services.said(conversation, reply, delivery, 'message');
+      if (!delivery.delivered) {
+        const mayHaveArrived = delivery.arrived !== 'no';
+        throw new PlatformError(delivery.code, 'The reply was not taken', { mayHaveArrived });
+      }
+      return saidAs(conversation, platform, handed);
     });
     return harmless(said);
   }
@@ -70,7 +83,8 @@ export class Responder {
     this.nextProgress = { tone: 'info', body: doing, amount: { done, asked: 100 } };
     if (this.cancelProgress !== undefined) return;
     const { clock } = this.conversation.services;
-    const wait = Math.max(0, this.progressAt + PROGRESS_EVERY_MS - clock.now());
+    const since = clock.now() - this.progressAt;
+    const wait = since < 0 ? PROGRESS_EVERY_MS : Math.max(0, PROGRESS_EVERY_MS - since);
     const show = () => {
       this.cancelProgress = undefined;
       void this.inTurn(() => this.showProgress());
@@ -79,10 +93,15 @@ export class Responder {
     else this.cancelProgress = after(clock, wait, show);
   }
 
-  /** Gives the last word: over what is shown, as the first reply, or behind it. */
-  finish(reply: Reply | undefined): Promise<Handed | undefined> {
+  /**
+   * Gives the last word: over what is shown, as the first reply, or behind it.
+   *
+   * @param isGivenUp nobody waits for the handler any more: what it has said and is not on its way is dropped
+   */
+  finish(reply: Reply | undefined, isGivenUp: boolean): Promise<Handed | undefined> {
     this.cancelProgress?.();
     this.nextProgress = undefined;
+    this.isClosed ||= isGivenUp;
     return this.inTurn(async () => {
       const given = reply === undefined ? undefined : await this.say(reply);
       this.isClosed = true;
@@ -121,30 +140,42 @@ export class Responder {
   /** Where nothing is open any more, a neutral word is worth no message of its own. */
   private async close(neutral: Reply): Promise<void> {
     const { conversation, platform } = this;
-    const { input, services } = conversation;
+    const { input } = conversation;
     const key = `${replyKey(conversation)}.closed`;
     try {
-      await attempting(services.clock, platform, () => platform.deliver(neutral, input, key));
+      await attempting(conversation, platform, () => platform.deliver(neutral, input, key));
     } catch (error) {
       this.warn(error, 'A held reply was not closed');
     }
   }
 
-  /** In place of the progress; as a message of its own where that is not possible. */
+  /**
+   * In place of the progress; nothing where that is not possible, so that it is said as a message of its own. Where
+   * nobody can tell whether it stands there, it is not said a second time.
+   */
   private async sayOver(delivered: Delivered, reply: Reply): Promise<Handed | undefined> {
     const { conversation, platform } = this;
+    const { input } = conversation;
     const { longestReply = Number.POSITIVE_INFINITY } = platform.capabilities;
-    try {
-      if (reply.notice.body.length > longestReply / 4) throw new PlatformError('platform.failed', 'It may be too long');
-      await attempting(conversation.services.clock, platform, () =>
-        platform.edit?.(delivered, reply, conversation.input),
-      );
-      removeLater(conversation, platform, reply, delivered);
-      return handedAs(delivered, seenBy(platform, conversation.input, reply));
-    } catch {
-      await Promise.resolve(platform.remove?.(delivered, conversation.input)).catch(() => undefined);
-      return undefined;
+    let unknown: unknown;
+    if (reply.notice.body.length <= longestReply / 4) {
+      try {
+        await attempting(conversation, platform, () => platform.edit?.(delivered, reply, input));
+        removeLater(conversation, platform, reply, delivered);
+        return handedAs(delivered, seenBy(platform, input, reply));
+      } catch (error) {
+        if (mayHaveArrived(error)) unknown = error;
+      }
     }
+    try {
+      if (platform.remove === undefined) throw unknown;
+      await attempting(conversation, platform, () => platform.remove?.(delivered, input));
+    } catch (error) {
+      if (unknown !== undefined && deliveryCodeOf(error) !== 'platform.gone') {
+        return undelivered(conversation, platform, unknown);
+      }
+    }
+    return undefined;
   }
 
   private async showProgress(): Promise<void> {
@@ -155,14 +186,16 @@ export class Responder {
     const { input, services, audience } = conversation;
     this.progressAt = services.clock.now();
     const reply: Reply = { notice, visibleTo: this.held ?? audience ?? 'everyone' };
+    const { shown } = this;
     try {
-      if (this.shown !== undefined) {
-        await platform.edit?.(this.shown.delivered, reply, input);
-        return;
+      if (shown !== undefined) await once(conversation, platform, () => platform.edit?.(shown.delivered, reply, input));
+      else {
+        const key = `${replyKey(conversation)}.progress`;
+        const delivered = await once(conversation, platform, () => platform.deliver(reply, input, key));
+        if (delivered !== undefined) this.shown = { delivered, visibleTo: reply.visibleTo };
+        else this.answered = true;
       }
-      const delivered = await platform.deliver(reply, input, `${replyKey(conversation)}.progress`);
-      if (delivered !== undefined) this.shown = { delivered, visibleTo: reply.visibleTo };
-      else this.answered = true;
+      services.said(conversation, reply, handedAs(undefined, seenBy(platform, input, reply)).delivery, 'progress');
     } catch (error) {
       this.warn(error, 'Progress was not shown');
     }
@@ -189,26 +222,35 @@ export class Responder {
   }
 }
 
-function saidAs(conversation: Conversation, platform: Platform, delivered: Delivered | undefined): Said {
+/** A message that was split is changed as one: what stood in the further ones goes. */
+function saidAs(conversation: Conversation, platform: Platform, { delivered, further = [] }: Handed): Said {
   const { input, services, command } = conversation;
-  const attempt = async (what: (found: Delivered) => unknown) => {
+  const attempt = async (what: (found: Delivered) => Promise<void>) => {
     if (delivered === undefined) return false;
     try {
-      const done = what(delivered);
-      if (isThenable(done)) await done;
+      await what(delivered);
       return true;
     } catch (error) {
       services.log.warn({ code: deliveryCodeOf(error), command, error }, 'A message was not changed');
       return false;
     }
   };
+  const removeOne = (found: Delivered) => attempting(conversation, platform, () => platform.remove?.(found, input));
+  const removeAll = async (found: readonly Delivered[]) => {
+    for (const one of found) await removeOne(one);
+  };
   return {
     edit: (sayable) =>
       platform.edit === undefined
         ? Promise.resolve(false)
-        : attempt((found) => platform.edit?.(found, replyOf(conversation, sayable), input)),
+        : attempt(async (found) => {
+            const reply = replyOf(conversation, sayable);
+            await attempting(conversation, platform, () => platform.edit?.(found, reply, input));
+            services.said(conversation, reply, handedAs(undefined, seenBy(platform, input, reply)).delivery, 'edit');
+            if (platform.remove !== undefined) await removeAll(further);
+          }),
     remove: () =>
-      platform.remove === undefined ? Promise.resolve(false) : attempt((found) => platform.remove?.(found, input)),
+      platform.remove === undefined ? Promise.resolve(false) : attempt((found) => removeAll([found, ...further])),
   };
 }
 

@@ -1,13 +1,48 @@
-/** Trying again what a platform did not take, for as long as that cannot do it twice. */
-import type { MaybePromise } from '../base/thenable.js';
+/** Calling a platform: given up where it does not answer in time, and tried again where that cannot do it twice. */
+import { isThenable, type MaybePromise, patiently, TooLate } from '../base/thenable.js';
 import { after, type Clock } from '../base/time.js';
 import type { DeliveryCode } from '../contract/codes.js';
-import { isPlatformError, type Platform, type PlatformError } from '../contract/platform.js';
+import { isPlatformError, type Platform, PlatformError } from '../contract/platform.js';
+import type { DeliveryServices } from './conversation.js';
 
 const ATTEMPTS = 5;
 const FIRST_PAUSE_MS = 500;
 /** A platform that asks for more patience than this is not waited for. */
 const LONGEST_PAUSE_MS = 60_000;
+/** Of a platform's reply deadline: what is said instead must still come before it. */
+const PART_OF_DEADLINE = 0.5;
+
+/** What one call to a platform needs to know. */
+export interface Calling {
+  readonly services: Pick<DeliveryServices, 'clock' | 'platformPatienceMs'>;
+  /** How many calls in a row were given up: each is waited for half as long as the one before, so that all end soon. */
+  silences: number;
+}
+
+/** A platform's answer, or that none came in time, so that it may have been done all the same. */
+export function inTime<T>(
+  calling: Calling,
+  { capabilities, name }: Platform,
+  given: PromiseLike<T>,
+  withinMs = Number.POSITIVE_INFINITY,
+): Promise<T> {
+  const { clock, platformPatienceMs } = calling.services;
+  const { replyDeadlineMs = Number.POSITIVE_INFINITY } = capabilities;
+  const longestMs = Math.min(platformPatienceMs, replyDeadlineMs * PART_OF_DEADLINE, withinMs);
+  const patienceMs = Math.floor(longestMs / 2 ** calling.silences);
+  return patiently(clock, given, patienceMs).then(
+    (answer) => {
+      calling.silences = 0;
+      return answer;
+    },
+    (error: unknown) => {
+      calling.silences = error instanceof TooLate ? calling.silences + 1 : 0;
+      if (!(error instanceof TooLate)) throw error;
+      const message = `${name} gave no answer within ${patienceMs} ms`;
+      throw new PlatformError('platform.unreachable', message, { cause: error, mayHaveArrived: true });
+    },
+  );
+}
 
 /**
  * Tries again what has failed with `error`.
@@ -15,7 +50,7 @@ const LONGEST_PAUSE_MS = 60_000;
  * @throws whatever the last attempt threw
  */
 export async function retry<T>(
-  clock: Clock,
+  calling: Calling,
   platform: Platform,
   error: unknown,
   attempt: () => MaybePromise<T>,
@@ -24,9 +59,9 @@ export async function retry<T>(
   for (let tried = 1; tried < ATTEMPTS && mayTryAgain(platform, last); tried++) {
     const hint = (last as PlatformError).retryAfterMs ?? 0;
     if (hint > LONGEST_PAUSE_MS) break;
-    await pause(clock, Math.max(hint, FIRST_PAUSE_MS * 2 ** (tried - 1)));
+    await pause(calling.services.clock, Math.max(hint, FIRST_PAUSE_MS * 2 ** (tried - 1)));
     try {
-      return await attempt();
+      return await once(calling, platform, attempt);
     } catch (next) {
       last = next;
     }
@@ -35,12 +70,40 @@ export async function retry<T>(
 }
 
 /** Once, and then again where that is safe. */
-export async function attempting<T>(clock: Clock, platform: Platform, attempt: () => MaybePromise<T>): Promise<T> {
+export async function attempting<T>(
+  calling: Calling,
+  platform: Platform,
+  attempt: () => MaybePromise<T>,
+  withinMs?: number,
+): Promise<T> {
   try {
-    return await attempt();
+    return await once(calling, platform, attempt, withinMs);
   } catch (error) {
-    return retry(clock, platform, error, attempt);
+    return retry(calling, platform, error, attempt);
   }
+}
+
+/** Rejects what the platform throws at once, too. */
+export async function once<T>(
+  calling: Calling,
+  platform: Platform,
+  attempt: () => MaybePromise<T>,
+  withinMs?: number,
+): Promise<T> {
+  let given: MaybePromise<T>;
+  try {
+    given = attempt();
+  } catch (error) {
+    throw thrownAtOnce(error);
+  }
+  return isThenable(given) ? inTime(calling, platform, given, withinMs) : given;
+}
+
+/** What is thrown at once was not done. */
+export function thrownAtOnce(error: unknown): PlatformError {
+  return isPlatformError(error)
+    ? error
+    : new PlatformError('platform.failed', 'The platform threw at once', { cause: error });
 }
 
 /** Why a platform did not take something. */
@@ -48,11 +111,19 @@ export function deliveryCodeOf(error: unknown): DeliveryCode {
   return isPlatformError(error) ? error.code : 'platform.failed';
 }
 
+/** Whether it may have been done all the same. An error that is not of a platform's kind says nothing. */
+export function mayHaveArrived(error: unknown): boolean {
+  return !isPlatformError(error) || error.mayHaveArrived;
+}
+
+const hopeless: ReadonlySet<DeliveryCode> = new Set(['platform.forbidden', 'platform.gone']);
+
+/** Whoever gave no answer once is not waited for again and again. */
 function mayTryAgain({ capabilities }: Platform, error: unknown): boolean {
-  if (!isPlatformError(error)) return capabilities.idempotencyKeys === true;
-  if (error.code === 'platform.forbidden' || error.code === 'platform.gone') return false;
-  if (error.mayHaveArrived || error.code === 'platform.failed') return capabilities.idempotencyKeys === true;
-  return true;
+  if (isPlatformError(error) && (error.cause instanceof TooLate || hopeless.has(error.code))) return false;
+  return (
+    capabilities.idempotencyKeys === true || !(mayHaveArrived(error) || deliveryCodeOf(error) === 'platform.failed')
+  );
 }
 
 function pause(clock: Clock, ms: number): Promise<void> {

@@ -1,4 +1,5 @@
 /** Making several messages of one that is too long, at places where a reader would pause. */
+import { isBlank } from '../contract/check-notice.js';
 import type { Notice } from '../contract/notice.js';
 
 /** More parts than these would drown the channel; what is beyond is left out, and said to be. */
@@ -28,7 +29,8 @@ export function splitNotice(
   cut: string,
 ): readonly Notice[] {
   if (measure(notice) <= longest) return [notice];
-  const { details = [], heading, amount, ...rest } = notice;
+  const { details: told = [], heading, amount, ...rest } = notice;
+  const details = told.filter((one) => !isBlank(one));
   const short = heading === undefined ? undefined : shortened(heading, Math.floor(longest / 4), cut);
   const parts: Notice[] = [];
   let text = '';
@@ -39,9 +41,12 @@ export function splitNotice(
     if (text.trim() !== '') parts.push(asPart(text.replace(/^\n+|\s+$/g, '')));
     text = '';
   };
-  for (const segment of segmentsOf(notice.body)) {
+  for (const given of segmentsOf(notice.body)) {
+    // Where its fences take most of the room, code is prose.
+    const isRoom = [given.text, 'x'.repeat(longest / 2)].some((text) => fits(fenced(given, text)));
+    const segment = isRoom ? given : { ...given, isCode: false };
     let left = segment.text;
-    while (left !== '' && parts.length < MOST_PARTS) {
+    while (!isBlank(left) && parts.length < MOST_PARTS) {
       if (fits(text + fenced(segment, left))) {
         text += fenced(segment, left);
         break;
@@ -54,17 +59,25 @@ export function splitNotice(
     }
   }
   flush();
-  const withDetails = addDetails(parts, details, amount, (part) => measure(part) <= longest);
+  const withDetails = addDetails(
+    parts,
+    details,
+    amount,
+    (part) => measure(part) <= longest,
+    (part) => splitNotice(part, longest, measure, cut),
+  );
   if (withDetails.length <= MOST_PARTS && !leftOut(notice, withDetails)) return withDetails;
   const kept = withDetails.slice(0, MOST_PARTS);
-  const last = kept.at(-1) as Notice;
-  const tail = `\n${cut}`;
-  const room = largest(
-    last.body.length,
-    (length) => measure({ ...last, body: last.body.slice(0, length) + tail }) <= longest,
-  );
-  const body = last.body.slice(0, breakBefore(last.body, room, false, true));
-  return [...kept.slice(0, -1), { ...last, body: `${closed(body)}${tail}`.trimStart() }];
+  const last = kept.at(-1);
+  // Of nothing that could be seen, nothing is left.
+  if (last === undefined) return [];
+  const ended = (length: number): Notice => ({ ...last, body: `${closed(last.body.slice(0, length))}\n${cut}`.trim() });
+  const room = largest(last.body.length, (length) => measure(ended(length)) <= longest);
+  const endWithin = (most: number) => breakBefore(last.body, most, false, false) || wholeUpTo(last.body, most);
+  let length = endWithin(room);
+  // A fence that must be closed needs room as well.
+  while (length > 0 && measure(ended(length)) > longest) length = endWithin(length - 1);
+  return measure(ended(length)) <= longest ? [...kept.slice(0, -1), ended(length)] : kept;
 }
 
 /** A block of code that was cut open is closed. */
@@ -82,14 +95,17 @@ function addDetails(
   details: readonly string[],
   amount: Notice['amount'],
   fits: (part: Notice) => boolean,
+  split: (part: Notice) => readonly Notice[],
 ): readonly Notice[] {
+  if (amount === undefined && details.length === 0) return parts;
   const extra = { ...(amount === undefined ? {} : { amount }), ...(details.length === 0 ? {} : { details }) };
   const last = parts.at(-1);
-  if (last === undefined) return [{ body: '', ...extra }].filter(fits);
-  if (fits({ ...last, ...extra })) return [...parts.slice(0, -1), { ...last, ...extra }];
-  const [tone] = parts.map((part) => part.tone);
+  const { tone } = last ?? {};
   const own = { ...(tone === undefined ? {} : { tone }), body: '', ...extra };
-  return fits(own) ? [...parts, own] : parts;
+  if (last !== undefined && fits({ ...last, ...extra })) return [...parts.slice(0, -1), { ...last, ...extra }];
+  if (fits(own)) return [...parts, own];
+  // As text of their own they can be split.
+  return details.length === 0 ? parts : [...parts, ...split({ ...own, details: [], body: details.join('\n') })];
 }
 
 function shortened(text: string, longest: number, cut: string): string {
@@ -142,14 +158,19 @@ function breakBefore(text: string, room: number, isCode: boolean, mustTake: bool
 /** The longest character that is kept whole, in UTF-16 code units. */
 const LONGEST_CHARACTER = 64;
 
-function wholeCharacters(text: string, room: number): number {
-  const from = Math.max(0, room - LONGEST_CHARACTER * 2);
-  const near = text.slice(from, room + LONGEST_CHARACTER);
+/** From the beginning, since where in a row of flags one ends is told only by counting them. */
+function wholeUpTo(text: string, room: number): number {
   let end = 0;
+  const near = text.slice(0, room + LONGEST_CHARACTER);
   for (const { index } of new Intl.Segmenter(undefined, { granularity: 'grapheme' }).segment(near)) {
-    if (from + index > room) break;
-    end = from + index;
+    if (index > room) break;
+    end = index;
   }
+  return end;
+}
+
+function wholeCharacters(text: string, room: number): number {
+  const end = wholeUpTo(text, room);
   // A single character that is longer than the message may be is cut after all, but not inside a surrogate pair.
   if (end > 0) return end;
   const before = text.charCodeAt(room - 1);

@@ -5,7 +5,7 @@ import { checkSettings } from '../access/settings.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
-import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import { isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
 import { after, type Clock, systemClock } from '../base/time.js';
 import type { Actor } from '../contract/actors.js';
 import { isKey, type Key, keyOf, partsOf } from '../contract/key.js';
@@ -115,7 +115,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     try {
       const stored = store.read(storedAt(guild));
       if (!isThenable(stored)) return take(guild, parsed(guild, stored));
-      const loading = patiently(stored, layer?.patienceMs ?? PATIENCE_MS)
+      const loading = patiently(clock, stored, layer?.patienceMs ?? PATIENCE_MS)
         // What was changed meanwhile is newer.
         .then((value) => knownBy(guild) ?? take(guild, parsed(guild, value)))
         .catch((error) => {
@@ -136,7 +136,9 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     const loading = loads.get(guild);
     if (loading !== undefined) return loading;
     const failure = failures.get(guild);
-    if (failure !== undefined && clock.now() < failure.until) throw failure.error;
+    // A clock that was ahead for a moment must not keep a guild unread for as long.
+    const restMs = failure === undefined ? 0 : failure.until - clock.now();
+    if (failure !== undefined && restMs > 0 && restMs <= failure.pauseMs) throw failure.error;
     return begin(guild);
   }
 
@@ -146,7 +148,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     const before = knownBy(guild);
     if (before === undefined) return void rereads.delete(guild);
     try {
-      const stored = await patiently(Promise.resolve(store.read(storedAt(guild))), layer?.patienceMs ?? PATIENCE_MS);
+      const stored = await asked(() => store.read(storedAt(guild)));
       const snapshot = parsed(guild, stored);
       if (knownBy(guild) !== before) return await reread(guild);
       take(guild, snapshot);
@@ -166,20 +168,34 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     void reread(guild);
   });
 
+  function asked<T>(what: () => MaybePromise<T>): Promise<T> {
+    return patiently(clock, promised(what), layer?.patienceMs ?? PATIENCE_MS);
+  }
+
   async function change(guild: Key, changes: Change, by?: Actor): Promise<GuildSettings> {
     mustBeKey(guild);
     for (let attempt = 0; attempt < ATTEMPTS; attempt++) {
-      const stored = await store.read(storedAt(guild));
+      const stored = await asked(() => store.read(storedAt(guild)));
       const before = parsed(guild, stored).compiled.settings;
       const wanted = mustBeRight(changes(before));
-      if (!(await store.compareAndSet(storedAt(guild), stored?.version ?? 0, JSON.stringify(wanted)))) continue;
+      if (!(await written(guild, stored?.version ?? 0, JSON.stringify(wanted)))) continue;
       const after = take(guild, snapshotOf(wanted)).compiled.settings;
-      await store.publish(CHANGED, guild);
+      await asked(() => store.publish(CHANGED, guild)).catch((error) => outages.tell({ ...told(guild), error }));
       const changed = differing(before, after);
       if (changed.length > 0) layer?.changed({ ...told(guild), by, changed, before, after });
       return after;
     }
     throw new Error(`The settings of ${guild} are changed by too many at once`);
+  }
+
+  /** Where the answer is lost it may be written all the same: what stands there is looked at. */
+  async function written(guild: Key, version: number, value: string): Promise<boolean> {
+    try {
+      return await asked(() => store.compareAndSet(storedAt(guild), version, value));
+    } catch (error) {
+      void reread(guild);
+      throw error;
+    }
   }
 
   return {
@@ -192,12 +208,12 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     },
     async forget(person) {
       const { platform, id } = partsOf(mustBeKey(person));
-      const stored = await store.entries(storedAt(keyOf(platform, '')));
+      const stored = await asked(() => store.entries(storedAt(keyOf(platform, ''))));
       const guilds = new Set([...stored.map(([key]) => key.slice(STORED.length) as Key), ...declared.keys()]);
       let forgotten = 0;
       for (const guild of guilds) {
         if (partsOf(guild).platform !== platform) continue;
-        const { rules = [] } = parsed(guild, await store.read(storedAt(guild))).compiled.settings;
+        const { rules = [] } = parsed(guild, await asked(() => store.read(storedAt(guild)))).compiled.settings;
         const about = rules.filter(({ member }) => member === id).length;
         if (about === 0) continue;
         await change(guild, (settings) => ({

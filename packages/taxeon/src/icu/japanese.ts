@@ -45,6 +45,7 @@ export const japaneseMessages: IcuMessages = {
   'reply.example': '例：{written}',
   'reply.done': '完了しました。',
   'reply.answered': '回答しました。',
+  'reply.quiet': '何度もお伝えしましたので、{wait}は返信を控えます。',
   'reply.lowered': '「{argument}」は上限の{to}に下げられました。',
   'reply.cut': '… 以下は省略されました。',
   'help.commands': 'コマンド',

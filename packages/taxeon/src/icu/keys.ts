@@ -2,7 +2,7 @@
 import type { Code, CodeParameters } from '../contract/codes.js';
 
 export type PhraseKey =
-  | `reply.${'usage' | 'example' | 'done' | 'answered' | 'lowered' | 'cut'}`
+  | `reply.${'usage' | 'example' | 'done' | 'answered' | 'quiet' | 'lowered' | 'cut'}`
   | `help.${'commands' | 'aliases' | 'needs' | 'limit' | 'running' | 'page' | 'nothing-found' | 'nothing-to-run'}`;
 /** What a command requires, as help tells it. */
 export type RequirementKey =
@@ -58,6 +58,7 @@ const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'reply.example': ['written'],
   'reply.done': [],
   'reply.answered': [],
+  'reply.quiet': ['wait'],
   'reply.lowered': ['argument', 'to'],
   'reply.cut': [],
   'help.commands': [],

@@ -1,6 +1,7 @@
 /** A language made of ICU messages. */
 import { type MessageFormatElement, TYPE } from '@formatjs/icu-messageformat-parser';
 import { IntlMessageFormat } from 'intl-messageformat';
+import { toldWaitMs } from '../base/time.js';
 import type { Requirement } from '../commands/requirements.js';
 import type { Code, Missing } from '../contract/codes.js';
 import type { Expectation, ExpectedValue } from '../contract/expectation.js';
@@ -81,6 +82,7 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
       example: (written) => phrase('reply.example', { written }, english.phrases.example(written)),
       done: () => phrase('reply.done', {}, english.phrases.done()),
       answered: () => phrase('reply.answered', {}, english.phrases.answered()),
+      quiet: (wait) => phrase('reply.quiet', { wait }, english.phrases.quiet(wait)),
       lowered: (argument, to) => phrase('reply.lowered', { argument, to }, english.phrases.lowered(argument, to)),
       cut: () => phrase('reply.cut', {}, english.phrases.cut()),
       commands: () => phrase('help.commands', {}, english.phrases.commands()),
@@ -141,7 +143,8 @@ function valuesOf(parameters: Readonly<Record<string, unknown>>, words: Words, w
       values[`${name}Count`] = value.length;
     } else if (typeof value === 'number') {
       values[name] = value;
-      if (name.endsWith('Ms')) values[name.slice(0, -2)] = words.duration(value);
+      if (name.endsWith('Ms'))
+        values[name.slice(0, -2)] = words.duration(name === 'retryAfterMs' ? toldWaitMs(value) : value);
     } else if (name === 'because') values[name] = String(value).replaceAll('-', '_');
     else values[name] = value === undefined ? 'none' : String(value);
   }

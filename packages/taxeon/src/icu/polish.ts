@@ -45,6 +45,7 @@ export const polishMessages: IcuMessages = {
   'reply.example': 'Przykład: {written}',
   'reply.done': 'Gotowe.',
   'reply.answered': 'Odpowiedź została przekazana.',
+  'reply.quiet': 'Powtarzam to już kolejny raz, więc na razie nie odpowiadam (czas: {wait}).',
   'reply.lowered': '„{argument}”: obniżono do największej dozwolonej wartości: {to}.',
   'reply.cut': '… Reszta została pominięta.',
   'help.commands': 'Polecenia',

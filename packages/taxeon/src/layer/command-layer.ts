@@ -28,7 +28,7 @@ export interface Invocation<Given> {
 }
 
 export interface CloseOptions {
-  /** How long the running calls may go on; 10 s by default. */
+  /** How long closing may take in all; 10 s by default. The end of it, at most half and at most 6 s, is for last words and what is written. */
   readonly within?: Duration;
 }
 
@@ -56,8 +56,9 @@ export interface CommandLayer extends InputHandler {
   /** Calls a listener at every event of a kind; gives what ends that. */
   on<Name extends EventName>(name: Name, listener: (event: LayerEvents[Name]) => unknown): () => void;
   /**
-   * Takes no more inputs, lets the running calls finish, gives up those that are not finished in time, writes what is
-   * still to be written, and closes the platforms that serve it. The store stays open.
+   * Takes no more inputs, lets the running calls finish, gives up those that are not finished in time, delivers their
+   * last words, writes what is still to be written, and closes the platforms that serve it. It ends in the time that it
+   * is given, whatever hangs. The store stays open.
    */
   close(options?: CloseOptions): Promise<Closed>;
   connected(platform: Platform, serving?: Serving): Promise<void>;

@@ -1,12 +1,12 @@
 /** `createCommandLayer`: takes inputs, gives outcomes. */
 import { shown } from '../base/fields.js';
-import { isThenable, type MaybePromise, TooLate } from '../base/thenable.js';
+import { isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
 import { after, durationMs } from '../base/time.js';
 import { version } from '../base/version.js';
 import type { Catalogue } from '../catalogue/catalogue.js';
 import { compileCatalogue } from '../catalogue/compile.js';
 import { DeclarationError } from '../catalogue/problem.js';
-import type { Actor } from '../contract/actors.js';
+import type { Actor, User } from '../contract/actors.js';
 import type { Input } from '../contract/input.js';
 import type { Ignored, Outcome } from '../contract/outcome.js';
 import type { Place } from '../contract/places.js';
@@ -98,8 +98,8 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     return outcome;
   }
 
-  /** Waits for the running calls, and gives up those that take too long; how many these were. */
-  async function endAll(withinMs: number): Promise<number> {
+  /** Waits for the running calls; those that take too long are given up, and may still say so. How many these were. */
+  async function endAll(withinMs: number, lastWordsMs: number): Promise<number> {
     if (open === 0) return 0;
     const end = new Promise<void>((resolve) => {
       allEnded = resolve;
@@ -110,37 +110,38 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
       for (const handler of [...services.handlers]) handler.giveUp();
     });
     // A platform that takes nothing any more must not hold it up.
-    const cancelAll = after(clock, withinMs + LAST_WORDS_MS, () => allEnded?.());
+    const cancelAll = after(clock, withinMs + lastWordsMs, () => allEnded?.());
     await end;
     cancel();
     cancelAll();
     return aborted;
   }
 
+  /** The end of the time is for last words, for what is still to be written, and for the connections: a third each. */
   async function closeAll(withinMs: number): Promise<Closed> {
-    const aborted = await endAll(withinMs);
-    await inTime('what expires', () => services.delivery.expiring.all());
-    await inTime('usage', () => services.usage?.flush());
-    services.usage?.stop();
-    events.tell('closed', { aborted });
-    await inTime('what serves', () => Promise.all([...servings].map((serving) => serving.close())));
+    const partMs = Math.min(LAST_WORDS_MS, Math.floor(withinMs / 6));
+    const aborted = await endAll(withinMs - 3 * partMs, partMs);
+    const { delivery, usage, giveBacks, leases } = services;
+    leases.close();
+    await Promise.all([
+      inTime('what expires', partMs, () => delivery.expiring.all()),
+      inTime('usage', partMs, () => usage?.flush()),
+      inTime('what is to be given back', partMs, () => giveBacks.flush()),
+    ]);
+    usage?.stop();
+    await Promise.all([...servings].map((serving) => inTime('what serves', partMs, () => serving.close())));
     servings.clear();
+    events.tell('closed', { aborted });
     return { aborted };
   }
 
   /** Whatever hangs or fails at the end, the rest is done. */
-  function inTime(what: string, does: () => unknown): Promise<void> {
-    return new Promise((resolve) => {
-      const told = (error: unknown) => {
-        services.log.warn({ error }, `Closing left ${what} undone`);
-        resolve();
-      };
-      const cancel = after(clock, LAST_WORDS_MS, () => told(new TooLate()));
-      const done = async () => does();
-      done()
-        .then(() => resolve(), told)
-        .then(cancel);
-    });
+  async function inTime(what: string, withinMs: number, does: () => unknown): Promise<void> {
+    try {
+      await patiently(clock, promised(does), withinMs);
+    } catch (error) {
+      services.log.warn({ error }, `Closing left ${what} undone`);
+    }
   }
 
   function compiled(commands: CommandsOf): Catalogue {
@@ -177,10 +178,25 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
       }
       named.set(platform.name, platform);
       if (serving !== undefined) servings.add(serving);
-      await auditPlatform(services, platform);
-      events.tell('ready', { platform: platform.name });
+      const { log, patienceMs } = services;
+      try {
+        await patiently(clock, auditPlatform(services, platform), patienceMs);
+      } catch (error) {
+        log.warn({ platform: platform.name, error }, 'A platform could not be looked at');
+      }
+      if (events.hearing.connected) events.tell('connected', { platform: platform.name, bot: await botOn(platform) });
     },
   };
+  /** Who the bot is; unknown where the platform does not say so in time. */
+  async function botOn({ directory }: Platform): Promise<User | undefined> {
+    const given = await patiently(
+      clock,
+      promised(() => directory.bot()),
+      services.patienceMs,
+    ).catch(() => undefined);
+    return typeof given?.id === 'string' ? given : undefined;
+  }
+
   const services = makeServices(options, compiled(options.commands));
   const { clock, events } = services;
   Object.assign(layer, withInside({ version, services, pipeline, scopes: options.scopes ?? {} }));
@@ -195,7 +211,7 @@ function hold(heard: Heard): void {
   void responderOf(heard)?.hold();
 }
 
-/** How long those that were given up may take to say so. */
+/** The longest third of the end. */
 const LAST_WORDS_MS = 2000;
 
 const nowhere: Place = { kind: 'console' };

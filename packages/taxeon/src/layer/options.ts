@@ -35,6 +35,16 @@ import { type Language, languageFinder } from '../replies/language.js';
 import type { MannerOptions } from '../replies/manners.js';
 import type { CommandsOf } from './command-layer.js';
 
+/** How many refusals somebody is told on text, in one place; beyond that the bot says once that it goes quiet, and does. */
+export interface DampingOptions {
+  /** Of the same refusal: code, command and argument, whatever the value; `'5 in 30s'` by default. */
+  readonly repeats?: Allowance;
+  /** Of all refusals; `'20 in 1m'` by default. */
+  readonly all?: Allowance;
+  /** Whoever has this permission is always answered, as the bot's owners are. */
+  readonly always?: string;
+}
+
 export interface LayerOptions {
   /** Commands and groups; or a function of the layer that gives them, so that they reach queries through it. */
   readonly commands: CommandsOf;
@@ -84,10 +94,15 @@ export interface LayerOptions {
   readonly outage?: OutagePolicy;
   /** How long the store may take; 2 s by default. */
   readonly storePatience?: Duration;
+  /**
+   * How long a platform may take for one thing; 15 s by default, and never more than half of its reply deadline. What
+   * is given up may have been done.
+   */
+  readonly platformPatience?: Duration;
   /** After how long a running call no longer counts, should its process have died; 10 min by default. */
   readonly lease?: Duration;
-  /** How many refusals somebody is told on text, in one place; `'5 in 30s'` by default. */
-  readonly damping?: Allowance | 'off';
+  /** How often somebody is told the same refusal on text, in one place, or more of it; `'5 in 30s'` by default. */
+  readonly damping?: Allowance | 'off' | DampingOptions;
   /** Where uses, settings and counts are remembered; this process's memory by default. */
   readonly store?: Store;
   readonly clock?: Clock;
@@ -130,6 +145,7 @@ const fields: Fields<LayerOptions> = {
   program: anObject,
   outage: oneOf('refuse', 'allow'),
   storePatience: aDuration,
+  platformPatience: aDuration,
   lease: aDuration,
   damping: anything,
   store: (value) =>
@@ -145,6 +161,10 @@ const rightFields: Fields<ActorRights> = {
   outranks: oneOf('everyone'),
   ownsBot: aFlag,
 };
+
+const anAllowance = (value: unknown) => (parseAllowance(value as Allowance) === undefined ? "'5 in 30s'" : undefined);
+
+const dampingFields: Fields<DampingOptions> = { repeats: anAllowance, all: anAllowance, always: aText };
 
 const mannerFields: Fields<MannerOptions> = {
   visibleTo: oneOf('everyone', 'caller'),
@@ -184,8 +204,10 @@ export function optionProblems(declared: LayerOptions): DeclarationProblem[] {
   if (options.locale !== undefined && languageFinder(options.languages ?? [], english)(options.locale) === undefined) {
     tell('locale', `there is no language ${JSON.stringify(options.locale)}; give it in \`languages\``);
   }
-  if (options.damping !== undefined && options.damping !== 'off' && parseAllowance(options.damping) === undefined) {
-    tell('damping', `${JSON.stringify(options.damping)} does not read; write '5 in 30s' or 'off'`);
+  const { damping } = options;
+  if (typeof damping === 'object') checkFields(damping, dampingFields, within('damping'));
+  else if (damping !== undefined && damping !== 'off' && parseAllowance(damping) === undefined) {
+    tell('damping', `${shown(damping)} does not read; write '5 in 30s' or 'off'`);
   }
   return problems;
 }

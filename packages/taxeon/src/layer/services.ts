@@ -4,11 +4,12 @@ import type { Rights } from '../access/scene.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import { NameTable } from '../base/name-table.js';
 import { randomReference } from '../base/reference.js';
+import { steadyClock } from '../base/steady-clock.js';
 import { foldName } from '../base/text.js';
 import { type Clock, durationMs, systemClock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
 import { sectionId } from '../catalogue/inherit.js';
-import { parseAllowance } from '../commands/cooldowns.js';
+import { type Allowance, parseAllowance } from '../commands/cooldowns.js';
 import { idsByPlatform } from '../contract/key.js';
 import type { Limit } from '../contract/store.js';
 import type { DeliveryServices } from '../delivery/conversation.js';
@@ -20,6 +21,8 @@ import { Events } from '../observe/events.js';
 import { consoleLog, safeLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
 import { Damping } from '../pipeline/damping.js';
+import { GiveBacks } from '../pipeline/give-backs.js';
+import { Leases } from '../pipeline/leases.js';
 import { RecentIds } from '../pipeline/recent.js';
 import type { Services, SparseReplies } from '../pipeline/services.js';
 import { Waiting } from '../pipeline/waiting.js';
@@ -33,20 +36,32 @@ import type { LayerOptions } from './options.js';
 /** Without accessors, which would make every look into it slow: bench/dispatch. */
 export function makeServices(options: LayerOptions, catalogue: Catalogue): Services {
   const { clock = systemClock, timeZone = 'UTC' } = options;
+  // For what must not stand still when the clock is set back.
+  const steady = steadyClock(clock);
   const log = safeLog(options.log ?? consoleLog);
   const store = options.store ?? memoryStore({ clock });
   const events = new Events(log);
-  const malformed = new SparseLog(log, clock, 'A platform gave what is no input');
+  const malformed = new SparseLog(log, steady, 'A platform gave what is no input');
+  const outages = new SparseLog(log, steady, 'The store did not answer');
+  const lost = new SparseLog(
+    log,
+    steady,
+    'A running call was without a sign of life for too long, and has lost its place',
+  );
+  const leaseMs = durationMs(options.lease ?? '10m') ?? 0;
   const storePatienceMs = durationMs(options.storePatience ?? '2s') ?? 0;
+  const giving = { store, clock: steady, storePatienceMs, outages };
+  const giveBacks = new GiveBacks(giving);
   return {
     catalogue,
     formerNames: new NameTable(),
     isClosing: false,
     clock,
+    steady,
     log,
     reference: referenceBy(options.reference),
     malformed: (problem) => malformed.tell({ problem }),
-    delivery: deliveryServices(clock, log, events),
+    delivery: deliveryServices(clock, steady, log, events, durationMs(options.platformPatience ?? '15s') ?? 0),
     events,
     usage: options.usage?.({ store, clock, log, storePatienceMs }),
     patienceMs: durationMs(options.patience ?? '10s') ?? 0,
@@ -54,20 +69,28 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     prefixes: prefixMatcher(options.prefixes ?? []),
     mentionIsPrefix: options.mentionIsPrefix ?? true,
     prefixInDirect: options.prefixInDirect ?? 'required',
-    recent: new RecentIds(clock),
+    recent: new RecentIds(steady),
     guilds: options.settings ?? noGuildSettings,
     waiting: new Waiting(),
-    unread: onceAMinute(clock),
+    unread: onceAMinute(steady),
 
     rights: rightsOf(options),
     onUnknown: options.onUnknown,
     onRefusal: options.onRefusal,
+    unknown: new SparseLog(log, steady, 'No command has a name that was called', 'info'),
 
     store,
     storePatienceMs,
-    limitsOf: limitsByPlatform(durationMs(options.lease ?? '10m') ?? 0),
+    limitsOf: limitsByPlatform(leaseMs),
     outagePolicy: options.outage ?? 'refuse',
-    outages: new SparseLog(log, clock, 'The store did not answer'),
+    outages,
+    giveBacks,
+    leases: new Leases({
+      ...giving,
+      leaseMs,
+      giveBacks,
+      lost: (uses) => lost.tell({ limits: uses.map(({ limit, key }) => `${limit.id} ${key}`).slice(0, MOST_NAMED) }),
+    }),
 
     timeoutMs: durationMs(options.timeout ?? '10m') ?? 0,
     handlers: new Set(),
@@ -76,7 +99,13 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     timeZone,
     messages: options.messages ?? {},
     mannerOf: mannersWith(options.manners ?? {}),
-    damping: dampingOf(options, clock),
+    damping: dampingOf(options.damping, steady),
+    heldBack: new SparseLog(
+      log,
+      steady,
+      'Somebody was refused the same thing often, and is told no more for a while',
+      'info',
+    ),
   };
 }
 
@@ -95,21 +124,34 @@ function referenceBy(own: (() => string) | undefined): () => string {
 
 const LONGEST_REFERENCE = 100;
 
-function deliveryServices(clock: Clock, log: Services['log'], events: Events): DeliveryServices {
-  const crowded = new SparseLog(log, clock, 'Too many messages of one person wait for a channel');
+/** More would fill a log. */
+const MOST_NAMED = 20;
+
+function deliveryServices(
+  clock: Clock,
+  steady: Clock,
+  log: Services['log'],
+  events: Events,
+  platformPatienceMs: number,
+): DeliveryServices {
+  const crowded = new SparseLog(log, steady, 'Too many messages of one person wait for a channel');
   return {
     clock,
     log,
-    pacers: new Pacers(clock),
+    platformPatienceMs,
+    pacers: new Pacers(steady),
     expiring: new Expiring(clock),
     crowded: (fields) => crowded.tell(fields),
-    said({ input, platform, command }, reply, delivery) {
+    said({ input, platform, command }, reply, delivery, as, to) {
       if (!events.hearing.replied) return;
       const { visibleTo, notice } = reply;
       events.tell('replied', {
         input,
         platform: platform?.name,
         command,
+        as,
+        person: to?.person,
+        channel: to?.channel,
         text: plainText(notice),
         visibleTo,
         delivery,
@@ -181,10 +223,16 @@ export function bookLayer(services: Services): BookLayer {
   };
 }
 
-function dampingOf({ damping = '5 in 30s' }: LayerOptions, clock: Clock): Damping | undefined {
-  const allowance = parseAllowance(damping);
-  return allowance === undefined ? undefined : new Damping(allowance, clock);
+function dampingOf(damping: LayerOptions['damping'], clock: Clock): Damping | undefined {
+  if (damping === 'off') return undefined;
+  const { repeats: own, all: ownAll, always } = typeof damping === 'object' ? damping : { repeats: damping };
+  const repeats = parseAllowance(own ?? DAMPED_REPEATS);
+  const all = parseAllowance(ownAll ?? DAMPED_ALL);
+  return repeats === undefined || all === undefined ? undefined : new Damping({ repeats, all }, clock, always);
 }
+
+const DAMPED_REPEATS: Allowance = '5 in 30s';
+const DAMPED_ALL: Allowance = '20 in 1m';
 
 function rightsOf({ console = {}, program = {}, owners = [], roles = {} }: LayerOptions): Rights {
   const rolesGiving = new Map<string, string[]>();

@@ -2,14 +2,21 @@
 
 import type { Limit } from '../contract/store.js';
 import { Rings } from './rings.js';
-import { firstAfter, grantedFrom } from './window.js';
+import { countsSince, firstLive, grantedFrom, withoutUses } from './window.js';
 
 export interface Counter {
   readonly limit: Limit;
+  /** How many keys there are. */
+  size(): number;
   /** When `cost` more would be granted; `undefined` for now. */
   grantedFrom(key: string, now: number, cost: number): number | undefined;
-  use(key: string, now: number, cost: number): void;
-  giveBack(key: string, at: number, cost: number): void;
+  /** The time of its latest use; earlier than any where there is none. */
+  last(key: string): number;
+  use(key: string, at: number, cost: number): void;
+  /** How many uses of that time there were. */
+  giveBack(key: string, at: number, cost: number): number;
+  /** All its times, oldest first; those that have run out may be among them. */
+  times(key: string): readonly number[];
   /** Whether there were live uses. */
   reset(key: string, now: number): boolean;
   live(now: number): Iterable<{ key: string; uses: number; endsAt: number }>;
@@ -26,6 +33,40 @@ const SHARDS = 32;
 
 export function createCounter(limit: Limit): Counter {
   return limit.uses <= MOST_IN_RING ? ringCounter(limit) : listCounter(limit);
+}
+
+/** A counter for a limit that was another before: keys are taken over, with what still counts, when they are asked for. */
+export function succeeding(former: Counter, limit: Limit): Counter {
+  const counter = createCounter(limit);
+  const takeOver = (key: string, now: number) => {
+    const times = former.times(key);
+    if (times.length === 0) return;
+    const { windowMs } = former.limit;
+    for (const time of times.slice(firstLive(times, now, windowMs))) counter.use(key, time, 1);
+    former.reset(key, now);
+  };
+  return {
+    ...counter,
+    size: () => counter.size() + former.size(),
+    grantedFrom(key, now, cost) {
+      takeOver(key, now);
+      return counter.grantedFrom(key, now, cost);
+    },
+    giveBack: (key, at, cost) => counter.giveBack(key, at, cost) || former.giveBack(key, at, cost),
+    times: (key) => [...former.times(key), ...counter.times(key)],
+    reset(key, now) {
+      takeOver(key, now);
+      return counter.reset(key, now);
+    },
+    *live(now) {
+      yield* former.live(now);
+      yield* counter.live(now);
+    },
+    sweep(now) {
+      counter.sweep(now);
+      if (former.size() > 0) former.sweep(now);
+    },
+  };
 }
 
 /** Keys are told apart by their ends, which differ most in ids that are counted up. */
@@ -67,10 +108,19 @@ function ringCounter(limit: Limit): Counter {
 
   return {
     limit,
+    size: () => size,
+    last(key) {
+      const slot = slotOf(key);
+      return slot < 0 ? Number.NEGATIVE_INFINITY : rings.last(slot);
+    },
+    times(key) {
+      const slot = slotOf(key);
+      return slot < 0 ? [] : rings.times(slot);
+    },
     grantedFrom(key, now, cost) {
       const slot = slotOf(key);
       if (slot < 0) return undefined;
-      if (rings.countAfter(slot, now - windowMs) + Math.min(cost, uses) <= uses) return undefined;
+      if (rings.countSince(slot, countsSince(now, windowMs)) + Math.min(cost, uses) <= uses) return undefined;
       return grantedFrom(rings.times(slot), now, uses, windowMs, cost);
     },
     use(key, now, cost) {
@@ -86,21 +136,22 @@ function ringCounter(limit: Limit): Counter {
     },
     giveBack(key, at, cost) {
       const slot = slotOf(key);
-      if (slot < 0) return;
-      for (let use = Math.min(cost, uses); use > 0; use--) if (!rings.remove(slot, at)) return;
+      let undone = 0;
+      if (slot >= 0) while (undone < cost && rings.remove(slot, at)) undone += 1;
+      return undone;
     },
     reset(key, now) {
       const slot = slotOf(key);
       if (slot < 0) return false;
-      const isLive = rings.last(slot) > now - windowMs;
+      const isLive = rings.last(slot) >= countsSince(now, windowMs);
       free(key, slot);
       return isLive;
     },
     *live(now) {
       for (const one of shards) {
         for (const [key, slot] of one) {
-          const count = rings.countAfter(slot, now - windowMs);
-          if (count > 0) yield { key, uses: count, endsAt: rings.last(slot) + windowMs };
+          const count = rings.countSince(slot, countsSince(now, windowMs));
+          if (count > 0) yield { key, uses: count, endsAt: Math.floor(rings.last(slot)) + windowMs };
         }
       }
     },
@@ -116,7 +167,7 @@ function ringCounter(limit: Limit): Counter {
         }
         const [key, slot] = entry.value;
         const last = rings.last(slot);
-        if (last <= now - windowMs) free(key, slot);
+        if (last < countsSince(now, windowMs)) free(key, slot);
         else soonest = Math.min(soonest, last + windowMs);
       }
     },
@@ -142,35 +193,33 @@ function listCounter(limit: Limit): Counter {
 
   return {
     limit,
+    size: () => keys.size,
+    last: (key) => keys.get(key)?.at(-1) ?? Number.NEGATIVE_INFINITY,
+    times: (key) => keys.get(key) ?? [],
     grantedFrom(key, now, cost) {
       const times = keys.get(key);
       return times === undefined ? undefined : grantedFrom(times, now, uses, windowMs, cost);
     },
     use(key, now, cost) {
       const times = keys.get(key) ?? [];
-      const expired = firstAfter(times, now - windowMs);
+      const expired = firstLive(times, now, windowMs);
       if (expired > 0) times.splice(0, expired);
       for (let use = Math.min(cost, uses); use > 0; use--) times.push(now);
       keys.set(key, times);
     },
     giveBack(key, at, cost) {
       const times = keys.get(key);
-      if (times === undefined) return;
-      const last = times.lastIndexOf(at);
-      const first = times.indexOf(at);
-      if (first < 0) return;
-      const count = Math.min(cost, uses, last - first + 1);
-      times.splice(last - count + 1, count);
+      return times === undefined ? 0 : withoutUses(times, at, cost);
     },
     reset(key, now) {
-      const isLive = (keys.get(key)?.at(-1) ?? Number.NEGATIVE_INFINITY) > now - windowMs;
+      const isLive = (keys.get(key)?.at(-1) ?? Number.NEGATIVE_INFINITY) >= countsSince(now, windowMs);
       keys.delete(key);
       return isLive;
     },
     *live(now) {
       for (const [key, times] of keys) {
-        const count = times.length - firstAfter(times, now - windowMs);
-        if (count > 0) yield { key, uses: count, endsAt: (times.at(-1) as number) + windowMs };
+        const count = times.length - firstLive(times, now, windowMs);
+        if (count > 0) yield { key, uses: count, endsAt: Math.floor(times.at(-1) as number) + windowMs };
       }
     },
     sweep(now) {
@@ -181,7 +230,7 @@ function listCounter(limit: Limit): Counter {
           return;
         }
         const [key, times] = entry.value;
-        if ((times.at(-1) ?? Number.NEGATIVE_INFINITY) <= now - windowMs) keys.delete(key);
+        if ((times.at(-1) ?? Number.NEGATIVE_INFINITY) < countsSince(now, windowMs)) keys.delete(key);
       }
     },
   };

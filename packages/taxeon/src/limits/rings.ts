@@ -40,12 +40,12 @@ export class Rings {
     this.length = 0;
   }
 
-  /** How many of the times are later than `past`. */
-  countAfter(slot: number, past: number): number {
+  /** How many of the times are `since` or later. */
+  countSince(slot: number, since: number): number {
     const chunk = this.chunkOf(slot);
     const start = this.startOf(slot);
     let count = 0;
-    for (let index = start; index < start + this.size; index++) if ((chunk[index] as number) > past) count++;
+    for (let index = start; index < start + this.size; index++) if ((chunk[index] as number) >= since) count++;
     return count;
   }
 

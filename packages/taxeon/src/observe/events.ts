@@ -13,7 +13,7 @@ export class Events {
   timesEndings = false;
   /** Looked at before an event is made: hot path, bench/dispatch. */
   readonly hearing: Record<EventName, boolean> = {
-    ready: false,
+    connected: false,
     received: false,
     started: false,
     completed: false,
@@ -21,6 +21,7 @@ export class Events {
     invalid: false,
     waiting: false,
     failed: false,
+    ended: false,
     replied: false,
     settingsChanged: false,
     closed: false,
@@ -62,6 +63,6 @@ export class Events {
 
   private count(name: EventName): void {
     this.hearing[name] = (this.listeners.get(name)?.size ?? 0) > 0;
-    this.timesEndings = endings.some((one) => this.hearing[one]);
+    this.timesEndings = this.hearing.ended || endings.some((one) => this.hearing[one]);
   }
 }

@@ -12,6 +12,7 @@ export class SparseLog {
     private readonly log: Log,
     private readonly clock: Clock,
     private readonly message: string,
+    private readonly level: 'error' | 'info' = 'error',
   ) {}
 
   tell(fields: Readonly<Record<string, unknown>>): void {
@@ -20,7 +21,7 @@ export class SparseLog {
       this.untold += 1;
       return;
     }
-    this.log.error({ ...fields, alsoSince: this.untold }, this.message);
+    this.log[this.level]?.({ ...fields, alsoSince: this.untold }, this.message);
     this.toldAt = now;
     this.untold = 0;
   }

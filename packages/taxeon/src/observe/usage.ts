@@ -15,7 +15,7 @@ export interface UsageCount {
   readonly platform: string;
   /** Empty where it was in none. */
   readonly guild: string;
-  /** The command's `id`, which stays the same through a rename. */
+  /** The command's `id`, which stays the same through a rename; empty for names that no command has. */
   readonly command: string;
   readonly status: Exclude<Status, 'ignored'>;
   readonly count: number;
@@ -82,14 +82,14 @@ export class UsageCounter {
   async flush(): Promise<void> {
     this.cancel?.();
     this.cancel = undefined;
-    const { store, storePatienceMs, log } = this.services;
+    const { store, clock, storePatienceMs, log } = this.services;
     const counts = [...this.pending];
     this.pending.clear();
     let isLate = false;
     for (const [key, count] of counts) {
       try {
         if (isLate) this.add(key, count);
-        else await patiently(Promise.resolve(store.increment(USAGE_PREFIX + key, count)), storePatienceMs);
+        else await patiently(clock, Promise.resolve(store.increment(USAGE_PREFIX + key, count)), storePatienceMs);
       } catch (error) {
         isLate = error instanceof TooLate;
         if (isLate) this.uncounted.tell({ key, count, error });

@@ -5,7 +5,7 @@ import type { Outcome } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
 import { type Answered, reply } from './reply.js';
 import type { Services } from './services.js';
-import { settle } from './settle.js';
+import { releaseLimits, settle } from './settle.js';
 import type { Hearing } from './stage.js';
 import type { AnyStep, Pipeline } from './stages.js';
 import { heardOf, type State } from './state.js';
@@ -69,7 +69,7 @@ function wait<T>(
 ): PromiseLike<T> {
   const step = steps[index] as AnyStep;
   const { recorder, timings, services } = heardOf(state);
-  const settled = step.waitsItself === true ? pending : patiently(pending, services.patienceMs);
+  const settled = step.waitsItself === true ? pending : patiently(services.clock, pending, services.patienceMs);
   return settled.then(
     (next) => {
       if (!isState(next)) return halt(state, step, next, atEnd);
@@ -101,11 +101,12 @@ function callbackFailed(state: State, { name }: AnyStep, error: unknown): Stop {
   const { services, conversation } = heardOf(state);
   const reference = services.reference();
   services.log.error({ reference, command: conversation.command, stage: name, error }, 'A function of the bot failed');
-  return failed({ code: 'callback.failed', parameters: { reference } });
+  return failed({ code: 'callback.failed', parameters: { reference } }, error);
 }
 
 /** Through the ends, which every input passes; never throws. Hot path: bench/dispatch. */
 export function conclude(state: State, stop: Stop): MaybePromise<Outcome> {
+  releaseLimits(state, stop);
   try {
     const answered = reply.end(state, stop);
     return isThenable(answered)
@@ -120,5 +121,11 @@ export function conclude(state: State, stop: Stop): MaybePromise<Outcome> {
 function unanswered(state: State, stop: Stop, error: unknown): Answered {
   const { services, conversation } = heardOf(state);
   services.log.error({ command: conversation.command, error }, 'An answer could not be given');
-  return { state, stop, reply: undefined, delivery: { delivered: false, code: 'platform.failed' } };
+  return {
+    state,
+    stop,
+    reply: undefined,
+    delivery: { delivered: false, code: 'platform.failed', arrived: 'perhaps' },
+    heldBack: undefined,
+  };
 }

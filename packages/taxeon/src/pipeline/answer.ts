@@ -1,7 +1,7 @@
 /** What becomes of what a handler, or `onUnknown`, gave or threw. */
 import { type Answer, isRefusal } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
-import { noticeProblem } from '../contract/check-notice.js';
+import { isBlank, noticeProblem } from '../contract/check-notice.js';
 import { isPlatformError } from '../contract/platform.js';
 import type { Conversation } from '../delivery/conversation.js';
 import { manners } from '../replies/manners.js';
@@ -10,7 +10,9 @@ import { failed, type Stop } from './stop.js';
 
 /** @throws TypeError for what is no answer, and what a wording of the developer's throws. */
 export function answerStop({ language, timeZone }: Conversation, answer: Answer | void): Stop {
-  if (answer === undefined || answer === null || answer === '') return { status: 'completed', answer: undefined };
+  if (answer === undefined || answer === null || (typeof answer === 'string' && isBlank(answer))) {
+    return { status: 'completed', answer: undefined };
+  }
   if (isRefusal(answer)) {
     const { code, reason, parameters } = answer;
     const inWords: unknown = typeof reason === 'string' ? reason : reason(language.words, timeZone);
@@ -31,5 +33,5 @@ export function thrownStop(services: Services, conversation: Conversation, error
   const reference = services.reference();
   const code = isPlatformError(error) ? error.code : 'handler.failed';
   services.log.error({ reference, code, command: conversation.command, error }, 'A handler failed');
-  return failed({ code, parameters: { reference } });
+  return failed({ code, parameters: { reference } }, error);
 }

@@ -2,55 +2,110 @@
 import { BoundedMap } from '../base/bounded-map.js';
 import type { Clock } from '../base/time.js';
 import type { ParsedAllowance } from '../commands/cooldowns.js';
-import type { Input } from '../contract/input.js';
-import { firstAfter, grantedFrom } from '../limits/window.js';
-import type { Unsuccessful } from './stop.js';
+import { firstLive, grantedFrom } from '../limits/window.js';
 
-/** People in places, and cooldowns of theirs; who was refused longest ago may be told anew. */
-const MOST_REMEMBERED = 20_000;
+/** People in places, what they were told, and cooldowns of theirs; who was refused longest ago may be told anew. */
+const MOST_REMEMBERED = 10_000;
+
+/** Or that it is to be said that no more will be said, for so many milliseconds. */
+export type Verdict = 'say' | 'silent' | { readonly quietMs: number };
+
+interface Budgets {
+  /** Of the same refusal: code, command and argument, whatever the value. */
+  readonly repeats: ParsedAllowance;
+  /** Of all refusals, so that varied nonsense is not answered for ever. */
+  readonly all: ParsedAllowance;
+}
+
+/** Who was refused what. */
+export interface Refused {
+  /** And where. */
+  readonly person: string;
+  /** Code, command and argument. */
+  readonly refusal: string;
+  /** Whose cooldown it is, where it is one. */
+  readonly cooldown: string | undefined;
+}
+
+/** What one person was told in one place. */
+interface Told {
+  readonly repeats: readonly number[];
+  readonly all: readonly number[];
+  /** Until when nothing is said of what was said before, and of anything. */
+  readonly quietUntil: number;
+  readonly silentUntil: number;
+}
+
+const nothingYet: Told = {
+  repeats: [],
+  all: [],
+  quietUntil: Number.NEGATIVE_INFINITY,
+  silentUntil: Number.NEGATIVE_INFINITY,
+};
 
 export class Damping {
-  /** When each person was told of a refusal, in each place. */
-  private readonly refusals = new BoundedMap<string, readonly number[]>(MOST_REMEMBERED);
+  private readonly told = new BoundedMap<string, Told>(MOST_REMEMBERED);
+  /** When each refusal was last told. */
+  private readonly last = new BoundedMap<string, number>(MOST_REMEMBERED);
   /** Cooldowns that somebody was told of, until they end. */
-  private readonly told = new BoundedMap<string, number>(MOST_REMEMBERED);
+  private readonly cooldowns = new BoundedMap<string, number>(MOST_REMEMBERED);
 
+  /** @param clock must not go back */
   constructor(
-    private readonly budget: ParsedAllowance,
+    private readonly budgets: Budgets,
     private readonly clock: Clock,
+    /** Whoever has this permission is always answered, as the bot's owners are. */
+    readonly always: string | undefined,
   ) {}
 
-  /**
-   * Whether the caller was told enough; what is told counts.
-   *
-   * @param command the id of the one that was refused, where one was found
-   */
-  isSilent(input: Input, platform: string, command: string | undefined, stop: Unsuccessful): boolean {
-    const person = whoWhere(input, platform);
-    if (this.wasTold(`${person} ${command}`, stop) || this.isSpent(input, platform)) return true;
+  /** What is said of a refusal; what is said counts. */
+  judge({ person, refusal, cooldown }: Refused): Verdict {
     const now = this.clock.now();
-    const times = this.refusals.get(person) ?? [];
-    this.refusals.set(person, [...times.slice(firstAfter(times, now - this.budget.windowMs)), now]);
-    return false;
+    if (cooldown !== undefined && (this.cooldowns.get(cooldown) ?? now) > now) return 'silent';
+    const told = this.told.get(person) ?? nothingYet;
+    if (told.silentUntil > now) return 'silent';
+    const { repeats, all } = this.budgets;
+    const isRepeat = this.isRepeat(`${person} ${refusal}`, now);
+    if (isRepeat && told.quietUntil > now) return 'silent';
+    if (isSpent(told.all, all, now)) {
+      this.told.set(person, { ...told, silentUntil: now + all.windowMs });
+      return { quietMs: all.windowMs };
+    }
+    if (isRepeat && isSpent(told.repeats, repeats, now)) {
+      this.told.set(person, { ...told, quietUntil: now + repeats.windowMs });
+      return { quietMs: repeats.windowMs };
+    }
+    this.told.set(person, {
+      ...told,
+      all: withTime(told.all, all, now),
+      repeats: isRepeat ? withTime(told.repeats, repeats, now) : told.repeats,
+    });
+    return 'say';
   }
 
-  /** Whether the caller has no answer to a refusal left; nothing counts. */
-  isSpent(input: Input, platform: string): boolean {
-    const { uses, windowMs } = this.budget;
-    const times = this.refusals.get(whoWhere(input, platform));
-    return times !== undefined && grantedFrom(times, this.clock.now(), uses, windowMs, 1) !== undefined;
+  /** Once it was delivered, a cooldown is told no more until it ends. */
+  delivered(cooldown: string, endsInMs: number): void {
+    this.cooldowns.set(cooldown, this.clock.now() + endsInMs);
   }
 
-  private wasTold(key: string, stop: Unsuccessful): boolean {
-    if (stop.status !== 'refused' || stop.by !== 'layer' || stop.code !== 'cooldown.active') return false;
-    const { counts, endsAt } = stop.parameters;
-    const cooldown = `${key} ${counts}`;
-    if ((this.told.get(cooldown) ?? 0) > this.clock.now()) return true;
-    this.told.set(cooldown, endsAt);
-    return false;
+  /** Whether nothing is said of a refusal; nothing counts. */
+  isSilent({ person, refusal }: Omit<Refused, 'cooldown'>): boolean {
+    const now = this.clock.now();
+    const { silentUntil, quietUntil } = this.told.get(person) ?? nothingYet;
+    return silentUntil > now || (quietUntil > now && this.last.get(`${person} ${refusal}`) !== undefined);
+  }
+
+  private isRepeat(refusal: string, now: number): boolean {
+    const last = this.last.get(refusal);
+    this.last.set(refusal, now);
+    return last !== undefined && last > now - this.budgets.repeats.windowMs;
   }
 }
 
-function whoWhere({ caller, place }: Input, platform: string): string {
-  return `${platform} ${place.kind === 'console' ? 'console' : place.channel.id} ${caller.id}`;
+function isSpent(times: readonly number[], { uses, windowMs }: ParsedAllowance, now: number): boolean {
+  return grantedFrom(times, now, uses, windowMs, 1) !== undefined;
+}
+
+function withTime(times: readonly number[], { windowMs }: ParsedAllowance, now: number): readonly number[] {
+  return [...times.slice(firstLive(times, now, windowMs)), now];
 }

@@ -6,7 +6,8 @@ import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { durationInWords } from '../base/time.js';
 import type { Counted } from '../catalogue/counted.js';
 import type { Member } from '../contract/actors.js';
-import type { Limit, Verdict } from '../contract/store.js';
+import type { Limit, Use, Verdict } from '../contract/store.js';
+import { handlerWaitOf } from './call.js';
 import type { Step } from './stage.js';
 import type { Charged, Read } from './state.js';
 import { type RefusedStop, refused, type Stop } from './stop.js';
@@ -57,7 +58,7 @@ async function askInFull(
   const { heard, args } = state;
   const { caller, platformName: platform, guild, place, now } = heard;
   const exempts = counted.some(({ exempt }) => exempt !== undefined);
-  const bot = exempts ? await lookUpBot(place, heard.platform?.directory) : 'absent';
+  const bot = exempts ? await own(state, lookUpBot(place, heard.platform?.directory)) : 'absent';
   const asked = { counted: [] as Counted[], limits: [] as Limit[], keys: [] as string[], costs: [] as number[] };
   for (const [index, one] of counted.entries()) {
     if (isExempt(one, state, bot)) continue;
@@ -86,7 +87,7 @@ function ownKey({ id }: Counted, key: unknown): string {
 
 /** What a function of the developer's gives, waited for only so long. */
 function own<T>({ heard: { services } }: Read, given: MaybePromise<T>): MaybePromise<T> {
-  return isThenable(given) ? patiently(given, services.patienceMs) : given;
+  return isThenable(given) ? patiently(services.clock, given, services.patienceMs) : given;
 }
 
 function isExempt({ exempt }: Counted, { heard, named }: Read, bot: Member | 'absent'): boolean {
@@ -136,11 +137,11 @@ function settleInTime(
   verdict.then(
     (late) => {
       if (isLate && isVerdict(late) && late.granted && !state.heard.looks)
-        void giveBack(state, { ...asked, at: late.at });
+        state.heard.services.giveBacks.give(usesOf({ ...asked, at: late.at }, () => true));
     },
     () => undefined,
   );
-  return patiently(verdict, patienceMs).then(
+  return patiently(state.heard.services.clock, verdict, patienceMs).then(
     (inTime) => settled(state, asked, inTime),
     (error) => {
       isLate = true;
@@ -179,27 +180,32 @@ function outage(state: Read, { counted }: Asked, error: unknown): Read | Refused
     : refused({ code: 'store.unavailable', parameters: { reference } });
 }
 
-/** At the end of a call: running limits end with it, and a use is given back where it is charged only for completed calls. */
-export function settleLimits(state: Charged, completed: boolean): void {
-  const { taken } = state;
-  const chosen = taken.counted.flatMap(({ windowMs, charge }, index) =>
-    windowMs === undefined || (charge === 'completed' && !completed) ? [index] : [],
-  );
-  if (chosen.length === 0) return;
-  void giveBack(state, {
-    counted: chosen.map((index) => taken.counted[index] as Counted),
-    limits: chosen.map((index) => taken.limits[index] as Limit),
-    keys: chosen.map((index) => taken.keys[index] as string),
-    costs: taken.costs === undefined ? undefined : chosen.map((index) => taken.costs?.[index] ?? 1),
-    at: taken.at,
-  });
+/** While the handler is waited for, and a while longer, the places of its running limits are kept. */
+export function keepPlaces({ heard, taken }: Charged): void {
+  const running = usesOf(taken, isRunning);
+  if (running.length > 0) handlerWaitOf(heard).lease = heard.services.leases.hold(running);
 }
 
-async function giveBack({ heard: { services } }: Read | Charged, taken: Taken): Promise<void> {
-  const { limits: all, keys, at, costs } = taken;
-  try {
-    await services.store.giveBack(all, keys, at, costs);
-  } catch (error) {
-    services.outages.tell({ error });
+/** Once a handler has settled: running limits end with it, and a use is given back where it is charged only for completed calls. */
+export function settleLimits({ heard, taken }: Charged, completed: boolean): void {
+  const { giveBacks, leases } = heard.services;
+  const lease = heard.handler?.lease;
+  const uses = usesOf(taken, (one) =>
+    isRunning(one) ? lease === undefined : one.charge === 'completed' && !completed,
+  );
+  if (uses.length > 0) giveBacks.give(uses);
+  if (lease !== undefined) leases.end(lease);
+}
+
+function isRunning({ windowMs }: Counted): boolean {
+  return windowMs === undefined;
+}
+
+function usesOf({ counted, limits: all, keys, costs, at }: Taken, which: (one: Counted) => boolean): Use[] {
+  const uses: Use[] = [];
+  for (const [index, one] of counted.entries()) {
+    if (!which(one)) continue;
+    uses.push({ limit: all[index] as Limit, key: keys[index] as string, cost: costs?.[index] ?? 1, at });
   }
+  return uses;
 }

@@ -1,14 +1,17 @@
 /** Stage 10: exactly one first reply, in the words of `onRefusal` where it gives some. */
+import { memberCan, ownsBot } from '../access/scene.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { RefusalHook } from '../commands/call.js';
 import { noticeProblem } from '../contract/check-notice.js';
+import type { CodeParameters } from '../contract/codes.js';
 import type { Notice, Reply } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
 import { deliver } from '../delivery/deliver.js';
 import { english } from '../replies/english.js';
 import { makeCall } from './call.js';
+import type { Damping } from './damping.js';
 import type { ReplyEnd } from './stage.js';
-import { argsOf, commandOf, heardOf, type State } from './state.js';
+import { argsOf, commandOf, heardOf, refusalOf, type State, whoWhere } from './state.js';
 import type { Stop, Unsuccessful } from './stop.js';
 import { replyTo } from './wording.js';
 
@@ -18,6 +21,8 @@ export interface Answered {
   readonly stop: Stop;
   readonly reply: Reply | undefined;
   readonly delivery: Delivery | undefined;
+  /** What would have been said, to somebody who was told enough. */
+  readonly heldBack: Reply | undefined;
 }
 
 /** Never throws. */
@@ -76,7 +81,7 @@ function askHook(state: State, stop: Unsuccessful, wanted: Reply | undefined, ho
   };
   try {
     const hooked = hook(told, makeCall(heard, conversation.command ?? '', argsOf(state) ?? {}));
-    return isThenable(hooked) ? patiently(hooked, services.patienceMs).then(use, failed) : use(hooked);
+    return isThenable(hooked) ? patiently(services.clock, hooked, services.patienceMs).then(use, failed) : use(hooked);
   } catch (error) {
     return failed(error);
   }
@@ -85,18 +90,26 @@ function askHook(state: State, stop: Unsuccessful, wanted: Reply | undefined, ho
 /** Hot path: bench/dispatch. */
 function handOver(state: State, stop: Stop, wanted: Reply | undefined, hookSpoke: boolean): MaybePromise<Answered> {
   const heard = heardOf(state);
-  const { platform, responder, conversation } = heard;
-  const said = wanted === undefined || isDamped(state, stop) ? undefined : wanted;
-  if (platform === undefined) return answered(state, stop, said, undefined, hookSpoke);
+  const { platform, responder, conversation, services, surface } = heard;
+  let said = wanted;
+  // A slash invocation and a console line are always answered; on text, enough is enough.
+  if (wanted !== undefined && stop.status !== 'completed' && surface === 'text' && services.damping !== undefined) {
+    said = damped(state, stop, wanted, services.damping);
+  }
+  const heldBack = said === wanted ? undefined : wanted;
+  if (platform === undefined) return answered(state, stop, said, undefined, heldBack, hookSpoke);
   if (responder !== undefined) {
-    return responder.finish(said).then((handed) => answered(state, stop, said, handed?.delivery, hookSpoke));
+    const isGivenUp = heard.handler?.isGivenUp === true;
+    return responder
+      .finish(said, isGivenUp)
+      .then((handed) => answered(state, stop, said, handed?.delivery, heldBack, hookSpoke));
   }
   heard.isOver = true;
-  if (said === undefined) return answered(state, stop, said, undefined, hookSpoke);
+  if (said === undefined) return answered(state, stop, said, undefined, heldBack, hookSpoke);
   const handed = deliver(conversation, platform, said);
   return isThenable(handed)
-    ? handed.then(({ delivery }) => answered(state, stop, said, delivery, hookSpoke))
-    : answered(state, stop, said, handed.delivery, hookSpoke);
+    ? handed.then(({ delivery }) => answered(state, stop, said, delivery, heldBack, hookSpoke))
+    : answered(state, stop, said, handed.delivery, heldBack, hookSpoke);
 }
 
 function answered(
@@ -104,19 +117,49 @@ function answered(
   stop: Stop,
   said: Reply | undefined,
   delivery: Delivery | undefined,
+  heldBack: Reply | undefined,
   hookSpoke: boolean,
 ): Answered {
-  const { recorder, conversation } = heardOf(state);
+  const { recorder, conversation, services } = heardOf(state);
   if (recorder !== undefined) record(state, said, delivery, hookSpoke);
-  if (said !== undefined) conversation.services.said(conversation, said, delivery);
-  return { state, stop, reply: said, delivery };
+  if (said !== undefined) conversation.services.said(conversation, said, delivery, 'answer');
+  if (stop.status !== 'completed' && heldBack === undefined && delivery?.delivered !== false) {
+    const cooldown = cooldownOf(state, stop);
+    if (cooldown !== undefined) services.damping?.delivered(cooldown, (stop.parameters as Waits).retryAfterMs);
+  }
+  return { state, stop, reply: said, delivery, heldBack };
 }
 
-/** A slash invocation and a console line are always answered; on text, enough is enough. */
-function isDamped(state: State, stop: Stop): boolean {
-  const { services, surface, input, platform } = heardOf(state);
-  if (stop.status === 'completed' || surface !== 'text' || services.damping === undefined) return false;
-  return services.damping.isSilent(input, platform?.name ?? '', commandOf(state)?.id, stop);
+type Waits = CodeParameters['cooldown.active'];
+
+function cooldownOf(state: State, { code, parameters }: Unsuccessful): string | undefined {
+  if (code !== 'cooldown.active') return undefined;
+  return `${whoWhere(heardOf(state))} ${commandOf(state)?.id} ${(parameters as Waits).counts}`;
+}
+
+/** What is said in place of a refusal to somebody who was told it often enough: once, that no more will be. */
+function damped(state: State, stop: Unsuccessful, wanted: Reply, damping: Damping): Reply | undefined {
+  const heard = heardOf(state);
+  const { services, conversation, input, platformName, caller: actor } = heard;
+  const { always } = damping;
+  if (ownsBot(heard) || (always !== undefined && actor.kind === 'member' && memberCan(actor, always, heard)))
+    return wanted;
+  const { argument } = stop.parameters as { readonly argument?: unknown };
+  const refusal = refusalOf(state, stop.code, argument);
+  const verdict = damping.judge({ person: whoWhere(heard), refusal, cooldown: cooldownOf(state, stop) });
+  if (verdict === 'say') return wanted;
+  const { place, caller } = input;
+  const channel = place.kind === 'console' ? undefined : place.channel.id;
+  services.heldBack.tell({
+    code: stop.code,
+    command: conversation.command,
+    platform: platformName,
+    channel,
+    person: caller.id,
+  });
+  if (verdict === 'silent') return undefined;
+  const { phrases, words } = conversation.language;
+  return { notice: { tone: 'problem', body: phrases.quiet(words.duration(verdict.quietMs)) }, visibleTo: 'caller' };
 }
 
 function record(state: State, said: Reply | undefined, delivery: Delivery | undefined, hookSpoke: boolean): void {

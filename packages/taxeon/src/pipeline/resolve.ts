@@ -8,7 +8,7 @@ import { answerStop } from './answer.js';
 import { makeCall } from './call.js';
 import { nearIn } from './near.js';
 import type { Step } from './stage.js';
-import type { Heard, Resolved } from './state.js';
+import { type Heard, type Resolved, refusalOf, whoWhere } from './state.js';
 import { refused, type Stop } from './stop.js';
 
 export const resolve: Step<Heard, Resolved> = {
@@ -125,8 +125,11 @@ function byPath({ input, catalogue, surface }: Heard): Led {
 }
 
 /** Nobody hears what is looked up for somebody who was told enough. */
-function isAnswered({ services, surface, input, platformName }: Heard): boolean {
-  return surface !== 'text' || services.damping?.isSpent(input, platformName) !== true;
+function isAnswered(heard: Heard): boolean {
+  return (
+    heard.surface !== 'text' ||
+    heard.services.damping?.isSilent({ person: whoWhere(heard), refusal: refusalOf(heard, 'command.unknown') }) !== true
+  );
 }
 
 function unknown(heard: Heard, { within, typed, lastWord }: Led): Stop {

@@ -6,6 +6,7 @@ import type { Answer } from '../commands/call.js';
 import { Pauses } from '../delivery/pauses.js';
 import { answerStop, thrownStop } from './answer.js';
 import { handlerWaitOf, makeCall } from './call.js';
+import { keepPlaces } from './limits.js';
 import { groupOverview } from './overview.js';
 import type { Step } from './stage.js';
 import type { Charged, Read, State } from './state.js';
@@ -63,11 +64,12 @@ export function aliasOf(state: State): string | undefined {
 function inTime(state: Read | Charged, answer: PromiseLike<Answer | void>): Promise<Stop> {
   const { heard, command } = state;
   const { services, conversation, input } = heard;
-  const { clock } = services;
+  const { clock, steady } = services;
   const timeoutMs = command.timeoutMs ?? services.timeoutMs;
   const wait = handlerWaitOf(heard);
-  const pauses = new Pauses(() => clock.now());
+  const pauses = new Pauses(() => steady.now());
   conversation.pauses = pauses;
+  if (state.at === 'charged') keepPlaces(state);
   return new Promise((resolve) => {
     let cancel = after(clock, timeoutMs, check);
     let credited = 0;

@@ -18,6 +18,8 @@ import type { PrefixMatcher } from '../reading/prefix.js';
 import type { Language } from '../replies/language.js';
 import type { Manner } from '../replies/manners.js';
 import type { Damping } from './damping.js';
+import type { GiveBacks } from './give-backs.js';
+import type { Leases } from './leases.js';
 import type { RecentIds } from './recent.js';
 import type { Waiting } from './waiting.js';
 
@@ -31,6 +33,8 @@ export interface Services {
   /** The layer takes no more inputs. */
   isClosing: boolean;
   readonly clock: Clock;
+  /** The same, but it never goes back: for what must not stand still when the other is set back. */
+  readonly steady: Clock;
   readonly log: Log;
   readonly reference: () => string;
   readonly delivery: DeliveryServices;
@@ -53,6 +57,8 @@ export interface Services {
   readonly rights: Rights;
   readonly onUnknown: UnknownHook | undefined;
   readonly onRefusal: RefusalHook | undefined;
+  /** Told of names that no command has. */
+  readonly unknown: SparseLog;
 
   readonly store: Store;
   readonly storePatienceMs: number;
@@ -61,6 +67,8 @@ export interface Services {
   /** What is done while the store does not answer, and who is told of it. */
   readonly outagePolicy: OutagePolicy;
   readonly outages: SparseLog;
+  readonly giveBacks: GiveBacks;
+  readonly leases: Leases;
 
   /** How long a handler may take whose command does not say, in milliseconds. */
   readonly timeoutMs: number;
@@ -76,6 +84,8 @@ export interface Services {
   /** Who sees what is said for a code, and for how long. */
   mannerOf(code: string): Manner;
   readonly damping: Damping | undefined;
+  /** Told of refusals that are not told to people any more. */
+  readonly heldBack: SparseLog;
 }
 
 /** Says a thing once in a while for each key. */

@@ -7,7 +7,8 @@ import { settleLimits } from './limits.js';
 import type { Answered } from './reply.js';
 import { aliasOf } from './run.js';
 import type { SettleEnd } from './stage.js';
-import { argsOf, type Charged, commandOf, heardOf } from './state.js';
+import { argsOf, type Charged, commandOf, type Heard, heardOf, type State } from './state.js';
+import { codeOf, type Stop } from './stop.js';
 
 type Ended = Exclude<Outcome, { status: 'ignored' }>;
 
@@ -27,17 +28,28 @@ function end(answered: Answered): Ended {
   const { state, stop } = answered;
   const heard = heardOf(state);
   const { services, recorder, timings, input, platformName } = heard;
-  if (state.at === 'charged') {
-    const settled = heard.handler?.settled;
-    if (settled === undefined) settleLimits(state, stop.status === 'completed');
-    else settleWhenOver(state, settled);
-  }
   recorder?.passed('settle');
   const outcome = outcomeOf(answered);
   const command = commandOf(state);
   if (command !== undefined) services.usage?.count(input, platformName, command.id, outcome.status);
+  else if (stop.status === 'refused' && stop.code === 'command.unknown') tellUnknown(heard, stop.parameters);
   if (timings !== undefined) tellEnded(answered, timings, outcome);
   return outcome;
+}
+
+/** As soon as it is known how an input stops: whatever becomes of the reply, nobody waits for a place. Hot path: bench/dispatch. */
+export function releaseLimits(state: State, stop: Stop): void {
+  if (state.at !== 'charged') return;
+  const settled = state.heard.handler?.settled;
+  // A process that is about to end keeps no places.
+  if (settled === undefined || state.heard.services.isClosing) settleLimits(state, stop.status === 'completed');
+  else settleWhenOver(state, settled);
+}
+
+/** What people look for and do not find. Under one heading: a stranger must not fill a store with names. */
+function tellUnknown({ services, input, platformName, guild }: Heard, parameters: object): void {
+  services.usage?.count(input, platformName, '', 'refused');
+  services.unknown.tell({ ...parameters, platform: platformName, guild: guild?.id });
 }
 
 /** A handler that nobody waits for still runs: its place is kept until it settles, or for a little while. */
@@ -54,41 +66,57 @@ function settleWhenOver(state: Charged, handlerSettled: Promise<void>): void {
 }
 
 /** Written out, since spreading costs more than all of it: bench/dispatch. */
-function outcomeOf({ state, stop, reply, delivery }: Answered): Ended {
+function outcomeOf({ state, stop, reply, delivery, heldBack }: Answered): Ended {
   const command = commandOf(state)?.name;
   const args = argsOf(state);
   const trace = heardOf(state).recorder?.trace();
   switch (stop.status) {
     case 'completed':
-      return { status: 'completed', command, args, reply, delivery, trace };
+      return { status: 'completed', command, args, reply, delivery, heldBack, trace };
     case 'refused': {
       const { by, code, parameters } = stop;
-      return { status: 'refused', by, code, parameters, command, args, reply, delivery, trace } as Ended;
+      return { status: 'refused', by, code, parameters, command, args, reply, delivery, heldBack, trace } as Ended;
     }
     case 'invalid': {
       const { problems, code, parameters } = stop;
-      return { status: 'invalid', problems, code, parameters, command, args, reply, delivery, trace } as Ended;
+      return {
+        status: 'invalid',
+        problems,
+        code,
+        parameters,
+        command,
+        args,
+        reply,
+        delivery,
+        heldBack,
+        trace,
+      } as Ended;
     }
     case 'failed': {
       const { code, parameters } = stop;
-      return { status: 'failed', code, parameters, command, args, reply, delivery, trace } as Ended;
+      return { status: 'failed', code, parameters, command, args, reply, delivery, heldBack, trace } as Ended;
     }
   }
 }
 
-function tellEnded({ state }: Answered, timings: Timings, outcome: Ended): void {
+function tellEnded({ state, stop }: Answered, timings: Timings, outcome: Ended): void {
   const { services, input, platform } = heardOf(state);
   const { events } = services;
   timings.mark('reply');
-  if (!events.hearing[outcome.status]) return;
+  const { hearing } = events;
+  if (!hearing[outcome.status] && !hearing.ended) return;
   const event: EndedEvent = {
     input,
     platform: platform?.name,
     command: commandOf(state)?.name,
     alias: aliasOf(state),
+    status: outcome.status,
+    code: codeOf(stop),
     outcome,
+    error: stop.status === 'failed' ? stop.error : undefined,
     tookMs: timings.totalMs(),
     stagesMs: () => timings.stagesMs(),
   };
   events.tell(outcome.status, event as LayerEvents[typeof outcome.status]);
+  events.tell('ended', event);
 }

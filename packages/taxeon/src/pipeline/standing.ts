@@ -1,7 +1,7 @@
 /** Stage 7: what needs the arguments or the bot: rank, the bot's permission, targets, conditions, and arguments that go together. */
 import { checkStanding } from '../access/check.js';
 import type { AccessRefusal } from '../access/finding.js';
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { Blame, isBlame } from '../commands/call.js';
 import type { Step } from './stage.js';
 import type { Read } from './state.js';
@@ -12,6 +12,8 @@ export const standing: Step<Read, Read> = {
   name: 'standing',
   does: 'settles what needs arguments or the bot: rank, the bot’s permission, targets, own conditions, `together`',
   stopsWith: ['permission.rank', 'permission.bot', 'permission.target', 'requirement.failed', 'callback.failed'],
+  // Each thing that is asked has a patience of its own.
+  waitsItself: true,
   take,
   passed({ command }) {
     const requirements = command.standing.map(({ requirement }) => requirement.english.plain);
@@ -38,5 +40,6 @@ function checkTogether(state: Read): MaybePromise<Read | Stop> {
       ? refused({ code: 'requirement.failed', parameters: { argument: blame.argument, reason: blame.reason } })
       : state;
   const blame = command.together(args, (argument, reason) => new Blame(argument, reason));
-  return isThenable(blame) ? blame.then(settle) : settle(blame);
+  const { clock, patienceMs } = state.heard.services;
+  return isThenable(blame) ? patiently(clock, blame, patienceMs).then(settle) : settle(blame);
 }

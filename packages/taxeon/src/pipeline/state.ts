@@ -75,6 +75,16 @@ export interface Charged extends Omit<Read, 'at'> {
 
 export type State = Heard | Resolved | Read | Charged;
 
+/** A person in a place, as what they were told is remembered. */
+export function whoWhere({ input: { place, caller }, platformName }: Heard): string {
+  return `${platformName} ${place.kind === 'console' ? 'console' : place.channel.id} ${caller.id}`;
+}
+
+/** Repeats of the same are damped: the value that was given never counts. */
+export function refusalOf(state: State, code: string, argument?: unknown): string {
+  return `${code} ${commandOf(state)?.id} ${typeof argument === 'string' ? argument : ''}`;
+}
+
 export function heardOf(state: State): Heard {
   return state.at === 'heard' ? state : state.heard;
 }

@@ -26,7 +26,11 @@ export type InvalidStop = {
   readonly problems: readonly [Problem, ...Problem[]];
 } & Coded<InvalidCode>;
 
-export type FailedStop = { readonly status: 'failed' } & Coded<FailedCode>;
+export type FailedStop = {
+  readonly status: 'failed';
+  /** What was thrown, where something was; for listeners, and never for the chat. */
+  readonly error: unknown;
+} & Coded<FailedCode>;
 
 /** Every stop that a caller is told of by its code. */
 export type Unsuccessful = Exclude<Stop, Done>;
@@ -40,8 +44,8 @@ export function invalid(problems: readonly [Problem, ...Problem[]]): InvalidStop
   return { status: 'invalid', problems, code, parameters } as InvalidStop;
 }
 
-export function failed(coded: Coded<FailedCode>): FailedStop {
-  return { status: 'failed', code: coded.code, parameters: coded.parameters } as FailedStop;
+export function failed(coded: Coded<FailedCode>, error?: unknown): FailedStop {
+  return { status: 'failed', code: coded.code, parameters: coded.parameters, error } as FailedStop;
 }
 
 /** What access says no to; where a function of the developer's failed, the call does. */

@@ -1,4 +1,6 @@
 /** What is said for how an input stopped, in the caller's language. */
+
+import { toldWaitMs } from '../base/time.js';
 import type { Sayable } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
 import type { Code, Coded, MessageOverrides } from '../contract/codes.js';
@@ -24,6 +26,7 @@ export function replyTo(state: State, stop: Stop): Reply | undefined {
         stop.code,
         message(state, stop),
         stop.code === 'requirement.failed' ? howToWrite(state) : undefined,
+        stop.code === 'cooldown.active' ? toldWaitMs(stop.parameters.retryAfterMs) : undefined,
       );
     case 'failed':
       return problemReply(state, stop.code, message(state, stop));
@@ -66,9 +69,17 @@ function isMeantForAnother(state: State, stop: Extract<Stop, { by: 'layer' }>): 
   return stop.code === 'command.unknown' && stop.parameters.near.length === 0 && heardOf(state).surface === 'text';
 }
 
-function problemReply(state: State, code: string, body: string, details?: readonly string[]): Reply {
+/** @param trueForMs after how long what is said holds no more */
+function problemReply(
+  state: State,
+  code: string,
+  body: string,
+  details?: readonly string[],
+  trueForMs = Number.POSITIVE_INFINITY,
+): Reply {
   const notice: Notice = details === undefined ? { tone: 'problem', body } : { tone: 'problem', body, details };
-  const { visibleTo, expiresInMs } = heardOf(state).services.mannerOf(code);
+  const { visibleTo, expiresInMs: usual } = heardOf(state).services.mannerOf(code);
+  const expiresInMs = usual === undefined ? undefined : Math.min(usual, trueForMs);
   return expiresInMs === undefined ? { notice, visibleTo } : { notice, visibleTo, expiresInMs };
 }
 

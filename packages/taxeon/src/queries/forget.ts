@@ -3,6 +3,7 @@ import { shown } from '../base/fields.js';
 import { isKey, type Key, partsOf } from '../contract/key.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
+import { liveOf } from '../limits/live.js';
 
 /** What was forgotten. */
 export interface Forgotten {
@@ -26,8 +27,10 @@ export async function forget(layer: CommandLayer, person: Key): Promise<Forgotte
   if (!isKey(person)) throw new TypeError(`${shown(person)} is no key; write it as 'irc/odalys'`);
   const { store, guilds } = insideOf(layer).services;
   const { platform, id } = partsOf(person);
-  const live = await store.live();
-  const own = live.filter((one) => one.id.startsWith(`${platform}/`) && (one.key === id || one.key.endsWith(` ${id}`)));
+  const own = await liveOf(
+    store,
+    (one) => one.id.startsWith(`${platform}/`) && (one.key === id || one.key.endsWith(` ${id}`)),
+  );
   for (const one of own) await store.reset(one.id, one.key);
   return { limits: own.length, rules: await guilds.forget(person) };
 }

@@ -1,7 +1,7 @@
 /** One line in the log for every call. */
 
 import { visible } from '../base/text.js';
-import { type EndedEvent, endings } from '../contract/events.js';
+import type { EndedEvent } from '../contract/events.js';
 import type { Log } from '../contract/log.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { CommandLayer } from '../layer/command-layer.js';
@@ -30,10 +30,7 @@ export function logCalls(layer: Pick<CommandLayer, 'on'>, options: CallLogOption
     else if (log.info === undefined) log.warn(fieldsOf(event), line);
     else log.info(fieldsOf(event), line);
   };
-  const ends = endings.map((name) => layer.on(name, write));
-  return () => {
-    for (const end of ends) end();
-  };
+  return layer.on('ended', write);
 }
 
 /** `Ines in #counter: fine completed, 3 ms`. */

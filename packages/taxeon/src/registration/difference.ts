@@ -9,7 +9,10 @@ import type {
   RegistrationScope,
 } from '../contract/registrar.js';
 import { scopeName } from '../contract/registrar.js';
+import type { Store } from '../contract/store.js';
 import { type Desired, desiredScopes, type Manifest } from '../queries/manifest.js';
+import type { RegistrationProblem } from './errors.js';
+import { touchedGuilds } from './remembered.js';
 
 /** One field that differs: `description`, `arguments.properties.keep.maximum`. */
 export interface FieldDifference {
@@ -39,14 +42,6 @@ export interface ScopeDifference {
   readonly entries: readonly DifferenceEntry[];
 }
 
-/** Something that the platform would not take. */
-export interface RegistrationProblem {
-  readonly scope: string;
-  readonly command: string;
-  readonly field: string;
-  readonly problem: string;
-}
-
 export interface Difference {
   readonly scopes: readonly ScopeDifference[];
   /** Everything that is beyond the platform's limits. While there is any, nothing is carried out. */
@@ -65,10 +60,16 @@ export interface DifferenceOptions {
   readonly guilds?: readonly string[];
   /** Under which name the commands are registered; `'taxeon'` by default. */
   readonly by?: string;
+  /**
+   * Where it is kept that one process registers, what was registered last, and in which guilds something was ever
+   * registered; without one, nobody else is asked, and only the platform's own marks tell.
+   */
+  readonly store?: Store;
 }
 
 /**
- * Reads what the platform holds and compares it with the manifest. Changes nothing.
+ * Reads what the platform holds and compares it with the manifest, in every scope that the manifest names and in every
+ * guild where something was registered before. Changes nothing.
  *
  * @throws PlatformError as the registrar does, and `platform.failed` where it answers with nonsense.
  */
@@ -77,9 +78,20 @@ export async function differenceTo(
   registrar: Registrar,
   options: DifferenceOptions = {},
 ): Promise<Difference> {
-  const desired = chosen(manifest, registrar.name, options);
+  const { scopes, by = registersAs, store } = options;
+  const touched = scopes === undefined ? await touchedGuilds(store, registrar, by) : [];
+  const desired = chosen(manifest, registrar.name, options, touched);
+  return differenceBetween(manifest, desired, registrar, by);
+}
+
+export async function differenceBetween(
+  manifest: Manifest,
+  desired: readonly Desired[],
+  registrar: Registrar,
+  by: string,
+): Promise<Difference> {
   const scopes: ScopeDifference[] = [];
-  for (const one of desired) scopes.push(await scopeDifference(one, registrar, options.by ?? registersAs));
+  for (const one of desired) scopes.push(await scopeDifference(one, registrar, by));
   return {
     scopes,
     problems: desired.flatMap((one) => [...limitProblems(one, registrar.limits)]),
@@ -92,8 +104,9 @@ export function chosen(
   manifest: Manifest,
   platform: string,
   { scopes, guilds = [] }: DifferenceOptions,
+  touched: readonly string[],
 ): readonly Desired[] {
-  const besides = [...(scopes ?? []), ...guilds.map((guild) => ({ guild }))];
+  const besides = [...(scopes ?? []), ...[...guilds, ...touched].map((guild) => ({ guild }))];
   const all = desiredScopes(manifest, platform, besides);
   if (scopes === undefined) return all;
   const wanted = new Set(scopes.map(scopeName));

@@ -1,40 +1,39 @@
 /** Carrying out a difference: in an order that leaves nobody without a command, as fast as the platform allows, once. */
-import { after, type Clock, systemClock } from '../base/time.js';
+import { type Clock, type Duration, durationMs, systemClock } from '../base/time.js';
 import { problemInWords } from '../catalogue/problem.js';
-import { isPlatformError, type PlatformError } from '../contract/platform.js';
-import { Conflict, isConflict, type Registrar, type RegistrationScope, scopeName } from '../contract/registrar.js';
-import type { Store } from '../contract/store.js';
+import { isPlatformError } from '../contract/platform.js';
+import { type RegisteredForm, type Registrar, type RegistrationScope, scopeName } from '../contract/registrar.js';
 import { memoryStore } from '../memory/store.js';
 import type { Desired, Manifest } from '../queries/manifest.js';
+import { type Calling, type Claim, changing, inTime, type RegistrationStep, stored, trying } from './calling.js';
+import { claimed } from './claim.js';
 import {
   chosen,
   type Difference,
   type DifferenceEntry,
   type DifferenceOptions,
-  differenceTo,
+  differenceBetween,
   registersAs,
   scopeDifference,
 } from './difference.js';
+import { RegistrationError } from './errors.js';
+import { changed, guildIn, readDue, rememberGuilds, touchedGuilds, writeDue } from './remembered.js';
+import { removeEach, removeLeftOver } from './removing.js';
+import { type LeftToDo, type Progress, untilSettled, type Work } from './work.js';
 
 export interface RegisterOptions extends DifferenceOptions {
-  /** Where it is kept that one process registers, and what was registered last; without one, nobody else is asked. */
-  readonly store?: Store;
   /** Removes what this bot has registered and no longer has; no by default. */
   readonly removeLeftOver?: boolean;
-  /** Whether nothing is asked of the platform where the manifest is the one that was registered last; no by default. */
+  /**
+   * Whether nothing is changed where the manifest is the one that was registered last, and is still in place: that is
+   * looked at once. No by default.
+   */
   readonly skipUnchanged?: boolean;
   readonly clock?: Clock;
-  /** Told each step. */
+  /** How long one call to the platform may take; 30 s by default. What is given up may have been done, and is looked at again. */
+  readonly callPatience?: Duration;
+  /** Told each step, and of each wait what for and how long. */
   onProgress?(step: RegistrationStep): void;
-}
-
-export interface RegistrationStep {
-  readonly scope: string;
-  readonly done: 'created' | 'updated' | 'removed' | 'kept' | 'waiting';
-  /** The command, where it is about one. */
-  readonly name: string;
-  /** How long the platform asked to wait, or until when a command is kept, in words for a person. */
-  readonly note: string;
 }
 
 export interface Registered {
@@ -44,262 +43,203 @@ export interface Registered {
   readonly removed: number;
   /** Commands that should go, and are kept since people would be without them, or since nobody asked for removals. */
   readonly kept: number;
+  readonly left: readonly LeftToDo[];
 }
-
-/** Why nothing, or not all, was registered. What was is kept: the next run goes on from there. */
-export class RegistrationError extends Error {
-  override readonly name = 'RegistrationError';
-
-  constructor(
-    message: string,
-    readonly problems: Difference['problems'] = [],
-    options?: ErrorOptions,
-  ) {
-    super(message, options);
-  }
-}
-
-/** How long a claim holds while its process says nothing; each step renews it. */
-const CLAIM_MS = 90_000;
-const LOOK_AGAIN_MS = 250;
-/** How long another process is waited for. */
-const LONGEST_WAIT_MS = 10 * 60_000;
 
 /**
  * Registers what a manifest says. Reads each scope right before it changes it; adds and changes first, removes last.
+ * Guilds in which something was registered before are looked at as well, as the platform or the store knows them.
  *
  * @throws RegistrationError where the platform would not take something, does not answer, or somebody else changes
  * the same commands all the time; PlatformError where an authorisation is missing or a guild is unknown.
  *
  * @example
- * const { created } = await register(manifestOf(layer), registrar, { store, skipUnchanged: true });
+ * const { created, left } = await register(manifestOf(layer), registrar, { store, skipUnchanged: true });
  */
 export async function register(
   manifest: Manifest,
   registrar: Registrar,
   options: RegisterOptions = {},
 ): Promise<Registered> {
-  const { store = memoryStore(), clock = systemClock, skipUnchanged = false } = options;
-  const desired = chosen(manifest, registrar.name, options);
+  const { store = memoryStore(), clock = systemClock, skipUnchanged = false, callPatience = '30s' } = options;
+  const callPatienceMs = durationMs(callPatience);
+  if (callPatienceMs === undefined) throw new TypeError("callPatience does not read; write '30s'");
+  const { onProgress } = options;
+  const calling: Calling = { clock, callPatienceMs, ...(onProgress === undefined ? {} : { onProgress }) };
+  const { by = registersAs, removeLeftOver: removes = false, guilds = [] } = options;
+  const work: Work = { ...calling, store, registrar, by, removeLeftOver: removes };
+  const touch = () => inTime(calling, () => touchedGuilds(options.store, registrar, by));
+  const touched = options.scopes === undefined ? await trying(calling, noClaim, 'all', touch) : [];
+  const desired = chosen(manifest, registrar.name, options, touched);
   const fingerprint = await fingerprintOf(desired, options);
   const prints = `registration/${registrar.name}/done/${desired.map(({ scope }) => scopeName(scope)).join('+')}`;
-  const isDone = async () => skipUnchanged && (await store.read(prints))?.value === fingerprint;
-  if (await isDone()) return unchanged;
-  const claim = await claimed(store, `registration/${registrar.name}/claim`, clock);
+  const before = await stored(clock, () => store.read(prints));
+  if (skipUnchanged && before?.value === fingerprint && (await isInPlace(work, desired))) return unchanged;
+  const claim = await claimed(store, `registration/${registrar.name}/claim`, calling);
   try {
     // Somebody else may have done it while this process waited.
-    if (await isDone()) return unchanged;
-    const registered = await carryOut(manifest, desired, registrar, { ...options, clock }, claim);
-    await overwrite(store, prints, fingerprint);
+    const now = await stored(clock, () => store.read(prints));
+    if (skipUnchanged && now?.value === fingerprint && now.version !== before?.version) return unchanged;
+    const registered = await carryOut(work, manifest, await withoutGone(work, desired, guilds, claim), claim);
+    // What is left makes the next run go on.
+    if (registered.left.length === 0) await changed(store, prints, clock, () => fingerprint);
     return registered;
   } finally {
     await claim.release();
   }
 }
 
-const unchanged: Registered = { outcome: 'unchanged', created: 0, updated: 0, removed: 0, kept: 0 };
+/** Whoever only looks holds up nobody. */
+const noClaim: Claim = { renew: async () => {}, release: async () => {} };
 
-interface Counts {
-  created: number;
-  updated: number;
-  removed: number;
-  kept: number;
+const unchanged: Registered = { outcome: 'unchanged', created: 0, updated: 0, removed: 0, kept: 0, left: [] };
+
+/** Somebody may have removed or changed on the platform what was registered last. */
+async function isInPlace(work: Work, desired: readonly Desired[]): Promise<boolean> {
+  const { registrar, by } = work;
+  const isOpen = ({ state }: DifferenceEntry) =>
+    state === 'lacking' || state === 'differs' || (state === 'leftOver' && work.removeLeftOver);
+  try {
+    for (const one of desired) {
+      const { entries } = await inTime(work, () => scopeDifference(one, registrar, by));
+      if (entries.some(isOpen)) return false;
+    }
+    return true;
+  } catch (error) {
+    // The way that registers tries again.
+    if (isPlatformError(error)) return false;
+    throw error;
+  }
 }
 
 async function carryOut(
+  work: Work,
   manifest: Manifest,
   desired: readonly Desired[],
-  registrar: Registrar,
-  options: RegisterOptions & { readonly clock: Clock },
   claim: Claim,
 ): Promise<Registered> {
-  const { problems } = await trying(options, claim, 'all', () => differenceTo(manifest, registrar, options));
-  if (problems.length > 0) {
-    const list = problems.map((one) => `  ${one.scope}: ${problemInWords(one)}`);
-    throw new RegistrationError(
-      `The platform would not take this, so nothing was registered:\n${list.join('\n')}`,
-      problems,
-    );
-  }
-  const counts: Counts = { created: 0, updated: 0, removed: 0, kept: 0 };
+  const { registrar, store, clock, by } = work;
+  const { problems } = await trying(work, claim, 'all', () =>
+    inTime(work, () => differenceBetween(manifest, desired, registrar, by)),
+  );
+  if (problems.length > 0) throw tooMuch(problems);
+  const guilds = desired.filter(({ forms }) => forms.length > 0).flatMap(({ scope }) => guildIn(scope));
+  await rememberGuilds(store, registrar, by, clock, (known) => [...known, ...guilds]);
+  const progress: Progress = { created: 0, updated: 0, removed: 0, kept: 0, left: [] };
+  const moving = await removeBeforeTheyMove(work, desired, claim, progress);
   // All that people gain first, in every scope; only then what they lose.
-  for (const one of desired) await bring(one, registrar, options, claim, counts);
-  for (const one of desired) await removeLeftOver(one, desired, registrar, options, claim, counts);
-  return { outcome: 'carried-out', ...counts };
+  for (const one of desired) await bring(work, one, moving, claim, progress);
+  for (const one of desired) {
+    const isKept = await removeLeftOver(work, one, desired, claim, progress);
+    const emptied = isKept || one.forms.length > 0 ? [] : guildIn(one.scope);
+    if (emptied.length > 0) await forgetGuilds(work, emptied);
+  }
+  return { outcome: 'carried-out', ...progress };
+}
+
+function tooMuch(problems: Difference['problems']): RegistrationError {
+  const list = problems.map((one) => `  ${one.scope}: ${problemInWords(one)}`);
+  return new RegistrationError(
+    `The platform would not take this, so nothing was registered:\n${list.join('\n')}`,
+    problems,
+  );
+}
+
+/** A guild that is only remembered, and that the bot has left, is forgotten. */
+async function withoutGone(
+  work: Work,
+  all: readonly Desired[],
+  named: readonly string[],
+  claim: Claim,
+): Promise<readonly Desired[]> {
+  const { registrar } = work;
+  const kept: Desired[] = [];
+  for (const one of all) {
+    const isRemembered = one.forms.length === 0 && guildIn(one.scope).some((guild) => !named.includes(guild));
+    try {
+      if (isRemembered) {
+        await trying(work, claim, scopeName(one.scope), () => inTime(work, () => registrar.read(one.scope)));
+      }
+      kept.push(one);
+    } catch (error) {
+      if (!isPlatformError(error) || error.code !== 'platform.gone') throw error;
+      await forgetGuilds(work, guildIn(one.scope));
+    }
+  }
+  return kept;
+}
+
+async function forgetGuilds({ store, registrar, by, clock }: Work, gone: readonly string[]): Promise<void> {
+  await rememberGuilds(store, registrar, by, clock, (known) => [...known].filter((guild) => !gone.includes(guild)));
+}
+
+/**
+ * Where people see a change in a guild later than one everywhere, a guild's command that becomes a global one is taken
+ * away there first, and registered everywhere when they have seen that.
+ *
+ * @returns what must not be registered everywhere before which moment, by id
+ */
+async function removeBeforeTheyMove(
+  work: Work,
+  desired: readonly Desired[],
+  claim: Claim,
+  progress: Progress,
+): Promise<ReadonlyMap<string, number>> {
+  const { registrar, store, clock, by } = work;
+  const { global: globalMs, guild: guildMs } = registrar.delayMs;
+  const due = new Map(Object.entries(await readDue(store, registrar, by, clock)).filter(([, at]) => at > clock.now()));
+  if (globalMs < guildMs && work.removeLeftOver) {
+    const moving = new Set(desired.find(({ scope }) => scope === 'global')?.forms.map(({ id }) => id));
+    for (const { scope } of desired) {
+      if (scope === 'global') continue;
+      const removed = await removeEach(
+        work,
+        { scope, forms: formsHere(desired, scope) },
+        claim,
+        progress,
+        async ({ held }) => (moving.has(held.form.id) ? undefined : Number.POSITIVE_INFINITY),
+      );
+      for (const { id } of removed) due.set(id, clock.now() + guildMs - globalMs);
+    }
+  }
+  await writeDue(store, registrar, by, clock, Object.fromEntries(due));
+  return due;
+}
+
+function formsHere(desired: readonly Desired[], scope: RegistrationScope): readonly RegisteredForm[] {
+  return desired.find((one) => scopeName(one.scope) === scopeName(scope))?.forms ?? [];
 }
 
 /** Looks again after each change: what was changed meanwhile, by whomever, is not done twice. */
 async function bring(
+  work: Work,
   desired: Desired,
-  registrar: Registrar,
-  options: RegisterOptions & { readonly clock: Clock },
+  moving: ReadonlyMap<string, number>,
   claim: Claim,
-  counts: Counts,
+  progress: Progress,
 ): Promise<void> {
-  const { by = registersAs } = options;
+  const { registrar, by } = work;
   const scope = scopeName(desired.scope);
-  for (let conflicts = 0; conflicts < MOST_CONFLICTS; conflicts++) {
-    const { entries } = await trying(options, claim, scope, () => scopeDifference(desired, registrar, by));
-    const open = entries.filter((entry) => entry.state === 'lacking' || entry.state === 'differs');
-    if (open.length === 0) return;
-    try {
-      for (const entry of open) {
-        await attempt(options, claim, scope, async () => {
-          if (entry.state === 'lacking') await registrar.create(desired.scope, entry.form, by);
-          else await registrar.update(desired.scope, entry.held, entry.form);
-        });
-        const done = entry.state === 'lacking' ? 'created' : 'updated';
-        counts[done] += 1;
-        options.onProgress?.({ scope, done, name: entry.name, note: '' });
-      }
-    } catch (error) {
-      if (!isConflict(error)) throw error;
-      await wait(options.clock, LOOK_AGAIN_MS * 2 ** Math.min(conflicts, 5));
-    }
-  }
-  throw new RegistrationError(
-    `The commands of ${scope} are changed by somebody else all the time. Look at the difference again, and register later.`,
-  );
-}
-
-const MOST_CONFLICTS = 8;
-
-async function removeLeftOver(
-  desired: Desired,
-  all: readonly Desired[],
-  registrar: Registrar,
-  options: RegisterOptions & { readonly clock: Clock },
-  claim: Claim,
-  counts: Counts,
-): Promise<void> {
-  const { by = registersAs, clock } = options;
-  const scope = scopeName(desired.scope);
-  const { entries } = await trying(options, claim, scope, () => scopeDifference(desired, registrar, by));
-  for (const entry of entries) {
-    if (entry.state !== 'leftOver') continue;
-    const tell = (done: RegistrationStep['done'], note: string) =>
-      options.onProgress?.({ scope, done, name: entry.name, note });
-    if (options.removeLeftOver !== true) {
-      counts.kept += 1;
-      tell('kept', 'removals were not asked for');
-      continue;
-    }
-    const visibleAt = await seenElsewhereAt(entry, desired.scope, all, registrar, options, claim);
-    if (visibleAt > clock.now()) {
-      counts.kept += 1;
-      tell('kept', `until people see the other one, at ${new Date(visibleAt).toISOString()}`);
-      continue;
-    }
-    try {
-      await attempt(options, claim, scope, async () => registrar.remove(desired.scope, entry.held));
-      counts.removed += 1;
-      tell('removed', '');
-    } catch (error) {
-      if (!isConflict(error)) throw error;
-      counts.kept += 1;
-      tell('kept', 'somebody else has changed it');
-    }
-  }
-}
-
-/** A guild's command that has become a global one is kept until people see that. */
-async function seenElsewhereAt(
-  { name, held }: Extract<DifferenceEntry, { state: 'leftOver' }>,
-  scope: RegistrationScope,
-  all: readonly Desired[],
-  registrar: Registrar,
-  options: RegisterOptions & { readonly clock: Clock },
-  claim: Claim,
-): Promise<number> {
-  if (scope === 'global') return 0;
-  const global = all.find((one) => one.scope === 'global');
-  const isGlobal = global?.forms.some((form) => form.id === held.form.id || form.name === name) === true;
-  if (!isGlobal) return 0;
-  const there = await trying(options, claim, 'global', async () => registrar.read('global'));
-  return (
-    there.find(({ form }) => form.id === held.form.id || form.name === name)?.visibleAt ?? Number.POSITIVE_INFINITY
-  );
-}
-
-type Waiting = RegisterOptions & { readonly clock: Clock };
-
-const ATTEMPTS = 8;
-const FIRST_PAUSE_MS = 500;
-const LONGEST_PAUSE_MS = 5 * 60_000;
-
-/** A change of one command. Where it may have arrived, the scope is read again: a conflict makes the caller do that. */
-async function attempt(options: Waiting, claim: Claim, scope: string, change: () => Promise<void>): Promise<void> {
-  await trying(options, claim, scope, async () => {
-    try {
-      await change();
-    } catch (error) {
-      if (isPlatformError(error) && error.mayHaveArrived) throw new Conflict('It may have arrived', { cause: error });
-      throw error;
+  const later = (id: string) => (desired.scope === 'global' ? moving.get(id) : undefined);
+  await untilSettled(work, claim, scope, async () => {
+    const { entries } = await trying(work, claim, scope, () =>
+      inTime(work, () => scopeDifference(desired, registrar, by)),
+    );
+    for (const entry of entries) {
+      if (entry.state !== 'lacking' && entry.state !== 'differs') continue;
+      if (entry.state === 'lacking' && later(entry.form.id) !== undefined) continue;
+      await changing(work, claim, scope, async () => {
+        if (entry.state === 'lacking') await registrar.create(desired.scope, entry.form, by);
+        else await registrar.update(desired.scope, entry.held, entry.form);
+      });
+      const done = entry.state === 'lacking' ? 'created' : 'updated';
+      progress[done] += 1;
+      work.onProgress?.({ scope, done, name: entry.name, note: '' });
     }
   });
-}
-
-/** Again, as long as the platform asks or with growing pauses, where a second attempt may help. */
-async function trying<T>(options: Waiting, claim: Claim, scope: string, what: () => Promise<T>): Promise<T> {
-  let last: unknown;
-  for (let tried = 0; tried < ATTEMPTS; tried++) {
-    await claim.renew();
-    try {
-      return await what();
-    } catch (error) {
-      if (!isPlatformError(error) || !passes(error)) throw error;
-      last = error;
-      const pauseMs = Math.max(error.retryAfterMs ?? 0, FIRST_PAUSE_MS * 2 ** tried);
-      if (pauseMs > LONGEST_PAUSE_MS || tried === ATTEMPTS - 1) break;
-      options.onProgress?.({ scope, done: 'waiting', name: '', note: `${Math.ceil(pauseMs / 1000)} s` });
-      await wait(options.clock, pauseMs);
-    }
-  }
-  throw new RegistrationError(
-    `The platform did not take it: ${(last as Error).message}. What was registered so far is kept; run it again later.`,
-    [],
-    { cause: last },
-  );
-}
-
-function passes({ code }: PlatformError): boolean {
-  return code === 'platform.slowed' || code === 'platform.unreachable';
-}
-
-function wait(clock: Clock, ms: number): Promise<void> {
-  return new Promise((done) => void after(clock, ms, done));
-}
-
-interface Claim {
-  renew(): Promise<void>;
-  release(): Promise<void>;
-}
-
-/** One process at a time; a claim whose process has died runs out. */
-async function claimed(store: Store, key: string, clock: Clock): Promise<Claim> {
-  const own = Array.from(crypto.getRandomValues(new Uint8Array(8)), (byte) => byte.toString(16).padStart(2, '0')).join(
-    '',
-  );
-  const until = clock.now() + LONGEST_WAIT_MS;
-  for (;;) {
-    const held = await store.read(key);
-    const isFree = held === undefined || held.value === '';
-    if (isFree && (await store.compareAndSet(key, held?.version ?? 0, own, CLAIM_MS))) break;
-    if (clock.now() > until) throw new RegistrationError('Another process is registering and does not come to an end.');
-    await wait(clock, LOOK_AGAIN_MS);
-  }
-  const hold = async (value: string, ms: number) => {
-    const held = await store.read(key);
-    if (held?.value !== own) throw new RegistrationError('Another process has taken over registering; run it again.');
-    await store.compareAndSet(key, held.version, value, ms);
-  };
-  return { renew: () => hold(own, CLAIM_MS), release: () => hold('', 1).catch(() => undefined) };
-}
-
-async function overwrite(store: Store, key: string, value: string): Promise<void> {
-  for (let tried = 0; tried < ATTEMPTS; tried++) {
-    const held = await store.read(key);
-    if (held?.value === value || (await store.compareAndSet(key, held?.version ?? 0, value))) return;
+  for (const { id, name } of desired.forms) {
+    const at = later(id);
+    if (at !== undefined) progress.left.push({ scope, name, does: 'create', at });
   }
 }
 

@@ -1,6 +1,6 @@
 /** English: one compiled function a code. */
 import { either } from '../base/text.js';
-import { durationInWords } from '../base/time.js';
+import { durationInWords, toldWaitMs } from '../base/time.js';
 import type { Measure, Missing } from '../contract/codes.js';
 import { amountInEnglish, expectedInEnglish } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
@@ -57,7 +57,7 @@ const messages: Messages = {
   'requirement.failed': ({ argument, reason }) => (argument === undefined ? reason : `“${argument}”: ${reason}`),
   'input.malformed': () => 'A quote is opened and never closed.',
   'cooldown.active': ({ counts, retryAfterMs }) =>
-    `Not yet${counts === 'user' || counts === 'userHere' ? '' : ', for anybody'}. This works again in ${durationInWords(retryAfterMs)}.`,
+    `Not yet${counts === 'user' || counts === 'userHere' ? '' : ', for anybody'}. This works again in ${durationInWords(toldWaitMs(retryAfterMs))}.`,
   'running.full': ({ most }) =>
     most === 1
       ? 'That is being done already. Please wait until it is finished.'
@@ -109,6 +109,7 @@ export const english: Language = {
     example: (written) => `Example: ${written}`,
     done: () => 'Done.',
     answered: () => 'Answered.',
+    quiet: (wait) => `I have said that a few times now, so I leave it at that for ${wait}.`,
     lowered: (argument, to) => `“${argument}” is lowered to ${to}, the most there may be.`,
     cut: () => '… The rest is left out.',
     commands: () => 'Commands',

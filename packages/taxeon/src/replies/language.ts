@@ -15,6 +15,8 @@ export interface Phrases {
   /** Closes what was held for others than those who are answered. */
   answered(): string;
   lowered(argument: string, to: string): string;
+  /** Said once to somebody who is not told refusals for a while. */
+  quiet(wait: string): string;
   /** Ends a reply that was too long to be said whole. */
   cut(): string;
 

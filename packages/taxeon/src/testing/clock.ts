@@ -2,6 +2,8 @@ import type { Clock } from '../base/time.js';
 
 /** A clock that moves only when it is told to. */
 export interface VirtualClock extends Clock {
+  /** Goes on where the clock is set back, as a machine's does. */
+  elapsed(): number;
   after(ms: number, then: () => void): () => void;
   /** Moves on by so many milliseconds, and does on the way what was to be done by then; a negative number steps back. */
   advance(ms: number): void;
@@ -23,6 +25,7 @@ interface Timer {
  */
 export function virtualClock(start = 0): VirtualClock {
   let now = start;
+  let setBackMs = 0;
   const timers = new Set<Timer>();
 
   function next(): Timer | undefined {
@@ -33,6 +36,7 @@ export function virtualClock(start = 0): VirtualClock {
 
   return {
     now: () => now,
+    elapsed: () => now - start + setBackMs,
     after(ms, then) {
       const timer = { at: now + ms, then };
       timers.add(timer);
@@ -40,6 +44,7 @@ export function virtualClock(start = 0): VirtualClock {
     },
     advance(ms) {
       const until = now + ms;
+      if (ms < 0) setBackMs -= ms;
       for (let timer = next(); timer !== undefined && timer.at <= until; timer = next()) {
         timers.delete(timer);
         now = Math.max(now, timer.at);

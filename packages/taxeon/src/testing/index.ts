@@ -7,6 +7,7 @@ export {
   type Surroundings,
   type TaxeonConfig,
 } from './config.js';
+export { type Fault, type FaultOf, injectFaults, type RandomFaults, randomFaults, seeded } from './faults.js';
 export { type PlatformProbe, type PlatformTrial, platformTrials } from './platform-trials.js';
 export { type StoreProbe, type StoreTrial, storeTrials } from './store-trials.js';
 export {

@@ -4,7 +4,7 @@ import { command } from '../commands/command.js';
 import { tail } from '../commands/kinds/text.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome } from '../contract/outcome.js';
-import type { Platform } from '../contract/platform.js';
+import type { Platform, Serving } from '../contract/platform.js';
 import { guildOf } from '../contract/platform.js';
 import { createCommandLayer } from '../layer/layer.js';
 
@@ -97,6 +97,27 @@ export const platformTrials: readonly PlatformTrial[] = [
         expectEqual(await directory.member(guild, 'nobody at all'), undefined, 'the member of an unknown id');
         expectEqual((await directory.membersNamed(guild, 'nobody-at-all')).length, 0, 'how many are named so');
       }),
+  },
+  {
+    name: 'says once that it is connected, with what serves, and who the bot is',
+    async run({ platform }) {
+      const told: (Serving | undefined)[] = [];
+      const served = await platform.serve({
+        handle: async () => ({ status: 'ignored', because: 'chat' }),
+        async connected(connected, serving) {
+          if (connected !== platform) throw new Error('another platform is connected than the one that is served');
+          told.push(serving);
+        },
+      });
+      try {
+        expectEqual(told.length, 1, 'how often `connected` was called');
+        if (typeof told[0]?.close !== 'function') throw new Error('`connected` was not given what serves');
+        const bot = await platform.directory.bot();
+        if (typeof bot?.id !== 'string' || bot.id === '') throw new Error('the directory does not say who the bot is');
+      } finally {
+        await served.close();
+      }
+    },
   },
   {
     name: 'takes nothing more once it is closed',

@@ -1,5 +1,6 @@
 /** The conformance suite of the store contract: what every store must do, as named trials. */
-import type { Limit, Store } from '../contract/store.js';
+import type { Limit, Store, Use } from '../contract/store.js';
+import { liveOf } from '../limits/live.js';
 import { type VirtualClock, virtualClock } from './clock.js';
 
 /** What a suite needs of a store: to open a fresh and empty one that reads time from a clock. */
@@ -16,6 +17,9 @@ export interface StoreTrial {
 const START = 1_700_000_000_000;
 const once: Limit = { id: 'trial/once', uses: 1, windowMs: 1000 };
 const thrice: Limit = { id: 'trial/thrice', uses: 3, windowMs: 1000 };
+const long: Limit = { id: 'trial/long', uses: 1, windowMs: 2 * 60 * 60_000 };
+const MINUTE = 60_000;
+const YEAR = 365 * 24 * 60 * MINUTE;
 const often: Limit = { id: 'trial/often', uses: 10, windowMs: 1000 };
 
 /**
@@ -70,29 +74,112 @@ export const storeTrials: readonly StoreTrial[] = [
   trial('gives back what was taken, once, and nothing that is gone', async (store, clock) => {
     const first = await store.acquire([thrice], ['a'], [3]);
     if (!first.granted) throw new Error('the first uses were refused');
-    await store.giveBack([thrice], ['a'], first.at, [2]);
+    await store.giveBack([use(thrice, 'a', first.at, 2)]);
     expectSame((await store.acquire([thrice], ['a'], [2])).granted, true, 'the two that were given back');
-    await store.giveBack([thrice], ['a'], first.at - 5);
-    await store.giveBack([thrice], ['nobody'], first.at);
+    await store.giveBack([use(thrice, 'a', first.at - 5), use(thrice, 'nobody', first.at)]);
     expectSame((await store.acquire([thrice], ['a'])).granted, false, 'one that nobody gave back');
     clock.advance(5000);
-    await store.giveBack([thrice], ['a'], first.at);
+    await store.giveBack([use(thrice, 'a', first.at)]);
     expectSame((await store.acquire([thrice], ['a'], [3])).granted, true, 'all of the next window');
   }),
-  trial('goes on from the latest time where the clock steps back', async (store, clock) => {
+  trial('tells uses of one moment apart, so that giving back one twice leaves the others', async (store) => {
+    const first = await store.acquire([thrice], ['a']);
+    const second = await store.acquire([thrice], ['a']);
+    if (!first.granted || !second.granted) throw new Error('the first uses were refused');
+    if (first.at === second.at) throw new Error('two uses of a key have the same time');
+    await store.giveBack([use(thrice, 'a', first.at)]);
+    await store.giveBack([use(thrice, 'a', first.at)]);
+    expectSame((await store.acquire([thrice], ['a'], [2])).granted, true, 'the two that are free');
+    expectSame((await store.acquire([thrice], ['a'])).granted, false, 'the one that was not given back');
+  }),
+  trial(
+    'renews what runs on, takes again what has run out where there is room, and names what is lost',
+    async (store, clock) => {
+      const held = await store.acquire([once], ['a']);
+      if (!held.granted) throw new Error('the first use was refused');
+      clock.advance(900);
+      const renewed = await store.renew([use(once, 'a', held.at)]);
+      expectSame(renewed.lost, [], 'what is lost before the window is over');
+      clock.advance(900);
+      expectSame((await store.acquire([once], ['a'])).granted, false, 'a use beside the renewed one');
+      await store.giveBack([use(once, 'a', held.at)]);
+      expectSame((await store.acquire([once], ['a'])).granted, false, 'a use after giving back the old time');
+      clock.advance(5000);
+      const again = await store.renew([use(once, 'a', renewed.at)]);
+      expectSame(again.lost, [], 'what is lost where nobody else came');
+      expectSame((await store.acquire([once], ['a'])).granted, false, 'a use beside the one that was taken again');
+      clock.advance(5000);
+      expectSame((await store.acquire([once], ['a'])).granted, true, 'a use after it ran out');
+      const late = await store.renew([use(once, 'b', again.at), use(once, 'a', again.at)]);
+      expectSame(late.lost, [1], 'what is lost where somebody else came');
+    },
+  ),
+  trial('freezes nothing where the clock was ahead by a year for one use', async (store, clock) => {
+    clock.advance(YEAR);
+    expectSame((await store.acquire([once], ['a'])).granted, true, 'a use a year ahead');
+    await store.compareAndSet('v', 0, 'x', 1000);
+    clock.advance(-YEAR);
+    const verdict = await store.acquire([once], ['a']);
+    if (!verdict.granted && verdict.retryAfterMs > 1000) throw new Error(`the wait is ${verdict.retryAfterMs} ms`);
+    await store.read('v');
+    clock.advance(1000);
+    expectSame((await store.acquire([once], ['a'])).granted, true, 'a use once a window has passed');
+    expectSame(await store.read('v'), undefined, 'a value once its time has passed');
+  }),
+  trial('lets no wait be longer than the window where the clock steps back', async (store, clock) => {
+    await store.acquire([long], ['a']);
+    clock.advance(90 * MINUTE);
+    await store.look([long], ['a']);
+    clock.advance(-60 * MINUTE);
+    const verdict = await store.acquire([long], ['a']);
+    expectSame(verdict.granted, false, 'a use before the window is over');
+    if (!verdict.granted && verdict.retryAfterMs > long.windowMs)
+      throw new Error(`the wait is ${verdict.retryAfterMs} ms`);
+    clock.advance(verdict.granted ? 0 : verdict.retryAfterMs);
+    expectSame((await store.acquire([long], ['a'])).granted, true, 'a use after the wait');
+  }),
+  trial(
+    'counts on where a window is made longer or shorter, and where more or fewer uses are allowed',
+    async (store, clock) => {
+      const anew = (limit: Partial<Limit>): Limit => ({ ...thrice, ...limit });
+      await store.acquire([thrice], ['a']);
+      await store.acquire([thrice], ['b']);
+      clock.advance(400);
+      await store.acquire([thrice], ['a'], [2]);
+      clock.advance(100);
+      const longer = anew({ windowMs: 10_000 });
+      expectSame(
+        await store.acquire([longer], ['a']),
+        { granted: false, index: 0, retryAfterMs: 9500, endsAt: START + 10_000 },
+        'the longer window, of uses that counted still',
+      );
+      clock.advance(1000);
+      expectSame((await store.acquire([longer], ['b'], [3])).granted, true, 'the longer window, of a use that did not');
+      const shorter = anew({ windowMs: 1100 });
+      expectSame((await store.acquire([shorter], ['a'])).granted, true, 'the shorter window');
+      const more = anew({ uses: 6, windowMs: 10_000 });
+      expectSame((await store.acquire([more], ['b'], [3])).granted, true, 'three more uses');
+      expectSame((await store.acquire([more], ['b'])).granted, false, 'one beyond them');
+      expectSame((await store.acquire([anew({ uses: 2, windowMs: 10_000 })], ['b'])).granted, false, 'fewer uses');
+    },
+  ),
+  trial('goes on where the clock steps back', async (store, clock) => {
     clock.advance(500);
     await store.acquire([once], ['a']);
     clock.advance(-400);
     expectSame(
       await store.acquire([once], ['a']),
-      { granted: false, index: 0, retryAfterMs: 1000, endsAt: START + 1500 },
+      { granted: false, index: 0, retryAfterMs: 1000, endsAt: START + 1100 },
       'a use after the step',
     );
-    expectSame(await store.acquire([once], ['b']), { granted: true, at: START + 500 }, 'the time of another use');
+    clock.advance(999);
+    expectSame((await store.acquire([once], ['a'])).granted, false, 'a use a moment too early');
+    clock.advance(1);
+    expectSame((await store.acquire([once], ['a'])).granted, true, 'a use after the wait');
   }),
   trial('lists what is live, and forgets a key', async (store, clock) => {
     await store.acquire([thrice, once], ['a', 'b'], [2, 1]);
-    const live = [...(await store.live())].sort((one, other) => (one.id < other.id ? -1 : 1));
+    const live = (await liveOf(store)).sort((one, other) => (one.id < other.id ? -1 : 1));
     expectSame(
       live,
       [
@@ -105,7 +192,7 @@ export const storeTrials: readonly StoreTrial[] = [
     expectSame(await store.reset('trial/once', 'b'), false, 'forgetting again');
     expectSame((await store.acquire([once], ['b'])).granted, true, 'a use after that');
     clock.advance(1000);
-    expectSame(await store.live(), [], 'what is live after the window');
+    expectSame(await liveOf(store), [], 'what is live after the window');
   }),
   trial('writes a value only over the version that is expected', async (store, clock) => {
     expectSame(await store.read('v'), undefined, 'a value that is not there');
@@ -119,6 +206,9 @@ export const storeTrials: readonly StoreTrial[] = [
     clock.advance(1);
     expectSame(await store.read('v'), undefined, 'the value once it has expired');
     expectSame(await store.compareAndSet('v', 0, 'z'), true, 'writing anew');
+    expectSame(await store.compareAndSet('v', 1, 'late'), false, 'a late writer of version 1');
+    expectSame(await store.compareAndSet('v', 2, 'late'), false, 'a late writer of version 2');
+    expectSame((await store.read('v'))?.value, 'z', 'the value after late writers');
   }),
   trial('adds to a number', async (store) => {
     expectSame(await store.increment('n', 2), 2, 'the first sum');
@@ -151,6 +241,10 @@ export const storeTrials: readonly StoreTrial[] = [
     expectSame(heard, ['one', 'two'], 'what was heard');
   }),
 ];
+
+function use(limit: Limit, key: string, at: number, cost = 1): Use {
+  return { limit, key, at, cost };
+}
 
 function trial(name: string, run: (store: Store, clock: VirtualClock) => Promise<void>): StoreTrial {
   return {

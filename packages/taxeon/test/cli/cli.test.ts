@@ -26,7 +26,7 @@ describe('taxeon demo', () => {
     expect(out).toContain('Lending\n                    !borrow: Borrow a tool\n');
     expect(out).toContain('29 %  Counted shelf 2: jigsaw');
     expect(out).toMatch(
-      /71 inputs: 1 ignored, 27 completed, 34 refused, 8 invalid, 1 failed\.\n {2}Each came out as the script expects\./,
+      /73 inputs: 1 ignored, 27 completed, 36 refused, 8 invalid, 1 failed\.\n {2}Each came out as the script expects\./,
     );
   });
 
@@ -39,7 +39,7 @@ describe('taxeon demo', () => {
     expect(again.out).toContain(
       `${path} knows this afternoon already: its cooldowns and its guilds’ settings begin anew`,
     );
-    expect((await taxeon(['usage', '--store', path])).out).toMatch(/ borrow +34 +6 +22 +6 /);
+    expect((await taxeon(['usage', '--store', path])).out).toMatch(/ borrow +38 +6 +26 +6 /);
   });
 });
 
@@ -192,8 +192,12 @@ describe('taxeon usage', () => {
     expect((await taxeon(['demo', '--store', path])).status).toBe(0);
     const table = (await taxeon(['usage', '--store', path])).out;
     expect(table).toMatch(
-      / {2}oddmere\n +command +in all +done +refused +invalid +failed\n +borrow +17 +3 +11 +3 +· +■+▒+\n/,
+      / {2}oddmere\n +command +in all +done +refused +invalid +failed\n +borrow +19 +3 +13 +3 +· +■+▒+\n/,
     );
+    expect(table).toMatch(/\(unknown name\) +2 +· +2 +· +· +▒/);
+    // The columns of all guilds stand one under the other.
+    const heads = table.split('\n').filter((line) => line.includes('in all'));
+    expect([heads.length, new Set(heads).size]).toEqual([4, 1]);
     expect(table).toMatch(/stocktake +1 +· +· +· +1 +×/);
     const csv = (await taxeon(['usage', '--store', path, '--format', 'csv', '--in', 'pellbrook'])).out;
     expect(csv.split('\n').slice(0, 2)).toEqual([

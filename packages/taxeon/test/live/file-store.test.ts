@@ -1,17 +1,14 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { command, createCommandLayer, guildSettings } from 'taxeon';
 import { fileStore } from 'taxeon/file-store';
 import { afterAll, describe, expect, test } from 'vitest';
 import { oddmere, silentLog } from '../support/oddmere.js';
-import { start, until } from '../support/programs.js';
+import { script, start, until } from '../support/programs.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-processes-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
-
-const script = (name: string) => fileURLToPath(new URL(`../support/${name}`, import.meta.url));
 
 interface Report {
   readonly granted: number;
@@ -39,7 +36,7 @@ describe('four processes on one file', () => {
     victim?.started.child.kill('SIGKILL');
     const finished = await Promise.all(processes.map(({ started }) => started.finished));
     const grants = finished
-      .flatMap(({ out }) => [...out.matchAll(/grant (\d+)\n/g)].map(([, at]) => Number(at)))
+      .flatMap(({ out }) => [...out.matchAll(/grant ([\d.]+)\n/g)].map(([, at]) => Math.floor(Number(at))))
       .sort((a, b) => a - b);
     for (const [index, at] of grants.entries()) {
       const earlier = grants[index - uses];
@@ -86,6 +83,17 @@ test('a setting that one process changes is seen by another within a second', as
   await store.close();
 });
 
+test('a disk that is full is told as such, ends nothing, and loses nothing that was kept before', async () => {
+  const path = join(folder, 'full.db');
+  // In units of a kilobyte or half of one, as the shell has it.
+  const { finished } = start('bash', [
+    '-c',
+    `ulimit -f 600; exec "${process.execPath}" "${script('growing.js')}" "${path}"`,
+  ]);
+  const { out, err } = await finished;
+  expect({ err, told: JSON.parse(out) }).toEqual({ err: '', told: { problem: 'full', live: 1, isWritten: true } });
+});
+
 test('four processes that start at once on one store: one registers, the rest find nothing to do', async () => {
   const path = join(folder, 'registering.db');
   const registry = join(folder, 'registry.json');
@@ -102,7 +110,7 @@ test('four processes that start at once on one store: one registers, the rest fi
     'unchanged 0',
     'unchanged 0',
   ]);
-  expect(told.filter(({ outcome }) => outcome === 'unchanged').map(({ calls }) => calls)).toEqual([0, 0, 0]);
+  expect(told.filter(({ outcome }) => outcome === 'unchanged').map(({ calls }) => calls)).toEqual([1, 1, 1]);
   const { held } = JSON.parse(readFileSync(registry, 'utf8')) as { held: { global: unknown[] } };
   expect(held.global).toHaveLength(8);
 });

@@ -32,8 +32,10 @@ while (Date.now() < Number(until)) {
   await new Promise((resolve) => setImmediate(resolve));
 }
 delay.disable();
-const beside =
-  (await store.live()).find(({ id, key }) => id === 'beside' && key === `process ${process.pid}`)?.uses ?? 0;
+let beside = 0;
+for await (const page of store.live()) {
+  beside += page.find(({ id, key }) => id === 'beside' && key === `process ${process.pid}`)?.uses ?? 0;
+}
 process.stdout.write(
   `done ${JSON.stringify({ granted: grants.length, refused, beside, longestCallMs, longestDelayMs: delay.max / 1e6 })}\n`,
 );

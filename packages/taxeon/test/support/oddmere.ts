@@ -7,7 +7,9 @@ import {
   createCommandLayer,
   type Directory,
   type LayerOptions,
+  type LiveLimit,
   type Outcome,
+  type Store,
 } from 'taxeon';
 import { createStandIn, type Exchange, type StandIn } from 'taxeon/stand-in';
 import { type VirtualClock, virtualClock } from 'taxeon/testing';
@@ -54,6 +56,7 @@ export async function oddmere(own?: OwnLayer): Promise<Scene> {
 
 /** A directory of a platform that knows nobody. */
 export const nobodyKnown: Directory = {
+  bot: () => undefined,
   self: () => undefined,
   mentioned: () => undefined,
   member: () => undefined,
@@ -62,6 +65,13 @@ export const nobodyKnown: Directory = {
   roles: () => [],
   channels: () => [],
 };
+
+/** All that a store counts. */
+export async function liveIn(store: Store): Promise<LiveLimit[]> {
+  const all: LiveLimit[] = [];
+  for await (const page of store.live()) all.push(...page);
+  return all;
+}
 
 export const silentLog = { error: () => undefined, warn: () => undefined };
 

@@ -3,6 +3,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { createServer, Socket } from 'node:net';
 import { delimiter, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 
 /** Where a program is installed, or `undefined`. */
 export function findProgram(name: string): string | undefined {
@@ -18,6 +19,11 @@ export function isMissing(name: string): boolean {
   if (process.env['CI'] === 'true') throw new Error(`${name} is not installed; CI needs it`);
   console.warn(`${name} is not installed: its tests are left out`);
   return true;
+}
+
+/** A program of these tests, for a process of its own. */
+export function script(name: string): string {
+  return fileURLToPath(new URL(name, import.meta.url));
 }
 
 export async function freePort(): Promise<number> {

@@ -1,10 +1,11 @@
 /** One process of a bot that registers at its start: `registering.js STORE REGISTRY`. Prints what came of it. */
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { command, createCommandLayer, manifestOf, register } from 'taxeon';
+import { command, createCommandLayer, manifestOf, memoryStore, register } from 'taxeon';
 import { fileStore } from 'taxeon/file-store';
 import { emptyRegistrar, standInRegistrar } from 'taxeon/stand-in';
+import { injectFaults } from 'taxeon/testing';
 
-const [path, registry] = process.argv.slice(2);
+const [path, registry, alone] = process.argv.slice(2);
 const state = {
   read: () => (existsSync(registry) ? JSON.parse(readFileSync(registry, 'utf8')) : emptyRegistrar),
   write(next) {
@@ -19,14 +20,15 @@ const registrar = standInRegistrar({
   token: 'demo',
   state,
   rate: { changes: 3, perMs: 300 },
-  fault: () => {
-    calls += 1;
-    return { kind: 'delay', ms: 5 };
-  },
+});
+injectFaults(registrar, () => {
+  calls += 1;
+  return { kind: 'delay', ms: 5 };
 });
 const names = ['borrow', 'return', 'reserve', 'shelf', 'induct', 'fine', 'announce', 'stocktake'];
 const commands = names.map((name) => command({ name, description: `Does ${name}`, run: () => name }));
-const store = fileStore({ path });
+// Whoever is alone keeps no claim, which a process that was killed would hold for a while.
+const store = alone === undefined ? fileStore({ path }) : memoryStore();
 const { outcome, created } = await register(manifestOf(createCommandLayer({ commands })), registrar, {
   store,
   skipUnchanged: true,

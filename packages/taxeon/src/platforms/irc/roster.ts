@@ -136,6 +136,12 @@ export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, ident
     memberOf: (channel, presence) => memberFrom(entryOf(channel, presence)),
     userOf: userFrom,
 
+    bot() {
+      const entry = everybody().find(({ presence }) => fold(presence.nick) === fold(own));
+      return entry === undefined
+        ? { kind: 'user', id: `nick ${own}`, name: own, isBot: true }
+        : userFrom(entry.presence);
+    },
     self(guild) {
       const entry = channels.get(guild.id)?.get(fold(own));
       return entry === undefined ? undefined : memberFrom(entry);

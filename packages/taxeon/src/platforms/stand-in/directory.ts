@@ -45,6 +45,7 @@ export function standInDirectory(world: CheckedWorld): StandInDirectory {
       data.set(guildId, changed);
       guilds.set(guildId, guildFrom(changed, people));
     },
+    bot: () => people.get(world.bot.id),
     self: (guild) => membersOf(guild)?.get(world.bot.id),
     mention: ({ id }) => `@${id}`,
     mentioned: (text, what) => (text.length > 1 && text[0] === signs[what] ? text.slice(1) : undefined),

@@ -4,8 +4,6 @@ export type { StandInDirectory, StandInGuild } from './directory.js';
 export { type Post, standInText } from './posts.js';
 export {
   emptyRegistrar,
-  type RegistrarCall,
-  type RegistrarFault,
   type RegistrarState,
   type StandInRegistrarOptions,
   standInRegistrar,

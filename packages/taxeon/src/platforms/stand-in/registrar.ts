@@ -1,4 +1,4 @@
-/** Where a simulated platform holds its slash commands: guilds at once, everywhere slowly, under rate limits, with faults on demand. */
+/** Where a simulated platform holds its slash commands: guilds at once, everywhere slowly, under rate limits. */
 import { type Clock, systemClock } from '../../base/time.js';
 import { PlatformError } from '../../contract/platform.js';
 import {
@@ -20,18 +20,6 @@ export interface RegistrarState {
 
 export const emptyRegistrar: RegistrarState = { changes: 0, held: {} };
 
-/** What a call meets instead of an answer, or besides one. */
-export type RegistrarFault =
-  | { readonly kind: 'error'; readonly error: Error }
-  /** It is done, and then the answer is lost. */
-  | { readonly kind: 'drop' }
-  /** A read gives what was there one change before. */
-  | { readonly kind: 'stale' }
-  | { readonly kind: 'nonsense'; readonly answer: unknown }
-  | { readonly kind: 'delay'; readonly ms: number };
-
-export type RegistrarCall = 'read' | 'create' | 'update' | 'remove';
-
 export interface StandInRegistrarOptions {
   /** Ids of the guilds that there are. */
   readonly guilds: readonly string[];
@@ -44,8 +32,10 @@ export interface StandInRegistrarOptions {
   readonly limits?: RegistrarLimits;
   /** How many changes it takes in how long. */
   readonly rate?: { readonly changes: number; readonly perMs: number };
-  /** Asked before every call; its fault happens. */
-  fault?(call: RegistrarCall, scope: RegistrationScope): RegistrarFault | undefined;
+  /** How long it takes until people see a change, in milliseconds; 40 minutes everywhere, and none in a guild. */
+  readonly delayMs?: { readonly global: number; readonly guild: number };
+  /** Whether it tells in which scopes something is registered; yes by default. */
+  readonly marks?: boolean;
 }
 
 /** Numbers of its own. */
@@ -58,7 +48,7 @@ const LIMITS: RegistrarLimits = {
   commandsPerGroup: 18,
   groupLevels: 3,
 };
-const GLOBAL_DELAY_MS = 40 * 60_000;
+const DELAY_MS = { global: 40 * 60_000, guild: 0 };
 const RATE = { changes: 6, perMs: 5000 };
 
 /**
@@ -69,8 +59,8 @@ const RATE = { changes: 6, perMs: 5000 };
  */
 export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
   const { guilds, tokens, token, clock = systemClock, limits = LIMITS, rate = RATE } = options;
+  const { delayMs = DELAY_MS, marks = true } = options;
   const state = options.state ?? inMemory();
-  let before: RegistrarState | undefined;
   const changedAt: number[] = [];
 
   function mayDo(authorisation: string): void {
@@ -105,13 +95,13 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
   }
 
   function write(scope: RegistrationScope, change: (held: readonly HeldCommand[]) => readonly HeldCommand[]): void {
-    before = state.read();
+    const before = state.read();
     const name = scopeName(scope);
     state.write({ changes: before.changes + 1, held: { ...before.held, [name]: change(before.held[name] ?? []) } });
   }
 
   function made(scope: RegistrationScope, id: string, form: RegisteredForm, by: string): HeldCommand {
-    const visibleAt = clock.now() + (scope === 'global' ? GLOBAL_DELAY_MS : 0);
+    const visibleAt = clock.now() + (scope === 'global' ? delayMs.global : delayMs.guild);
     return { id, version: `v${state.read().changes + 1}`, by, form, visibleAt };
   }
 
@@ -122,49 +112,43 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
     throw new Conflict(`${seen.form.name} in ${scopeName(scope)} was changed meanwhile`);
   }
 
-  async function call<T>(what: RegistrarCall, scope: RegistrationScope, act: () => T): Promise<T> {
-    const fault = options.fault?.(what, scope);
-    if (fault?.kind === 'error') throw fault.error;
-    if (fault?.kind === 'delay') await new Promise<void>((done) => (clock.after ?? setTimer)(fault.ms, done));
-    mayDo(what === 'read' ? 'look' : 'register');
+  async function call<T>(authorisation: 'look' | 'register', scope: RegistrationScope, act: () => T): Promise<T> {
+    mayDo(authorisation);
     mustBe(scope);
-    if (fault?.kind === 'nonsense') return fault.answer as T;
-    if (fault?.kind === 'stale' && before !== undefined) return (before.held[scopeName(scope)] ?? []) as T;
-    if (what !== 'read') takeTurn();
-    const done = act();
-    if (fault?.kind === 'drop') {
-      throw new PlatformError('platform.unreachable', 'The connection was lost', { mayHaveArrived: true });
-    }
-    return done;
+    if (authorisation === 'register') takeTurn();
+    return act();
   }
 
   return {
     name: 'stand-in',
     limits,
-    delayMs: { global: GLOBAL_DELAY_MS, guild: 0 },
-    read: (scope) => call('read', scope, () => heldIn(scope)),
+    delayMs,
+    read: (scope) => call('look', scope, () => heldIn(scope)),
+    ...(marks ? { scopes: (by: string) => call('look', 'global', () => scopesOf(state.read(), by)) } : {}),
     create: (scope, form, by) =>
-      call('create', scope, () => {
+      call('register', scope, () => {
         if (heldIn(scope).some((held) => held.form.name === form.name)) {
           throw new Conflict(`${scopeName(scope)} holds a command ${form.name} already`);
         }
         write(scope, (held) => [...held, made(scope, `c${state.read().changes + 1}`, form, by)]);
       }),
     update: (scope, seen, form) =>
-      call('update', scope, () => {
+      call('register', scope, () => {
         const { id, by } = current(scope, seen);
         write(scope, (held) => held.map((one) => (one.id === id ? made(scope, id, form, by) : one)));
       }),
     remove: (scope, seen) =>
-      call('remove', scope, () => {
+      call('register', scope, () => {
         const { id } = current(scope, seen);
         write(scope, (held) => held.filter((one) => one.id !== id));
       }),
   };
 }
 
-function setTimer(ms: number, done: () => void): void {
-  setTimeout(done, ms);
+function scopesOf({ held }: RegistrarState, by: string): RegistrationScope[] {
+  return Object.entries(held)
+    .filter(([, all]) => all.some((one) => one.by === by))
+    .map(([name]) => (name === 'global' ? name : { guild: name.slice('guild '.length) }));
 }
 
 function inMemory(): { read(): RegistrarState; write(state: RegistrarState): void } {

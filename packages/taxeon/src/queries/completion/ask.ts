@@ -108,7 +108,7 @@ async function own(
     const stopped = new Promise<undefined>((resolve) => signal.addEventListener('abort', () => resolve(undefined)));
     const { caller, place } = input;
     const asked = ask({ caller, place, platform, signal: controller.signal });
-    return await patiently(Promise.race([asked, stopped]), PATIENCE_MS);
+    return await patiently(services.clock, Promise.race([asked, stopped]), PATIENCE_MS);
   } catch (error) {
     services.log.error({ error, input: input.id }, 'A completion of the bot’s own failed');
     return [];

@@ -1,0 +1,9 @@
+/** Gathering what a store counts. */
+import type { LiveLimit, Store } from '../contract/store.js';
+
+/** All that counts of what is asked for. */
+export async function liveOf(store: Store, isWanted: (one: LiveLimit) => boolean = () => true): Promise<LiveLimit[]> {
+  const found: LiveLimit[] = [];
+  for await (const page of store.live()) for (const one of page) if (isWanted(one)) found.push(one);
+  return found;
+}
