@@ -1,3 +1,5 @@
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
 import { defineConfig, type Plugin } from 'vite';
 import { parse } from 'yaml';
 
@@ -21,8 +23,12 @@ const classicScript: Plugin = {
   },
 };
 
+/** Only what reads: the package's entry brings what writes along. */
+const yamlParts = join(dirname(createRequire(import.meta.url).resolve('js-yaml/package.json')), 'lib');
+
 export default defineConfig({
   base: './',
+  resolve: { alias: [{ find: /^js-yaml\/lib/, replacement: yamlParts }] },
   plugins: [yamlAsData, classicScript],
   build: {
     target: 'es2023',

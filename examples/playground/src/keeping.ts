@@ -1,6 +1,7 @@
 /** What was done, as a tryout, a file or a link; and reading these again. */
 
-import { CORE_SCHEMA, load } from 'js-yaml';
+import loader from 'js-yaml/lib/loader.js';
+import coreSchema from 'js-yaml/lib/schema/core.js';
 import { parseDuration } from 'taxeon';
 import { checkTryout } from 'taxeon/testing';
 import type { SaidItem, Step, Workshop } from './workshop.js';
@@ -40,7 +41,7 @@ export function stepsFromLink(hash: string): Kept | undefined {
 export function stepsFromText(text: string): readonly Step[] {
   let data: unknown;
   try {
-    data = load(text, { schema: CORE_SCHEMA });
+    data = loader.load(text, { schema: coreSchema });
   } catch (error) {
     throw new Error(`This is neither JSON nor YAML: ${firstLine(error)}`);
   }
