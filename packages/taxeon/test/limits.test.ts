@@ -786,6 +786,17 @@ describe('a file that does not serve says what to do:', () => {
     expect(await problemOf(touched)).toBe('damaged');
   });
 
+  test('there is no path, or it is closed', async () => {
+    for (const path of [undefined, '', ':memory:', 7]) {
+      expect(() => fileStore({ path } as never)).toThrow(/is no path of a file; write \{ path: 'mallet\.db' \}/);
+    }
+    const store = fileStore({ path: newFile() });
+    store.close();
+    store.close();
+    expect(await problemOf(() => store.acquire([limit], ['wren']))).toBe('closed');
+    expect(await problemOf(() => store.read('a'))).toBe('closed');
+  });
+
   test('it holds what is no time', async () => {
     const path = newFile();
     const store = fileStore({ path });

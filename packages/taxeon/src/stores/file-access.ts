@@ -38,8 +38,11 @@ export function accessFile(path: string, clock: Clock, patienceMs: number): File
     return Math.floor(clock.now());
   }
 
+  let isClosed = false;
+
   /** A call on a file that is another one by now would be lost with it. */
   function mustBeSame(): void {
+    if (isClosed) throw new FileStoreError('closed', path);
     if (performance.now() - lookedAt < LOOK_EVERY_MS) return;
     if (!isSame()) throw new FileStoreError('replaced', path);
     lookedAt = performance.now();
@@ -94,6 +97,8 @@ export function accessFile(path: string, clock: Clock, patienceMs: number): File
     reading,
     write,
     close() {
+      if (isClosed) return;
+      isClosed = true;
       writeBack();
       db.close();
     },

@@ -1,6 +1,6 @@
 /** Why a store's file does not serve, in a sentence that says what to do. */
 
-export type FileProblem = 'damaged' | 'full' | 'held' | 'replaced' | 'unwritable' | 'newer' | 'foreign';
+export type FileProblem = 'damaged' | 'full' | 'held' | 'replaced' | 'unwritable' | 'newer' | 'foreign' | 'closed';
 
 /** The store could not do it; nothing is lost but what is said. */
 export class FileStoreError extends Error {
@@ -26,6 +26,7 @@ const sentences: Readonly<Record<FileProblem, string>> = {
   unwritable:
     'cannot be opened or written. Look at the permissions of the file and its folder, which must be a local one',
   newer: 'was written by a newer version of taxeon. Update the package, or begin with another file',
+  closed: 'is closed. Whoever closes a store must not ask it any more; close the layer first',
   foreign: 'is no store of taxeon. Give the path of another file',
 };
 

@@ -1,4 +1,6 @@
 /** A store in one file that several processes of a machine share, through embedded SQL. */
+import { resolve } from 'node:path';
+import { shown } from '../base/fields.js';
 import { type Clock, systemClock } from '../base/time.js';
 import type { Log } from '../contract/log.js';
 import type { Store } from '../contract/store.js';
@@ -30,10 +32,11 @@ export interface FileStoreOptions {
  * Where another process holds the file, calls wait with timers, so the event loop goes on; a call is
  * synchronous only while nobody is in the way. Opening waits without timers, for no longer than the patience.
  *
- * @throws FileStoreError with what to do, here and from every call.
+ * @throws FileStoreError with what to do, here and from every call; TypeError for what is no path.
  */
 export function fileStore(options: FileStoreOptions): Store {
-  const { path, clock = systemClock, patienceMs = 2000, pollMs = 200 } = options;
+  const { clock = systemClock, patienceMs = 2000, pollMs = 200 } = options;
+  const path = pathOf(options.path);
   try {
     const access = accessFile(path, clock, patienceMs);
     const { stop, ...messages } = messagesIn(access, pollMs, safeLog(options.log ?? consoleLog));
@@ -49,4 +52,12 @@ export function fileStore(options: FileStoreOptions): Store {
   } catch (error) {
     throw fileError(path, error);
   }
+}
+
+/** Whole, so that it means the same file wherever the process goes. */
+function pathOf(path: unknown): string {
+  if (typeof path !== 'string' || path === '' || path === ':memory:') {
+    throw new TypeError(`${shown(path)} is no path of a file; write { path: 'mallet.db' }, or take memoryStore()`);
+  }
+  return resolve(path);
 }
