@@ -157,6 +157,7 @@ function ringCounter(limit: Limit): Counter {
     },
     sweep(now) {
       if (now < restUntil) return;
+      const since = countsSince(now, windowMs);
       // Few keys are walked through in few steps.
       for (let step = Math.min(SWEPT, size + 1); step > 0; step--) {
         const entry = walk.next();
@@ -167,7 +168,7 @@ function ringCounter(limit: Limit): Counter {
         }
         const [key, slot] = entry.value;
         const last = rings.last(slot);
-        if (last < countsSince(now, windowMs)) free(key, slot);
+        if (last < since) free(key, slot);
         else soonest = Math.min(soonest, last + windowMs);
       }
     },
