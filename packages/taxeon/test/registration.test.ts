@@ -560,10 +560,17 @@ describe('the claim', () => {
     });
     const store = memoryStore({ clock });
     const steps: string[] = [];
-    const first = run(manifestFrom([one('act')]), { store, onProgress: ({ note }) => void steps.push(note) });
-    const second = runUntil(
-      clock,
-      register(manifestFrom([one('act')]), registrar, { store, clock, skipUnchanged: true }),
+    let begin = () => {};
+    const waits = new Promise<void>((resolve) => {
+      begin = resolve;
+    });
+    const onProgress = ({ note }: RegistrationStep) => {
+      steps.push(note);
+      begin();
+    };
+    const first = run(manifestFrom([one('act')]), { store, onProgress });
+    const second = waits.then(() =>
+      runUntil(clock, register(manifestFrom([one('act')]), registrar, { store, clock, skipUnchanged: true })),
     );
     expect([await first, await second]).toMatchObject([{ created: 1 }, { created: 0 }]);
     expect(steps).toEqual([
