@@ -162,6 +162,16 @@ describe('a platform call that never settles is given up, and may have arrived',
     expect(posts.map(({ notice }) => notice.body)).toContain('late');
   });
 
+  test('a hold that is refused is not tried again while the answer waits behind it', async () => {
+    const slowed = new PlatformError('platform.slowed', 'no', { retryAfterMs: 30_000 });
+    const scene = await acting(() => new Promise((done) => scene.clock.after(2500, () => done('late'))), {
+      faults: { hold: [{ kind: 'fail', error: slowed }] },
+    });
+    const { outcome, tookMs } = await scene.says('slash');
+    expect(outcome).toMatchObject({ delivery: { delivered: true, as: 'reply' } });
+    expect(tookMs).toBe(2500);
+  });
+
   test('a timeout is told although an earlier message of the handler hangs, and what was queued is dropped', async () => {
     const scene = await acting(
       ({ reply }) => {
@@ -655,6 +665,20 @@ describe('events tell what happened', () => {
       ['edit', 'Found', undefined, undefined, true],
       ['answer', 'Done it', undefined, undefined, true],
     ]);
+  });
+
+  test('a post is seen by everyone, also one of a private command', async () => {
+    const act = command({
+      ...described,
+      name: 'act',
+      visibleTo: 'caller',
+      run: ({ post, channel }) => post(channel as never, 'A drill is due'),
+    });
+    const scene = await sceneOf([act]);
+    const seen: unknown[] = [];
+    scene.layer.on('replied', ({ as, delivery }) => seen.push([as, delivery]));
+    await scene.invokes('wren', 'act');
+    expect(seen[0]).toEqual(['post', { delivered: true, as: 'post', seenBy: 'everyone' }]);
   });
 
   test('names that no command has are logged as they were typed, neutralised, and not once each', async () => {

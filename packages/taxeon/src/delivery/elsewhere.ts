@@ -56,7 +56,7 @@ async function sayElsewhere(conversation: Conversation, platform: Platform, repl
     said(conversation, reply, { delivered: false, code: deliveryCodeOf(error), arrived }, as, to);
     throw error;
   }
-  said(conversation, reply, { delivered: true, as, seenBy: reply.visibleTo }, as, to);
+  said(conversation, reply, { delivered: true, as, seenBy: as === 'tell' ? 'caller' : 'everyone' }, as, to);
 }
 
 export async function removeInput(conversation: Conversation): Promise<boolean> {

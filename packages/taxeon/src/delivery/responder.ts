@@ -41,7 +41,8 @@ export class Responder {
       if (this.held !== undefined || this.answered || this.shown !== undefined || this.isClosed) return;
       const visibleTo = conversation.audience ?? 'caller';
       try {
-        await attempting(conversation, platform, () => platform.hold?.(conversation.input, visibleTo), this.holdMs());
+        // Once: what is said next waits for it, and must come before the deadline.
+        await once(conversation, platform, () => platform.hold?.(conversation.input, visibleTo), this.holdMs());
         this.held = visibleTo;
       } catch (error) {
         // What may be held is closed as if it were: what is private stays so.

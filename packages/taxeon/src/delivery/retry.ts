@@ -70,14 +70,9 @@ export async function retry<T>(
 }
 
 /** Once, and then again where that is safe. */
-export async function attempting<T>(
-  calling: Calling,
-  platform: Platform,
-  attempt: () => MaybePromise<T>,
-  withinMs?: number,
-): Promise<T> {
+export async function attempting<T>(calling: Calling, platform: Platform, attempt: () => MaybePromise<T>): Promise<T> {
   try {
-    return await once(calling, platform, attempt, withinMs);
+    return await once(calling, platform, attempt);
   } catch (error) {
     return retry(calling, platform, error, attempt);
   }

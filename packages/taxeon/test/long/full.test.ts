@@ -1,7 +1,10 @@
 /** What takes minutes: `npm run test:long`. */
 import { seeded } from 'taxeon/testing';
 import { describe, test } from 'vitest';
-import { agreement, closing, conversation, crowds, killed, processes, type Round, registering } from './rounds.js';
+import { closing, conversation } from './calls.js';
+import { killed, registering } from './registering.js';
+import type { Round } from './round.js';
+import { agreement, crowds, processes } from './stores.js';
 
 const rows: [string, Round, number][] = [
   ['100,000 operations agree with a list of times', agreement(100_000), 1],
