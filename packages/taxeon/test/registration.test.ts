@@ -585,6 +585,18 @@ describe('the claim', () => {
     ]);
   });
 
+  test('what a platform says of a failure is no part of the steps: it may hold a credential', async () => {
+    let asks = 0;
+    const error = new PlatformError('platform.unreachable', 'GET /commands?token=a-secret-token');
+    const { run } = place({ fault: () => (asks++ < 2 ? { kind: 'fail', error } : undefined) });
+    const notes: string[] = [];
+    await run(manifestFrom([one('act')]), { onProgress: ({ note }) => void notes.push(note) });
+    expect(notes.slice(0, 2)).toEqual([
+      'the platform was not reached; once more after 1 second',
+      'the platform was not reached; once more after 1 second',
+    ]);
+  });
+
   test('that ran out while nobody wanted it is taken again', async () => {
     const store = memoryStore();
     const { run } = place({

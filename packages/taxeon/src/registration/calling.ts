@@ -80,7 +80,11 @@ export async function trying<T>(calling: Calling, claim: Claim, scope: string, w
       last = error;
       const pauseMs = Math.max(error.retryAfterMs ?? 0, FIRST_PAUSE_MS * 2 ** tried);
       if (pauseMs > LONGEST_PAUSE_MS || tried === ATTEMPTS - 1) break;
-      const why = error.code === 'platform.slowed' ? 'the platform asks to wait' : `${error.message}; once more after`;
+      // Not in the platform's words, which may hold a credential.
+      const why =
+        error.code === 'platform.slowed'
+          ? 'the platform asks to wait'
+          : 'the platform was not reached; once more after';
       await waiting(calling, claim, scope, why, pauseMs);
     }
   }

@@ -1,3 +1,4 @@
+/** Rounds of calls, while platforms and stores fail and the layer closes. */
 import {
   type Call,
   type CommandOrGroup,

@@ -1,3 +1,4 @@
+/** Rounds of stores: their clocks, their processes, their crowds. */
 import { join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
