@@ -592,8 +592,8 @@ describe('the claim', () => {
     const notes: string[] = [];
     await run(manifestFrom([one('act')]), { onProgress: ({ note }) => void notes.push(note) });
     expect(notes.slice(0, 2)).toEqual([
-      'the platform was not reached; once more after 1 second',
-      'the platform was not reached; once more after 1 second',
+      'not reached; once more after 1 second',
+      'not reached; once more after 1 second',
     ]);
   });
 
@@ -617,8 +617,8 @@ describe('the claim', () => {
     const notes: string[] = [];
     await run(manifestFrom([one('act')]), { store, onProgress: ({ note }) => void notes.push(note) });
     expect(notes.slice(0, 2)).toEqual([
-      'another process is registering, and is waited for; at most for 10 minutes',
-      'another process is registering, and is waited for; at most for 9 minutes 30 seconds',
+      'another process is registering; waited for at most 10 minutes',
+      'another process is registering; waited for at most 9 minutes 30 seconds',
     ]);
   });
 });

@@ -81,10 +81,7 @@ export async function trying<T>(calling: Calling, claim: Claim, scope: string, w
       const pauseMs = Math.max(error.retryAfterMs ?? 0, FIRST_PAUSE_MS * 2 ** tried);
       if (pauseMs > LONGEST_PAUSE_MS || tried === ATTEMPTS - 1) break;
       // Not in the platform's words, which may hold a credential.
-      const why =
-        error.code === 'platform.slowed'
-          ? 'the platform asks to wait'
-          : 'the platform was not reached; once more after';
+      const why = error.code === 'platform.slowed' ? 'the platform asks to wait' : 'not reached; once more after';
       await waiting(calling, claim, scope, why, pauseMs);
     }
   }

@@ -26,7 +26,7 @@ export async function claimed(store: Store, key: string, calling: Calling): Prom
     if (waited >= LONGEST_WAIT_MS)
       throw new RegistrationError('Another process is registering and does not come to an end.');
     if (waited % TOLD_EVERY_MS === 0) {
-      const note = `another process is registering, and is waited for; at most for ${durationInWords(LONGEST_WAIT_MS - waited)}`;
+      const note = `another process is registering; waited for at most ${durationInWords(LONGEST_WAIT_MS - waited)}`;
       calling.onProgress?.({ scope: 'all', done: 'waiting', name: '', note });
     }
     await pause(clock, LOOK_AGAIN_MS);

@@ -39,7 +39,7 @@ export async function untilSettled(work: Work, claim: Claim, scope: string, once
       return await once();
     } catch (error) {
       if (!isConflict(error)) throw error;
-      const why = 'somebody else has changed commands there; they are looked at again after';
+      const why = 'changed by somebody else; looked at again after';
       await waiting(work, claim, scope, why, LOOK_AGAIN_MS * 2 ** Math.min(conflicts, 5));
     }
   }
