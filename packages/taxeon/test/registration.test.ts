@@ -534,6 +534,7 @@ describe('a command that moves from a guild to everywhere', () => {
     const { left } = await run(to, options);
     const began = clock.now();
     for (const { at } of left) {
+      expect(at - began).toBeLessThanOrEqual(40 * 60_000);
       expect(seen()).toHaveLength(1);
       clock.advance(at - clock.now() - 1);
       // Too early, nothing is done.
@@ -545,7 +546,6 @@ describe('a command that moves from a guild to everywhere', () => {
     clock.advance(Math.max(delayMs.global, delayMs.guild));
     expect([names('global'), names('guild workbench'), seen()]).toEqual([['act'], [], ['global']]);
     expect(left).toHaveLength(delayMs.global === delayMs.guild ? 0 : 1);
-    expect(clock.now() - began).toBeLessThanOrEqual(2 * 40 * 60_000);
   });
 });
 
