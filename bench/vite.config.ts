@@ -11,12 +11,7 @@ export default defineConfig({
     ssr: true,
     minify: false,
     rolldownOptions: {
-      input: {
-        dispatch: 'src/dispatch.ts',
-        catalogue: 'src/catalogue.ts',
-        reading: 'src/reading.ts',
-        limits: 'src/limits.ts',
-      },
+      input: { bench: 'src/bench.ts', row: 'src/row.ts' },
     },
   },
 });

@@ -1,10 +1,16 @@
-import type { Input, Member, Outcome } from 'taxeon';
-import { expect, test } from 'vitest';
-import { handWrittenBot } from '../src/hand-written.js';
-import { layeredBot } from '../src/layered.js';
-import { borrower, message, rememberingPlatform, steward } from '../src/messages.js';
+import type { Input, Member, Outcome, Reply } from 'taxeon';
+import { describe, expect, test } from 'vitest';
+import type { ByHand } from '../src/bots/by-hand.js';
+import { everythingByHand } from '../src/bots/everything-by-hand.js';
+import { everythingLayered, layeredBot } from '../src/bots/layered.js';
+import { borrower, guild, invocation, message, rememberingPlatform, steward } from '../src/bots/oddmere.js';
+import { leanSlashBot } from '../src/bots/slash-lean.js';
+import { awaitingTextBot } from '../src/bots/text-awaiting.js';
+import { leanTextBot } from '../src/bots/text-lean.js';
 
-const lines: readonly [text: string, caller: Member, expected: string | undefined][] = [
+type Line = readonly [text: string, caller: Member, expected: string | undefined];
+
+const lines: readonly Line[] = [
   ['good morning', steward, undefined],
   ['is the !drill back?', steward, undefined],
   ['!charge <100000000000000002> 50 the saw came back late', steward, 'completed'],
@@ -23,27 +29,80 @@ const lines: readonly [text: string, caller: Member, expected: string | undefine
   ['!fine <100000000000000003> 5', steward, 'permission.target'],
 ];
 
+const who = '<100000000000000002>';
+const options: readonly (readonly [Readonly<Record<string, unknown>>, Member, string])[] = [
+  [{ who, pence: 50, note: 'the saw came back late' }, steward, 'completed'],
+  [{ who, pence: 1 }, steward, 'completed'],
+  [{ who: '100000000000000002', pence: 500, note: 'late' }, steward, 'completed'],
+  [{ who, pence: 3 }, steward, 'cooldown.active'],
+  [{}, steward, 'argument.missing'],
+  [{ who }, steward, 'argument.missing'],
+  [{ who: '<100000000000000009>', pence: 5 }, steward, 'argument.invalid'],
+  [{ who, pence: 501 }, steward, 'argument.invalid'],
+  [{ who, pence: 1.5 }, steward, 'argument.invalid'],
+  [{ who, pence: 5 }, borrower, 'permission.caller'],
+  [{ who: '<100000000000000001>', pence: 5 }, steward, 'permission.rank'],
+  [{ who: '<100000000000000003>', pence: 5 }, steward, 'permission.target'],
+];
+
+const clock = { now: () => 1_000_000 };
+const textInputs = lines.map(([text, caller]) => message(text, caller));
+const textCodes = lines.map(([, , expected]) => expected);
+const settings = { prefixes: ['!'], rules: [{ command: 'fine', verdict: 'deny', member: borrower.id }] } as const;
+
 function codeOf(outcome: Outcome): string | undefined {
   if (outcome.status === 'ignored') return undefined;
   return 'code' in outcome ? outcome.code : outcome.status;
 }
 
-test('the yardstick of the benchmark gives the same outcomes as the layer', async () => {
-  const clock = () => 1_000_000;
-  const byHand = handWrittenBot(clock);
-  const layer = layeredBot(clock);
-  const saidByHand = { replies: [] as { notice: { body: string } }[] };
-  const saidByLayer = { replies: [] as { notice: { body: string } }[] };
-  for (const [text, caller, expected] of lines) {
-    const input = (): Input => message(text, caller);
-    expect([text, await byHand.onMessage(input(), rememberingPlatform(saidByHand as never))]).toEqual([text, expected]);
-    expect([text, codeOf(await layer.handle(input(), rememberingPlatform(saidByLayer as never)))]).toEqual([
-      text,
-      expected,
-    ]);
+/** The codes of all inputs, and what was said of those that completed. */
+async function played(inputs: readonly Input[], handle: (input: Input, said: Reply[]) => unknown) {
+  const codes: unknown[] = [];
+  const told: string[] = [];
+  for (const input of inputs) {
+    const said: Reply[] = [];
+    const code = await handle(input, said);
+    codes.push(code);
+    if (code === 'completed') told.push(...said.map(({ notice }) => notice.body));
   }
-  const completed = (said: typeof saidByHand) =>
-    said.replies.map(({ notice }) => notice.body).filter((body) => body.includes('owes'));
-  expect(completed(saidByLayer)).toEqual(completed(saidByHand));
-  expect(completed(saidByHand)).toHaveLength(3);
+  return { codes, told };
+}
+
+const byHand = (bot: ByHand<unknown>) => (input: Input, replies: Reply[]) =>
+  bot.onMessage(input, rememberingPlatform({ replies }));
+
+const onLayer = (layer: ReturnType<typeof layeredBot>) => async (input: Input, replies: Reply[]) =>
+  codeOf(await layer.handle(input, rememberingPlatform({ replies })));
+
+describe('the yardsticks of the benchmark give the same outcomes as the layer', () => {
+  test.each([
+    ['lean, on text', () => leanTextBot(clock.now), () => layeredBot({ clock })],
+    ['awaiting, on text', () => awaitingTextBot(clock.now), () => layeredBot({ clock })],
+    [
+      'with everything on',
+      () => everythingByHand(clock.now, new Map([[guild.id, settings]])),
+      () => everythingLayered(clock, settings),
+    ],
+  ])('%s', async (_, bot, layer) => {
+    const hand = await played(textInputs, byHand(bot()));
+    const layered = await played(textInputs, onLayer(layer()));
+    expect(hand.codes).toEqual(textCodes);
+    expect(layered).toEqual(hand);
+    expect(hand.told).toHaveLength(3);
+  });
+
+  test('lean, on slash', async () => {
+    const inputs = options.map(([given, caller]) => invocation(given, caller));
+    const hand = await played(inputs, byHand(leanSlashBot(clock.now)));
+    const layered = await played(inputs, onLayer(layeredBot({ clock })));
+    expect(hand.codes).toEqual(options.map(([, , expected]) => expected));
+    expect(layered).toEqual(hand);
+    expect(hand.told).toHaveLength(3);
+  });
+
+  test('and both tell three listeners of a call', async () => {
+    const bot = everythingByHand(clock.now, new Map());
+    await bot.onMessage(message('!fine <100000000000000002> 1'), rememberingPlatform({ replies: [] }));
+    expect(bot.heard.count).toBe(3);
+  });
 });

@@ -3,28 +3,18 @@ import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { monitorEventLoopDelay } from 'node:perf_hooks';
 import Database from 'libsql';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { type Limit, memoryStore, type Store } from 'taxeon';
 import { fileStore } from 'taxeon/file-store';
-import { compare, printRatios, type Ratio, type Side } from './compare.js';
+import { idsOf } from '../bots/oddmere.js';
+import { compare, type Side } from '../measure/compare.js';
+import { heap } from '../measure/heap.js';
+import { type Figure, one, type Row } from '../measure/row.js';
 
 const MILLION = 1_000_000;
 const MINUTE = 60_000;
 const limit: Limit = { id: 'bench/user', uses: 3, windowMs: MINUTE };
-
-/** 18 digits, as ids of large systems are. */
-function ids(count: number, from = 0): string[] {
-  return Array.from({ length: count }, (_, index) => String(100_000_000_000_000_000n + BigInt(from + index) * 7n));
-}
-
-function heap(): number {
-  for (let round = 0; round < 3; round++) globalThis.gc?.();
-  // Array buffers are part of what is external.
-  const { heapUsed, external } = process.memoryUsage();
-  return heapUsed + external;
-}
 
 async function liveIn(store: Store): Promise<number> {
   let count = 0;
@@ -38,7 +28,7 @@ async function filledOnce(): Promise<{ bytes: number; longestCallMs: number }> {
   const before = heap();
   let longestCallMs = 0;
   (() => {
-    const keys = ids(MILLION);
+    const keys = idsOf(MILLION);
     for (let use = 0; use < 2; use++) {
       for (const key of keys) {
         const begun = performance.now();
@@ -59,7 +49,7 @@ async function steadyStream(): Promise<{ bytes: number; left: number }> {
   const before = heap();
   let bytes = 0;
   for (let round = 0; round < 20; round++) {
-    for (const key of ids(MILLION / 4, (round * MILLION) / 4)) {
+    for (const key of idsOf(MILLION / 4, (round * MILLION) / 4)) {
       now += MINUTE / MILLION;
       store.acquire([limit], [key]);
     }
@@ -68,7 +58,7 @@ async function steadyStream(): Promise<{ bytes: number; left: number }> {
   }
   // Everybody has gone; a few others come often enough for all keys to be passed by.
   now += 2 * MINUTE;
-  const few = ids(10, 100 * MILLION);
+  const few = idsOf(10, 100 * MILLION);
   for (let use = 0; use < MILLION; use++) {
     now += MINUTE;
     store.acquire([limit], [few[use % few.length] as string]);
@@ -109,25 +99,14 @@ function theirs(keys: readonly string[]): Side {
   };
 }
 
-async function awaited(side: Side): Promise<Side> {
-  return side;
+/** All hold all keys before anything is measured. */
+async function against(count: number): Promise<Figure> {
+  const keys = idsOf(count);
+  const [own, second, other] = [ours(keys), ours(keys), theirs(keys)];
+  for (const side of [own, second, other]) await side.batch(count);
+  const waiting = [own, second];
+  return compare({ ours: () => waiting.shift() as Side, yardstick: () => other, size: 5_000 });
 }
-
-async function against(count: number): Promise<Ratio> {
-  const keys = ids(count);
-  const [own, other] = [await awaited(ours(keys)), await awaited(theirs(keys))];
-  // Both hold all keys before anything is measured.
-  await own.batch(count);
-  await other.batch(count);
-  return compare({
-    name: `memory acquire, ${count.toLocaleString('en')} keys`,
-    ours: own,
-    yardstick: other,
-    size: 5_000,
-  });
-}
-
-const folder = mkdtempSync(join(tmpdir(), 'oddmere-bench-'));
 
 function bare(path: string, keys: readonly string[]): Side {
   const db = new Database(path, { timeout: 0 });
@@ -164,31 +143,26 @@ function filed(path: string, keys: readonly string[]): Side {
   };
 }
 
-/** Another process holds the file for half a second, again and again, while this one asks. */
-async function heldFile(path: string): Promise<{ longestCallMs: number; longestDelayMs: number; calls: number }> {
+/** Another process holds the file for half a second, again and again, while this one asks. In milliseconds. */
+async function heldFile(path: string): Promise<number> {
   const store = fileStore({ path });
   const holder = spawn(process.execPath, ['--input-type=commonjs', '-e', HOLDER, path], {
     stdio: ['ignore', 'pipe', 'inherit'],
     cwd: process.cwd(),
   });
   await new Promise((resolve) => holder.stdout?.once('data', resolve));
-  const delay = monitorEventLoopDelay({ resolution: 1 });
-  delay.enable();
-  let longestCallMs = 0;
-  let calls = 0;
+  let longestMs = 0;
   const stopAt = performance.now() + 4_000;
   while (performance.now() < stopAt) {
     const begun = performance.now();
     const asked = store.acquire([{ id: 'held', uses: 1e6, windowMs: 1000 }], ['a']);
-    longestCallMs = Math.max(longestCallMs, performance.now() - begun);
+    longestMs = Math.max(longestMs, performance.now() - begun);
     await asked;
-    calls += 1;
     await new Promise((resolve) => setTimeout(resolve, 5));
   }
-  delay.disable();
   holder.kill();
   await store.close();
-  return { longestCallMs, longestDelayMs: delay.max / 1e6, calls };
+  return longestMs;
 }
 
 const HOLDER = `
@@ -199,31 +173,109 @@ hold();
 console.log('held');
 `;
 
-const filled = await filledOnce();
-const steady = await steadyStream();
-console.log('\n| a live key in memory, up to 3 uses, 18-digit ids, a million of them | |\n|---|---|');
-console.log(`| filled once | ${filled.bytes.toFixed(0)} bytes |`);
-console.log(`| worst of a steady stream | ${steady.bytes.toFixed(0)} bytes |`);
-console.log(`| kept in all once they have expired and others came | ${(steady.left / 1024).toFixed(0)} KiB |`);
-console.log(`| longest single call while filling | ${filled.longestCallMs.toFixed(1)} ms |`);
-
-try {
-  const keys = ids(10_000);
-  printRatios('bench/limits', [
-    await against(10_000),
-    await against(MILLION),
-    await compare({
-      name: 'file acquire, against a bare prepared read and upsert',
-      ours: filed(join(folder, 'ours.db'), keys),
-      yardstick: bare(join(folder, 'bare.db'), keys),
-      size: 200,
-    }),
+/** What a limit takes that one person has used once, and how long that first use takes; `count` of them. */
+function usedOnce(count: number): { readonly bytes: number; readonly firstUseUs: number } {
+  const limits = Array.from({ length: count }, (_, index): [Limit] => [
+    { id: `command-${index}/user`, uses: 3, windowMs: MINUTE },
   ]);
-  const held = await heldFile(join(folder, 'held.db'));
-  console.log(
-    `\nwhile another process holds the file for 500 ms at a time: ${held.calls} calls, the longest kept the event loop for ${held.longestCallMs.toFixed(1)} ms; longest delay of the loop ${held.longestDelayMs.toFixed(1)} ms`,
-  );
-} finally {
-  rmSync(folder, { recursive: true, force: true });
+  const store = memoryStore();
+  const [key = ''] = idsOf(1);
+  const before = heap();
+  const start = process.hrtime.bigint();
+  for (const each of limits) store.acquire(each, [key]);
+  const firstUseUs = Number(process.hrtime.bigint() - start) / count / 1000;
+  const bytes = (heap() - before) / count;
+  for (const each of limits) store.giveBack([{ limit: each[0], key, at: 0, cost: 1 }]);
+  return { bytes, firstUseUs };
 }
-process.exit(0);
+
+function inFolder<T>(use: (folder: string) => Promise<T>): Promise<T> {
+  const folder = mkdtempSync(join(tmpdir(), 'oddmere-bench-'));
+  return use(folder).finally(() => rmSync(folder, { recursive: true, force: true }));
+}
+
+export const limits: readonly Row[] = [
+  {
+    name: 'key-bytes',
+    what: 'a live key in memory, up to 3 uses, ids of 18 digits, a million of them filled once',
+    goal: 100,
+    unit: 'bytes',
+    measure: async () => one((await filledOnce()).bytes),
+  },
+  {
+    name: 'key-bytes-steady',
+    what: 'the worst of a steady stream of new people',
+    goal: 150,
+    unit: 'bytes',
+    measure: async () => one((await steadyStream()).bytes),
+  },
+  {
+    name: 'keys-left',
+    what: 'what a million keys leave behind once they have expired and others came',
+    goal: 100,
+    unit: 'KiB',
+    measure: async () => one(Math.max(0, (await steadyStream()).left / 1024)),
+  },
+  {
+    name: 'fill-pause',
+    what: 'the longest single call while a million keys are filled in',
+    goal: 100,
+    unit: 'ms',
+    processes: 3,
+    measure: async () => one((await filledOnce()).longestCallMs),
+  },
+  ...[1000, 4000].flatMap((count): Row[] => [
+    {
+      name: `limit-bytes-${count}`,
+      what: `a limit that one person has used once, of ${count.toLocaleString('en')} of them`,
+      goal: 5000,
+      unit: 'bytes',
+      measure: () => one(usedOnce(count).bytes),
+    },
+    {
+      name: `limit-first-${count}`,
+      what: 'its first use',
+      goal: 150,
+      unit: 'µs',
+      processes: 5,
+      measure: () => one(usedOnce(count).firstUseUs),
+    },
+  ]),
+  {
+    name: 'memory-10000',
+    what: 'memory acquire with 10,000 keys, against the memory limiter of rate-limiter-flexible',
+    goal: 0.33,
+    unit: '×',
+    measure: () => against(10_000),
+  },
+  {
+    name: 'memory-million',
+    what: 'the same with a million keys',
+    goal: 0.67,
+    unit: '×',
+    measure: () => against(MILLION),
+  },
+  {
+    name: 'file',
+    what: 'file acquire, against a bare prepared read and upsert with the same durability',
+    goal: 1.5,
+    unit: '×',
+    measure: () =>
+      inFolder((folder) => {
+        const keys = idsOf(10_000);
+        let files = 0;
+        return compare({
+          ours: () => filed(join(folder, `ours-${++files}.db`), keys),
+          yardstick: () => bare(join(folder, 'bare.db'), keys),
+          size: 200,
+        });
+      }),
+  },
+  {
+    name: 'file-held',
+    what: 'the longest that a call keeps the event loop while another process holds the file for 500 ms at a time',
+    goal: 20,
+    unit: 'ms',
+    measure: () => inFolder(async (folder) => one(await heldFile(join(folder, 'held.db')))),
+  },
+];

@@ -4,13 +4,14 @@ import { parseArgsStringToArgv } from 'string-argv';
 import { arg, command, createCommandLayer, parseDuration } from 'taxeon';
 import yargsParser from 'yargs-parser';
 // The reader alone, without the stages around it, is not part of the public interface.
-import type { ArgMap } from '../../packages/taxeon/src/commands/arg.js';
-import { Cursor } from '../../packages/taxeon/src/reading/cursor.js';
-import { readText } from '../../packages/taxeon/src/reading/read-text.js';
-import { Reading } from '../../packages/taxeon/src/reading/reading.js';
-import { compileSlots } from '../../packages/taxeon/src/reading/slots.js';
-import { compare, printRatios, type Side } from './compare.js';
-import { message, place, steward } from './messages.js';
+import type { ArgMap } from '../../../packages/taxeon/src/commands/arg.js';
+import { Cursor } from '../../../packages/taxeon/src/reading/cursor.js';
+import { readText } from '../../../packages/taxeon/src/reading/read-text.js';
+import { Reading } from '../../../packages/taxeon/src/reading/reading.js';
+import { compileSlots } from '../../../packages/taxeon/src/reading/slots.js';
+import { message, place, steward } from '../bots/oddmere.js';
+import { compare, quantile, type Side } from '../measure/compare.js';
+import { one, type Row } from '../measure/row.js';
 
 const LINES = 2_000;
 const context = { caller: steward, place, platform: undefined, now: 0, timeZone: 'UTC' };
@@ -109,47 +110,7 @@ const mriPlain: Read = (line) => {
   const words = mri(parseArgsStringToArgv(line))._;
   return Object.fromEntries(names.map((name, index) => [name, words[index]]));
 };
-const yargsPlain: Read = (line) => {
-  const words = yargsParser(line)._;
-  return Object.fromEntries(names.map((name, index) => [name, words[index]]));
-};
 const isPlainRight = (args: Record<string, unknown>) => names.every((name) => String(args[name]).startsWith('token'));
-
-const ours = side('ours', readTail, withTail, isTailRight);
-const oursPlain = side('ours', readPlain, plain, isPlainRight);
-
-printRatios('bench/reading', [
-  await compare({
-    name: 'a duration and a tail, against string-argv + mri',
-    ours: side('ours', readTailAlone, tailAlone, isTailAloneRight),
-    yardstick: side('mri', mriTailAlone, tailAlone, isTailAloneRight),
-    size: LINES,
-  }),
-  await compare({
-    name: 'flags and a tail, against string-argv + mri',
-    ours,
-    yardstick: side('mri', mriTail, withTail, isTailRight),
-    size: LINES,
-  }),
-  await compare({
-    name: 'flags and a tail, against yargs-parser',
-    ours,
-    yardstick: side('yargs', yargsTail, withTail, isTailRight),
-    size: LINES,
-  }),
-  await compare({
-    name: '20 plain words, against string-argv + mri',
-    ours: oursPlain,
-    yardstick: side('mri', mriPlain, plain, isPlainRight),
-    size: LINES,
-  }),
-  await compare({
-    name: '20 plain words, against yargs-parser',
-    ours: oursPlain,
-    yardstick: side('yargs', yargsPlain, plain, isPlainRight),
-    size: LINES,
-  }),
-]);
 
 /** Whole layers, so that no stage is left out of the claim that reading is linear. */
 const layer = createCommandLayer({
@@ -171,18 +132,12 @@ const layer = createCommandLayer({
 });
 
 const hostile: readonly [name: string, line: (bytes: number) => string][] = [
-  ['only quotes', (bytes) => `!jot ${'"'.repeat(bytes)}`],
-  ['only spaces', (bytes) => `!jot ${' '.repeat(bytes)}`],
-  ['only backslashes', (bytes) => `!jot ${'\\'.repeat(bytes)}`],
-  ['one word', (bytes) => `!jot ${'a'.repeat(bytes)}`],
-  ['words of ten characters', (bytes) => `!all ${'wordword1 '.repeat(bytes / 10)}`],
+  ['quotes', (bytes) => `!jot ${'"'.repeat(bytes)}`],
+  ['spaces', (bytes) => `!jot ${' '.repeat(bytes)}`],
+  ['backslashes', (bytes) => `!jot ${'\\'.repeat(bytes)}`],
+  ['one single word', (bytes) => `!jot ${'a'.repeat(bytes)}`],
+  ['short words', (bytes) => `!all ${'wordword1 '.repeat(bytes / 10)}`],
 ];
-
-console.log('\n| 1 MB against 1 kB, time per byte | ratio |\n|---|---|');
-for (const [name, line] of hostile)
-  console.log(
-    `| ${name} | ${((await perByte(line(1_000_000), 20)) / (await perByte(line(1_000), 4000))).toFixed(2)}× |`,
-  );
 
 async function perByte(line: string, rounds: number): Promise<number> {
   const input = message(line);
@@ -192,5 +147,65 @@ async function perByte(line: string, rounds: number): Promise<number> {
     await layer.handle(input);
     times.push(Number(process.hrtime.bigint() - start) / line.length);
   }
-  return times.sort((a, b) => a - b)[Math.floor(rounds / 2)] as number;
+  return quantile(times, 0.5);
 }
+
+export const reading: readonly Row[] = [
+  {
+    name: 'reading-tail',
+    what: 'a line with a duration and a tail into typed arguments, against string-argv + mri',
+    goal: 0.25,
+    unit: '×',
+    measure: () =>
+      compare({
+        ours: () => side('ours', readTailAlone, tailAlone, isTailAloneRight),
+        yardstick: () => side('mri', mriTailAlone, tailAlone, isTailAloneRight),
+        size: LINES,
+      }),
+  },
+  {
+    name: 'reading-flags',
+    what: 'a line with flags and a tail, against string-argv + mri',
+    goal: 0.59,
+    unit: '×',
+    measure: () =>
+      compare({
+        ours: () => side('ours', readTail, withTail, isTailRight),
+        yardstick: () => side('mri', mriTail, withTail, isTailRight),
+        size: LINES,
+      }),
+  },
+  {
+    name: 'reading-flags-yargs',
+    what: 'a line with flags and a tail, against yargs-parser',
+    goal: 0.25,
+    unit: '×',
+    measure: () =>
+      compare({
+        ours: () => side('ours', readTail, withTail, isTailRight),
+        yardstick: () => side('yargs', yargsTail, withTail, isTailRight),
+        size: LINES,
+      }),
+  },
+  {
+    name: 'reading-words',
+    what: '20 plain words, against string-argv + mri',
+    goal: 0.59,
+    unit: '×',
+    measure: () =>
+      compare({
+        ours: () => side('ours', readPlain, plain, isPlainRight),
+        yardstick: () => side('mri', mriPlain, plain, isPlainRight),
+        size: LINES,
+      }),
+  },
+  ...hostile.map(
+    ([name, line]): Row => ({
+      name: `linear-${name.replaceAll(' ', '-')}`,
+      what: `a line of 1 MB of ${name} over one of 1 kB, time a byte`,
+      goal: 2,
+      unit: '×',
+      measure: async () => one((await perByte(line(1_000_000), 20)) / (await perByte(line(1_000), 4000))),
+    }),
+  ),
+];

@@ -1,0 +1,82 @@
+/** What all bots are fed: the members, the lines, and a platform that only remembers what was said. */
+import type { Clock, Guild, GuildPlace, Input, Log, Member, Platform, Reply } from 'taxeon';
+
+export const guild: Guild = { id: '900000000000000001', name: 'Oddmere Tool Library' };
+export const place: GuildPlace = { kind: 'guild', guild, channel: { id: '900000000000000002', name: 'counter' } };
+
+function makeMember(id: string, name: string, rank: number, permissions: readonly string[]): Member {
+  return { kind: 'member', id, name, roles: [], permissions: new Set(permissions), rank, ownsGuild: false };
+}
+
+export const steward = makeMember('100000000000000001', 'Ines', 30, ['fine', 'certify', 'announce']);
+export const borrower = makeMember('100000000000000002', 'Wren', 10, []);
+export const bot = makeMember('100000000000000003', 'Mallet', 40, ['fine', 'give-badges']);
+const members: ReadonlyMap<string, Member> = new Map([steward, borrower, bot].map((member) => [member.id, member]));
+
+export const CALLERS = 10_000;
+
+/** Ids of 18 digits, as those of large systems are. */
+export function idsOf(count: number, from = 0): string[] {
+  return Array.from({ length: count }, (_, index) => String(100_000_000_000_000_000n + BigInt(from + index) * 7n));
+}
+
+/** Who call in turn. */
+export function callersLike(member: Member): readonly Member[] {
+  return idsOf(CALLERS, 1000).map((id) => ({ ...member, id, permissions: new Set(member.permissions) }));
+}
+
+/** The machine's clock, which can be moved on so that cooldowns end. */
+export interface MovableClock extends Clock {
+  moveOn(ms: number): void;
+}
+
+export function movableClock(): MovableClock {
+  let ahead = 0;
+  return {
+    now: () => Date.now() + ahead,
+    elapsed: () => performance.now() + ahead,
+    moveOn(ms) {
+      ahead += ms;
+    },
+  };
+}
+
+/** What the bots said. */
+export interface Said {
+  readonly replies: Reply[];
+}
+
+/** Answers from memory and delivers by a promise, as a real client does. */
+export function rememberingPlatform(said: Said): Platform {
+  const mention = /^<(\d{1,20})>$/;
+  return {
+    name: 'bench',
+    capabilities: { privateReplies: 'never', eventIds: false },
+    directory: {
+      bot: () => undefined,
+      self: () => bot,
+      mentioned: (text) => mention.exec(text)?.[1],
+      member: (_guild, id) => members.get(id),
+      membersNamed: (_guild, name) => [...members.values()].filter((member) => member.name === name),
+      user: () => undefined,
+      roles: () => [],
+      channels: () => [],
+    },
+    async deliver(reply) {
+      said.replies.push(reply);
+    },
+    serve: () => Promise.reject(new Error('not served here')),
+  };
+}
+
+export function message(text: string, caller: Member = steward, id?: string): Input {
+  const input: Input = { surface: 'text', text, caller, place, at: 0 };
+  return id === undefined ? input : { ...input, id };
+}
+
+export function invocation(options: Readonly<Record<string, unknown>>, caller: Member = steward): Input {
+  return { surface: 'slash', path: ['fine'], options, caller, place, at: 0 };
+}
+
+/** What goes wrong shows in the outcomes, which are looked at. */
+export const quiet: Log = { error() {}, warn() {}, info() {} };

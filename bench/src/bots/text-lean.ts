@@ -1,0 +1,58 @@
+/** The yardstick: the command as a good engineer writes it by hand, synchronous where nothing has to be waited for. */
+import type { Input, Member, Platform } from 'taxeon';
+import {
+  type ByHand,
+  Cooldown,
+  guildOf,
+  idIn,
+  isAmount,
+  isWholeNumber,
+  lacksPermission,
+  owes,
+  PREFIX,
+  type Result,
+  refusalFor,
+  say,
+  usage,
+  wordsOf,
+} from './by-hand.js';
+
+type Handler = (message: Input, words: string[], platform: Platform) => Result;
+
+export function leanTextBot(now: () => number): ByHand<PromiseLike<string> | string | undefined> {
+  const cooldown = new Cooldown(3, now);
+  const commands = new Map<string, Handler>([
+    ['fine', fine],
+    ['charge', fine],
+  ]);
+
+  function fine(message: Input, words: string[], platform: Platform): Result {
+    const { caller } = message;
+    if (caller.kind !== 'member') return { code: 'place.wrong', says: 'That works only in a guild.' };
+    if (!caller.permissions.has('fine')) return lacksPermission;
+    const [whoText, penceText, ...rest] = words;
+    if (whoText === undefined || penceText === undefined) return { code: 'argument.missing', says: usage };
+    const guild = guildOf(message);
+    const who = platform.directory.member(guild, idIn(whoText)) as Member | undefined;
+    const pence = Number.parseInt(penceText, 10);
+    if (who === undefined || !isWholeNumber(penceText) || !isAmount(pence)) {
+      return { code: 'argument.invalid', says: usage };
+    }
+    const bot = platform.directory.self(guild) as Member | undefined;
+    const refusal = refusalFor(caller, who, bot) ?? cooldown.take(caller.id);
+    if (refusal !== undefined) return refusal;
+    return { code: 'completed', says: owes(who, pence, rest.length === 0 ? undefined : rest.join(' ')) };
+  }
+
+  return {
+    onMessage(message, platform) {
+      const text = message.text ?? '';
+      if (!text.startsWith(PREFIX)) return undefined;
+      const words = wordsOf(text);
+      const handler = commands.get((words[0] ?? '').toLowerCase());
+      if (handler === undefined) return 'command.unknown';
+      const { code, says } = handler(message, words.slice(1), platform);
+      return say(platform, message, says).then(() => code);
+    },
+  };
+}

@@ -1,0 +1,15 @@
+/** All rows, by the heading under which they stand. */
+import type { Row } from '../measure/row.js';
+import { calls } from './calls.js';
+import { catalogue } from './catalogue.js';
+import { limits } from './limits.js';
+import { reading } from './reading.js';
+import { start } from './start.js';
+
+export const chapters: readonly { readonly title: string; readonly rows: readonly Row[] }[] = [
+  { title: 'Chat and calls', rows: calls },
+  { title: 'The size of the catalogue', rows: catalogue },
+  { title: 'Reading a line', rows: reading },
+  { title: 'Limits', rows: limits },
+  { title: 'Starting', rows: start },
+];

@@ -1,0 +1,82 @@
+/** Starting cold: whole processes, against an empty one. */
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { spreadOf } from '../measure/compare.js';
+import type { Figure, Row } from '../measure/row.js';
+
+const ROUNDS = 15;
+const packages = fileURLToPath(new URL('../../node_modules', import.meta.url));
+const cli = join(packages, 'taxeon', 'bin', 'taxeon.js');
+
+const config = (edit: number) => `
+import { arg, command, createCommandLayer } from 'taxeon';
+
+interface Fine {
+  readonly pence: number;
+}
+
+const fine = command({
+  name: 'fine',
+  description: 'Charge a late return',
+  args: { pence: arg.integer({ min: 1, max: 500 }) },
+  run: ({ args }: { args: Fine }) => \`\${args.pence} pence, edit ${edit}.\`,
+});
+
+export default createCommandLayer({ commands: [fine], prefixes: ['!'] });
+`;
+
+/** In milliseconds. */
+function run(args: readonly string[], cwd: string): number {
+  const start = process.hrtime.bigint();
+  const { status, stderr } = spawnSync(process.execPath, args, { cwd, encoding: 'utf8' });
+  if (status !== 0) throw new Error(stderr);
+  return Number(process.hrtime.bigint() - start) / 1e6;
+}
+
+/** Of a process over an empty one, in a folder that has the library. */
+function overEmpty(args: readonly string[], prepare: (folder: string, round: number) => void): Figure {
+  const folder = mkdtempSync(join(tmpdir(), 'oddmere-start-'));
+  try {
+    symlinkSync(packages, join(folder, 'node_modules'));
+    writeFileSync(join(folder, 'package.json'), '{ "type": "module" }');
+    writeFileSync(join(folder, 'empty.js'), '');
+    writeFileSync(join(folder, 'import.js'), "import 'taxeon';");
+    const own: number[] = [];
+    const empty: number[] = [];
+    for (let round = 0; round <= ROUNDS; round++) {
+      prepare(folder, round);
+      const [ownMs, emptyMs] = [run(args, folder), run(['empty.js'], folder)];
+      // The first reads the files from the disk.
+      if (round === 0) continue;
+      own.push(ownMs);
+      empty.push(emptyMs);
+    }
+    const ratio = spreadOf(own.map((ms, index) => ms / (empty[index] as number)));
+    return { ...ratio, oursNs: spreadOf(own).value * 1e6, yardstickNs: spreadOf(empty).value * 1e6 };
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+export const start: readonly Row[] = [
+  {
+    name: 'import',
+    what: 'a process that imports the library, over an empty one',
+    goal: 1.5,
+    unit: '×',
+    measure: () => overEmpty(['import.js'], () => undefined),
+  },
+  {
+    name: 'explain',
+    what: '`taxeon explain` with a small TypeScript configuration that was edited a moment ago, over an empty process',
+    goal: 2.5,
+    unit: '×',
+    measure: () =>
+      overEmpty([cli, 'explain', '!fine 5'], (folder, round) =>
+        writeFileSync(join(folder, 'taxeon.config.ts'), config(round)),
+      ),
+  },
+];
