@@ -71,5 +71,5 @@ function inProcess(name: string): Figure | undefined {
     encoding: 'utf8',
     stdio: ['ignore', 'pipe', 'inherit'],
   });
-  return status === 0 ? (JSON.parse(stdout) as Figure) : undefined;
+  return status === 0 ? (JSON.parse(stdout.trim().split('\n').at(-1) ?? '') as Figure) : undefined;
 }

@@ -9,7 +9,7 @@ import { Cursor } from '../../../packages/taxeon/src/reading/cursor.js';
 import { readText } from '../../../packages/taxeon/src/reading/read-text.js';
 import { Reading } from '../../../packages/taxeon/src/reading/reading.js';
 import { compileSlots } from '../../../packages/taxeon/src/reading/slots.js';
-import { message, place, steward } from '../bots/oddmere.js';
+import { message, place, quiet, steward } from '../bots/oddmere.js';
 import { compare, quantile, type Side } from '../measure/compare.js';
 import { one, type Row } from '../measure/row.js';
 
@@ -129,6 +129,8 @@ const layer = createCommandLayer({
     }),
   ],
   prefixes: ['!'],
+  damping: 'off',
+  log: quiet,
 });
 
 const hostile: readonly [name: string, line: (bytes: number) => string][] = [

@@ -6,7 +6,7 @@ import type { Delivery } from '../contract/outcome.js';
 import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
 import { plainText } from '../replies/notice.js';
 import { type Conversation, replyKey } from './conversation.js';
-import { attempting, deliveryCodeOf, inTime, mayHaveArrived, retry, thrownAtOnce } from './retry.js';
+import { answerInTime, attempting, deliveryCodeOf, mayHaveArrived, retry, thrownAtOnce } from './retry.js';
 import { splitNotice } from './split.js';
 
 /** How a reply was handed over, with what finds its first message again. */
@@ -60,10 +60,16 @@ export function deliver(conversation: Conversation, platform: Platform, reply: R
   }
   const seen = seenBy(platform, conversation.input, reply);
   if (!isThenable(delivering)) return handedAs(delivering, seen);
-  return inTime(conversation, platform, delivering).then(
-    (delivered) => handedAs(delivered, seen),
-    (error) => deliverAgain(conversation, platform, reply, error),
-  );
+  const answer = delivering;
+  return new Promise((resolve) => {
+    answerInTime(
+      conversation,
+      platform,
+      answer,
+      (delivered) => resolve(handedAs(delivered, seen)),
+      (error) => resolve(deliverAgain(conversation, platform, reply, error)),
+    );
+  });
 }
 
 export function handedAs(delivered: Delivered | void, seen: Visibility): Handed {

@@ -88,8 +88,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     const heard = heardOf(state);
     heard.isStopped = true;
     heard.endWatch?.();
-    const outcome = conclude(state, stop);
-    return isThenable(outcome) ? outcome.then(endOne) : endOne(outcome);
+    return conclude(state, stop, endOne);
   }
 
   function endOne(outcome: Outcome): Outcome {

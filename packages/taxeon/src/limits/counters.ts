@@ -78,11 +78,12 @@ function shardOf(key: string): number {
 function ringCounter(limit: Limit): Counter {
   const { uses, windowMs } = limit;
   const rings = new Rings(uses);
-  const shards = Array.from({ length: SHARDS }, () => new Map<string, number>());
+  /** By the keys' ends; each is made when its first key comes. */
+  const shards = new Array<Map<string, number> | undefined>(SHARDS).fill(undefined);
   /** How many keys there are. */
   let size = 0;
   let shard = 0;
-  let walk = (shards[shard] as Map<string, number>).entries();
+  let walk: IterableIterator<[string, number]> = [].values();
   /** Before this time no key can have expired. */
   let restUntil = Number.NEGATIVE_INFINITY;
   let soonest = Number.POSITIVE_INFINITY;
@@ -93,17 +94,24 @@ function ringCounter(limit: Limit): Counter {
   /** -1 where the key has none. */
   function slotOf(key: string): number {
     if (key !== lastKey) {
-      lastSlot = (shards[shardOf(key)] as Map<string, number>).get(key) ?? -1;
+      lastSlot = shards[shardOf(key)]?.get(key) ?? -1;
       lastKey = key;
     }
     return lastSlot;
+  }
+
+  function shardFor(key: string): Map<string, number> {
+    const at = shardOf(key);
+    const found = shards[at] ?? new Map<string, number>();
+    shards[at] = found;
+    return found;
   }
 
   function free(key: string, slot: number): void {
     if (key === lastKey) lastKey = undefined;
     rings.release(slot);
     size -= 1;
-    (shards[shardOf(key)] as Map<string, number>).delete(key);
+    shards[shardOf(key)]?.delete(key);
   }
 
   return {
@@ -129,7 +137,7 @@ function ringCounter(limit: Limit): Counter {
         slot = rings.take();
         size += 1;
         if (now + windowMs < restUntil) restUntil = now + windowMs;
-        (shards[shardOf(key)] as Map<string, number>).set(key, slot);
+        shardFor(key).set(key, slot);
         lastSlot = slot;
       }
       for (let use = Math.min(cost, uses); use > 0; use--) rings.push(slot, now);
@@ -149,7 +157,7 @@ function ringCounter(limit: Limit): Counter {
     },
     *live(now) {
       for (const one of shards) {
-        for (const [key, slot] of one) {
+        for (const [key, slot] of one ?? []) {
           const count = rings.countSince(slot, countsSince(now, windowMs));
           if (count > 0) yield { key, uses: count, endsAt: Math.floor(rings.last(slot)) + windowMs };
         }
@@ -177,13 +185,13 @@ function ringCounter(limit: Limit): Counter {
   /** After the last shard there is rest until the first of the keys that were seen can have expired. */
   function nextShard(): void {
     do shard += 1;
-    while (shard < SHARDS && (shards[shard] as Map<string, number>).size === 0);
+    while (shard < SHARDS && (shards[shard]?.size ?? 0) === 0);
     if (shard >= SHARDS) {
       shard = 0;
       restUntil = soonest;
       soonest = Number.POSITIVE_INFINITY;
     }
-    walk = (shards[shard] as Map<string, number>).entries();
+    walk = shards[shard]?.entries() ?? [].values();
   }
 }
 

@@ -2,6 +2,11 @@
 
 const CHUNK_BITS = 14;
 const CHUNK_SLOTS = 1 << CHUNK_BITS;
+/** Most limits are used by few: the first chunk begins small, and grows until it is as large as the others. */
+const FIRST_SLOTS = 4;
+const GROWTH = 4;
+/** So much room stays when nobody is left. */
+const KEPT_SLOTS = 64;
 
 /** Earlier than any time. */
 const NONE = Number.NEGATIVE_INFINITY;
@@ -15,6 +20,8 @@ export class Rings {
   private free: number[] = [];
   /** How many slots there are, freed ones included. */
   length = 0;
+  /** How many slots the chunks have room for. */
+  private capacity = 0;
 
   constructor(readonly size: number) {}
 
@@ -23,9 +30,21 @@ export class Rings {
     const freed = this.free.pop();
     if (freed !== undefined) return freed;
     const slot = this.length++;
-    if (slot >> CHUNK_BITS >= this.chunks.length)
-      this.chunks.push(new Float64Array(CHUNK_SLOTS * this.size).fill(NONE));
+    if (slot === this.capacity) this.grow();
     return slot;
+  }
+
+  private grow(): void {
+    const { size, capacity, chunks } = this;
+    if (capacity >= CHUNK_SLOTS) {
+      chunks.push(emptyChunk(CHUNK_SLOTS, size));
+      this.capacity += CHUNK_SLOTS;
+      return;
+    }
+    this.capacity = Math.max(FIRST_SLOTS, capacity * GROWTH);
+    const larger = emptyChunk(this.capacity, size);
+    if (capacity > 0) larger.set(chunks[0] as Float64Array);
+    chunks[0] = larger;
   }
 
   release(slot: number): void {
@@ -33,11 +52,12 @@ export class Rings {
     const start = this.startOf(slot);
     for (let index = start; index < start + this.size; index++) chunk[index] = NONE;
     this.free.push(slot);
-    if (this.free.length < this.length || this.chunks.length === 1) return;
+    if (this.free.length < this.length || this.capacity <= KEPT_SLOTS) return;
     // Nobody is left: what a crowd took is given back.
     this.chunks = [];
     this.free = [];
     this.length = 0;
+    this.capacity = 0;
   }
 
   /** How many of the times are `since` or later. */
@@ -89,4 +109,8 @@ export class Rings {
   private startOf(slot: number): number {
     return (slot & (CHUNK_SLOTS - 1)) * this.size;
   }
+}
+
+function emptyChunk(slots: number, size: number): Float64Array {
+  return new Float64Array(slots * size).fill(NONE);
 }

@@ -104,16 +104,23 @@ function callbackFailed(state: State, { name }: AnyStep, error: unknown): Stop {
   return failed({ code: 'callback.failed', parameters: { reference } }, error);
 }
 
-/** Through the ends, which every input passes; never throws. Hot path: bench/dispatch. */
-export function conclude(state: State, stop: Stop): MaybePromise<Outcome> {
+/**
+ * Through the ends, which every input passes; never throws. Hot path: bench/dispatch.
+ *
+ * @param ended is told the outcome
+ */
+export function conclude(state: State, stop: Stop, ended: (outcome: Outcome) => Outcome): MaybePromise<Outcome> {
   releaseLimits(state, stop);
   try {
     const answered = reply.end(state, stop);
     return isThenable(answered)
-      ? answered.then(settle.end, (error) => settle.end(unanswered(state, stop, error)))
-      : settle.end(answered);
+      ? answered.then(
+          (given) => ended(settle.end(given)),
+          (error) => ended(settle.end(unanswered(state, stop, error))),
+        )
+      : ended(settle.end(answered));
   } catch (error) {
-    return settle.end(unanswered(state, stop, error));
+    return ended(settle.end(unanswered(state, stop, error)));
   }
 }
 

@@ -1,7 +1,6 @@
 /** Stage 9: the handler, inside what runs around it, for as long as it may take. */
 import { foldName } from '../base/text.js';
-import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { after } from '../base/time.js';
+import { Deadline, isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Answer } from '../commands/call.js';
 import { Pauses } from '../delivery/pauses.js';
 import { answerStop, thrownStop } from './answer.js';
@@ -71,7 +70,7 @@ function inTime(state: Read | Charged, answer: PromiseLike<Answer | void>): Prom
   conversation.pauses = pauses;
   if (state.at === 'charged') keepPlaces(state);
   return new Promise((resolve) => {
-    let cancel = after(clock, timeoutMs, check);
+    let timer = new Deadline(clock, timeoutMs, check);
     let credited = 0;
     const one = { giveUp: () => giveUp(undefined) };
     services.handlers.add(one);
@@ -82,10 +81,10 @@ function inTime(state: Read | Charged, answer: PromiseLike<Answer | void>): Prom
         return;
       }
       credited += paused;
-      cancel = after(clock, paused, check);
+      timer = new Deadline(clock, paused, check);
     }
     function giveUp(afterMs: number | undefined): void {
-      cancel();
+      timer.end();
       services.handlers.delete(one);
       if (wait.isGivenUp) return;
       wait.isGivenUp = true;
@@ -102,7 +101,7 @@ function inTime(state: Read | Charged, answer: PromiseLike<Answer | void>): Prom
       wait.abort(`Nobody waits for ${command.name} any more (${reference})`);
     }
     const end = (stop: () => Stop) => {
-      cancel();
+      timer.end();
       services.handlers.delete(one);
       if (wait.isGivenUp) return;
       try {
