@@ -14,71 +14,52 @@ export class TooLate extends Error {
 
 const atHand = Promise.resolve();
 
+function ignored(): void {}
+
 /**
- * A wait that ends with `then` unless `end` is called before. Most of what is waited for is there already: a timer is
- * made only for what is not, once what is at hand has been told. Hot path: `npm run bench -- --only text`.
+ * What a promise gives, or `TooLate` where nothing comes in time. Most of what is waited for is there already, so a timer
+ * is made only for what is not. Hot path: `npm run bench -- --only text`.
  */
-export class Deadline {
-  private isOver = false;
-  private cancel: (() => void) | undefined = undefined;
-
-  constructor(
-    private readonly clock: Clock,
-    private readonly withinMs: number,
-    private readonly then: () => void,
-  ) {
-    const startedAt = clock.now();
-    void atHand.then(() => {
-      if (!this.isOver) this.begin(startedAt);
-    });
-  }
-
-  end(): void {
-    this.isOver = true;
-    this.cancel?.();
-  }
-
-  private begin(startedAt: number): void {
-    const passedMs = Math.max(0, this.clock.now() - startedAt);
-    if (passedMs >= this.withinMs) this.then();
-    else this.cancel = after(this.clock, this.withinMs - passedMs, this.then);
-  }
-}
-
-/** The same promise, rejected with `TooLate` where nothing comes of it in time. */
 export function patiently<T>(clock: Clock, promise: PromiseLike<T>, withinMs: number): Promise<T> {
-  return new Promise((resolve, reject) => waitFor(clock, promise, withinMs, resolve, reject));
+  const since = clock.now();
+  return promptly(promise, asIs, (pending) => waitFor(clock, pending, withinMs, since));
 }
 
-/** Calls one of both, with `TooLate` as the error where nothing comes in time. */
-export function waitFor<T>(
-  clock: Clock,
+/** Uses what a promise has given already; what is still to come, a failure included, is waited for by `wait`. */
+export function promptly<T, R>(
   promise: PromiseLike<T>,
-  withinMs: number,
-  done: (value: T) => void,
-  failed: (error: unknown) => void,
-): void {
-  let deadline: Deadline | undefined;
-  let isOver = false;
-  /** Whether it was still waited for. */
-  const end = () => {
-    if (isOver) return false;
-    isOver = true;
-    deadline?.end();
-    return true;
-  };
-  promise.then(
-    (value) => {
-      if (end()) done(value);
-    },
-    (error) => {
-      if (end()) failed(error);
-    },
-  );
-  if (isOver) return;
-  deadline = new Deadline(clock, withinMs, () => {
-    if (end()) failed(new TooLate(`Nothing came within ${withinMs} ms`));
+  use: (value: T) => R,
+  wait: (pending: Promise<T>) => Promise<R>,
+): Promise<R> {
+  // Another library's may call back twice, throw, or give something that is no promise.
+  const own = promise instanceof Promise ? promise : Promise.resolve(promise);
+  let isThere = false;
+  let value: T | undefined;
+  own.then((given) => {
+    isThere = true;
+    value = given;
+  }, ignored);
+  return atHand.then(() => (isThere ? use(value as T) : wait(own)));
+}
+
+/** `TooLate` where nothing comes within a time that began at `since`. */
+export function waitFor<T>(clock: Clock, promise: Promise<T>, withinMs: number, since: number): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const cancel = afterSince(clock, withinMs, since, () => reject(new TooLate(`Nothing came within ${withinMs} ms`)));
+    promise.then(resolve, reject).then(cancel);
   });
+}
+
+/** Calls back once so much has passed since a moment, which may be now. */
+export function afterSince(clock: Clock, withinMs: number, since: number, then: () => void): () => void {
+  const leftMs = withinMs - Math.max(0, clock.now() - since);
+  if (leftMs > 0) return after(clock, leftMs, then);
+  then();
+  return ignored;
+}
+
+export function asIs<T>(value: T): T {
+  return value;
 }
 
 /** Rejects what a function throws, too. */

@@ -1,5 +1,5 @@
 /** Handing a reply to a platform: in its turn, in parts where it is long, again where that is safe, and elsewhere where the input is gone. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { isThenable, type MaybePromise, promptly } from '../base/thenable.js';
 import type { Input } from '../contract/input.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
@@ -60,16 +60,16 @@ export function deliver(conversation: Conversation, platform: Platform, reply: R
   }
   const seen = seenBy(platform, conversation.input, reply);
   if (!isThenable(delivering)) return handedAs(delivering, seen);
-  const answer = delivering;
-  return new Promise((resolve) => {
-    answerInTime(
-      conversation,
-      platform,
-      answer,
-      (delivered) => resolve(handedAs(delivered, seen)),
-      (error) => resolve(deliverAgain(conversation, platform, reply, error)),
-    );
-  });
+  const since = conversation.services.clock.now();
+  const handed = (delivered: Delivered | void) => {
+    conversation.silences = 0;
+    return handedAs(delivered, seen);
+  };
+  return promptly(delivering, handed, (pending) =>
+    answerInTime(conversation, platform, pending, since).then(handed, (error) =>
+      deliverAgain(conversation, platform, reply, error),
+    ),
+  );
 }
 
 export function handedAs(delivered: Delivered | void, seen: Visibility): Handed {

@@ -1,5 +1,5 @@
 /** Calling a platform: given up where it does not answer in time, and tried again where that cannot do it twice. */
-import { isThenable, type MaybePromise, TooLate, waitFor } from '../base/thenable.js';
+import { asIs, isThenable, type MaybePromise, promptly, TooLate, waitFor } from '../base/thenable.js';
 import { after, type Clock } from '../base/time.js';
 import type { DeliveryCode } from '../contract/codes.js';
 import { isPlatformError, type Platform, PlatformError } from '../contract/platform.js';
@@ -21,37 +21,32 @@ export interface Calling {
 
 /** A platform's answer, or that none came in time, so that it may have been done all the same. */
 export function inTime<T>(calling: Calling, platform: Platform, given: PromiseLike<T>, withinMs?: number): Promise<T> {
-  return new Promise((resolve, reject) => answerInTime(calling, platform, given, resolve, reject, withinMs));
+  const since = calling.services.clock.now();
+  return promptly(given, asIs, (pending) => answerInTime(calling, platform, pending, since, withinMs));
 }
 
-/** The same without a promise of its own. Hot path: `npm run bench -- --only text`. */
-export function answerInTime<T>(
+/** The same for what was not at hand; the time began at `since`. */
+export async function answerInTime<T>(
   calling: Calling,
   { capabilities, name }: Platform,
-  given: PromiseLike<T>,
-  done: (answer: T) => void,
-  failed: (error: unknown) => void,
+  pending: Promise<T>,
+  since: number,
   withinMs = Number.POSITIVE_INFINITY,
-): void {
+): Promise<T> {
   const { clock, platformPatienceMs } = calling.services;
   const { replyDeadlineMs = Number.POSITIVE_INFINITY } = capabilities;
   const longestMs = Math.min(platformPatienceMs, replyDeadlineMs * PART_OF_DEADLINE, withinMs);
   const patienceMs = Math.floor(longestMs / 2 ** calling.silences);
-  waitFor(
-    clock,
-    given,
-    patienceMs,
-    (answer) => {
-      calling.silences = 0;
-      done(answer);
-    },
-    (error) => {
-      calling.silences = error instanceof TooLate ? calling.silences + 1 : 0;
-      if (!(error instanceof TooLate)) return failed(error);
-      const message = `${name} gave no answer within ${patienceMs} ms`;
-      failed(new PlatformError('platform.unreachable', message, { cause: error, mayHaveArrived: true }));
-    },
-  );
+  try {
+    const answer = await waitFor(clock, pending, patienceMs, since);
+    calling.silences = 0;
+    return answer;
+  } catch (error) {
+    calling.silences = error instanceof TooLate ? calling.silences + 1 : 0;
+    if (!(error instanceof TooLate)) throw error;
+    const message = `${name} gave no answer within ${patienceMs} ms`;
+    throw new PlatformError('platform.unreachable', message, { cause: error, mayHaveArrived: true });
+  }
 }
 
 /**

@@ -25,6 +25,7 @@ export interface GiveBackServices {
 
 export class GiveBacks {
   private owed: readonly Owed[] = [];
+  private readonly underWay = new Set<Promise<unknown>>();
   private pauseMs = FIRST_PAUSE_MS;
   private cancel: (() => void) | undefined = undefined;
   private isOver = false;
@@ -37,10 +38,15 @@ export class GiveBacks {
     const fail = (error: unknown) => this.owe(uses, error);
     try {
       const given = store.giveBack(uses);
-      if (isThenable(given)) patiently(clock, given, storePatienceMs).catch(fail);
+      if (isThenable(given)) this.watch(patiently(clock, given, storePatienceMs).catch(fail));
     } catch (error) {
       fail(error);
     }
+  }
+
+  private watch(giving: Promise<unknown>): void {
+    this.underWay.add(giving);
+    void giving.then(() => this.underWay.delete(giving));
   }
 
   private owe(uses: readonly Use[], error: unknown): void {
@@ -56,6 +62,7 @@ export class GiveBacks {
   async flush(): Promise<void> {
     this.isOver = true;
     this.cancel?.();
+    await Promise.all(this.underWay);
     await this.again();
   }
 

@@ -40,8 +40,7 @@ function take(state: Read): MaybePromise<Read | Charged | Stop> {
   if (counted.length === 0) return state;
   const taken = heard.services.limitsOf(command, heard.platform?.name ?? '');
   if (!command.countsPlainly) return askInFull(state, counted, taken);
-  const keys: string[] = [];
-  for (const one of counted) keys.push(keyOf(one, state));
+  const keys = counted.map((one) => keyOf(one, state));
   return ask(state, { counted, limits: taken, keys, costs: undefined });
 }
 

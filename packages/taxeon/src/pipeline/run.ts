@@ -1,6 +1,7 @@
 /** Stage 9: the handler, inside what runs around it, for as long as it may take. */
 import { foldName } from '../base/text.js';
-import { Deadline, isThenable, type MaybePromise } from '../base/thenable.js';
+import { afterSince, isThenable, type MaybePromise, promptly } from '../base/thenable.js';
+import { after } from '../base/time.js';
 import type { Answer } from '../commands/call.js';
 import { Pauses } from '../delivery/pauses.js';
 import { answerStop, thrownStop } from './answer.js';
@@ -61,34 +62,53 @@ export function aliasOf(state: State): string | undefined {
 
 /** A handler's answer, or that it did not come in time. Waiting for the platform's pacing does not count. */
 function inTime(state: Read | Charged, answer: PromiseLike<Answer | void>): Promise<Stop> {
+  const { services, conversation } = state.heard;
+  const since = services.clock.now();
+  conversation.pauses = new Pauses(() => services.steady.now());
+  return promptly(
+    answer,
+    (given) => stopOf(state, given),
+    (pending) => inPatience(state, pending, since),
+  );
+}
+
+/** What a handler gives may be nothing that can be said. */
+function stopOf(state: Read | Charged, given: Answer | void): Stop {
+  try {
+    return answerStop(state.heard.conversation, given);
+  } catch (error) {
+    return threw(state, error);
+  }
+}
+
+/** A handler that takes its time: its places are kept for it, and it is given up where it takes too long. */
+function inPatience(state: Read | Charged, answer: Promise<Answer | void>, since: number): Promise<Stop> {
   const { heard, command } = state;
-  const { services, conversation, input } = heard;
-  const { clock, steady } = services;
+  const { services, input, conversation } = heard;
+  const { clock } = services;
   const timeoutMs = command.timeoutMs ?? services.timeoutMs;
   const wait = handlerWaitOf(heard);
-  const pauses = new Pauses(() => steady.now());
-  conversation.pauses = pauses;
   if (state.at === 'charged') keepPlaces(state);
   return new Promise((resolve) => {
-    let timer = new Deadline(clock, timeoutMs, check);
+    let cancel = (): void => undefined;
     let credited = 0;
     const one = { giveUp: () => giveUp(undefined) };
     services.handlers.add(one);
     function check(): void {
-      const paused = pauses.totalMs() - credited;
+      const paused = (conversation.pauses?.totalMs() ?? 0) - credited;
       if (paused <= 0) {
         giveUp(timeoutMs);
         return;
       }
       credited += paused;
-      timer = new Deadline(clock, paused, check);
+      cancel = after(clock, paused, check);
     }
     function giveUp(afterMs: number | undefined): void {
-      timer.end();
+      cancel();
       services.handlers.delete(one);
       if (wait.isGivenUp) return;
       wait.isGivenUp = true;
-      wait.settled = Promise.resolve(answer).then(
+      wait.settled = answer.then(
         () => undefined,
         () => undefined,
       );
@@ -101,18 +121,14 @@ function inTime(state: Read | Charged, answer: PromiseLike<Answer | void>): Prom
       wait.abort(`Nobody waits for ${command.name} any more (${reference})`);
     }
     const end = (stop: () => Stop) => {
-      timer.end();
+      cancel();
       services.handlers.delete(one);
-      if (wait.isGivenUp) return;
-      try {
-        resolve(stop());
-      } catch (error) {
-        resolve(threw(state, error));
-      }
+      if (!wait.isGivenUp) resolve(stop());
     };
     answer.then(
-      (given) => end(() => answerStop(conversation, given)),
+      (given) => end(() => stopOf(state, given)),
       (error) => end(() => threw(state, error)),
     );
+    cancel = afterSince(clock, timeoutMs, since, check);
   });
 }

@@ -26,7 +26,7 @@ export interface Lowered {
 
 export class Reading {
   /** By the slots' index. */
-  readonly values: unknown[] = [];
+  readonly values: unknown[];
   problems: Problem[] | undefined = undefined;
   lowered: Lowered[] | undefined = undefined;
   /** Whom arguments name whose values are mapped to something else. */
@@ -41,6 +41,7 @@ export class Reading {
     readonly context: ReadingContext,
     traced: boolean,
   ) {
+    this.values = new Array(slots.all.length);
     this.tokens = traced ? [] : undefined;
   }
 

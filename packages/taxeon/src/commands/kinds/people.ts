@@ -117,6 +117,7 @@ function readMember(typed: string, match: NameMatch, context: ReadingContext): M
   if (directory === undefined || guild === undefined || typed === '') return notOfShape;
   const id = directory.mentioned(typed, 'person');
   const found = directory.member(guild, id ?? typed);
+  if (found !== undefined && !isThenable(found)) return found;
   const settle = (somebody: Member | undefined) =>
     somebody ?? (id === undefined ? byName(typed, match, directory, guild) : absent(id, directory));
   return isThenable(found) ? found.then(settle) : settle(found);
