@@ -103,7 +103,7 @@ export const asThingsAre: AccessRefusal = {
 /** One refusal for all that is missing: the first decides the code, and further ones of the caller's join it. */
 export function refusalOf({ unmet }: Negative): AccessRefusal {
   const [first = asThingsAre] = unmet;
-  if (first.code !== 'permission.caller') return first;
+  if (first.code !== 'permission.caller' || unmet.length === 1) return first;
   const missing = unmet.flatMap((one) => (one.code === 'permission.caller' ? one.parameters.missing : []));
   return { code: 'permission.caller', parameters: { missing, denied: false } };
 }

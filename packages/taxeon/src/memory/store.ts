@@ -163,7 +163,10 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
       }
       if (page.length > 0) yield page;
     },
-    reset: (id, key) => counters.get(id)?.reset(key, clock.now()) === true,
+    reset(id, key) {
+      const now = clock.now();
+      return counters.get(id)?.reset(key, now) === true;
+    },
 
     read(key) {
       const found = liveValue(key);

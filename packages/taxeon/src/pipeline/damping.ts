@@ -2,10 +2,12 @@
 import { BoundedMap } from '../base/bounded-map.js';
 import type { Clock } from '../base/time.js';
 import type { ParsedAllowance } from '../commands/cooldowns.js';
-import { firstLive, grantedFrom } from '../limits/window.js';
+import { firstLive } from '../limits/window.js';
 
-/** People in places, what they were told, and cooldowns of theirs; who was refused longest ago may be told anew. */
+/** People in places; who was refused longest ago may be told anew. */
 const MOST_REMEMBERED = 10_000;
+/** Of one person in a place. */
+const MOST_COOLDOWNS = 100;
 
 /** Or that it is to be said that no more will be said, for so many milliseconds. */
 export type Verdict = 'say' | 'silent' | { readonly quietMs: number };
@@ -17,38 +19,42 @@ interface Budgets {
   readonly all: ParsedAllowance;
 }
 
-/** Who was refused what. */
+/** What somebody was refused. */
 export interface Refused {
-  /** And where. */
-  readonly person: string;
-  /** Code, command and argument. */
-  readonly refusal: string;
-  /** Whose cooldown it is, where it is one. */
-  readonly cooldown: string | undefined;
+  readonly code: string;
+  /** The id of the command, where one was found. */
+  readonly command: string | undefined;
+  readonly argument: string | undefined;
+  /** Whom the cooldown counts, where it is one. */
+  readonly counts: string | undefined;
 }
 
 /** What one person was told in one place. */
 interface Told {
-  readonly repeats: readonly number[];
-  readonly all: readonly number[];
+  /** When something was said again, and when anything was, oldest first. */
+  repeats: readonly number[];
+  all: readonly number[];
+  /** When each refusal was last met, as long as that counts: no more of them than may be told. */
+  met: readonly Met[];
+  /** Cooldowns that were told, until they end. */
+  cooldowns: readonly Running[];
   /** Until when nothing is said of what was said before, and of anything. */
-  readonly quietUntil: number;
-  readonly silentUntil: number;
+  quietUntil: number;
+  silentUntil: number;
 }
 
-const nothingYet: Told = {
-  repeats: [],
-  all: [],
-  quietUntil: Number.NEGATIVE_INFINITY,
-  silentUntil: Number.NEGATIVE_INFINITY,
-};
+interface Met {
+  readonly refused: Refused;
+  readonly at: number;
+}
+
+interface Running {
+  readonly refused: Refused;
+  readonly until: number;
+}
 
 export class Damping {
   private readonly told = new BoundedMap<string, Told>(MOST_REMEMBERED);
-  /** When each refusal was last told. */
-  private readonly last = new BoundedMap<string, number>(MOST_REMEMBERED);
-  /** Cooldowns that somebody was told of, until they end. */
-  private readonly cooldowns = new BoundedMap<string, number>(MOST_REMEMBERED);
 
   /** @param clock must not go back */
   constructor(
@@ -58,54 +64,98 @@ export class Damping {
     readonly always: string | undefined,
   ) {}
 
-  /** What is said of a refusal; what is said counts. */
-  judge({ person, refusal, cooldown }: Refused): Verdict {
+  /**
+   * What is said of a refusal; what is said counts. Hot path: `npm run bench -- --only refusal`.
+   *
+   * @param person and where
+   */
+  judge(person: string, refused: Refused): Verdict {
     const now = this.clock.now();
-    if (cooldown !== undefined && (this.cooldowns.get(cooldown) ?? now) > now) return 'silent';
-    const told = this.told.get(person) ?? nothingYet;
-    if (told.silentUntil > now) return 'silent';
+    const told = this.toldTo(person);
+    if (told.silentUntil > now || isRunning(told, refused, now)) return 'silent';
     const { repeats, all } = this.budgets;
-    const isRepeat = this.isRepeat(`${person} ${refusal}`, now);
+    const isRepeat = meet(told, refused, now, repeats.windowMs);
     if (isRepeat && told.quietUntil > now) return 'silent';
     if (isSpent(told.all, all, now)) {
-      this.told.set(person, { ...told, silentUntil: now + all.windowMs });
+      told.silentUntil = now + all.windowMs;
       return { quietMs: all.windowMs };
     }
     if (isRepeat && isSpent(told.repeats, repeats, now)) {
-      this.told.set(person, { ...told, quietUntil: now + repeats.windowMs });
+      told.quietUntil = now + repeats.windowMs;
       return { quietMs: repeats.windowMs };
     }
-    this.told.set(person, {
-      ...told,
-      all: withTime(told.all, all, now),
-      repeats: isRepeat ? withTime(told.repeats, repeats, now) : told.repeats,
-    });
+    told.all = withTime(told.all, all, now);
+    if (isRepeat) told.repeats = withTime(told.repeats, repeats, now);
     return 'say';
   }
 
   /** Once it was delivered, a cooldown is told no more until it ends. */
-  delivered(cooldown: string, endsInMs: number): void {
-    this.cooldowns.set(cooldown, this.clock.now() + endsInMs);
+  delivered(person: string, refused: Refused, endsInMs: number): void {
+    const told = this.toldTo(person);
+    const now = this.clock.now();
+    const others = told.cooldowns.filter(({ until, refused: one }) => until > now && !isSameCooldown(one, refused));
+    told.cooldowns = [...others.slice(1 - MOST_COOLDOWNS), { refused, until: now + endsInMs }];
   }
 
   /** Whether nothing is said of a refusal; nothing counts. */
-  isSilent({ person, refusal }: Omit<Refused, 'cooldown'>): boolean {
+  isSilent(person: string, refused: Refused): boolean {
     const now = this.clock.now();
-    const { silentUntil, quietUntil } = this.told.get(person) ?? nothingYet;
-    return silentUntil > now || (quietUntil > now && this.last.get(`${person} ${refusal}`) !== undefined);
+    const told = this.told.get(person);
+    if (told === undefined) return false;
+    return told.silentUntil > now || (told.quietUntil > now && told.met.some((one) => isSame(one.refused, refused)));
   }
 
-  private isRepeat(refusal: string, now: number): boolean {
-    const last = this.last.get(refusal);
-    this.last.set(refusal, now);
-    return last !== undefined && last > now - this.budgets.repeats.windowMs;
+  private toldTo(person: string): Told {
+    const found = this.told.get(person);
+    if (found !== undefined) return found;
+    const told: Told = {
+      repeats: never,
+      all: never,
+      met: never,
+      cooldowns: never,
+      quietUntil: EVER_BEFORE,
+      silentUntil: EVER_BEFORE,
+    };
+    this.told.set(person, told);
+    return told;
   }
+}
+
+/** Shared, since most people are refused once. */
+const never: readonly never[] = [];
+const EVER_BEFORE = Number.NEGATIVE_INFINITY;
+
+function isSame(one: Refused, other: Refused): boolean {
+  return one.code === other.code && one.command === other.command && one.argument === other.argument;
+}
+
+function isSameCooldown(one: Refused, other: Refused): boolean {
+  return one.counts === other.counts && isSame(one, other);
+}
+
+function isRunning({ cooldowns }: Told, refused: Refused, now: number): boolean {
+  return (
+    refused.counts !== undefined && cooldowns.some((one) => one.until > now && isSameCooldown(one.refused, refused))
+  );
+}
+
+/** Whether the same was met a while before; it is met now. */
+function meet(told: Told, refused: Refused, now: number, windowMs: number): boolean {
+  if (told.met.length === 0) {
+    told.met = [{ refused, at: now }];
+    return false;
+  }
+  const counting = told.met.filter(({ at }) => at > now - windowMs);
+  const others = counting.filter((one) => !isSame(one.refused, refused));
+  told.met = [...others, { refused, at: now }];
+  return others.length < counting.length;
 }
 
 function isSpent(times: readonly number[], { uses, windowMs }: ParsedAllowance, now: number): boolean {
-  return grantedFrom(times, now, uses, windowMs, 1) !== undefined;
+  return times.length - firstLive(times, now, windowMs) >= uses;
 }
 
+/** Those that count no more are let go. */
 function withTime(times: readonly number[], { windowMs }: ParsedAllowance, now: number): readonly number[] {
-  return [...times.slice(firstLive(times, now, windowMs)), now];
+  return times.length === 0 ? [now] : [...times.slice(firstLive(times, now, windowMs)), now];
 }

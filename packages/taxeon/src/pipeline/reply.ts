@@ -9,9 +9,9 @@ import type { Delivery } from '../contract/outcome.js';
 import { deliver } from '../delivery/deliver.js';
 import { english } from '../replies/english.js';
 import { makeCall } from './call.js';
-import type { Damping } from './damping.js';
+import type { Damping, Refused } from './damping.js';
 import type { ReplyEnd } from './stage.js';
-import { argsOf, commandOf, heardOf, refusalOf, type State, whoWhere } from './state.js';
+import { argsOf, commandOf, heardOf, type State, whoWhere } from './state.js';
 import type { Stop, Unsuccessful } from './stop.js';
 import { replyTo } from './wording.js';
 
@@ -124,17 +124,24 @@ function answered(
   if (recorder !== undefined) record(state, said, delivery, hookSpoke);
   if (said !== undefined) conversation.services.said(conversation, said, delivery, 'answer');
   if (stop.status !== 'completed' && heldBack === undefined && delivery?.delivered !== false) {
-    const cooldown = cooldownOf(state, stop);
-    if (cooldown !== undefined) services.damping?.delivered(cooldown, (stop.parameters as Waits).retryAfterMs);
+    const { code, parameters } = stop;
+    if (code === 'cooldown.active')
+      services.damping?.delivered(whoWhere(heardOf(state)), refusedBy(state, stop), (parameters as Waits).retryAfterMs);
   }
   return { state, stop, reply: said, delivery, heldBack };
 }
 
 type Waits = CodeParameters['cooldown.active'];
 
-function cooldownOf(state: State, { code, parameters }: Unsuccessful): string | undefined {
-  if (code !== 'cooldown.active') return undefined;
-  return `${whoWhere(heardOf(state))} ${commandOf(state)?.id} ${(parameters as Waits).counts}`;
+/** Repeats of the same are damped: the value that was given never counts. */
+function refusedBy(state: State, { code, parameters }: Unsuccessful): Refused {
+  const { argument, counts } = parameters as { readonly argument?: unknown; readonly counts?: unknown };
+  return {
+    code,
+    command: commandOf(state)?.id,
+    argument: typeof argument === 'string' ? argument : undefined,
+    counts: code === 'cooldown.active' ? String(counts) : undefined,
+  };
 }
 
 /** What is said in place of a refusal to somebody who was told it often enough: once, that no more will be. */
@@ -144,9 +151,7 @@ function damped(state: State, stop: Unsuccessful, wanted: Reply, damping: Dampin
   const { always } = damping;
   if (ownsBot(heard) || (always !== undefined && actor.kind === 'member' && memberCan(actor, always, heard)))
     return wanted;
-  const { argument } = stop.parameters as { readonly argument?: unknown };
-  const refusal = refusalOf(state, stop.code, argument);
-  const verdict = damping.judge({ person: whoWhere(heard), refusal, cooldown: cooldownOf(state, stop) });
+  const verdict = damping.judge(whoWhere(heard), refusedBy(state, stop));
   if (verdict === 'say') return wanted;
   const { place, caller } = input;
   const channel = place.kind === 'console' ? undefined : place.channel.id;

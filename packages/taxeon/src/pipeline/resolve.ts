@@ -6,9 +6,10 @@ import type { Input } from '../contract/input.js';
 import { Cursor } from '../reading/cursor.js';
 import { answerStop } from './answer.js';
 import { makeCall } from './call.js';
+import type { Refused } from './damping.js';
 import { nearIn } from './near.js';
 import type { Step } from './stage.js';
-import { type Heard, type Resolved, refusalOf, whoWhere } from './state.js';
+import { type Heard, type Resolved, whoWhere } from './state.js';
 import { refused, type Stop } from './stop.js';
 
 export const resolve: Step<Heard, Resolved> = {
@@ -124,12 +125,11 @@ function byPath({ input, catalogue, surface }: Heard): Led {
   return { entry, within: entry === undefined ? within : undefined, typed, lastWord, cursor };
 }
 
+const unknownName: Refused = { code: 'command.unknown', command: undefined, argument: undefined, counts: undefined };
+
 /** Nobody hears what is looked up for somebody who was told enough. */
 function isAnswered(heard: Heard): boolean {
-  return (
-    heard.surface !== 'text' ||
-    heard.services.damping?.isSilent({ person: whoWhere(heard), refusal: refusalOf(heard, 'command.unknown') }) !== true
-  );
+  return heard.surface !== 'text' || heard.services.damping?.isSilent(whoWhere(heard), unknownName) !== true;
 }
 
 function unknown(heard: Heard, { within, typed, lastWord }: Led): Stop {

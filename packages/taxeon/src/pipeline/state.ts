@@ -80,11 +80,6 @@ export function whoWhere({ input: { place, caller }, platformName }: Heard): str
   return `${platformName} ${place.kind === 'console' ? 'console' : place.channel.id} ${caller.id}`;
 }
 
-/** Repeats of the same are damped: the value that was given never counts. */
-export function refusalOf(state: State, code: string, argument?: unknown): string {
-  return `${code} ${commandOf(state)?.id} ${typeof argument === 'string' ? argument : ''}`;
-}
-
 export function heardOf(state: State): Heard {
   return state.at === 'heard' ? state : state.heard;
 }

@@ -96,7 +96,7 @@ export class Reading {
   missing(slot: Slot, span?: Span): void {
     this.put(slot, undefined);
     const parameters = { argument: slot.name, expected: slot.kind.expected };
-    this.report({ code: 'argument.missing', parameters, ...(span === undefined ? {} : { span }) });
+    this.report(problemAt({ code: 'argument.missing', parameters }, span));
   }
 
   report(problem: Problem): void {
@@ -145,23 +145,25 @@ function converted({ kind, convert }: Slot, value: unknown): unknown {
   return convert === undefined ? items : convert(items);
 }
 
+function problemAt(problem: Problem, span: Span | undefined): Problem {
+  return span === undefined ? problem : ({ code: problem.code, parameters: problem.parameters, span } as Problem);
+}
+
 function misreadProblem(slot: Slot, misread: Misread, typed: string, span: Span | undefined): Problem {
   const argument = slot.name;
   const read = echo(typed);
-  const where = span === undefined ? {} : { span };
   switch (misread.code) {
     case 'argument.invalid': {
-      const { expected: ownWords, ...parameters } = misread.parameters as CodeParameters['argument.invalid'];
-      const kind = slot.kind.item?.kind ?? slot.kind;
-      const { expected, measure = 'amount' } = kind;
-      const told = { ...parameters, argument, read, expected: ownWords ?? expected, measure };
-      return { code: misread.code, parameters: told, ...where };
+      const { expected: ownWords, misfit, near } = misread.parameters as CodeParameters['argument.invalid'];
+      const { expected: usual, measure = 'amount' } = slot.kind.item?.kind ?? slot.kind;
+      const expected = ownWords ?? usual;
+      return problemAt({ code: misread.code, parameters: { argument, read, expected, misfit, measure, near } }, span);
     }
     case 'argument.ambiguous': {
       const { matches } = misread.parameters as CodeParameters['argument.ambiguous'];
-      return { code: misread.code, parameters: { argument, read, matches }, ...where };
+      return problemAt({ code: misread.code, parameters: { argument, read, matches } }, span);
     }
     case 'argument.absent-member':
-      return { code: misread.code, parameters: { argument, read }, ...where };
+      return problemAt({ code: misread.code, parameters: { argument, read } }, span);
   }
 }
