@@ -8,7 +8,8 @@ import type { Log } from '../contract/log.js';
 type Listener = (event: never) => unknown;
 
 export class Events {
-  private readonly listeners = new Map<EventName, Set<Listener>>();
+  /** Those of an event are never changed, but put in place of others: a listener may come or go while one is told. */
+  private readonly listeners = new Map<EventName, readonly Listener[]>();
   /** Whether somebody wants to know how an input ended, so that its stages are timed. */
   timesEndings = false;
   /** Looked at before an event is made: hot path, bench/dispatch. */
@@ -35,19 +36,18 @@ export class Events {
       throw new TypeError(`There is no event ${shown(name)}${near === undefined ? '' : `; listen to ${near}`}`);
     }
     if (typeof listener !== 'function') throw new TypeError(`${shown(listener)} is no listener; give a function`);
-    const all = this.listeners.get(name) ?? new Set();
     // A function of its own, so that the same listener may be added twice.
     const own: Listener = (event) => listener(event);
-    this.listeners.set(name, all.add(own));
-    this.count(name);
-    return () => {
-      all.delete(own);
-      this.count(name);
-    };
+    this.replace(name, [...this.of(name), own]);
+    return () =>
+      this.replace(
+        name,
+        this.of(name).filter((one) => one !== own),
+      );
   }
 
   tell<Name extends EventName>(name: Name, event: LayerEvents[Name]): void {
-    for (const listener of this.listeners.get(name) ?? []) {
+    for (const listener of this.of(name)) {
       try {
         const told: unknown = listener(event as never);
         if (isThenable(told)) told.then(undefined, (error) => this.failed(name, error));
@@ -61,8 +61,13 @@ export class Events {
     this.log.error({ event, error }, 'A listener failed');
   }
 
-  private count(name: EventName): void {
-    this.hearing[name] = (this.listeners.get(name)?.size ?? 0) > 0;
+  private of(name: EventName): readonly Listener[] {
+    return this.listeners.get(name) ?? [];
+  }
+
+  private replace(name: EventName, listeners: readonly Listener[]): void {
+    this.listeners.set(name, listeners);
+    this.hearing[name] = listeners.length > 0;
     this.timesEndings = this.hearing.ended || endings.some((one) => this.hearing[one]);
   }
 }
