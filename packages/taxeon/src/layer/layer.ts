@@ -103,17 +103,13 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     const end = new Promise<void>((resolve) => {
       allEnded = resolve;
     });
-    let aborted = 0;
-    const cancel = after(clock, withinMs, () => {
-      aborted = services.handlers.size;
-      for (const handler of [...services.handlers]) handler.giveUp();
-    });
+    const cancel = after(clock, withinMs, () => services.handlers.giveUpAll());
     // A platform that takes nothing any more must not hold it up.
     const cancelAll = after(clock, withinMs + lastWordsMs, () => allEnded?.());
     await end;
     cancel();
     cancelAll();
-    return aborted;
+    return services.handlers.givenUp;
   }
 
   /** The end of the time is for last words, for what is still to be written, and for the connections: a third each. */

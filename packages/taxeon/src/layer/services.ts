@@ -22,6 +22,7 @@ import { consoleLog, safeLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
 import { Damping } from '../pipeline/damping.js';
 import { GiveBacks } from '../pipeline/give-backs.js';
+import { Handlers } from '../pipeline/handlers.js';
 import { Leases } from '../pipeline/leases.js';
 import { RecentIds } from '../pipeline/recent.js';
 import type { Services, SparseReplies } from '../pipeline/services.js';
@@ -93,7 +94,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     }),
 
     timeoutMs: durationMs(options.timeout ?? '10m') ?? 0,
-    handlers: new Set(),
+    handlers: new Handlers(),
 
     languageOf: languageChooser(options),
     timeZone,

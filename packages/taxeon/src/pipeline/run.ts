@@ -93,8 +93,7 @@ function inPatience(state: Read | Charged, answer: Promise<Answer | void>, since
   return new Promise((resolve) => {
     let cancel = (): void => undefined;
     let credited = 0;
-    const one = { giveUp: () => giveUp(undefined) };
-    services.handlers.add(one);
+    const atEnd = () => giveUp(undefined);
     function check(): void {
       const paused = (conversation.pauses?.totalMs() ?? 0) - credited;
       if (paused <= 0) {
@@ -106,7 +105,7 @@ function inPatience(state: Read | Charged, answer: Promise<Answer | void>, since
     }
     function giveUp(afterMs: number | undefined): void {
       cancel();
-      services.handlers.delete(one);
+      services.handlers.delete(atEnd);
       if (wait.isGivenUp) return;
       wait.isGivenUp = true;
       wait.settled = answer.then(
@@ -123,13 +122,14 @@ function inPatience(state: Read | Charged, answer: Promise<Answer | void>, since
     }
     const end = (stop: () => Stop) => {
       cancel();
-      services.handlers.delete(one);
+      services.handlers.delete(atEnd);
       if (!wait.isGivenUp) resolve(stop());
     };
     answer.then(
       (given) => end(() => stopOf(state, given)),
       (error) => end(() => threw(state, error)),
     );
-    cancel = afterSince(clock, timeoutMs, since, check);
+    services.handlers.add(atEnd);
+    if (!wait.isGivenUp) cancel = afterSince(clock, timeoutMs, since, check);
   });
 }

@@ -19,6 +19,7 @@ import type { Language } from '../replies/language.js';
 import type { Manner } from '../replies/manners.js';
 import type { Damping } from './damping.js';
 import type { GiveBacks } from './give-backs.js';
+import type { Handlers } from './handlers.js';
 import type { Leases } from './leases.js';
 import type { RecentIds } from './recent.js';
 import type { Waiting } from './waiting.js';
@@ -73,7 +74,7 @@ export interface Services {
   /** How long a handler may take whose command does not say, in milliseconds. */
   readonly timeoutMs: number;
   /** Handlers that are waited for. */
-  readonly handlers: Set<{ giveUp(): void }>;
+  readonly handlers: Handlers;
 
   /** The language of a caller, of a guild, or the layer's own, whichever is there first. */
   languageOf(asked: string | undefined, guilds: string | undefined): Language;

@@ -1,0 +1,31 @@
+/** The handlers that are waited for, until the layer ends. */
+
+/** Ends the wait for a handler. */
+type GiveUp = () => void;
+
+export class Handlers {
+  private readonly running = new Set<GiveUp>();
+  private isOver = false;
+  /** How many were given up since the layer ends. */
+  givenUp = 0;
+
+  add(giveUp: GiveUp): void {
+    this.running.add(giveUp);
+    if (this.isOver) this.end(giveUp);
+  }
+
+  delete(giveUp: GiveUp): void {
+    this.running.delete(giveUp);
+  }
+
+  /** From now on no handler is waited for. */
+  giveUpAll(): void {
+    this.isOver = true;
+    for (const giveUp of [...this.running]) this.end(giveUp);
+  }
+
+  private end(giveUp: GiveUp): void {
+    this.givenUp += 1;
+    giveUp();
+  }
+}
