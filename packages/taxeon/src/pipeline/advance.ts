@@ -3,7 +3,7 @@ import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
-import { type Answered, reply } from './reply.js';
+import { reply } from './reply.js';
 import type { Services } from './services.js';
 import { releaseLimits, settle } from './settle.js';
 import type { Hearing } from './stage.js';
@@ -111,28 +111,5 @@ function callbackFailed(state: State, { name }: AnyStep, error: unknown): Stop {
  */
 export function conclude(state: State, stop: Stop, ended: (outcome: Outcome) => Outcome): MaybePromise<Outcome> {
   releaseLimits(state, stop);
-  try {
-    const answered = reply.end(state, stop);
-    return isThenable(answered)
-      ? answered.then(
-          (given) => ended(settle.end(given)),
-          (error) => ended(settle.end(unanswered(state, stop, error))),
-        )
-      : ended(settle.end(answered));
-  } catch (error) {
-    return ended(settle.end(unanswered(state, stop, error)));
-  }
-}
-
-/** A platform that is not as it says: nothing was said, and the call is settled all the same. */
-function unanswered(state: State, stop: Stop, error: unknown): Answered {
-  const { services, conversation } = heardOf(state);
-  services.log.error({ command: conversation.command, error }, 'An answer could not be given');
-  return {
-    state,
-    stop,
-    reply: undefined,
-    delivery: { delivered: false, code: 'platform.failed', arrived: 'perhaps' },
-    heldBack: undefined,
-  };
+  return reply.end(state, stop, (answered) => ended(settle.end(answered)));
 }

@@ -31,16 +31,34 @@ export const reply: ReplyEnd<Answered> = {
   name: 'reply',
   does: 'says one first reply, in words of `onRefusal` or of the catalogue, damped on text',
   stopsWith: ['platform.forbidden', 'platform.gone', 'platform.unreachable', 'platform.slowed', 'platform.failed'],
-  end(state, stop) {
-    const wanted = wordedReply(state, stop);
-    if (stop.status === 'completed') return handOver(state, stop, wanted, false);
-    const hook = commandOf(state)?.onRefusal ?? heardOf(state).services.onRefusal;
-    if (hook === undefined) return handOver(state, stop, wanted, false);
-    const hooked = askHook(state, stop, wanted, hook);
-    const use = ([own, spoke]: Hooked) => handOver(state, stop, own, spoke);
-    return isThenable(hooked) ? hooked.then(use) : use(hooked);
+  end(state, stop, use) {
+    const failed = (error: unknown) => use(unanswered(state, stop, error));
+    try {
+      const wanted = wordedReply(state, stop);
+      if (stop.status === 'completed') return handOver(state, stop, wanted, false, use);
+      const hook = commandOf(state)?.onRefusal ?? heardOf(state).services.onRefusal;
+      if (hook === undefined) return handOver(state, stop, wanted, false, use);
+      const hooked = askHook(state, stop, wanted, hook);
+      const say = ([own, spoke]: Hooked) => handOver(state, stop, own, spoke, use);
+      return isThenable(hooked) ? hooked.then(say).then(undefined, failed) : say(hooked);
+    } catch (error) {
+      return failed(error);
+    }
   },
 };
+
+/** A platform that is not as it says: nothing was said, and the call is settled all the same. */
+function unanswered(state: State, stop: Stop, error: unknown): Answered {
+  const { services, conversation } = heardOf(state);
+  services.log.error({ command: conversation.command, error }, 'An answer could not be given');
+  return {
+    state,
+    stop,
+    reply: undefined,
+    delivery: { delivered: false, code: 'platform.failed', arrived: 'perhaps' },
+    heldBack: undefined,
+  };
+}
 
 /** A wording of the developer's may throw: then the code alone is said. */
 function wordedReply(state: State, stop: Stop): Reply | undefined {
@@ -88,7 +106,13 @@ function askHook(state: State, stop: Unsuccessful, wanted: Reply | undefined, ho
 }
 
 /** Hot path: bench/dispatch. */
-function handOver(state: State, stop: Stop, wanted: Reply | undefined, hookSpoke: boolean): MaybePromise<Answered> {
+function handOver<T>(
+  state: State,
+  stop: Stop,
+  wanted: Reply | undefined,
+  hookSpoke: boolean,
+  use: (to: Answered) => T,
+): MaybePromise<T> {
   const heard = heardOf(state);
   const { platform, responder, conversation, services, surface } = heard;
   let said = wanted;
@@ -97,21 +121,20 @@ function handOver(state: State, stop: Stop, wanted: Reply | undefined, hookSpoke
     said = damped(state, stop, wanted, services.damping);
   }
   const heldBack = said === wanted ? undefined : wanted;
-  if (platform === undefined) return answered(state, stop, said, undefined, heldBack, hookSpoke);
+  const ended = (delivery: Delivery | undefined) => use(answered(state, stop, said, delivery, heldBack, hookSpoke));
+  const failed = (error: unknown) => use(unanswered(state, stop, error));
+  if (platform === undefined) return ended(undefined);
   if (responder !== undefined) {
     const isGivenUp = heard.handler?.isGivenUp === true;
-    return responder
-      .finish(said, isGivenUp)
-      .then((handed) => answered(state, stop, said, handed?.delivery, heldBack, hookSpoke));
+    return responder.finish(said, isGivenUp).then((handed) => ended(handed?.delivery), failed);
   }
   heard.isOver = true;
-  if (said === undefined) return answered(state, stop, said, undefined, heldBack, hookSpoke);
+  if (said === undefined) return ended(undefined);
   const handed = deliver(conversation, platform, said);
-  return isThenable(handed)
-    ? handed.then(({ delivery }) => answered(state, stop, said, delivery, heldBack, hookSpoke))
-    : answered(state, stop, said, handed.delivery, heldBack, hookSpoke);
+  return isThenable(handed) ? handed.then(({ delivery }) => ended(delivery), failed) : ended(handed.delivery);
 }
 
+/** Never throws. */
 function answered(
   state: State,
   stop: Stop,
@@ -120,15 +143,24 @@ function answered(
   heldBack: Reply | undefined,
   hookSpoke: boolean,
 ): Answered {
-  const { recorder, conversation, services } = heardOf(state);
-  if (recorder !== undefined) record(state, said, delivery, hookSpoke);
-  if (said !== undefined) conversation.services.said(conversation, said, delivery, 'answer');
-  if (stop.status !== 'completed' && heldBack === undefined && delivery?.delivered !== false) {
-    const { code, parameters } = stop;
-    if (code === 'cooldown.active')
-      services.damping?.delivered(whoWhere(heardOf(state)), refusedBy(state, stop), (parameters as Waits).retryAfterMs);
+  try {
+    const { recorder, conversation } = heardOf(state);
+    if (recorder !== undefined) record(state, said, delivery, hookSpoke);
+    if (said !== undefined) conversation.services.said(conversation, said, delivery, 'answer');
+    if (stop.status !== 'completed' && heldBack === undefined && delivery?.delivered !== false)
+      rememberTold(state, stop);
+    return { state, stop, reply: said, delivery, heldBack };
+  } catch (error) {
+    return unanswered(state, stop, error);
   }
-  return { state, stop, reply: said, delivery, heldBack };
+}
+
+/** A cooldown that was told is not told again until it ends. */
+function rememberTold(state: State, stop: Unsuccessful): void {
+  if (stop.code !== 'cooldown.active') return;
+  const heard = heardOf(state);
+  const { retryAfterMs } = stop.parameters as Waits;
+  heard.services.damping?.delivered(whoWhere(heard), refusedBy(state, stop), retryAfterMs);
 }
 
 type Waits = CodeParameters['cooldown.active'];

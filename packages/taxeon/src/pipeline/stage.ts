@@ -45,7 +45,8 @@ export interface Step<From extends State, To extends State> extends Described {
 /** From a stop on, which every input passes, wherever it stopped. */
 export interface ReplyEnd<To> extends Described {
   readonly kind: 'end';
-  end(state: State, stop: Stop): MaybePromise<To>;
+  /** @param use takes what it comes to, for as long as that is synchronous without a promise in between */
+  end<T>(state: State, stop: Stop, use: (to: To) => T): MaybePromise<T>;
 }
 
 /** To the outcome. */

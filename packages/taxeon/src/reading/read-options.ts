@@ -2,7 +2,7 @@
 import { nearNames } from '../base/near.js';
 import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { notOfShape } from '../commands/kind.js';
+import { isMisread, notOfShape } from '../commands/kind.js';
 import { piecesOfText, readPieces } from './pieces.js';
 import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
@@ -65,15 +65,19 @@ function settle(
   value: unknown,
 ): PromiseLike<void> | undefined {
   if (isThenable(read)) return read.then((settled) => reading.settle(slot, settled, describe(value), -1, -1));
-  reading.settle(slot, read, describe(value), -1, -1);
+  // What was given is told only where it is wrong.
+  reading.settle(slot, read, isMisread(read) ? describe(value) : '', -1, -1);
   return undefined;
 }
 
 function reportUnknown(options: Options, reading: Reading): void {
-  const names = reading.slots.all.map(({ name }) => name);
-  for (const name of Object.keys(options)) {
-    if (names.includes(name)) continue;
-    const near = nearNames(foldName(name), names);
+  const { all } = reading.slots;
+  for (const name in options) {
+    if (all.some((slot) => slot.name === name) || !Object.hasOwn(options, name)) continue;
+    const near = nearNames(
+      foldName(name),
+      all.map((slot) => slot.name),
+    );
     reading.report({ code: 'argument.unknown', parameters: { name: echo(name), near } });
   }
 }
