@@ -11,7 +11,7 @@ export default defineConfig({
     ssr: true,
     minify: false,
     rolldownOptions: {
-      input: { bench: 'src/bench.ts', row: 'src/row.ts' },
+      input: { bench: 'src/bench.ts', row: 'src/row.ts', load: 'src/load.ts' },
     },
   },
 });

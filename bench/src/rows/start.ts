@@ -13,19 +13,44 @@ const cli = join(packages, 'taxeon', 'bin', 'taxeon.js');
 
 const config = (edit: number) => `
 import { arg, command, createCommandLayer } from 'taxeon';
+import { createStandIn } from 'taxeon/stand-in';
+import { defineConfig } from 'taxeon/testing';
 
 interface Fine {
   readonly pence: number;
 }
 
+const owed = ({ pence }: Fine): string => \`\${pence} pence, edit ${edit}.\`;
+
 const fine = command({
   name: 'fine',
   description: 'Charge a late return',
   args: { pence: arg.integer({ min: 1, max: 500 }) },
-  run: ({ args }: { args: Fine }) => \`\${args.pence} pence, edit ${edit}.\`,
+  run: ({ args }) => owed(args),
 });
 
-export default createCommandLayer({ commands: [fine], prefixes: ['!'] });
+const world = {
+  bot: { id: 'mallet', name: 'Mallet' },
+  permissions: ['fine'],
+  people: [{ id: 'ines', name: 'Ines' }],
+  guilds: [
+    {
+      id: 'oddmere',
+      name: 'Oddmere Tool Library',
+      owner: 'ines',
+      channels: ['counter'],
+      roles: [{ name: 'steward', rank: 30, permissions: ['fine'] }],
+      members: { mallet: ['steward'], ines: ['steward'] },
+    },
+  ],
+};
+
+export default defineConfig({
+  open: ({ clock }) => ({
+    layer: createCommandLayer({ commands: [fine], prefixes: ['!'], clock }),
+    platform: createStandIn(world, { clock }),
+  }),
+});
 `;
 
 /** In milliseconds. */
@@ -75,7 +100,7 @@ export const start: readonly Row[] = [
     goal: 2.5,
     unit: '×',
     measure: () =>
-      overEmpty([cli, 'explain', '!fine 5'], (folder, round) =>
+      overEmpty([cli, 'explain', '!fine 5', '--as', 'ines'], (folder, round) =>
         writeFileSync(join(folder, 'taxeon.config.ts'), config(round)),
       ),
   },

@@ -22,10 +22,10 @@ export class NameTable<Named> {
     return word.length > this.longest ? undefined : (this.byName.get(word) ?? this.byName.get(foldName(word)));
   }
 
-  /** Names like one that was typed, the nearest first, with what has them. */
-  near(typed: string): readonly (readonly [string, Named])[] {
-    if (typed.length > this.longest * 2) return [];
+  /** Names like one that was typed, the nearest first, with what has them: those that are further off are looked for as they are asked for. */
+  *near(typed: string): Generator<readonly [string, Named]> {
+    if (typed.length > this.longest * 2) return;
     this.tree ??= nameTree(this.byName.keys());
-    return nearInTree(foldName(typed), this.tree).map((name) => [name, this.byName.get(name) as Named]);
+    for (const name of nearInTree(foldName(typed), this.tree)) yield [name, this.byName.get(name) as Named];
   }
 }

@@ -32,24 +32,31 @@ const MOST_SLIPS = 4;
 const FAR = 100;
 
 /**
- * The names nearest to `typed`, best first; none beyond a third of its length, nor beyond four slips.
- * The distance is Damerau's in the restricted form (optimal string alignment): an insertion, a
- * deletion, a substitution or a swap of neighbours costs one. Beginnings that are too far off already
- * are left with all that begins so. Hot path: bench/catalogue.
+ * The names nearest to `typed`, best first; none beyond a third of its length, nor beyond four slips. Those with more slips
+ * are looked for only when they are asked for, since there are many times as many. Hot path: `npm run bench -- --only
+ * unknown`.
+ */
+export function* nearInTree(typed: string, tree: NameTree): Generator<string> {
+  if (typed.length < 2 || typed.length > LONGEST_TYPED) return;
+  const most = typed.length < 3 ? 1 : Math.min(MOST_SLIPS, Math.max(1, Math.floor(typed.length / 3)));
+  for (let slips = 1; slips <= most; slips++) yield* namesWith(slips, typed, tree).sort();
+}
+
+/**
+ * Those with just so many slips. The distance is Damerau's in the restricted form (optimal string alignment): an
+ * insertion, a deletion, a substitution or a swap of neighbours costs one. Beginnings that are too far off already are
+ * left with all that begins so.
  * Source: F. J. Damerau, "A technique for computer detection and correction of spelling errors", CACM 7(3), 1964.
  */
-export function nearInTree(typed: string, tree: NameTree): string[] {
-  if (typed.length < 2 || typed.length > LONGEST_TYPED) return [];
-  const most = typed.length < 3 ? 1 : Math.min(MOST_SLIPS, Math.max(1, Math.floor(typed.length / 3)));
+function namesWith(most: number, typed: string, tree: NameTree): string[] {
   const width = typed.length + 1;
   // A row for each letter of a beginning: how far it is from each beginning of `typed`.
   const rows = Array.from({ length: width + most + 1 }, () => new Uint8Array(width));
   const first = rows[0] as Uint8Array;
   for (let column = 0; column < width; column++) first[column] = column;
-  const found: { readonly name: string; readonly distance: number }[] = [];
+  const found: string[] = [];
   for (const [code, child] of tree.next) walk(child, code, -1, 1, 0);
-  found.sort((a, b) => a.distance - b.distance || (a.name < b.name ? -1 : 1));
-  return found.map(({ name }) => name);
+  return found;
 
   function walk(node: NameTree, code: number, codeBefore: number, depth: number, leastAbove: number): void {
     const row = rows[depth];
@@ -72,7 +79,7 @@ export function nearInTree(typed: string, tree: NameTree): string[] {
       if (cost < least) least = cost;
     }
     const distance = to === width - 1 ? (row[to] as number) : FAR;
-    if (node.name !== undefined && distance > 0 && distance <= most) found.push({ name: node.name, distance });
+    if (node.name !== undefined && distance === most) found.push(node.name);
     // A swap looks back two letters.
     if (least > most && leastAbove + 1 > most) return;
     for (const [next, child] of node.next) walk(child, next, code, depth + 1, least);
@@ -81,6 +88,10 @@ export function nearInTree(typed: string, tree: NameTree): string[] {
 
 /** The same among few names, at most three unless told otherwise. */
 export function nearNames(typed: string, names: Iterable<string>, limit = 3): string[] {
-  if (typed.length < 2 || typed.length > LONGEST_TYPED) return [];
-  return nearInTree(typed, nameTree(names)).slice(0, limit);
+  const near: string[] = [];
+  for (const name of nearInTree(typed, nameTree(names))) {
+    near.push(name);
+    if (near.length === limit) break;
+  }
+  return near;
 }

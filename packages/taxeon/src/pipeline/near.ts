@@ -1,5 +1,6 @@
 /** Names like one that was typed, of what the caller may be shown. */
-import type { CompiledCommand, CompiledGroup } from '../catalogue/catalogue.js';
+import type { NameTable } from '../base/name-table.js';
+import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
 import { isEntryShown } from '../catalogue/entries.js';
 import type { Heard } from './state.js';
 import { accessProblem, reachProblem } from './viewer.js';
@@ -26,12 +27,22 @@ export function showsTo(heard: Heard): Shows {
  * @param group where it was looked for; everywhere outside of groups by default
  */
 export function nearIn(heard: Heard, typed: string, group?: CompiledGroup): readonly string[] {
-  const isShown = showsTo(heard);
-  return (group ?? heard.catalogue).names
-    .near(typed)
-    .filter(([, entry]) => isEntryShown(entry, isShown))
-    .slice(0, MOST_NEAR)
-    .map(([name]) => (group === undefined ? name : `${group.name} ${name}`));
+  const near = nearShown((group ?? heard.catalogue).names, typed, showsTo(heard));
+  return near.map(([name]) => (group === undefined ? name : `${group.name} ${name}`));
 }
 
 const MOST_NEAR = 3;
+/** Whoever may run none of these is told no name. */
+const MOST_LOOKED_AT = 100;
+
+/** A few names that may be shown, the nearest first, with what has them. */
+export function nearShown(names: NameTable<Entry>, typed: string, isShown: Shows): (readonly [string, Entry])[] {
+  const near: (readonly [string, Entry])[] = [];
+  let lookedAt = 0;
+  for (const one of names.near(typed)) {
+    if (isEntryShown(one[1], isShown)) near.push(one);
+    lookedAt += 1;
+    if (near.length === MOST_NEAR || lookedAt === MOST_LOOKED_AT) break;
+  }
+  return near;
+}

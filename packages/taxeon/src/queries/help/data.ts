@@ -1,9 +1,11 @@
 /** Help as data: what there is, and all about one of it. */
+
 import type { NameTable } from '../../base/name-table.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { isEntryShown } from '../../catalogue/entries.js';
 import type { Requirement } from '../../commands/requirements.js';
 import type { Expectation } from '../../contract/expectation.js';
+import { nearShown } from '../../pipeline/near.js';
 import { descriptionOf, type EntryLine, type Listing, lineOf, linesOf, localizedOf } from '../../pipeline/overview.js';
 import type { Slot } from '../../reading/slots.js';
 import type { LimitTold } from '../../replies/language.js';
@@ -139,12 +141,9 @@ function nearNamesOf(scene: HelpScene, name: string): readonly string[] {
 }
 
 function nearAmong(scene: HelpScene, typed: string, tables: readonly NameTable<Entry>[]): readonly string[] {
-  const exact = tables.flatMap((names) => names.get(typed) ?? []);
-  const near = tables.flatMap((names) => names.near(typed).map(([, entry]) => entry));
-  return [...new Set([...exact, ...near])]
-    .filter((entry) => isEntryShown(entry, scene.isShown))
-    .slice(0, MOST_NEAR)
-    .map((entry) => entry.name);
+  const exact = tables.flatMap((names) => names.get(typed) ?? []).filter((one) => isEntryShown(one, scene.isShown));
+  const near = tables.flatMap((names) => nearShown(names, typed, scene.isShown).map(([, entry]) => entry));
+  return [...new Set([...exact, ...near])].slice(0, MOST_NEAR).map((entry) => entry.name);
 }
 
 const MOST_NEAR = 3;
