@@ -7,7 +7,7 @@ import Database from 'libsql';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { type Limit, memoryStore, type Store } from 'taxeon';
 import { fileStore } from 'taxeon/file-store';
-import { idsOf } from '../bots/oddmere.js';
+import { idsOf, movableClock } from '../bots/oddmere.js';
 import { compare, type Side } from '../measure/compare.js';
 import { heap } from '../measure/heap.js';
 import { type Figure, one, type Row } from '../measure/row.js';
@@ -67,8 +67,8 @@ async function steadyStream(): Promise<{ bytes: number; left: number }> {
 }
 
 function ours(keys: readonly string[]): Side {
-  let now = 0;
-  const store = memoryStore({ clock: { now: () => now } });
+  const clock = movableClock();
+  const store = memoryStore({ clock });
   const limits = [limit];
   let at = 0;
   return {
@@ -77,7 +77,7 @@ function ours(keys: readonly string[]): Side {
       for (let index = 0; index < size; index++) {
         at = (at + 1) % keys.length;
         // Every key is used three times a minute: never refused, never expired.
-        if (at === 0) now += MINUTE / 3;
+        if (at === 0) clock.moveOn(MINUTE / 3);
         const verdict = store.acquire(limits, [keys[at] as string]);
         if (!('granted' in verdict && verdict.granted)) throw new Error('refused by accident');
       }
