@@ -161,7 +161,7 @@ function hear(input: Input, dueAt: number): void {
 }
 
 function percentileMs(part: number): number {
-  let left = endedCalls * part;
+  let left = latencies.reduce((sum, count) => sum + count, 0) * part;
   const tenths = latencies.findIndex((count) => {
     left -= count;
     return left <= 0;
@@ -169,9 +169,9 @@ function percentileMs(part: number): number {
   return tenths / 10;
 }
 
-let longestPauseMs = 0;
+const pauses: { readonly at: number; readonly ms: number }[] = [];
 new PerformanceObserver((list) => {
-  for (const { duration } of list.getEntries()) longestPauseMs = Math.max(longestPauseMs, duration);
+  for (const { startTime, duration } of list.getEntries()) pauses.push({ at: startTime, ms: duration });
 }).observe({ entryTypes: ['gc'] });
 
 /** What making the lines takes by itself, in seconds of a core for each of them. */
@@ -188,19 +188,16 @@ function costOfMaking(): number {
 interface Begun {
   readonly at: number;
   readonly lines: number;
+  readonly calls: number;
   readonly heapMb: number;
-  cpu: NodeJS.CpuUsage;
+  readonly cpu: NodeJS.CpuUsage;
 }
 
 function measureFromNow(): Begun {
   const heapMb = heap() / 1e6;
   latencies.fill(0);
-  calls = 0;
-  endedCalls = 0;
-  delivered = 0;
   ended.clear();
-  longestPauseMs = 0;
-  return { at: performance.now(), lines, heapMb, cpu: process.cpuUsage() };
+  return { at: performance.now(), lines, calls, heapMb, cpu: process.cpuUsage() };
 }
 
 const PER_MS = LINES_A_SECOND / 1000;
@@ -230,17 +227,20 @@ await play(totalMs / 4);
 const begun = measureFromNow();
 const samples = await play((totalMs * 3) / 4);
 const { user, system } = process.cpuUsage(begun.cpu);
-const seconds = (performance.now() - begun.at) / 1000;
+const playedAt = performance.now();
+const seconds = (playedAt - begun.at) / 1000;
 const ran = lines - begun.lines;
 const coreS = (user + system) / 1e6;
 await layer.close();
 const heapMb = heap() / 1e6;
-const grownMb = heapMb - begun.heapMb - (calls * BYTES_AN_ID) / 1e6;
+const measured = calls - begun.calls;
+const grownMb = heapMb - begun.heapMb - (measured * BYTES_AN_ID) / 1e6;
 const lost = calls - endedCalls;
+const longestPauseMs = Math.max(0, ...pauses.filter(({ at }) => at >= begun.at && at < playedAt).map(({ ms }) => ms));
 
 const told = {
   lines: ran,
-  calls,
+  calls: measured,
   lost,
   delivered,
   outcomes: Object.fromEntries(ended),

@@ -52,6 +52,10 @@ function partsThatDo(expression: unknown): ESTree.Node[] {
   return [...own, ...Object.values(node).flatMap(partsThatDo)];
 }
 
+/** What a bot of any size loads, in one file: each file costs a start as much as reading what is in it. */
+const CORE =
+  /\/src\/(base|contract|limits|memory|commands|access|reading|replies|delivery|catalogue|observe|guilds|pipeline|layer|queries|registration)\//;
+
 export default defineConfig({
   plugins: [annotateConstants()],
   build: {
@@ -71,7 +75,11 @@ export default defineConfig({
         importer?.endsWith('/src/index.ts')
           ? id === './arg.js'
           : !id.startsWith('.') && !id.startsWith('/') && !id.startsWith('\0'),
-      output: { chunkFileNames: 'shared/[name].js', topLevelVar: false },
+      output: {
+        chunkFileNames: 'shared/[name].js',
+        topLevelVar: false,
+        codeSplitting: { groups: [{ name: 'core', test: CORE }] },
+      },
     },
   },
 });
