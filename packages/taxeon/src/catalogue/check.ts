@@ -198,12 +198,17 @@ function onlyOf(names: readonly string[], all: Readonly<Record<string, unknown>>
 function* namesTwice(all: readonly Placed[]): Iterable<DeclarationProblem> {
   const owners = new Map<string, { readonly path: string; readonly name: string }>();
   for (const { one, path, around } of all) {
-    for (const [index, name] of [one.name, ...(one.aliases ?? [])].entries()) {
-      const looks = `${around} ${skeleton(String(name))}`;
+    const names = [one.name, ...(one.aliases ?? [])];
+    for (let index = 0; index < names.length; index++) {
+      const name = String(names[index]);
+      const looks = around === '' ? skeleton(name) : `${around} ${skeleton(name)}`;
       const owner = owners.get(looks);
+      if (owner === undefined) {
+        owners.set(looks, { path, name });
+        continue;
+      }
       const field = index === 0 ? 'name' : `aliases[${index - 1}]`;
-      if (owner === undefined) owners.set(looks, { path, name: String(name) });
-      else if (foldName(owner.name) === foldName(String(name))) {
+      if (foldName(owner.name) === foldName(name)) {
         yield { command: path, field, problem: `"${name}" already belongs to ${owner.path}; rename one of them` };
       } else {
         const problem = `"${name}" looks like "${owner.name}" of ${owner.path}, with other letters; rename one of them`;

@@ -32,7 +32,9 @@ const lookAlikes: ReadonlyMap<string, string> = new Map(
   }).flatMap(([latin, others]) => [...others].map((other) => [other, latin] as const)),
 );
 
+const anyLookAlike = new RegExp(`[${[...lookAlikes.keys()].join('')}]`, 'gu');
+
 /** Two names with the same skeleton look alike. */
 export function skeleton(name: string): string {
-  return Array.from(foldName(name), (letter) => lookAlikes.get(letter) ?? letter).join('');
+  return foldName(name).replace(anyLookAlike, (letter) => lookAlikes.get(letter) ?? letter);
 }

@@ -46,11 +46,8 @@ export function compileSlots(args: ArgMap): Slots {
     return { index, name, description, kind, complete, example, absent, convert, mapsMembers, arg };
   });
   const flags = all.filter(({ arg }) => arg.flag !== undefined);
-  return {
-    all,
-    positional: all.filter(({ arg }) => arg.flag === undefined),
-    flags: flags.length === 0 ? undefined : compileFlags(flags),
-  };
+  if (flags.length === 0) return { all, positional: all, flags: undefined };
+  return { all, positional: all.filter(({ arg }) => arg.flag === undefined), flags: compileFlags(flags) };
 }
 
 function compileFlags(slots: readonly (Slot & { arg: Arg<unknown> })[]): Flags {
