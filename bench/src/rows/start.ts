@@ -99,6 +99,7 @@ export const start: readonly Row[] = [
     what: '`taxeon explain` with a small TypeScript configuration that was edited a moment ago, over an empty process',
     goal: 2.5,
     unit: '×',
+    why: 'Node.js 20 loads TypeScript by hooks in a thread of its own, whose start alone takes half of an empty process.',
     measure: () =>
       overEmpty([cli, 'explain', '!fine 5', '--as', 'ines'], (folder, round) =>
         writeFileSync(join(folder, 'taxeon.config.ts'), config(round)),

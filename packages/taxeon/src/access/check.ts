@@ -43,7 +43,7 @@ export function isExcused(command: Guarded, asking: Asking): boolean {
   return ownsBot(asking) || asking.settings.ruleFor(command.ids, asking.caller, asking.place) === 'grant';
 }
 
-/** Stage 5: refuses only what is already no. Hot path: bench/dispatch. */
+/** Stage 5: refuses only what is already no. Hot path: bench/rows/calls. */
 export function checkCaller(command: Guarded, asking: Asking): AccessRefusal | undefined {
   if (asking.settings.ruleFor(command.ids, asking.caller, asking.place) === 'deny') return denied;
   const { early } = command;

@@ -33,7 +33,7 @@ export function compileRequirements(requirements: readonly Requirement[]): reado
   });
 }
 
-/** Requirements are shared between commands, and so is what becomes of them: bench/catalogue. */
+/** Requirements are shared between commands, and so is what becomes of them: bench/rows/catalogue. */
 const compiled = new WeakMap<Decidable, CompiledRequirement>();
 
 function compileRequirement(requirement: Decidable): CompiledRequirement {
@@ -48,7 +48,7 @@ function compileRequirement(requirement: Decidable): CompiledRequirement {
   };
 }
 
-/** What is required of a list of members is required of each of them. Hot path: bench/dispatch. */
+/** What is required of a list of members is required of each of them. Hot path: bench/rows/calls. */
 export function decided({ requirement, about }: CompiledRequirement, scene: AccessScene): Finding {
   const { args } = scene;
   if (args !== undefined) {

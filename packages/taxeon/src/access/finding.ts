@@ -49,7 +49,7 @@ export function negated(finding: Finding, against: () => readonly AccessRefusal[
   return typeof finding === 'object' && finding.value === 'no' ? 'yes' : finding;
 }
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 function combined(
   findings: readonly Finding[],
   deciding: 'yes' | 'no',

@@ -7,7 +7,7 @@ import type { AccessScene } from './scene.js';
 export interface Decidable extends Requirement {
   readonly [mark]: 'requirement';
   readonly operands: readonly Decidable[];
-  /** Hot path: bench/dispatch. */
+  /** Hot path: bench/rows/calls. */
   decide(scene: AccessScene): Finding;
   /** Why it refuses under `not`, where it holds. */
   against(scene: AccessScene): readonly AccessRefusal[];

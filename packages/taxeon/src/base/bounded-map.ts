@@ -14,7 +14,7 @@ export class BoundedMap<K, V> {
     return this.young.size + this.old.size;
   }
 
-  /** Hot path: bench/dispatch. */
+  /** Hot path: bench/rows/calls. */
   get(key: K): V | undefined {
     const value = this.young.get(key);
     if (value !== undefined) return value;

@@ -21,7 +21,7 @@ export function shown(value: unknown): string {
 
 /**
  * Fields that there are not, with the near one, and values of another form. Whether all is right. Hot path:
- * bench/catalogue.
+ * bench/rows/catalogue.
  */
 export function checkFields(given: unknown, fields: Readonly<Record<string, Form>>, tell: TellField): boolean {
   if (typeof given !== 'object' || given === null || Array.isArray(given)) {

@@ -15,7 +15,7 @@ export type MadeThing =
   | 'settings-error'
   | 'unread-settings';
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 export function bears(value: unknown, what: MadeThing): boolean {
   return typeof value === 'object' && value !== null && (value as { readonly [mark]?: unknown })[mark] === what;
 }

@@ -17,7 +17,7 @@ export class NameTable<Named> {
     this.tree = undefined;
   }
 
-  /** What is longer than the longest name is none, and is not looked at. Hot path: bench/dispatch. */
+  /** What is longer than the longest name is none, and is not looked at. Hot path: bench/rows/calls. */
   get(word: string): Named | undefined {
     return word.length > this.longest ? undefined : (this.byName.get(word) ?? this.byName.get(foldName(word)));
   }

@@ -33,8 +33,7 @@ const FAR = 100;
 
 /**
  * The names nearest to `typed`, best first; none beyond a third of its length, nor beyond four slips. Those with more slips
- * are looked for only when they are asked for, since there are many times as many. Hot path: `npm run bench -- --only
- * unknown`.
+ * are looked for only when they are asked for, since there are many times as many. Hot path: bench/rows/catalogue.
  */
 export function* nearInTree(typed: string, tree: NameTree): Generator<string> {
   if (typed.length < 2 || typed.length > LONGEST_TYPED) return;

@@ -2,7 +2,7 @@
 import type { Clock } from './time.js';
 
 export interface SteadyClock extends Clock {
-  /** In whole milliseconds: hot path, bench/limits. */
+  /** In whole milliseconds: hot path, bench/rows/limits. */
   now(): number;
   /** How far `now` is ahead of the clock that it is made of, in milliseconds. */
   aheadMs(): number;

@@ -32,7 +32,7 @@ export function visible(text: string, longest = LONGEST_VISIBLE): string {
 const SPACE = 0x20;
 const LAST_PRINTABLE = 0x7e;
 
-/** Printable ASCII on one line, with single spaces inside: most names are. Hot path: bench/dispatch. */
+/** Printable ASCII on one line, with single spaces inside: most names are. Hot path: bench/rows/calls. */
 function isPlain(text: string): boolean {
   let before = SPACE;
   for (let index = 0; index < text.length; index++) {

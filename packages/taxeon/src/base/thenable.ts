@@ -18,7 +18,7 @@ function ignored(): void {}
 
 /**
  * What a promise gives, or `TooLate` where nothing comes in time. Most of what is waited for is there already, so a timer
- * is made only for what is not. Hot path: `npm run bench -- --only text`.
+ * is made only for what is not. Hot path: bench/rows/calls.
  */
 export function patiently<T>(clock: Clock, promise: PromiseLike<T>, withinMs: number): Promise<T> {
   const since = clock.now();

@@ -71,7 +71,7 @@ export function parseDuration(text: string): number | undefined {
   return parseShort(text) ?? parseParts(text);
 }
 
-/** `3d`: the form that people type most, without a regular expression. Hot path: bench/reading. */
+/** `3d`: the form that people type most, without a regular expression. Hot path: bench/rows/reading. */
 function parseShort(text: string): number | undefined {
   let count = 0;
   let position = 0;

@@ -170,7 +170,7 @@ function allowsBot({ requirement }: CompiledRequirement, name: string): boolean 
   return [...leavesOf(requirement)].some(({ traits }) => traits.orBot === true && traits.argument === name);
 }
 
-/** Most commands have these alike: what they share is met in every cache. Hot path: `npm run bench -- --only mix`. */
+/** Most commands have these alike: what they share is met in every cache. Hot path: bench/rows/catalogue. */
 const everywhere: CompiledScope = { isGlobal: true, guilds: new Set() };
 const usualSurfaces: ReadonlySet<Surface> = new Set<Surface>(['text', 'slash', 'program', 'console']);
 

@@ -77,7 +77,7 @@ export const ownMessages: Readonly<Record<string, typeof aText>> = Object.fromEn
 
 /**
  * Whether a declaration is of the right form: what else is wrong with it can be told only then. Hot path:
- * bench/catalogue.
+ * bench/rows/catalogue.
  */
 export function checkForm(one: AnyDeclaration | GroupDeclaration, isGroup: boolean, tell: TellField): boolean {
   if (!checkFields(one, isGroup ? ofGroup : ofCommand, tell)) return false;

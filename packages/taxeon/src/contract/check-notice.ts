@@ -2,7 +2,7 @@
 import { durationMs } from '../base/time.js';
 import type { Saying } from './notice.js';
 
-/** What is wrong with a notice, for the log; `undefined` where it is right. Hot path: bench/dispatch. */
+/** What is wrong with a notice, for the log; `undefined` where it is right. Hot path: bench/rows/calls. */
 export function noticeProblem(notice: unknown): string | undefined {
   if (typeof notice !== 'object' || notice === null) return 'is none';
   const { tone, heading, body, details, amount, visibleTo, expires } = notice as Partial<Record<keyof Saying, unknown>>;
@@ -21,7 +21,7 @@ export function noticeProblem(notice: unknown): string | undefined {
   return undefined;
 }
 
-/** White space alone is nothing that anybody could read. Hot path: bench/dispatch. */
+/** White space alone is nothing that anybody could read. Hot path: bench/rows/calls. */
 export function isBlank(text: string): boolean {
   const first = text.charCodeAt(0);
   return !(first > 0x20 && first < 0x7f) && !/\S/u.test(text);

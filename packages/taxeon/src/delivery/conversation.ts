@@ -52,7 +52,7 @@ export interface Conversation {
   madeKey: string | undefined;
 }
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 export function conversationOn(
   services: DeliveryServices,
   input: Input,

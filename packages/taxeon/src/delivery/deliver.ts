@@ -41,7 +41,7 @@ export function seenBy(platform: Platform, input: Input, { visibleTo }: Reply): 
 
 /**
  * Hands over a reply to the conversation's input; never throws. Synchronous for as long as the platform is. Hot path:
- * bench/dispatch.
+ * bench/rows/calls.
  */
 export function deliver(conversation: Conversation, platform: Platform, reply: Reply): MaybePromise<Handed> {
   const { capabilities } = platform;

@@ -7,7 +7,7 @@ import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import type { Conversation } from './conversation.js';
 
 /**
- * Hot path: bench/dispatch.
+ * Hot path: bench/rows/calls.
  *
  * @throws TypeError for what is no text and no notice
  */

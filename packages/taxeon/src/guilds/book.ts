@@ -17,7 +17,7 @@ export interface GuildSnapshot {
 }
 
 export interface GuildSettingsBook {
-  /** A guild's settings, where they are in memory. Hot path: bench/dispatch. */
+  /** A guild's settings, where they are in memory. Hot path: bench/rows/calls. */
   known(platform: string, guildId: string): GuildSnapshot | undefined;
   /**
    * A guild's settings, at once where they are in memory; all who ask meanwhile share one look into the store.

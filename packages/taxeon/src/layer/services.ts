@@ -34,7 +34,7 @@ import { mannersWith } from '../replies/manners.js';
 import { plainText } from '../replies/notice.js';
 import type { LayerOptions } from './options.js';
 
-/** Without accessors, which would make every look into it slow: bench/dispatch. */
+/** Without accessors, which would make every look into it slow: bench/rows/calls. */
 export function makeServices(options: LayerOptions, catalogue: Catalogue): Services {
   const { clock = systemClock, timeZone = 'UTC' } = options;
   // For what must not stand still when the clock is set back.

@@ -1,4 +1,4 @@
-/** Times of many keys in few large arrays, for limits of few uses. Hot path: bench/limits. */
+/** Times of many keys in few large arrays, for limits of few uses. Hot path: bench/rows/limits. */
 
 const CHUNK_BITS = 14;
 const CHUNK_SLOTS = 1 << CHUNK_BITS;

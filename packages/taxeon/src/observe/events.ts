@@ -12,7 +12,7 @@ export class Events {
   private readonly listeners = new Map<EventName, readonly Listener[]>();
   /** Whether somebody wants to know how an input ended, so that its stages are timed. */
   timesEndings = false;
-  /** Looked at before an event is made: hot path, bench/dispatch. */
+  /** Looked at before an event is made: hot path, bench/rows/calls. */
   readonly hearing: Record<EventName, boolean> = {
     connected: false,
     received: false,

@@ -18,7 +18,7 @@ export class Timings {
     this.beganAt = this.elapsed();
   }
 
-  /** A stage has ended, and the next begins. Hot path: `npm run bench -- --only listeners`. */
+  /** A stage has ended, and the next begins. Hot path: bench/rows/calls. */
   mark(name: StageName): void {
     this.names[this.count] = name;
     this.endedAt[this.count] = this.elapsed();

@@ -12,7 +12,7 @@ import { heardOf, type State } from './state.js';
 import { failed, type Stop } from './stop.js';
 import { stopInWords } from './wording.js';
 
-/** Through the gates, called one by one: a loop would cost as much as all they do. Hot path: bench/dispatch. */
+/** Through the gates, called one by one: a loop would cost as much as all they do. Hot path: bench/rows/calls. */
 export function hear(
   gates: Pipeline['gates'],
   services: Services,
@@ -32,7 +32,7 @@ export function advance<T>(steps: readonly AnyStep[], state: State, atEnd: AtEnd
   return advanceFrom(steps, state, atEnd, 0);
 }
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 function advanceFrom<T>(steps: readonly AnyStep[], begun: State, atEnd: AtEnd<T>, from: number): MaybePromise<T> {
   let state = begun;
   const { recorder, timings } = heardOf(state);
@@ -105,7 +105,7 @@ function callbackFailed(state: State, { name }: AnyStep, error: unknown): Stop {
 }
 
 /**
- * Through the ends, which every input passes; never throws. Hot path: bench/dispatch.
+ * Through the ends, which every input passes; never throws. Hot path: bench/rows/calls.
  *
  * @param ended is told the outcome
  */

@@ -18,7 +18,7 @@ export interface Beginning {
 
 /**
  * Takes the guild's settings as they are in memory: the gates, or whoever looks, have read them. Hot path:
- * bench/dispatch.
+ * bench/rows/calls.
  */
 export function begin(
   { order, gates }: Pipeline,

@@ -6,7 +6,7 @@ import { harmless, Responder } from '../delivery/responder.js';
 import { HandlerWait } from './handler-wait.js';
 import type { Heard } from './state.js';
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 export function makeCall(heard: Heard, command: string, args: Readonly<Record<string, unknown>>): Call {
   const { input, platform, conversation, nameAt } = heard;
   const { place } = input;

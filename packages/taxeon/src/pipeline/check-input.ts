@@ -8,7 +8,7 @@ const surfaces = new Set(['text', 'slash', 'console', 'program']);
 /** Those that were looked at, and are as they should be. */
 const right = new WeakSet<Platform>();
 
-/** What is wrong with an input, for the log; `undefined` where it is right. Hot path: bench/dispatch. */
+/** What is wrong with an input, for the log; `undefined` where it is right. Hot path: bench/rows/calls. */
 export function inputProblem(input: Input, platform: Platform | undefined): string | undefined {
   if (platform !== undefined && !right.has(platform)) {
     const problem = platformProblem(platform);

@@ -65,7 +65,7 @@ export class Damping {
   ) {}
 
   /**
-   * What is said of a refusal; what is said counts. Hot path: `npm run bench -- --only refusal`.
+   * What is said of a refusal; what is said counts. Hot path: bench/rows/calls.
    *
    * @param person and where
    */

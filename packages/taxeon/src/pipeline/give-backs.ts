@@ -32,7 +32,7 @@ export class GiveBacks {
 
   constructor(private readonly services: GiveBackServices) {}
 
-  /** Never throws. Hot path: bench/dispatch. */
+  /** Never throws. Hot path: bench/rows/calls. */
   give(uses: readonly Use[]): void {
     const { store, clock, storePatienceMs } = this.services;
     const fail = (error: unknown) => this.owe(uses, error);

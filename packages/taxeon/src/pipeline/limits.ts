@@ -33,7 +33,7 @@ function limitInWords({ by, uses, windowMs }: Counted): string {
 /** A call's limits with whom and how much they count. */
 type Asked = Omit<Taken, 'at'>;
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 function take(state: Read): MaybePromise<Read | Charged | Stop> {
   const { command, heard } = state;
   const { counted } = command;
@@ -44,7 +44,7 @@ function take(state: Read): MaybePromise<Read | Charged | Stop> {
   return ask(state, { counted, limits: taken, keys, costs: undefined });
 }
 
-/** Written out, since spreading costs more than all of it: `npm run bench -- --only everything`. */
+/** Written out, since spreading costs more than all of it: bench/rows/calls. */
 function charged(state: Read, { counted, limits: all, keys, costs }: Asked, at: number): Charged {
   const { heard, command, typed, args, named, lowered } = state;
   const taken: Taken = { counted, limits: all, keys, costs, at };

@@ -20,7 +20,7 @@ export const match: Gate = {
     surface === 'text' ? `prefix ${input.text?.slice(0, nameAt)}` : `${surface} needs no prefix`,
 };
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 function hear(services: Services, input: Input, platform: Platform | undefined, looks: boolean): MaybePromise<Hearing> {
   const { place } = input;
   if (place.kind !== 'guild') return matched(services, input, platform, services.prefixes, looks);

@@ -30,7 +30,7 @@ export const read: Step<Admitted, Read> = {
   },
 };
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 function take(state: Admitted): MaybePromise<Read | Stop> {
   const { heard, command } = state;
   const reading = new Reading(command.slots, readingContextOf(heard), heard.recorder !== undefined);

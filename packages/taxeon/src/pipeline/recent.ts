@@ -30,7 +30,7 @@ export class RecentIds {
 
   /**
    * Whether the input was seen before; remembers it. What cannot be remembered could not be told from a repetition
-   * either, so it counts as one. Hot path: `npm run bench -- --only everything`.
+   * either, so it counts as one. Hot path: bench/rows/calls.
    */
   seen(platform: string, input: Input): boolean {
     this.turn();

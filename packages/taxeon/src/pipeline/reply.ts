@@ -105,7 +105,7 @@ function askHook(state: State, stop: Unsuccessful, wanted: Reply | undefined, ho
   }
 }
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 function handOver<T>(
   state: State,
   stop: Stop,

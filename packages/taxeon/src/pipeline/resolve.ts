@@ -34,7 +34,7 @@ interface Led {
   readonly cursor: Cursor | undefined;
 }
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 function take(heard: Heard): MaybePromise<Resolved | Stop> {
   const { input } = heard;
   if (!isTypedByText(input)) {

@@ -22,7 +22,7 @@ export const run: Step<Read | Charged, never> = {
   passed: () => '',
 };
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 function take(state: Read | Charged): MaybePromise<Stop> {
   const { heard, command, args } = state;
   tellStarted(state);

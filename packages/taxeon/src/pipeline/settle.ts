@@ -23,7 +23,7 @@ export const settle: SettleEnd<Answered> = {
 /** What is left of the running limits after a timeout, should the handler go on. */
 const GRACE_MS = 30_000;
 
-/** Never throws. Hot path: bench/dispatch. */
+/** Never throws. Hot path: bench/rows/calls. */
 function end(answered: Answered): Ended {
   const { state, stop } = answered;
   const heard = heardOf(state);
@@ -37,7 +37,7 @@ function end(answered: Answered): Ended {
   return outcome;
 }
 
-/** As soon as it is known how an input stops: whatever becomes of the reply, nobody waits for a place. Hot path: bench/dispatch. */
+/** As soon as it is known how an input stops: whatever becomes of the reply, nobody waits for a place. Hot path: bench/rows/calls. */
 export function releaseLimits(state: State, stop: Stop): void {
   if (state.at !== 'charged') return;
   const settled = state.heard.handler?.settled;
@@ -65,7 +65,7 @@ function settleWhenOver(state: Charged, handlerSettled: Promise<void>): void {
   void handlerSettled.then(settleOnce);
 }
 
-/** Written out, since spreading costs more than all of it: bench/dispatch. */
+/** Written out, since spreading costs more than all of it: bench/rows/calls. */
 function outcomeOf({ state, stop, reply, delivery, heldBack }: Answered): Ended {
   const command = commandOf(state)?.name;
   const args = argsOf(state);

@@ -23,7 +23,7 @@ export type Hearing = number | Ignored['because'] | RefusedStop;
 export interface Gate extends Described {
   readonly kind: 'gate';
   /**
-   * Hot path: bench/dispatch.
+   * Hot path: bench/rows/calls.
    *
    * @param looks nothing is to be remembered of the input
    */

@@ -1,4 +1,4 @@
-/** Which characters part words and which begin one. Hot path: bench/dispatch. */
+/** Which characters part words and which begin one. Hot path: bench/rows/calls. */
 
 export function isSpace(unit: number): boolean {
   if (unit < 0x80) return unit === 0x20 || (unit >= 0x09 && unit <= 0x0d);

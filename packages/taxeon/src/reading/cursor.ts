@@ -7,7 +7,7 @@ const FENCE = '```';
 
 /**
  * A cursor stands on one token at a time; `next` moves it on. Nothing is cut out of the line
- * before `value` is asked for. Hot path: bench/dispatch.
+ * before `value` is asked for. Hot path: bench/rows/calls.
  */
 export class Cursor {
   /** The token's own place in the line, quotes included. */

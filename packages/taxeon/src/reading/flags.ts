@@ -36,7 +36,7 @@ interface Seen {
   readonly valueAt: number;
 }
 
-/** What the token at hand is as a flag; a quoted token is none. Hot path: bench/reading. */
+/** What the token at hand is as a flag; a quoted token is none. Hot path: bench/rows/reading. */
 function seeFlag({ quoted, start, end, text }: Cursor): Seen | undefined {
   const first = text.charCodeAt(start);
   if (quoted || !isDash(first)) return undefined;

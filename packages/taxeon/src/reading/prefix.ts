@@ -9,7 +9,7 @@ export interface PrefixMatcher {
 
 /**
  * Compiles prefixes. The longest that fits wins; a sign (`!`) stands right before the name, a word
- * (`mallet`) is parted from it by space and compared without case. Hot path: bench/dispatch.
+ * (`mallet`) is parted from it by space and compared without case. Hot path: bench/rows/calls.
  */
 export function prefixMatcher(prefixes: readonly string[]): PrefixMatcher {
   const longestFirst = [...prefixes].sort((a, b) => b.length - a.length);

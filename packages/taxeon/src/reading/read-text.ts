@@ -10,7 +10,7 @@ import type { Slot } from './slots.js';
 
 /**
  * Reads the rest of the line into `reading`. Stays synchronous while nothing has to be asked.
- * Hot path: bench/dispatch, bench/reading.
+ * Hot path: bench/rows/calls, bench/rows/reading.
  */
 export function readText(cursor: Cursor, reading: Reading): MaybePromise<void> {
   const given: GivenFlags | undefined =

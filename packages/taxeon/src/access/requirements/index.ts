@@ -12,7 +12,7 @@ import { outranks } from './rank.js';
 import { holds } from './role.js';
 import { targetCan, targetIsBot } from './target.js';
 
-/** Commands share what they require alike: bench/catalogue. */
+/** Commands share what they require alike: bench/rows/catalogue. */
 function shared(make: (name: string) => Decidable): (name: string) => Decidable {
   const made = new BoundedMap<string, Decidable>(MOST_SHARED);
   return (name) => {

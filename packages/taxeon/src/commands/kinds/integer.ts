@@ -52,7 +52,7 @@ export function looksLikeInteger(typed: string): boolean {
   return isDigit(first) || ((first === 0x2d || first === 0x2b) && isDigit(typed.charCodeAt(1)));
 }
 
-/** Hot path: bench/dispatch. */
+/** Hot path: bench/rows/calls. */
 function parseInteger(typed: string): number | undefined {
   const first = typed.charCodeAt(0);
   const start = first === 0x2d || first === 0x2b ? 1 : 0;

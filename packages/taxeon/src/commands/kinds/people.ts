@@ -110,7 +110,7 @@ const userKind: Kind<User> = {
   isValue: isUser,
 };
 
-/** Hot path: bench/dispatch. Mention and id first: they say exactly who is meant. */
+/** Hot path: bench/rows/calls. Mention and id first: they say exactly who is meant. */
 function readMember(typed: string, match: NameMatch, context: ReadingContext): MaybePromise<Member | Misread> {
   const directory = context.platform?.directory;
   const guild = guildOf(context.place);

@@ -1,4 +1,4 @@
-/** Names sorted for finding those that begin with, or hold, what is typed: bench/catalogue. */
+/** Names sorted for finding those that begin with, or hold, what is typed: bench/rows/catalogue. */
 import { foldName } from '../../base/text.js';
 import type { Entry } from '../../catalogue/catalogue.js';
 
