@@ -1,7 +1,7 @@
 /** What a row of the table is: what is measured, and what it is to reach. */
 import type { Spread } from './compare.js';
 
-export type Unit = '×' | 'bytes' | 'kB' | 'KiB' | 'µs' | 'ms' | '%';
+export type Unit = '×' | 'bytes' | 'kB' | 'KiB' | 'MB' | 'µs' | 'ms' | '%';
 
 export interface Row {
   /** For `--only`. */

@@ -1,15 +1,15 @@
 /** Starting cold: whole processes, against an empty one. */
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { dirname, join } from 'node:path';
 import { spreadOf } from '../measure/compare.js';
 import type { Figure, Row } from '../measure/row.js';
 
 const ROUNDS = 15;
-const packages = fileURLToPath(new URL('../../node_modules', import.meta.url));
-const cli = join(packages, 'taxeon', 'bin', 'taxeon.js');
+const library = dirname(createRequire(import.meta.url).resolve('taxeon/package.json'));
+const cli = join(library, 'bin', 'taxeon.js');
 
 const config = (edit: number) => `
 import { arg, command, createCommandLayer } from 'taxeon';
@@ -65,7 +65,8 @@ function run(args: readonly string[], cwd: string): number {
 function overEmpty(args: readonly string[], prepare: (folder: string, round: number) => void): Figure {
   const folder = mkdtempSync(join(tmpdir(), 'oddmere-start-'));
   try {
-    symlinkSync(packages, join(folder, 'node_modules'));
+    mkdirSync(join(folder, 'node_modules'));
+    symlinkSync(library, join(folder, 'node_modules', 'taxeon'));
     writeFileSync(join(folder, 'package.json'), '{ "type": "module" }');
     writeFileSync(join(folder, 'empty.js'), '');
     writeFileSync(join(folder, 'import.js'), "import 'taxeon';");

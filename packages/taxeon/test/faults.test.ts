@@ -208,6 +208,83 @@ describe('a platform call that never settles is given up, and may have arrived',
   );
 });
 
+describe('what is waited for', () => {
+  /** Promises of another library: types do not hold for them. */
+  const odd: readonly [string, () => unknown][] = [
+    ['calls back at once, and gives nothing', () => ({ then: (use: (value: string) => void) => use('done') })],
+    [
+      'calls back twice',
+      () => ({
+        then(use: (value: string) => void, fail: (error: unknown) => void) {
+          use('done');
+          fail(new Error('after all not'));
+        },
+      }),
+    ],
+    ['comes a little later', async () => void (await Promise.resolve().then(() => undefined))],
+  ];
+  test.each(odd)('may be of another library: one that %s', async (_, given) => {
+    const scene = await acting(given);
+    const { deliver } = scene.platform;
+    scene.platform.deliver = (...of) => {
+      void deliver(...of);
+      return given() as Promise<undefined>;
+    };
+    const { outcome } = await scene.says('slash');
+    expect(outcome).toMatchObject({ status: 'completed', delivery: { delivered: true } });
+    expect(scene.logged).toEqual([]);
+  });
+
+  test('fails where its `then` throws', async () => {
+    const thrower = () => ({
+      then() {
+        throw new Error('no then');
+      },
+    });
+    expect(codeOf((await (await acting(thrower)).says('slash')).outcome)).toBe('handler.failed');
+  });
+
+  test('needs no timer where it comes at once, and one where it does not', async () => {
+    const timers: number[] = [];
+    const clock = virtualClock(startOfAfternoon);
+    const counting = {
+      ...clock,
+      after(ms: number, then: () => void) {
+        timers.push(ms);
+        return clock.after(ms, then);
+      },
+    };
+    const prompt = command({ ...described, name: 'prompt', run: async () => 'at once' });
+    const slow = command({
+      ...described,
+      name: 'slow',
+      timeout: '3m',
+      run: () => new Promise<string>((resolve) => void clock.after(1000, () => resolve('later'))),
+    });
+    const scene = await sceneOf([prompt, slow], { clock: counting });
+    const { deliver } = scene.platform;
+    scene.platform.deliver = async (...of) => deliver(...of);
+    const handled = (name: string) =>
+      scene.layer.handle(scene.platform.typed({ person: 'wren', place: 'oddmere', text: `!${name}` }), scene.platform);
+    timers.length = 0;
+    expect(codeOf(await handled('prompt'))).toBe('completed');
+    expect(timers.filter((ms) => ms > 700)).toEqual([]);
+    expect(codeOf(await runUntil(clock, handled('slow')))).toBe('completed');
+    expect(timers.filter((ms) => ms > 700)).toEqual([3 * 60_000]);
+  });
+
+  test('is given up in time, although the clock moves on before anything else happens', async () => {
+    const act = command({ ...described, name: 'act', timeout: '1m', run: never });
+    const scene = await sceneOf([act], { log: silentLog });
+    const given = scene.layer.handle(
+      scene.platform.typed({ person: 'wren', place: 'oddmere', text: '!act' }),
+      scene.platform,
+    );
+    scene.clock.advance(60_000);
+    expect(codeOf(await given)).toBe('handler.timeout');
+  });
+});
+
 describe('editing and removing', () => {
   const showing = (call: Call) => {
     call.progress(0.5, 'Counting');

@@ -1,6 +1,7 @@
 import {
   type AroundHook,
   arg,
+  type Command,
   type CommandOrGroup,
   command,
   countUsage,
@@ -13,6 +14,7 @@ import {
   helpData,
   lineFor,
   liveUses,
+  type Outcome,
   plainText,
   refuse,
   usageCounts,
@@ -99,6 +101,33 @@ describe('a command in a group is reached', () => {
       const { outcome, posts } = await at(path);
       expect([codeOf(outcome), posts.length]).toEqual(['command.unknown', 1]);
     }
+  });
+});
+
+describe('names like one that was typed', () => {
+  const manyLends = (count: number, permission: string) =>
+    Array.from({ length: count }, (_, index) =>
+      command({
+        ...says('lent'),
+        name: `lend-${String.fromCharCode(97 + (index % 26))}${String.fromCharCode(97 + Math.floor(index / 26))}`,
+        requires: ({ caller }) => [caller.can(permission)],
+      }),
+    );
+  const told = async (commands: readonly Command[], text: string) => {
+    const scene = await sceneOf([...commands]);
+    const { outcome } = await scene.invokes('wren', text);
+    return (outcome as Extract<Outcome, { code: 'command.unknown' }>).parameters.near;
+  };
+
+  test('are the nearest that may be run, however many others are as near', async () => {
+    const others = manyLends(60, 'fine');
+    const own = command({ ...says('lent'), name: 'lend-zzz' });
+    expect(await told([...others, own], 'lend-zz')).toEqual(['lend-zzz']);
+    expect(await told(manyLends(100, 'borrow'), 'lend-zz')).toEqual(['lend-za', 'lend-zb', 'lend-zc']);
+  });
+
+  test('are none where hundreds are as near, and none of them may be run', async () => {
+    expect(await told(manyLends(400, 'fine'), 'lend-zz')).toEqual([]);
   });
 });
 

@@ -31,8 +31,8 @@ export function promptly<T, R>(
   use: (value: T) => R,
   wait: (pending: Promise<T>) => Promise<R>,
 ): Promise<R> {
-  // Another library's may call back twice, throw, or give something that is no promise.
-  const own = promise instanceof Promise ? promise : Promise.resolve(promise);
+  // The same, unless it is another library's: those may call back twice, or throw.
+  const own = Promise.resolve(promise);
   let isThere = false;
   let value: T | undefined;
   own.then((given) => {

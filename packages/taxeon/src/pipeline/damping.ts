@@ -6,8 +6,8 @@ import { firstLive } from '../limits/window.js';
 
 /** People in places; who was refused longest ago may be told anew. */
 const MOST_REMEMBERED = 10_000;
-/** Of one person in a place. */
-const MOST_COOLDOWNS = 100;
+/** Refusals, and cooldowns, of one person in a place. */
+const MOST_OF_A_PERSON = 100;
 
 /** Or that it is to be said that no more will be said, for so many milliseconds. */
 export type Verdict = 'say' | 'silent' | { readonly quietMs: number };
@@ -19,7 +19,7 @@ interface Budgets {
   readonly all: ParsedAllowance;
 }
 
-/** What somebody was refused. */
+/** What a person was refused. */
 export interface Refused {
   readonly code: string;
   /** The id of the command, where one was found. */
@@ -34,7 +34,7 @@ interface Told {
   /** When something was said again, and when anything was, oldest first. */
   repeats: readonly number[];
   all: readonly number[];
-  /** When each refusal was last met, as long as that counts: no more of them than may be told. */
+  /** When each refusal was last met, as long as that counts. */
   met: readonly Met[];
   /** Cooldowns that were told, until they end. */
   cooldowns: readonly Running[];
@@ -94,7 +94,7 @@ export class Damping {
     const told = this.toldTo(person);
     const now = this.clock.now();
     const others = told.cooldowns.filter(({ until, refused: one }) => until > now && !isSameCooldown(one, refused));
-    told.cooldowns = [...others.slice(1 - MOST_COOLDOWNS), { refused, until: now + endsInMs }];
+    told.cooldowns = [...others.slice(1 - MOST_OF_A_PERSON), { refused, until: now + endsInMs }];
   }
 
   /** Whether nothing is said of a refusal; nothing counts. */
@@ -147,7 +147,7 @@ function meet(told: Told, refused: Refused, now: number, windowMs: number): bool
   }
   const counting = told.met.filter(({ at }) => at > now - windowMs);
   const others = counting.filter((one) => !isSame(one.refused, refused));
-  told.met = [...others, { refused, at: now }];
+  told.met = [...others.slice(1 - MOST_OF_A_PERSON), { refused, at: now }];
   return others.length < counting.length;
 }
 
