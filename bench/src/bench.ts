@@ -1,9 +1,9 @@
 /**
  * Measures all rows, or those whose name begins with what `--only` says, and prints a table. `--json FILE` writes the
- * figures, too, and `--write` puts them into docs/performance.md.
+ * figures, too, and `--write` puts them into docs/performance.md. `--page` writes that page anew and measures nothing.
  */
 import { spawnSync } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { spreadOf } from './measure/compare.js';
@@ -17,6 +17,7 @@ const { values: asked } = parseArgs({
     only: { type: 'string', multiple: true },
     json: { type: 'string' },
     write: { type: 'boolean', default: false },
+    page: { type: 'boolean', default: false },
   },
 });
 const rows = chapters.flatMap((chapter) => chapter.rows);
@@ -28,6 +29,11 @@ if (chosen.length === 0) {
 
 const RESULTS = fileURLToPath(new URL('../../docs/performance.json', import.meta.url));
 const PAGE = fileURLToPath(new URL('../../docs/performance.md', import.meta.url));
+
+if (asked.page) {
+  writePage([]);
+  process.exit(0);
+}
 
 const { machine, date, commit } = surroundings();
 const measured: Measured[] = [];
@@ -41,9 +47,12 @@ for (const row of chosen) {
 }
 console.log(`\n${machine}, ${date}, ${commit}\n\n${table(chosen, measured)}`);
 if (asked.json !== undefined) writeFileSync(asked.json, json(measured));
-if (asked.write) {
-  const before = JSON.parse(readFileSync(RESULTS, 'utf8')) as readonly Measured[];
-  const byName = new Map([...before, ...measured].map((one) => [one.name, one]));
+if (asked.write) writePage(measured);
+
+/** With the figures of before for the rows that were not measured now. */
+function writePage(now: readonly Measured[]): void {
+  const before = existsSync(RESULTS) ? (JSON.parse(readFileSync(RESULTS, 'utf8')) as readonly Measured[]) : [];
+  const byName = new Map([...before, ...now].map((one) => [one.name, one]));
   const all = rows.flatMap(({ name }) => byName.get(name) ?? []);
   writeFileSync(RESULTS, json(all));
   writeFileSync(PAGE, markdown(chapters, all));

@@ -66,7 +66,8 @@ const intro = `# Performance
 A ratio (×) is ours over the yardstick's: below 1 is faster. It is the median of the rounds of one run in which both
 sides take turns, each on a clock and inputs of its own; every call is checked to have come out as it should. "Middle
 half" is the spread of the rounds, and "against itself" that of a second instance of ours over the first, where there
-is nothing to be seen but noise. A figure above its goal is bold, and what is known of it stands below the table.
+is nothing to be seen but noise. A figure above its goal is bold, and what is known of it stands below the table; one
+that is above it by no more than that noise counts as reached.
 
 The yardsticks are bots as a good engineer writes them by hand: [lean](../bench/src/bots/text-lean.ts), synchronous
 where nothing has to be waited for; [awaiting](../bench/src/bots/text-awaiting.ts) every look-up;

@@ -209,17 +209,18 @@ describe('a platform call that never settles is given up, and may have arrived',
 });
 
 describe('what is waited for', () => {
-  /** Promises of another library: types do not hold for them. */
+  type Then = (use: (value: string) => void, fail: (error: unknown) => void) => void;
+  /** A promise of another library: types do not hold for it. */
+  const promiseOf = (then: Then) => Object.fromEntries([['then', then]]);
   const odd: readonly [string, () => unknown][] = [
-    ['calls back at once, and gives nothing', () => ({ then: (use: (value: string) => void) => use('done') })],
+    ['calls back at once, and gives nothing', () => promiseOf((use) => use('done'))],
     [
       'calls back twice',
-      () => ({
-        then(use: (value: string) => void, fail: (error: unknown) => void) {
+      () =>
+        promiseOf((use, fail) => {
           use('done');
           fail(new Error('after all not'));
-        },
-      }),
+        }),
     ],
     ['comes a little later', async () => void (await Promise.resolve().then(() => undefined))],
   ];
@@ -236,11 +237,10 @@ describe('what is waited for', () => {
   });
 
   test('fails where its `then` throws', async () => {
-    const thrower = () => ({
-      then() {
+    const thrower = () =>
+      promiseOf(() => {
         throw new Error('no then');
-      },
-    });
+      });
     expect(codeOf((await (await acting(thrower)).says('slash')).outcome)).toBe('handler.failed');
   });
 

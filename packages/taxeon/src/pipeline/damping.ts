@@ -6,8 +6,8 @@ import { firstLive } from '../limits/window.js';
 
 /** People in places; who was refused longest ago may be told anew. */
 const MOST_REMEMBERED = 10_000;
-/** Refusals, and cooldowns, of one person in a place. */
-const MOST_OF_A_PERSON = 100;
+/** Refusals, and cooldowns, of one person in a place; the oldest may be told anew. */
+const MOST_OF_A_PERSON = 20;
 
 /** Or that it is to be said that no more will be said, for so many milliseconds. */
 export type Verdict = 'say' | 'silent' | { readonly quietMs: number };

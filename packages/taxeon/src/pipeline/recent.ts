@@ -5,7 +5,7 @@ import type { Input } from '../contract/input.js';
 /** Ids are remembered for as long as this many slices last, and at most for one more. */
 const SLICES = 2;
 const SLICE_MS = 5 * 60_000;
-/** In one slice. At about 120 bytes an id, a bot that is flooded on purpose spends up to 180 MB on them. */
+/** In one slice. At about 130 bytes an id and 80 a person, a bot that is flooded on purpose spends up to 300 MB on them. */
 const MOST_IDS = 500_000;
 /** One person's part of it: a flood by one costs that one alone. */
 const MOST_OF_A_PERSON = 3000;
