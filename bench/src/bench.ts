@@ -3,23 +3,26 @@
  * figures, too, and `--write` puts them into docs/performance.md. `--page` writes that page anew and measures nothing.
  */
 import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { closeSync, existsSync, openSync, readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { spreadOf } from './measure/compare.js';
 import type { Figure, Row } from './measure/row.js';
+import { orEnd } from './or-end.js';
 import { type Measured, markdown, table } from './report.js';
 import { chapters } from './rows/index.js';
 import { surroundings } from './surroundings.js';
 
-const { values: asked } = parseArgs({
-  options: {
-    only: { type: 'string', multiple: true },
-    json: { type: 'string' },
-    write: { type: 'boolean', default: false },
-    page: { type: 'boolean', default: false },
-  },
-});
+const { values: asked } = orEnd(() =>
+  parseArgs({
+    options: {
+      only: { type: 'string', multiple: true },
+      json: { type: 'string' },
+      write: { type: 'boolean', default: false },
+      page: { type: 'boolean', default: false },
+    },
+  }),
+);
 const rows = chapters.flatMap((chapter) => chapter.rows);
 const chosen = rows.filter(({ name }) => asked.only?.some((begin) => name.startsWith(begin)) ?? true);
 if (chosen.length === 0) {
@@ -35,6 +38,10 @@ if (asked.page) {
   process.exit(0);
 }
 
+const { json: file } = asked;
+// Before minutes are spent on what cannot be written.
+if (file !== undefined) orEnd(() => closeSync(openSync(file, 'a')));
+
 const { machine, date, commit } = surroundings();
 const measured: Measured[] = [];
 for (const row of chosen) {
@@ -46,7 +53,7 @@ for (const row of chosen) {
   process.stderr.write(`${((performance.now() - began) / 1000).toFixed(0)} s\n`);
 }
 console.log(`\n${machine}, ${date}, ${commit}\n\n${table(chosen, measured)}`);
-if (asked.json !== undefined) writeFileSync(asked.json, json(measured));
+if (file !== undefined) writeFileSync(file, json(measured));
 if (asked.write) writePage(measured);
 
 /** With the figures of before for the rows that were not measured now. */

@@ -20,15 +20,18 @@ import {
 } from 'taxeon';
 import { quiet } from './bots/oddmere.js';
 import { heap } from './measure/heap.js';
+import { orEnd } from './or-end.js';
 
-const { values: asked } = parseArgs({
-  options: {
-    minutes: { type: 'string', default: '10' },
-    /** How many times as fast the layer's clock runs: what it keeps for minutes comes and goes sooner. */
-    speed: { type: 'string', default: '1' },
-    json: { type: 'boolean', default: false },
-  },
-});
+const { values: asked } = orEnd(() =>
+  parseArgs({
+    options: {
+      minutes: { type: 'string', default: '10' },
+      /** How many times as fast the layer's clock runs: what it keeps for minutes comes and goes sooner. */
+      speed: { type: 'string', default: '1' },
+      json: { type: 'boolean', default: false },
+    },
+  }),
+);
 const minutes = Number(asked.minutes);
 const speed = Number(asked.speed);
 if (!(minutes > 0 && speed >= 1)) {
