@@ -22,7 +22,7 @@ function annotateConstants(): Plugin {
     name: 'annotate-constants',
     renderChunk(code) {
       const edits = parseAst(code).body.flatMap((statement) =>
-        statement.type === 'VariableDeclaration' ? statement.declarations.flatMap(({ init }) => editsOf(init)) : [],
+        statement.type === 'VariableDeclaration' ? statement.declarations.flatMap(editsOf) : [],
       );
       const cuts = [{ at: 0, text: '' }, ...edits];
       return { code: cuts.map(({ at, text }, n) => text + code.slice(at, cuts[n + 1]?.at)).join(''), map: null };
@@ -33,14 +33,27 @@ function annotateConstants(): Plugin {
 const PURE = '/* @__PURE__ */ ';
 
 /** What to write into an expression: in front of a call; around all else that bundlers believe may do something. */
-function editsOf(init: ESTree.Expression | null): { readonly at: number; readonly text: string }[] {
+function editsOf({ id, init }: ESTree.VariableDeclarator): { readonly at: number; readonly text: string }[] {
   const doing = partsThatDo(init);
   if (init === null || doing.length === 0) return [];
-  if (doing.length === 1 && doing[0] === init) return [{ at: init.start, text: PURE }];
+  const isCall = init.type === 'CallExpression' || init.type === 'NewExpression';
+  if (doing.length === 1 && doing[0] === init && isCall) return [{ at: init.start, text: PURE }];
+  // A class keeps the name that its constant gives it.
+  if (init.type === 'ClassExpression' && id.type === 'Identifier') {
+    return [
+      { at: init.start, text: `${PURE}(() => { const ${id.name} = ` },
+      { at: init.end, text: `; return ${id.name}; })()` },
+    ];
+  }
   return [
     { at: init.start, text: `${PURE}(() => (` },
     { at: init.end, text: '))()' },
   ];
+}
+
+/** A bundler cannot tell what computing the name of a class's field does. */
+function hasComputedNames(node: ESTree.Node): boolean {
+  return node.type === 'PropertyDefinition' && node.computed;
 }
 
 /** What runs while an expression is evaluated: what stands inside its functions does not. */
@@ -48,7 +61,8 @@ function partsThatDo(expression: unknown): ESTree.Node[] {
   if (typeof expression !== 'object' || expression === null) return [];
   const node = expression as ESTree.Node;
   if (node.type === 'FunctionExpression' || node.type === 'ArrowFunctionExpression') return [];
-  const own = ['CallExpression', 'NewExpression', 'SpreadElement'].includes(node.type) ? [node] : [];
+  const does = ['CallExpression', 'NewExpression', 'SpreadElement'].includes(node.type) || hasComputedNames(node);
+  const own = does ? [node] : [];
   return [...own, ...Object.values(node).flatMap(partsThatDo)];
 }
 

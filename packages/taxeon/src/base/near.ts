@@ -37,7 +37,7 @@ const FAR = 100;
  */
 export function* nearInTree(typed: string, tree: NameTree): Generator<string> {
   if (typed.length < 2 || typed.length > LONGEST_TYPED) return;
-  const most = typed.length < 3 ? 1 : Math.min(MOST_SLIPS, Math.max(1, Math.floor(typed.length / 3)));
+  const most = Math.min(MOST_SLIPS, Math.max(1, Math.floor(typed.length / 3)));
   for (let slips = 1; slips <= most; slips++) yield* namesWith(slips, typed, tree).sort();
 }
 
@@ -89,8 +89,7 @@ function namesWith(most: number, typed: string, tree: NameTree): string[] {
 export function nearNames(typed: string, names: Iterable<string>, limit = 3): string[] {
   const near: string[] = [];
   for (const name of nearInTree(typed, nameTree(names))) {
-    near.push(name);
-    if (near.length === limit) break;
+    if (near.push(name) === limit) break;
   }
   return near;
 }

@@ -22,7 +22,11 @@ function ignored(): void {}
  */
 export function patiently<T>(clock: Clock, promise: PromiseLike<T>, withinMs: number): Promise<T> {
   const since = clock.now();
-  return promptly(promise, asIs, (pending) => waitFor(clock, pending, withinMs, since));
+  return promptly(
+    promise,
+    (value) => value,
+    (pending) => waitFor(clock, pending, withinMs, since),
+  );
 }
 
 /** Uses what a promise has given already; what is still to come, a failure included, is waited for by `wait`. */
@@ -56,10 +60,6 @@ export function afterSince(clock: Clock, withinMs: number, since: number, then: 
   if (leftMs > 0) return after(clock, leftMs, then);
   then();
   return ignored;
-}
-
-export function asIs<T>(value: T): T {
-  return value;
 }
 
 /** Rejects what a function throws, too. */

@@ -1,7 +1,6 @@
 /** Turning declarations into a catalogue: all checks and all derivation happen once, here. */
 
 import { type CompiledRequirement, compileRequirements } from '../access/compile.js';
-import { none } from '../access/requirement.js';
 import { requirementBuilder } from '../access/requirements/index.js';
 import { NameTable } from '../base/name-table.js';
 import { durationMs } from '../base/time.js';
@@ -134,9 +133,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     requires,
     early: requires.filter(({ aboutCaller }) => aboutCaller),
     standing: requires.filter(({ byCaller }) => !byCaller),
-    conditions: requires.every(({ conditions }) => conditions.length === 0)
-      ? none
-      : requires.flatMap(({ conditions }) => conditions),
+    conditions: requires.flatMap(({ conditions }) => conditions),
     notTheBot: notTheBot(args, requires),
     counted,
     countsPlainly: counted.every(

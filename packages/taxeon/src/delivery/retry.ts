@@ -1,5 +1,5 @@
 /** Calling a platform: given up where it does not answer in time, and tried again where that cannot do it twice. */
-import { asIs, isThenable, type MaybePromise, promptly, TooLate, waitFor } from '../base/thenable.js';
+import { isThenable, type MaybePromise, promptly, TooLate, waitFor } from '../base/thenable.js';
 import { after, type Clock } from '../base/time.js';
 import type { DeliveryCode } from '../contract/codes.js';
 import { isPlatformError, type Platform, PlatformError } from '../contract/platform.js';
@@ -19,13 +19,10 @@ export interface Calling {
   silences: number;
 }
 
-/** A platform's answer, or that none came in time, so that it may have been done all the same. */
-export function inTime<T>(calling: Calling, platform: Platform, given: PromiseLike<T>, withinMs?: number): Promise<T> {
-  const since = calling.services.clock.now();
-  return promptly(given, asIs, (pending) => answerInTime(calling, platform, pending, since, withinMs));
-}
-
-/** The same for what was not at hand; the time began at `since`. */
+/**
+ * A platform's answer, which was not at hand, or that none came in time, so that it may have been done all the same. The
+ * time began at `since`.
+ */
 export async function answerInTime<T>(
   calling: Calling,
   { capabilities, name }: Platform,
@@ -96,7 +93,13 @@ export async function once<T>(
   } catch (error) {
     throw thrownAtOnce(error);
   }
-  return isThenable(given) ? inTime(calling, platform, given, withinMs) : given;
+  if (!isThenable(given)) return given;
+  const since = calling.services.clock.now();
+  return promptly(
+    given,
+    (value) => value,
+    (pending) => answerInTime(calling, platform, pending, since, withinMs),
+  );
 }
 
 /** What is thrown at once was not done. */

@@ -199,9 +199,6 @@ function listCounter(limit: Limit): Counter {
   const { uses, windowMs } = limit;
   const keys = new Map<string, number[]>();
   let walk = keys.entries();
-  /** Before this time no key can have expired. */
-  let restUntil = Number.NEGATIVE_INFINITY;
-  let soonest = Number.POSITIVE_INFINITY;
 
   return {
     limit,
@@ -219,7 +216,6 @@ function listCounter(limit: Limit): Counter {
       if (expired > 0) times.splice(0, expired);
       for (let use = Math.min(cost, uses); use > 0; use--) times.push(now);
       if (found === undefined) keys.set(key, times);
-      if (now + windowMs < restUntil) restUntil = now + windowMs;
     },
     giveBack(key, at, cost) {
       const times = keys.get(key);
@@ -237,19 +233,14 @@ function listCounter(limit: Limit): Counter {
       }
     },
     sweep(now) {
-      if (now < restUntil) return;
       for (let step = 0; step < SWEPT; step++) {
         const entry = walk.next();
         if (entry.done === true) {
           walk = keys.entries();
-          restUntil = soonest;
-          soonest = Number.POSITIVE_INFINITY;
           return;
         }
         const [key, times] = entry.value;
-        const last = times.at(-1) ?? Number.NEGATIVE_INFINITY;
-        if (last < countsSince(now, windowMs)) keys.delete(key);
-        else soonest = Math.min(soonest, last + windowMs);
+        if ((times.at(-1) ?? Number.NEGATIVE_INFINITY) < countsSince(now, windowMs)) keys.delete(key);
       }
     },
   };

@@ -4,36 +4,28 @@ import type { StageName } from '../contract/trace.js';
 
 export class Timings {
   private readonly beganAt: number;
-  private readonly names: StageName[];
-  private readonly endedAt: number[];
-  private count = 0;
+  private readonly names: StageName[] = [];
+  private readonly endedAt: number[] = [];
 
-  /** @param most as many stages as may be marked */
-  constructor(
-    private readonly clock: Clock,
-    most: number,
-  ) {
-    this.names = new Array(most);
-    this.endedAt = new Array(most);
+  constructor(private readonly clock: Clock) {
     this.beganAt = this.elapsed();
   }
 
   /** A stage has ended, and the next begins. Hot path: bench/rows/calls. */
   mark(name: StageName): void {
-    this.names[this.count] = name;
-    this.endedAt[this.count] = this.elapsed();
-    this.count += 1;
+    this.names.push(name);
+    this.endedAt.push(this.elapsed());
   }
 
   totalMs(): number {
-    return (this.endedAt[this.count - 1] ?? this.beganAt) - this.beganAt;
+    return (this.endedAt.at(-1) ?? this.beganAt) - this.beganAt;
   }
 
   /** Those that were reached, from the first behind the gates on. */
   stagesMs(): Readonly<Partial<Record<StageName, number>>> {
     let before = this.beganAt;
     return Object.fromEntries(
-      this.names.slice(0, this.count).map((name, index) => {
+      this.names.map((name, index) => {
         const ended = this.endedAt[index] ?? before;
         const tookMs = ended - before;
         before = ended;

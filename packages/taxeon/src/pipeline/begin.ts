@@ -53,7 +53,7 @@ export function begin(
     settings,
     conversation: conversationOn(services.delivery, input, platform, language, timeZone),
     recorder: trace ? new Recorder(clock, order) : undefined,
-    timings: events.timesEndings && !looks ? new Timings(clock, order.names.length) : undefined,
+    timings: events.timesEndings && !looks ? new Timings(clock) : undefined,
     responder: undefined,
     handler: undefined,
     isStopped: false,

@@ -35,22 +35,18 @@ interface Told {
   repeats: readonly number[];
   all: readonly number[];
   /** When each refusal was last met, as long as that counts. */
-  met: readonly Met[];
+  met: readonly Entry[];
   /** Cooldowns that were told, until they end. */
-  cooldowns: readonly Running[];
+  cooldowns: readonly Entry[];
   /** Until when nothing is said of what was said before, and of anything. */
   quietUntil: number;
   silentUntil: number;
 }
 
-interface Met {
+interface Entry {
   readonly refused: Refused;
+  /** When it was met, or until when the cooldown runs. */
   readonly at: number;
-}
-
-interface Running {
-  readonly refused: Refused;
-  readonly until: number;
 }
 
 export class Damping {
@@ -93,8 +89,8 @@ export class Damping {
   delivered(person: string, refused: Refused, endsInMs: number): void {
     const told = this.toldTo(person);
     const now = this.clock.now();
-    const others = told.cooldowns.filter(({ until, refused: one }) => until > now && !isSameCooldown(one, refused));
-    told.cooldowns = [...others.slice(1 - MOST_OF_A_PERSON), { refused, until: now + endsInMs }];
+    const others = told.cooldowns.filter((one) => one.at > now && !isSameCooldown(one.refused, refused));
+    told.cooldowns = withLatest(others, { refused, at: now + endsInMs });
   }
 
   /** Whether nothing is said of a refusal; nothing counts. */
@@ -134,21 +130,19 @@ function isSameCooldown(one: Refused, other: Refused): boolean {
 }
 
 function isRunning({ cooldowns }: Told, refused: Refused, now: number): boolean {
-  return (
-    refused.counts !== undefined && cooldowns.some((one) => one.until > now && isSameCooldown(one.refused, refused))
-  );
+  return refused.counts !== undefined && cooldowns.some((one) => one.at > now && isSameCooldown(one.refused, refused));
 }
 
 /** Whether the same was met a while before; it is met now. */
 function meet(told: Told, refused: Refused, now: number, windowMs: number): boolean {
-  if (told.met.length === 0) {
-    told.met = [{ refused, at: now }];
-    return false;
-  }
   const counting = told.met.filter(({ at }) => at > now - windowMs);
   const others = counting.filter((one) => !isSame(one.refused, refused));
-  told.met = [...others.slice(1 - MOST_OF_A_PERSON), { refused, at: now }];
+  told.met = withLatest(others, { refused, at: now });
   return others.length < counting.length;
+}
+
+function withLatest(others: readonly Entry[], latest: Entry): readonly Entry[] {
+  return [...others.slice(1 - MOST_OF_A_PERSON), latest];
 }
 
 function isSpent(times: readonly number[], { uses, windowMs }: ParsedAllowance, now: number): boolean {
@@ -157,5 +151,5 @@ function isSpent(times: readonly number[], { uses, windowMs }: ParsedAllowance, 
 
 /** Those that count no more are let go. */
 function withTime(times: readonly number[], { windowMs }: ParsedAllowance, now: number): readonly number[] {
-  return times.length === 0 ? [now] : [...times.slice(firstLive(times, now, windowMs)), now];
+  return [...times.slice(firstLive(times, now, windowMs)), now];
 }

@@ -9,9 +9,12 @@ export class Handlers {
   /** How many were given up since the layer ends. */
   givenUp = 0;
 
+  /** Once the layer ends, it is given up at once. */
   add(giveUp: GiveUp): void {
     this.running.add(giveUp);
-    if (this.isOver) this.end(giveUp);
+    if (!this.isOver) return;
+    this.givenUp += 1;
+    giveUp();
   }
 
   delete(giveUp: GiveUp): void {
@@ -21,11 +24,6 @@ export class Handlers {
   /** From now on no handler is waited for. */
   giveUpAll(): void {
     this.isOver = true;
-    for (const giveUp of [...this.running]) this.end(giveUp);
-  }
-
-  private end(giveUp: GiveUp): void {
-    this.givenUp += 1;
-    giveUp();
+    for (const giveUp of [...this.running]) this.add(giveUp);
   }
 }

@@ -11,11 +11,10 @@ const MOST_IDS = 500_000;
 const MOST_OF_A_PERSON = 3000;
 
 interface Slice {
-  /** By platform. */
-  readonly events: Map<string, Set<string>>;
-  /** By platform, how many are each person's. */
-  readonly persons: Map<string, Map<string, number>>;
-  size: number;
+  /** By platform, place and id: the same id in two places is two events. */
+  readonly ids: Set<string>;
+  /** How many are each person's. */
+  readonly persons: Map<string, number>;
 }
 
 /** No id is forgotten within ten minutes: whoever sends many does not make an old one run again. */
@@ -34,29 +33,23 @@ export class RecentIds {
    */
   seen(platform: string, input: Input): boolean {
     this.turn();
-    const event = eventOf(input);
-    if (this.has(platform, event)) return true;
-    const slice = this.slices[0] as Slice;
-    const persons = slice.persons.get(platform) ?? new Map<string, number>();
-    const count = persons.get(input.caller.id) ?? 0;
-    if (count >= MOST_OF_A_PERSON || slice.size >= MOST_IDS) return true;
-    const events = slice.events.get(platform) ?? new Set<string>();
-    if (events.size === 0) {
-      slice.events.set(platform, events);
-      slice.persons.set(platform, persons);
-    }
-    persons.set(input.caller.id, count + 1);
-    events.add(event);
-    slice.size += 1;
+    const event = eventOf(platform, input);
+    if (this.has(event)) return true;
+    const { ids, persons } = this.slices[0] as Slice;
+    const person = `${platform}/${input.caller.id}`;
+    const count = persons.get(person) ?? 0;
+    if (count >= MOST_OF_A_PERSON || ids.size >= MOST_IDS) return true;
+    persons.set(person, count + 1);
+    ids.add(event);
     return false;
   }
 
   knows(platform: string, input: Input): boolean {
-    return this.has(platform, eventOf(input));
+    return this.has(eventOf(platform, input));
   }
 
-  private has(platform: string, event: string): boolean {
-    for (const { events } of this.slices) if (events.get(platform)?.has(event) === true) return true;
+  private has(event: string): boolean {
+    for (const { ids } of this.slices) if (ids.has(event)) return true;
     return false;
   }
 
@@ -71,13 +64,10 @@ export class RecentIds {
 }
 
 function emptySlice(): Slice {
-  return { events: new Map(), persons: new Map(), size: 0 };
+  return { ids: new Set(), persons: new Map() };
 }
 
-/**
- * The same id in two places is two events. Joined, it is a text of its own: an id that was cut out of a message would
- * keep the whole message in memory.
- */
-function eventOf({ id, place }: Input): string {
-  return `${place.kind === 'console' ? '' : place.channel.id} ${id}`;
+/** Joined, it is a text of its own: an id that was cut out of a message would keep the whole message in memory. */
+function eventOf(platform: string, { id, place }: Input): string {
+  return `${platform}/${place.kind === 'console' ? '' : place.channel.id} ${id}`;
 }

@@ -54,7 +54,6 @@ export function aliasOf(state: State): string | undefined {
   if (state.at === 'heard') return undefined;
   const { command, typed } = state;
   if (typed === command.name) return undefined;
-  if (command.aliases.includes(typed)) return typed;
   const folded = foldName(typed);
   return foldName(command.name) === folded
     ? undefined
