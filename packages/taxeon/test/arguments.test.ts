@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { type Arg, arg, command, createCommandLayer, type Outcome } from 'taxeon';
 import { createStandIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
@@ -5,6 +6,7 @@ import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';
 import { kindTables } from './support/argument-table.js';
+import { unhidden } from './support/grammar.js';
 import { codeOf, oddmereData, sceneOf, startOfAfternoon } from './support/oddmere.js';
 
 const described = { description: 'Try a kind', run: () => 'done' };
@@ -30,41 +32,41 @@ function shown(value: unknown): string {
   return JSON.stringify(value);
 }
 
-describe('what each kind takes and refuses, and in which words', () => {
-  for (const { kind, arg: value, rows } of kindTables) {
+const page = readFileSync(new URL('../../../docs/arguments.md', import.meta.url), 'utf8');
+
+interface KindOnPage {
+  readonly kind: string;
+  readonly declaration: string;
+  readonly rows: readonly (readonly [typed: string, result: string])[];
+}
+
+/** The sections of docs/arguments.md: a declaration, and a table of what is typed and what comes of it. */
+function kindsOn(markdown: string): KindOnPage[] {
+  return markdown
+    .split('\n## ')
+    .slice(1)
+    .map((section) => {
+      const [kind = ''] = section.split('\n', 1);
+      const declaration = /```ts\n(.*?)\n```/s.exec(section)?.[1] ?? '';
+      const rows = [...section.matchAll(/^\| (?:`(.+?)`|\(nothing\)) \| (.*) \|$/gm)].map(
+        ([, typed = '', result = '']) => [typed, result.replaceAll('<br>', '\n')] as const,
+      );
+      return { kind, declaration, rows };
+    });
+}
+
+describe('what each kind takes and refuses, and in which words, as docs/arguments.md says', () => {
+  for (const { kind, declaration, rows } of kindsOn(page)) {
+    const declared = kindTables.find((table) => table.kind === kind);
     test.each(rows)(`${kind}: %s`, async (typed, expected) => {
-      const { platform, layer } = sceneWith(value);
-      const input = platform.typed({ person: 'ines', place: 'pellbrook', text: `!try ${typed}` });
-      expect(told(await layer.handle(input, platform))).toBe(expected);
+      const { platform, layer } = sceneWith(declared?.arg ?? arg.text());
+      const input = platform.typed({ person: 'ines', place: 'pellbrook', text: `!try ${unhidden(typed)}` });
+      expect([declared?.declaration, told(await layer.handle(input, platform))]).toEqual([declaration, expected]);
     });
   }
 
-  test('stands in docs/arguments.md', async () => {
-    const page = [
-      '# Kinds of arguments',
-      '',
-      'What each kind takes and refuses, and in which words. This page is written by a test, and every row is one.',
-      '`value` is the name of the argument; it is Saturday 9 May 2026, 13:00 UTC, in Pellbrook, in the zone Europe/London.',
-      '',
-      'Every kind also has `description`, `optional`, `default` (a value, or a function of the call), `flag` and `.map(…)`.',
-      ...kindTables.flatMap(({ kind, declaration, rows }) => [
-        '',
-        `## ${kind}`,
-        '',
-        '```ts',
-        declaration,
-        '```',
-        '',
-        '| typed | result |',
-        '|---|---|',
-        ...rows.map(
-          ([typed, result]) =>
-            `| ${typed === '' ? '(nothing)' : `\`${typed}\``} | ${result.replaceAll('\n', '<br>')} |`,
-        ),
-      ]),
-      '',
-    ];
-    await expect(page.join('\n')).toMatchFileSnapshot('../../../docs/arguments.md');
+  test('for every kind', () => {
+    expect(kindsOn(page).map(({ kind }) => kind)).toEqual(kindTables.map(({ kind }) => kind));
   });
 });
 
@@ -170,7 +172,7 @@ describe('checks across arguments', () => {
     });
     expect(posts[0]?.notice).toMatchObject({
       body: '“to”: It has to be after from.',
-      details: ['Usage: /reserve <from> <to>', 'Example: /reserve 10 10'],
+      details: ['Usage: /reserve <from> <to>'],
     });
   });
 
@@ -216,7 +218,7 @@ test('several wrong arguments are told together, with usage and an example', asy
       '“who” takes a person here, by mention or name; “zed” is not that.',
       '“pence” takes a whole number from 1 to 500; “10abc” is not that.',
     ].join('\n'),
-    details: ['Usage: !fine <who> <pence> [tool] [--quiet]', 'Example: !fine Wren 1'],
+    details: ['Usage: !fine <who> <pence> [tool] [--quiet]', 'Example: !fine @ines 1'],
   });
 });
 

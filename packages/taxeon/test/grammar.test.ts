@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
-import { grammarCommands, grammarScene, readingOf } from './support/grammar.js';
+import { grammarCommands, grammarScene, readingOf, unhidden } from './support/grammar.js';
 
 const page = readFileSync(new URL('../../../docs/input-grammar.md', import.meta.url), 'utf8');
 
@@ -10,7 +10,7 @@ interface Example {
   readonly reading: string;
 }
 
-/** Lines such as `!note oiled → note text="oiled"` in the page's blocks marked `reads`; ⏎ is a line break, ␣ a space. */
+/** Lines such as `!note oiled → note text="oiled"` in the page's blocks marked `reads`. */
 function examplesIn(markdown: string): Example[] {
   const examples: Example[] = [];
   let heading = '';
@@ -20,7 +20,7 @@ function examplesIn(markdown: string): Example[] {
     if (row.startsWith('````')) inside = row === '````reads';
     else if (inside) {
       const [line = '', reading = ''] = row.split(/ +→ /);
-      examples.push({ heading, line: line.replaceAll('⏎', '\n').replaceAll('␣', ' '), reading });
+      examples.push({ heading, line: unhidden(line), reading });
     }
   }
   return examples;

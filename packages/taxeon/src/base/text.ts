@@ -5,14 +5,23 @@ const ECHO_LENGTH = 40;
 const LONGEST_VISIBLE = 200;
 
 /**
- * Everything but joiners, which emoji and many scripts need: controls, escapes, direction marks, and what nobody sees.
- * Half a pair of surrogates, too.
+ * Controls, escapes, direction marks, and what nobody sees: but for joiners, which emoji and many scripts need, and the
+ * letters behind a black flag, which make it a country's and are kept as the first group.
  */
-const unseen = /[\p{Cc}\p{Cs}\p{Co}\p{Cn}]|(?![\u200C\u200D])\p{Cf}/gu;
+const invisible = String.raw`(\u{1F3F4}[\u{E0020}-\u{E007E}]{1,6}\u{E007F})|(?![\u200C\u200D])[\p{Cc}\p{Cf}]`;
+/** Half a pair of surrogates, too, and what no font shows. */
+const unseen = new RegExp(`${invisible}|[\\p{Cs}\\p{Co}\\p{Cn}]`, 'gu');
+/** Colours of old networks carry digits. */
+const putIn = new RegExp(`\\x03(?:\\d{1,2}(?:,\\d{1,2})?)?|${invisible.replace('|', '|(?![\\t-\\r])')}`, 'gu');
+
+/** A typed value without what a chat program puts in by itself: colours, what nobody sees, and space at the edges. */
+export function withoutPutIn(typed: string): string {
+  return isPlain(typed) ? typed : trimmed(typed.replace(putIn, '$1'));
+}
 
 /** The same line without what is not seen or turns others around; its spaces stay. */
 export function withoutUnseen(line: string): string {
-  return line.replace(unseen, '');
+  return line.replace(unseen, '$1');
 }
 
 /** A text from outside on one line, without what is not seen or turns others around; shortened. */
@@ -21,12 +30,25 @@ export function visible(text: string, longest = LONGEST_VISIBLE): string {
   const head = text.length > longest * 4 ? text.slice(0, longest * 4) : text;
   const plain = head
     .replace(/\s+/gu, ' ')
-    .replace(unseen, '')
+    .replace(unseen, '$1')
     // A tower of accents would cover the lines above.
     .replace(/(\p{M}{4})\p{M}+/gu, '$1')
     .replace(/^[\s\u200C\u200D]+|[\s\u200C\u200D]+$/gu, '');
   if (plain.length <= longest && head.length === text.length) return plain;
   return `${plain.slice(0, longest).replace(/[\uD800-\uDBFF]$|\s+$/, '')}…`;
+}
+
+/** Without space and joiners at the edges. A pattern would look through a long run of them once for each. */
+function trimmed(text: string): string {
+  let start = 0;
+  let end = text.length;
+  while (start < end && isEdge(text.charCodeAt(start))) start++;
+  while (end > start && isEdge(text.charCodeAt(end - 1))) end--;
+  return text.slice(start, end);
+}
+
+function isEdge(unit: number): boolean {
+  return unit === 0x200c || unit === 0x200d || /\s/.test(String.fromCharCode(unit));
 }
 
 const SPACE = 0x20;
@@ -59,13 +81,15 @@ export function calledName({ id, name }: { readonly id: string; readonly name: s
 }
 
 const ASCII = /^[\0-\x7f]*$/;
+/** Normalising a tower of marks takes time that grows with its square: half a minute for a hundred thousand. */
+const LONGEST_NAME = 200;
 
 /**
  * The form under which names are compared: NFKC and lower case, without characters that nobody sees.
- * ASCII takes a fast path.
+ * ASCII takes a fast path; of what is too long for a name, only the case is changed.
  */
 export function foldName(name: string): string {
-  return ASCII.test(name)
+  return name.length > LONGEST_NAME || ASCII.test(name)
     ? name.toLowerCase()
     : name
         .normalize('NFKC')

@@ -40,7 +40,7 @@ const HOUR = 60 * MINUTE;
 const DAY = 24 * HOUR;
 const WEEK = 7 * DAY;
 
-const unitMs: ReadonlyMap<string, number> = new Map([
+export const unitMs: ReadonlyMap<string, number> = new Map([
   ...['ms', 'millisecond', 'milliseconds'].map((unit) => [unit, 1] as const),
   ...['s', 'sec', 'secs', 'second', 'seconds'].map((unit) => [unit, SECOND] as const),
   ...['m', 'min', 'mins', 'minute', 'minutes'].map((unit) => [unit, MINUTE] as const),
@@ -51,8 +51,6 @@ const unitMs: ReadonlyMap<string, number> = new Map([
 
 /** No sensible duration is longer to write; a longer text is refused before it is looked at. */
 const LONGEST_TEXT = 64;
-
-const LONGEST_UNIT = 12;
 
 const iso = /^P(?:(\d{1,9})W)?(?:(\d{1,9})D)?(?:T(?:(\d{1,9})H)?(?:(\d{1,9})M)?(?:(\d{1,9}(?:\.\d{1,3})?)S)?)?$/i;
 const isoUnits = [WEEK, DAY, HOUR, MINUTE, SECOND] as const;
@@ -101,12 +99,6 @@ function parseParts(text: string): number | undefined {
     position = part.lastIndex;
   }
   return previous === Number.POSITIVE_INFINITY ? undefined : wholeMs(total);
-}
-
-/** Whether a word could go on a duration that has begun: a number, or a unit. */
-export function goesOnDuration(word: string): boolean {
-  const first = word.charCodeAt(0);
-  return (first >= 0x30 && first <= 0x39) || (word.length <= LONGEST_UNIT && unitMs.has(word.toLowerCase()));
 }
 
 function parseIso(text: string): number | undefined {

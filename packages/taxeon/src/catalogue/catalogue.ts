@@ -38,10 +38,8 @@ export interface CompiledCommand extends Guarded {
   readonly settlesLimits: boolean;
   /** `<who> <pence> [tool]` */
   readonly notation: string;
-  /** `Wren 1`: what is required, filled in. */
-  readonly example: string;
-  /** As declared, or the one that is made of what is required. */
-  readonly examples: readonly string[];
+  /** As they are declared; without them, one is made where it is read. */
+  readonly examples: readonly string[] | undefined;
   readonly visibleTo: Visibility;
   /** How long the handler may take, in milliseconds; the layer's own where it is absent. */
   readonly timeoutMs: number | undefined;

@@ -19,7 +19,7 @@ import { countedOf } from './counted.js';
 import { addNames, namesOf } from './entries.js';
 import { groupParts, type Inherited, inheritedFrom, nothing, sectionIds } from './inherit.js';
 import { DeclarationError } from './problem.js';
-import { argumentNotation, exampleArguments } from './usage.js';
+import { argumentNotation } from './usage.js';
 
 export interface CatalogueOptions {
   /** Sets of guilds by name: `{ staging: ['stand-in/workbench'] }`. */
@@ -110,7 +110,6 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
   const id = declaration.id ?? `${from.id}${declaration.name}`;
   const counted = [...from.counted, ...countedOf(declaration, id)];
   const section = declaration.section ?? from.section;
-  const example = exampleArguments(slots);
   const arounds =
     declaration.around === undefined
       ? from.arounds
@@ -141,8 +140,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     ),
     settlesLimits: counted.some(({ windowMs, charge }) => windowMs === undefined || charge === 'completed'),
     notation: argumentNotation(slots),
-    example,
-    examples: declaration.examples ?? (example === '' ? [] : [example]),
+    examples: declaration.examples,
     visibleTo: declaration.visibleTo ?? 'everyone',
     timeoutMs: declaration.timeout === undefined ? undefined : durationMs(declaration.timeout),
     messages: declaration.messages === undefined ? from.messages : { ...from.messages, ...declaration.messages },

@@ -11,14 +11,6 @@ export function argumentNotation({ positional, flags }: Slots): string {
   return words.join(' ');
 }
 
-/** One way to write the arguments that are required. */
-export function exampleArguments({ positional }: Slots): string {
-  return positional
-    .filter(isRequired)
-    .map(({ example }) => example)
-    .join(' ');
-}
-
 function isRequired({ absent }: Slot): boolean {
   return absent.as === 'problem';
 }

@@ -45,7 +45,7 @@ export interface Arg<Value, Type extends string = string, Given = unknown> {
   readonly type: Type;
   readonly kind: Kind<unknown>;
   readonly description: string | undefined;
-  readonly example: string;
+  readonly example: Kind<unknown>['example'];
   readonly absent: Absent;
   /** What is wrong with the declaration itself, told when the catalogue is built. */
   readonly problems: readonly string[];

@@ -2,10 +2,10 @@
 import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
-import type { CodeParameters, Measure } from '../contract/codes.js';
+import type { CodeParameters, Measure, Misfit } from '../contract/codes.js';
 import type { Amount, Expectation } from '../contract/expectation.js';
 import type { Place } from '../contract/places.js';
-import type { Platform } from '../contract/platform.js';
+import type { Directory, Platform } from '../contract/platform.js';
 import type { ArgumentSchema } from '../contract/registrar.js';
 
 /** What a kind may look at while it reads. */
@@ -37,6 +37,8 @@ export class Misread<C extends MisreadCode = MisreadCode> {
   constructor(
     readonly code: C,
     readonly parameters: MisreadParameters<C>,
+    /** What stands there may be two values, so that it is no mistake where a second one is awaited. */
+    readonly mayBeTwo = false,
   ) {}
 }
 
@@ -64,13 +66,20 @@ export function isNotOfShape(read: unknown): boolean {
   return read === notOfShape || (isMisfit(read, 'shape') && read.parameters.expected === undefined);
 }
 
-export function isMisfit(read: unknown, misfit: 'shape' | 'below' | 'above'): read is Misread<'argument.invalid'> {
+/** Whether a text has the form of a value: it is one, it is beyond a bound, or whom it names is not to be found. */
+export function isOfForm(read: unknown): boolean {
+  return !(isMisfit(read, 'shape') || isMisfit(read, 'unit'));
+}
+
+export function isMisfit(read: unknown, misfit: Misfit): read is Misread<'argument.invalid'> {
   if (!isMisread(read) || read.code !== 'argument.invalid') return false;
   return (read as Misread<'argument.invalid'>).parameters.misfit === misfit;
 }
 
 /** The text is not of the kind's form. */
 export const notOfShape = new Misread('argument.invalid', { misfit: 'shape', near: [] });
+/** A number that means nothing without a unit. */
+export const withoutUnit = new Misread('argument.invalid', { misfit: 'unit', near: [] });
 /** The value is under the declared minimum. */
 export const belowMinimum = new Misread('argument.invalid', { misfit: 'below', near: [] });
 /** The value is over the declared maximum. */
@@ -82,7 +91,12 @@ export const aboveMaximum = new Misread('argument.invalid', { misfit: 'above', n
  * @param expected what would have been right, in words that follow "takes"; the kind's own words by default
  */
 export function misread(expected?: string): Misread {
-  return expected === undefined ? notOfShape : new Misread('argument.invalid', { misfit: 'shape', near: [], expected });
+  return expected === undefined ? notOfShape : mistaken(expected);
+}
+
+/** The text is meant for the kind, and there is a mistake in it: what would have been right. */
+export function mistaken(expected: Expectation, mayBeTwo?: boolean): Misread {
+  return new Misread('argument.invalid', { misfit: 'shape', near: [], expected }, mayBeTwo);
 }
 
 /**
@@ -96,12 +110,12 @@ export interface Kind<T> {
   readonly expected: Expectation;
   /** Its values in JSON Schema; a text with the kind's name by default. */
   readonly schema?: ArgumentSchema;
-  /** One text that a person could type. */
-  readonly example: string;
+  /** A text that a person could type, or what that is in a place; `undefined` where none can be told. */
+  readonly example: string | undefined | ((context: ReadingContext) => string | undefined);
   /** What its bounds are bounds of; an amount by default. */
   readonly measure?: Measure;
   /**
-   * How many tokens a value may take, at most four: the longest run that reads wins.
+   * How many tokens a value may take: the longest run that reads wins.
    * `'rest'` takes the line from here on, verbatim; `'many'` one value after the other.
    */
   readonly tokens: number | 'rest' | 'many';
@@ -109,13 +123,18 @@ export interface Kind<T> {
   readonly leavesQuoted: boolean;
   /** Whether a text is meant for this kind, bounds aside; without it any text is. Synchronous and quick. */
   readonly shape?: (text: string) => boolean;
-  /** Whether a further word could belong to a value of several; without it any could. */
-  readonly goesOn?: (word: string) => boolean;
+  /**
+   * Whether a word could go on the value that `typed` begins; without it any could. A kind that has it is asked
+   * about all these words together, and no shorter value is taken where it finds a mistake in them.
+   */
+  readonly goesOn?: (word: string, typed: string) => boolean;
   read(text: string, context: ReadingContext): MaybePromise<T | Misread | Capped<T>>;
   /** Takes a value that the bot's own code hands over; gives it back where it is one of the kind, bounds included. */
   take(value: unknown, context: ReadingContext): MaybePromise<T | Misread | Capped<T>>;
   /** The text that a person would type for a value. Without it, values of the kind cannot be written. */
-  readonly write?: (value: T, context?: ReadingContext) => string;
+  readonly write?: (value: T, directory?: Directory) => string;
+  /** The kind that a slash option takes, where typing has rules of its own. */
+  readonly asOption?: Kind<T>;
   /** Texts that could stand here, for what is typed so far. */
   readonly suggest?: (typed: string, context: ReadingContext) => MaybePromise<readonly string[]>;
   /** A default as declared, turned into a value, where the two differ: `'3d'` is 259,200,000. */
@@ -137,8 +156,14 @@ export interface KindTraits {
   readonly orBot?: true;
   /** As a flag it takes no value: that it stands there is `true`. */
   readonly isSwitch?: true;
+  /** Its values are texts, and are taken as they were typed. */
+  readonly isVerbatim?: true;
+  /** Its texts may be of any length; those of other kinds are bounded before they are read. */
+  readonly isOfAnyLength?: true;
   /** Reads nothing but the text, so that an example can be read before anybody types it. */
   readonly readsAlone?: true;
+  /** Its values are looked up on the platform, which tells what exists. */
+  readonly looksUp?: true;
   /** Its form shows in text alone, but not whether a value is in bounds. */
   readonly boundsMove?: true;
   /** What it suggests is all that there is, and stands in its schema. */

@@ -3,8 +3,8 @@ import type { Expectation } from './expectation.js';
 import type { Surface } from './input.js';
 import type { Words } from './words.js';
 
-/** Why a value was not taken for an argument: it is of another form, or beyond a bound. */
-export type Misfit = 'shape' | 'below' | 'above';
+/** Why a value was not taken for an argument: it is of another form, a number without its unit, or beyond a bound. */
+export type Misfit = 'shape' | 'unit' | 'below' | 'above';
 
 /** What a bound is a bound of, so that a message finds the word: too much, too long, too late, too many. */
 export type Measure = 'amount' | 'length' | 'moment' | 'count';
@@ -59,7 +59,14 @@ export interface CodeParameters {
   };
   'argument.ambiguous': { readonly argument: string; readonly read: string; readonly matches: readonly string[] };
   'argument.absent-member': { readonly argument: string; readonly read: string };
-  'argument.extra': { readonly read: string };
+  'argument.extra': {
+    readonly read: string;
+    /** Nothing takes it, or it stands twice. */
+    readonly because: 'left-over' | 'twice';
+    /** The argument that would not have it, where one was tried. */
+    readonly argument: string | undefined;
+    readonly expected: Expectation | undefined;
+  };
   'argument.unknown': { readonly name: string; readonly near: readonly string[] };
   'input.malformed': { readonly what: 'unclosed-quote' };
   'requirement.failed': {

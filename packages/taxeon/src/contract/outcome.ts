@@ -8,6 +8,8 @@ import type { Trace } from './trace.js';
 export type Problem = Coded<InvalidCode> & {
   /** Where in the text it is; a slash option has no place. */
   readonly span?: Span;
+  /** What was typed with quotes around it, where those would have made plain text of it. */
+  readonly quoted?: string;
 };
 
 /**

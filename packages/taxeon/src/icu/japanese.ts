@@ -19,10 +19,11 @@ export const japaneseMessages: IcuMessages = {
     '{because, select, the_bot {私に対しては行えません。} unknown {{who}が私自身かどうか分からないので、行いません。} a_bot {{who}はボットなので、行えません。} no_bot {{who}はボットではないので、行えません。} can {{who}は権限{permission}を持っているので、行えません。} other {それには{who}に権限{permission}が必要です。}}',
   'requirement.failed': '{argument, select, none {{reason}} other {「{argument}」：{reason}}}',
   'argument.missing': '「{argument}」がありません。{expected}を入力してください。',
-  'argument.invalid': `「{argument}」には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} other {多すぎます}}}}。${didYouMean}`,
+  'argument.invalid': `「{argument}」には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} unit {単位がありません（例：3h）} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} other {多すぎます}}}}。${didYouMean}`,
   'argument.ambiguous': '「{argument}」：「{read}」は{matches}のどれでしょうか。',
   'argument.absent-member': '「{argument}」：「{read}」は知っていますが、このサーバーにはいません。',
-  'argument.extra': '「{read}」をどう扱えばよいか分かりません。',
+  'argument.extra':
+    '{because, select, twice {「{read}」が二度書かれています。一度で十分です。} other {「{read}」をどう扱えばよいか分かりません。{argument, select, none {} other {「{argument}」には{expected}を入力してください。}}}}',
   'argument.unknown': `このコマンドに「{name}」はありません。${didYouMean}`,
   'input.malformed': '引用符が閉じられていません。',
   'cooldown.active':
@@ -42,6 +43,7 @@ export const japaneseMessages: IcuMessages = {
     'チャットシステムから速度を落とすよう求められています。少し後でもう一度お試しください。（{reference}）',
   'platform.failed': 'チャットシステムがそれを行えませんでした。管理者にこの番号を伝えてください：{reference}',
   'reply.usage': '使い方：{written}',
+  'reply.quoted': '文字どおりのテキストなら {written} と書きます。',
   'reply.example': '例：{written}',
   'reply.done': '完了しました。',
   'reply.answered': '回答しました。',
@@ -83,6 +85,13 @@ export const japaneseMessages: IcuMessages = {
     '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}長さの時間',
   'expected.datetime':
     '{lower, select, none {} now {これから先の} fixed {{min}以降の} other {今から{min}より後の}}{upper, select, none {} now {これまでの} fixed {{max}以前の} other {今から{max}以内の}}日時（例：2026-05-09 14:30、tomorrow 17:00）',
+  'expected.length-order': '1d 2h のように大きい単位から順に並べた長さの時間',
+  'expected.length-calendar': '月や年を使わない長さの時間（月や年は長さが一定ではないため）',
+  'expected.day': '存在する日付',
+  'expected.time': '0:00から23:59までの時刻',
+  'expected.skipped': '存在する時刻（その日は時計がその時刻を飛ばします）',
+  'expected.zone': '+02:00 のような時差、または Europe/London のような地域を付けた時刻',
+  'expected.evening': 'today 20:00 のような時刻も',
   'expected.choice': '{labels}のいずれか',
   'expected.url': '{protocols}で始まるアドレス',
   'expected.list':

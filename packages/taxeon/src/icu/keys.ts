@@ -2,7 +2,7 @@
 import type { Code, CodeParameters } from '../contract/codes.js';
 
 export type PhraseKey =
-  | `reply.${'usage' | 'example' | 'done' | 'answered' | 'quiet' | 'lowered' | 'cut'}`
+  | `reply.${'usage' | 'example' | 'quoted' | 'done' | 'answered' | 'quiet' | 'lowered' | 'cut'}`
   | `help.${'commands' | 'aliases' | 'needs' | 'limit' | 'running' | 'page' | 'nothing-found' | 'nothing-to-run'}`;
 /** What a command requires, as help tells it. */
 export type RequirementKey =
@@ -10,7 +10,7 @@ export type RequirementKey =
 export type MissingKey = 'missing.permission' | 'missing.role' | 'missing.ownership';
 /** What a kind of argument takes, by its name. */
 export type ExpectedKey =
-  `expected.${'word' | 'words' | 'integer' | 'number' | 'duration' | 'datetime' | 'choice' | 'url' | 'list' | 'boolean' | 'emoji' | 'member' | 'mention' | 'user' | 'role' | 'channel'}`;
+  `expected.${'word' | 'words' | 'integer' | 'number' | 'duration' | 'datetime' | 'length-order' | 'length-calendar' | 'day' | 'time' | 'skipped' | 'zone' | 'evening' | 'choice' | 'url' | 'list' | 'boolean' | 'emoji' | 'member' | 'mention' | 'user' | 'role' | 'channel'}`;
 export type IcuKey = Code | PhraseKey | RequirementKey | MissingKey | ExpectedKey;
 
 /** ICU MessageFormat by key, as it stands in a message file. */
@@ -36,7 +36,7 @@ const codes: { readonly [C in Code]: readonly Derived<C>[] } = {
   'argument.invalid': ['argument', 'read', 'expected', 'misfit', 'measure', ...near],
   'argument.ambiguous': ['argument', 'read', 'matches', 'matchesCount'],
   'argument.absent-member': ['argument', 'read'],
-  'argument.extra': ['read'],
+  'argument.extra': ['read', 'because', 'argument', 'expected'],
   'argument.unknown': ['name', ...near],
   'input.malformed': ['what'],
   'cooldown.active': ['counts', 'retryAfter', 'retryAfterMs', 'endsAt'],
@@ -56,6 +56,7 @@ const codes: { readonly [C in Code]: readonly Derived<C>[] } = {
 const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'reply.usage': ['written'],
   'reply.example': ['written'],
+  'reply.quoted': ['written'],
   'reply.done': [],
   'reply.answered': [],
   'reply.quiet': ['wait'],
@@ -87,6 +88,13 @@ const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'expected.number': range,
   'expected.duration': range,
   'expected.datetime': ['lower', 'upper', 'min', 'max'],
+  'expected.length-order': [],
+  'expected.length-calendar': [],
+  'expected.day': [],
+  'expected.time': [],
+  'expected.skipped': [],
+  'expected.zone': [],
+  'expected.evening': [],
   'expected.choice': ['labels'],
   'expected.url': ['protocols'],
   'expected.list': ['count', 'min', 'max', 'each'],

@@ -79,6 +79,7 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
     ) as unknown as Messages,
     phrases: {
       usage: (written) => phrase('reply.usage', { written }, english.phrases.usage(written)),
+      quoted: (written) => phrase('reply.quoted', { written }, english.phrases.quoted(written)),
       example: (written) => phrase('reply.example', { written }, english.phrases.example(written)),
       done: () => phrase('reply.done', {}, english.phrases.done()),
       answered: () => phrase('reply.answered', {}, english.phrases.answered()),
@@ -135,7 +136,7 @@ function messageIn(
 function valuesOf(parameters: Readonly<Record<string, unknown>>, words: Words, writer: Writers): Values {
   const values: Record<string, string | number> = {};
   for (const [name, value] of Object.entries(parameters)) {
-    if (name === 'expected') values[name] = words.expected(value as Expectation);
+    if (name === 'expected') values[name] = value === undefined ? '' : words.expected(value as Expectation);
     else if (name === 'missing')
       values[name] = (value as readonly Missing[]).map((one) => missingIn(one, writer)).join(' ');
     else if (Array.isArray(value)) {

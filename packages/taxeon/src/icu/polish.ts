@@ -20,10 +20,11 @@ export const polishMessages: IcuMessages = {
     '{because, select, the_bot {Mnie nie można tego zrobić.} unknown {Nie wiem, czy {who} to nie ja, więc tego nie zrobię.} a_bot {{who} to bot, więc nie można tego zrobić.} no_bot {{who} to nie bot, więc nie można tego zrobić.} can {{who} ma uprawnienie {permission}, więc nie można tego zrobić.} other {{who} nie ma uprawnienia {permission}, które jest do tego potrzebne.}}',
   'requirement.failed': '{argument, select, none {{reason}} other {„{argument}”: {reason}}}',
   'argument.missing': 'Brakuje „{argument}”. Oczekiwano: {expected}.',
-  'argument.invalid': `„{argument}” przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} other {za dużo}}}}.${didYouMean}`,
+  'argument.invalid': `„{argument}” przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} unit {nie ma jednostki, jak w 3h} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} other {za dużo}}}}.${didYouMean}`,
   'argument.ambiguous': '„{argument}”: „{read}” może oznaczać {matches}. Które z nich?',
   'argument.absent-member': '„{argument}”: znam „{read}”, ale tej osoby nie ma na tym serwerze.',
-  'argument.extra': 'Nie wiem, co zrobić z „{read}”.',
+  'argument.extra':
+    '{because, select, twice {„{read}” stoi dwa razy; wystarczy raz.} other {Nie wiem, co zrobić z „{read}”{argument, select, none {} other {: „{argument}” przyjmuje: {expected}}}.}}',
   'argument.unknown': `W tym poleceniu nie ma „{name}”.${didYouMean}`,
   'input.malformed': 'Cudzysłów jest otwarty i nigdzie nie jest zamknięty.',
   'cooldown.active':
@@ -42,6 +43,7 @@ export const polishMessages: IcuMessages = {
   'platform.slowed': 'System czatu każe mi zwolnić. Proszę spróbować za chwilę. ({reference})',
   'platform.failed': 'System czatu nie mógł tego zrobić. Proszę przekazać to osobie, która mnie prowadzi: {reference}.',
   'reply.usage': 'Użycie: {written}',
+  'reply.quoted': 'Jako zwykły tekst pisze się to {written}.',
   'reply.example': 'Przykład: {written}',
   'reply.done': 'Gotowe.',
   'reply.answered': 'Odpowiedź została przekazana.',
@@ -85,6 +87,13 @@ export const polishMessages: IcuMessages = {
     'czas trwania{bounds, select, none {} min { (najmniej: {min})} max { (najwięcej: {max})} other { (najmniej: {min}, najwięcej: {max})}}',
   'expected.datetime':
     'data i godzina, na przykład 2026-05-09 14:30 lub tomorrow 17:00{lower, select, none {} now {, w przyszłości} fixed {, nie wcześniej niż {min}} other {, najwcześniej po upływie: {min}}}{upper, select, none {} now {, w przeszłości} fixed {, nie później niż {max}} other {, najpóźniej po upływie: {max}}}',
+  'expected.length-order': 'czas od największej jednostki do najmniejszej, jak 1d 2h',
+  'expected.length-calendar': 'czas bez miesięcy i lat, które nie są równej długości',
+  'expected.day': 'data, która istnieje',
+  'expected.time': 'godzina od 0:00 do 23:59',
+  'expected.skipped': 'godzina, która istnieje; tego dnia zegary ją pomijają',
+  'expected.zone': 'godzina z przesunięciem, jak +02:00, albo ze strefą, jak Europe/London',
+  'expected.evening': 'także godzina, jak today 20:00',
   'expected.choice': 'jedno z: {labels}',
   'expected.url': 'adres, który zaczyna się od {protocols}',
   'expected.list':

@@ -2,9 +2,11 @@
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Problem } from '../contract/outcome.js';
+import { problemsOf } from '../reading/problems.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
+import { examplesFor } from './examples.js';
 import type { Step } from './stage.js';
 import type { Admitted, Heard, Read } from './state.js';
 import { invalid, type Stop } from './stop.js';
@@ -44,10 +46,16 @@ function readInto(reading: Reading, { heard: { input }, cursor }: Admitted): May
   return surface === 'program' ? readValues(options, reading) : readOptions(options, reading);
 }
 
-function settle(reading: Reading, { heard, command, typed }: Admitted): Read | Stop {
-  const { problems, tokens, lowered, members } = reading;
+function settle(reading: Reading, { heard, command, typed, cursor }: Admitted): MaybePromise<Read | Stop> {
+  const { tokens, lowered, members } = reading;
+  const problems = problemsOf(reading);
   if (tokens !== undefined) heard.recorder?.tokens.push(...tokens);
-  if (problems !== undefined) return invalid(problems as [Problem, ...Problem[]]);
+  if (problems !== undefined) {
+    const stop = ([example]: readonly string[]) => invalid(problems as [Problem, ...Problem[]], example);
+    // A line is shown to those who type one.
+    const examples = cursor === undefined ? [] : examplesFor(command, reading.context);
+    return isThenable(examples) ? examples.then(stop) : stop(examples);
+  }
   const args = reading.args();
   const named = members === undefined ? args : { ...args, ...members };
   return { at: 'read', heard, command, typed, args, named, lowered };

@@ -24,6 +24,8 @@ export type RefusedStop =
 export type InvalidStop = {
   readonly status: 'invalid';
   readonly problems: readonly [Problem, ...Problem[]];
+  /** A line that would have read, where one is known. */
+  readonly example: string | undefined;
 } & Coded<InvalidCode>;
 
 export type FailedStop = {
@@ -39,9 +41,9 @@ export function refused(coded: Coded<RefusedCode>): RefusedStop {
   return { status: 'refused', by: 'layer', code: coded.code, parameters: coded.parameters } as RefusedStop;
 }
 
-export function invalid(problems: readonly [Problem, ...Problem[]]): InvalidStop {
+export function invalid(problems: readonly [Problem, ...Problem[]], example?: string): InvalidStop {
   const [{ code, parameters }] = problems;
-  return { status: 'invalid', problems, code, parameters } as InvalidStop;
+  return { status: 'invalid', problems, example, code, parameters } as InvalidStop;
 }
 
 export function failed(coded: Coded<FailedCode>, error?: unknown): FailedStop {

@@ -1,5 +1,6 @@
 /** What is said for how an input stopped, in the caller's language. */
 
+import { echo } from '../base/text.js';
 import { toldWaitMs } from '../base/time.js';
 import type { Sayable } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
@@ -31,8 +32,12 @@ export function replyTo(state: State, stop: Stop): Reply | undefined {
     case 'failed':
       return problemReply(state, stop.code, message(state, stop));
     case 'invalid': {
-      const told = stop.problems.slice(0, MOST_TOLD).map((problem) => message(state, problem));
-      return problemReply(state, stop.code, told.join('\n'), howToWrite(state));
+      const { phrases } = heardOf(state).conversation.language;
+      const told = stop.problems.slice(0, MOST_TOLD).map((problem) => {
+        const { quoted } = problem;
+        return `${message(state, problem)}${quoted === undefined ? '' : ` ${phrases.quoted(echo(quoted))}`}`;
+      });
+      return problemReply(state, stop.code, told.join('\n'), howToWrite(state, stop.example));
     }
   }
 }
@@ -97,13 +102,12 @@ function message<C extends Code>(state: State, { code, parameters }: Coded<C>): 
 type OwnWords = (parameters: unknown, words: Words) => unknown;
 
 /** How the command is written where the input came from, with the prefix that was used, and one example. */
-function howToWrite(state: State): string[] {
+function howToWrite(state: State, example?: string): string[] {
   const command = commandOf(state);
   if (command === undefined) return [];
   const { phrases } = heardOf(state).conversation.language;
   const written = (args: string) => `${prefixOf(heardOf(state))}${command.name} ${args}`.trimEnd();
   const usage = phrases.usage(written(command.notation));
-  const [example] = command.examples;
   return example === undefined ? [usage] : [usage, phrases.example(written(example))];
 }
 

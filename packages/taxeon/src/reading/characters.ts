@@ -10,8 +10,20 @@ export function isSpace(unit: number): boolean {
     unit === 0x2029 ||
     unit === 0x202f ||
     unit === 0x205f ||
-    unit === 0x3000 ||
-    unit === 0xfeff
+    unit === 0x3000
+  );
+}
+
+/** Space, and what nobody sees: around words both are left out. */
+export function isBlank(unit: number): boolean {
+  if (unit < 0xad) return isSpace(unit);
+  return (
+    unit === 0xad ||
+    (unit >= 0x200b && unit <= 0x200f) ||
+    (unit >= 0x202a && unit <= 0x202e) ||
+    (unit >= 0x2060 && unit <= 0x206f) ||
+    unit === 0xfeff ||
+    isSpace(unit)
   );
 }
 

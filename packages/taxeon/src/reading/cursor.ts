@@ -1,9 +1,14 @@
 /** Walks a line token by token, keeping where each one stands. Linear in the length of the line. */
-import { closersOf, isSpace, isWordAt } from './characters.js';
+import { closersOf, isBlank, isSpace, isWordAt } from './characters.js';
 
 const BACKSLASH = 0x5c;
 const BACKTICK = 0x60;
+const COMMA = 0x2c;
+/** The soft hyphen. */
+const FIRST_UNSEEN = 0xad;
 const FENCE = '```';
+/** What these open and nothing closes is a word: 'tis, ’90s. */
+const APOSTROPHES = "'‘’";
 
 /**
  * A cursor stands on one token at a time; `next` moves it on. Nothing is cut out of the line
@@ -16,9 +21,13 @@ export class Cursor {
   quoted = false;
   /** The token opens a quote or a fence that never closes; it reaches to the end of the line. */
   unclosed = false;
+  /** Unquoted words part at commas, as the values of a list do: `wren, tobias,pim` is three. */
+  partsAtCommas = false;
   private contentStart = 0;
   private contentEnd = 0;
   private escaped = false;
+  /** Apostrophes that are known not to be closed further on, so that nothing is looked through twice. */
+  private loose = '';
 
   constructor(
     readonly text: string,
@@ -35,11 +44,16 @@ export class Cursor {
     this.unclosed = false;
     const unit = text.charCodeAt(start);
     const closers = closersOf(unit);
-    if (closers !== undefined) this.readQuoted(closers);
+    if (closers !== undefined && !this.loose.includes(text[start] as string)) this.readQuoted(closers);
     else if (unit === BACKTICK && text.startsWith(FENCE, start)) this.readFenced();
     else this.readWord();
     this.position = this.end;
     return true;
+  }
+
+  /** Whether the token at hand is parted from the next one by a comma. */
+  isBeforeComma(): boolean {
+    return this.partsAtCommas && this.text.charCodeAt(this.end) === COMMA;
   }
 
   /** The first code unit of the next token, NaN at the end of the line; stays where it is. */
@@ -72,10 +86,16 @@ export class Cursor {
     return this.text.slice(this.start, this.end);
   }
 
+  /** What is skipped once is not looked at again. */
   private skipSpace(): number {
     const { text } = this;
     let position = this.position;
-    while (position < text.length && isSpace(text.charCodeAt(position))) position++;
+    while (position < text.length) {
+      const unit = text.charCodeAt(position);
+      if (!isBlank(unit) && !(this.partsAtCommas && unit === COMMA)) break;
+      position++;
+    }
+    this.position = position;
     return position;
   }
 
@@ -87,11 +107,12 @@ export class Cursor {
       if (unit === BACKSLASH) {
         this.escaped = true;
         position++;
-      } else if (isSpace(unit)) break;
+      } else if (isSpace(unit) || (this.partsAtCommas && unit === COMMA)) break;
     }
     this.quoted = false;
     this.contentStart = this.start;
-    this.contentEnd = this.end = Math.min(position, text.length);
+    this.end = Math.min(position, text.length);
+    this.contentEnd = text.charCodeAt(this.end - 1) < FIRST_UNSEEN ? this.end : trimmedEnd(text, this.start, this.end);
   }
 
   /** A closing sign counts where no letter or digit follows, so that 'don't do it' is one token. */
@@ -109,7 +130,14 @@ export class Cursor {
         return;
       }
     }
-    this.toEndUnclosed();
+    const opener = text[this.start] as string;
+    if (!APOSTROPHES.includes(opener)) {
+      this.toEndUnclosed();
+      return;
+    }
+    this.loose += opener;
+    this.escaped = false;
+    this.readWord();
   }
 
   private readFenced(): void {
@@ -137,8 +165,8 @@ function withoutEscapes(content: string): string {
   return content.replace(/\\([^\p{L}\p{N}])/gsu, '$1');
 }
 
-function trimmedEnd(text: string, start: number): number {
-  let end = text.length;
-  while (end > start && isSpace(text.charCodeAt(end - 1))) end--;
+function trimmedEnd(text: string, start: number, from = text.length): number {
+  let end = from;
+  while (end > start && isBlank(text.charCodeAt(end - 1))) end--;
   return end;
 }

@@ -4,165 +4,140 @@ import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { isSpace } from './characters.js';
 import type { Cursor } from './cursor.js';
-import { readPieces } from './pieces.js';
+import {
+  EQUALS,
+  type Found,
+  findFlag,
+  type GivenFlags,
+  hyphensOf,
+  isEnd,
+  isFlagAhead,
+  type Seen,
+  seeFlag,
+} from './flag-forms.js';
+import { listingOf, readPieces, takePieces } from './lists.js';
 import type { Piece, Reading } from './reading.js';
 import type { Flag, Flags } from './slots.js';
-
-/** The flags found in a line so far, with their values as they were typed. */
-export interface GivenFlags {
-  /** `--` was there, or the tail has begun. */
-  ended: boolean;
-  readonly pieces: Map<Flag, Piece[]>;
-}
-
-const DASH = 0x2d;
-/** A phone makes one of these of two dashes. */
-const EN_DASH = 0x2013;
-const EM_DASH = 0x2014;
-const EQUALS = 0x3d;
-
-function isDash(unit: number): boolean {
-  return unit === DASH || unit === EM_DASH || unit === EN_DASH;
-}
-
-/** No name of a flag is longer, so that a megabyte behind a dash is not looked at. */
-const LONGEST = 40;
-const nameForm = /^\p{L}[\p{L}\p{M}\p{N}_-]*$/u;
-
-interface Seen {
-  readonly isLong: boolean;
-  readonly name: string;
-  /** Where the value begins, behind `=`; -1 where there is none. */
-  readonly valueAt: number;
-}
-
-/** What the token at hand is as a flag; a quoted token is none. Hot path: bench/rows/reading. */
-function seeFlag({ quoted, start, end, text }: Cursor): Seen | undefined {
-  const first = text.charCodeAt(start);
-  if (quoted || !isDash(first)) return undefined;
-  const isLong = first !== DASH || text.charCodeAt(start + 1) === DASH;
-  const nameAt = first === DASH && isLong ? start + 2 : start + 1;
-  let nameEnd = nameAt;
-  while (nameEnd < end && nameEnd - nameAt <= LONGEST && text.charCodeAt(nameEnd) !== EQUALS) nameEnd++;
-  const name = text.slice(nameAt, nameEnd);
-  // One dash takes one letter: -d, -d=3.
-  if (!nameForm.test(name) || (!isLong && name.length > 1) || nameEnd - nameAt > LONGEST) return undefined;
-  return { isLong, name, valueAt: nameEnd < end ? nameEnd + 1 : -1 };
-}
-
-/** Whether the token at hand would be taken as a flag, so that no run of tokens goes beyond it. */
-export function isFlagAhead(cursor: Cursor, { slots }: Reading, given: GivenFlags | undefined): boolean {
-  if (given === undefined || given.ended || slots.flags === undefined) return false;
-  const seen = seeFlag(cursor);
-  if (seen === undefined) return isEnd(cursor);
-  return seen.isLong || slots.flags.byLetter.has(seen.name);
-}
+import { readWhole, runAt, takeRun } from './value.js';
 
 /** Takes all flags that stand next in the line. */
-export function collectFlags(cursor: Cursor, reading: Reading, given: GivenFlags): void {
+export function collectFlags(cursor: Cursor, reading: Reading, given: GivenFlags): MaybePromise<void> {
   const { flags } = reading.slots;
-  while (!given.ended && flags !== undefined && isDash(cursor.peek()) && cursor.next()) {
+  while (!given.ended && !reading.broken && flags !== undefined && hyphensOf(cursor.peek()) > 0 && cursor.next()) {
     if (isEnd(cursor)) {
       given.ended = true;
       return;
     }
-    const seen = seeFlag(cursor);
-    const flag = seen === undefined ? undefined : findFlag(seen, flags);
-    if (seen === undefined || (flag === undefined && !seen.isLong)) {
+    const seen = seeFlag(cursor, flags);
+    if (seen === undefined) {
       cursor.back();
       return;
     }
-    if (flag === undefined) reportUnknown(cursor, reading, flags, seen);
-    else takeFlag(cursor, reading, given, flag, seen);
-    if (reading.broken) return;
+    const found = findFlag(seen, flags);
+    const pending =
+      found === undefined ? reportUnknown(cursor, reading, flags, seen) : takeFlag(cursor, reading, given, found, seen);
+    if (isThenable(pending)) return pending.then(() => collectFlags(cursor, reading, given));
   }
 }
 
-function isEnd({ quoted, text, start, end }: Cursor): boolean {
-  if (quoted) return false;
-  const token = end - start <= 2 ? text.slice(start, end) : '';
-  return token === '--' || token === '\u2014';
-}
-
-interface Found {
-  readonly flag: Flag;
-  readonly isNo: boolean;
-}
-
-function findFlag({ isLong, name }: Seen, { byName, byLetter }: Flags): Flag | undefined {
-  return isLong ? findLong(name, byName)?.flag : byLetter.get(name);
-}
-
-function findLong(name: string, byName: Flags['byName']): Found | undefined {
-  const folded = foldName(name);
-  const flag = byName.get(folded);
-  if (flag !== undefined) return { flag, isNo: false };
-  const opposite = folded.startsWith('no-') ? byName.get(folded.slice(3)) : undefined;
-  return opposite?.isSwitch === true ? { flag: opposite, isNo: true } : undefined;
-}
-
-function takeFlag(cursor: Cursor, reading: Reading, given: GivenFlags, flag: Flag, seen: Seen): void {
-  const { start, end } = cursor;
-  const isNo =
-    seen.isLong && reading.slots.flags !== undefined && findLong(seen.name, reading.slots.flags.byName)?.isNo === true;
-  const piece = pieceOf(cursor, reading, given, flag, seen, isNo);
-  if (piece === undefined) {
-    if (!reading.broken) reading.missing(flag.slot, { start, end });
-    given.pieces.set(flag, []);
-    return;
-  }
-  reading.note(start, piece.end, flag.slot.name);
-  const pieces = given.pieces.get(flag);
-  if (pieces === undefined) given.pieces.set(flag, [piece]);
-  else if (flag.slot.kind.tokens === 'many') pieces.push(piece);
-  else reading.report({ code: 'argument.extra', parameters: { read: flag.spelling }, span: { start, end: piece.end } });
-}
-
-/** The flag's value; `undefined` where it is missing. */
-function pieceOf(
+function takeFlag(
   cursor: Cursor,
   reading: Reading,
   given: GivenFlags,
-  flag: Flag,
+  { flag, isNo }: Found,
   seen: Seen,
-  isNo: boolean,
-): Piece | undefined {
-  const { text, start, end } = cursor;
-  if (seen.valueAt >= 0 && !isNo) {
-    cursor.continueAt(seen.valueAt);
-    if (seen.valueAt === text.length || isSpace(text.charCodeAt(seen.valueAt))) return undefined;
-    return nextPiece(cursor, reading);
-  }
-  if (flag.isSwitch) return { typed: isNo ? 'no' : 'yes', start, end };
-  const piece = nextPiece(cursor, reading);
-  if (piece === undefined || !isFlagAhead(cursor, reading, given)) return piece;
-  cursor.back();
-  return undefined;
-}
-
-function nextPiece(cursor: Cursor, reading: Reading): Piece | undefined {
-  if (!cursor.next()) return undefined;
+): MaybePromise<void> {
   const { start, end } = cursor;
-  if (!cursor.unclosed) return { typed: cursor.value(), start, end };
-  reading.breakOff(start, end);
-  return undefined;
+  const { slot, spelling } = flag;
+  const settle = (taken: readonly Piece[]) => {
+    const before = given.pieces.get(flag);
+    const last = taken.at(-1);
+    given.pieces.set(flag, before === undefined ? [...taken] : [...before, ...taken]);
+    if (last === undefined) {
+      if (!reading.broken) reading.missing(slot, { start, end });
+      return;
+    }
+    reading.note(start, last.end, slot.name);
+    if (before === undefined || slot.kind.tokens === 'many') return;
+    const parameters = { read: spelling, because: 'twice', argument: slot.name, expected: undefined } as const;
+    reading.report({ code: 'argument.extra', parameters, span: { start, end: last.end } });
+  };
+  const taken = piecesOf(cursor, reading, given, flag, seen, isNo);
+  return isThenable(taken) ? taken.then(settle) : settle(taken);
 }
 
-function reportUnknown(cursor: Cursor, reading: Reading, { all, byName }: Flags, { name, valueAt }: Seen): void {
+/** The flag's values; none where they are missing. */
+function piecesOf(
+  cursor: Cursor,
+  reading: Reading,
+  given: GivenFlags,
+  { slot, isSwitch }: Flag,
+  { valueAt }: Seen,
+  isNo: boolean,
+): MaybePromise<readonly Piece[]> {
+  const { text, start, end } = cursor;
+  const { kind } = slot;
+  const beyond = reading.slots.positional.length;
+  if (valueAt >= 0 && !isNo) {
+    cursor.continueAt(valueAt);
+    if (valueAt === text.length || isSpace(text.charCodeAt(valueAt))) return [];
+  } else if (isSwitch) return [{ typed: isNo ? 'no' : 'yes', start, end, isRead: false, read: undefined }];
+  else if (cursor.peek() === EQUALS) skipEquals(cursor);
+  if (!cursor.next()) return [];
+  if (cursor.unclosed) {
+    reading.breakOff(cursor.start, cursor.end);
+    return [];
+  }
+  if (valueAt < 0 && isFlagAhead(cursor, reading, given)) {
+    cursor.back();
+    return [];
+  }
+  if (kind.tokens === 'many') {
+    cursor.back();
+    const listing = listingOf(slot, 'joined', beyond, given);
+    const pending = takePieces(cursor, reading, listing);
+    return isThenable(pending) ? pending.then(() => listing.pieces) : listing.pieces;
+  }
+  if (kind.tokens === 1 || cursor.quoted) {
+    return [{ typed: cursor.value(), start: cursor.start, end: cursor.end, isRead: false, read: undefined }];
+  }
+  const piece = takeRun(cursor, reading, runAt(cursor, reading, kind, given), beyond);
+  return isThenable(piece) ? piece.then((one) => [one]) : [piece];
+}
+
+/** `--days = 3` */
+function skipEquals(cursor: Cursor): void {
+  cursor.next();
+  if (cursor.end - cursor.start > 1) cursor.continueAt(cursor.start + 1);
+}
+
+function reportUnknown(
+  cursor: Cursor,
+  reading: Reading,
+  { all, byName }: Flags,
+  { isLong, name, valueAt }: Seen,
+): void {
   const { start } = cursor;
   if (valueAt >= 0) {
     cursor.continueAt(valueAt);
-    if (!isSpace(cursor.text.charCodeAt(valueAt))) nextPiece(cursor, reading);
+    if (valueAt < cursor.text.length && !isSpace(cursor.text.charCodeAt(valueAt))) cursor.next();
+    if (cursor.unclosed) reading.breakOff(cursor.start, cursor.end);
   }
-  const near = nearNames(foldName(name), byName.keys()).map((one) => byName.get(one)?.spelling ?? one);
-  const known = new Set(all.map(({ spelling }) => spelling));
   const span = { start, end: Math.max(cursor.end, start) };
   reading.note(span.start, span.end, undefined);
-  reading.report({
-    code: 'argument.unknown',
-    parameters: { name: `--${echo(name)}`, near: [...new Set(near)].filter((one) => known.has(one)) },
-    span,
-  });
+  if (reading.isFull) {
+    reading.broken = true;
+    return;
+  }
+  const folded = foldName(name);
+  const near = nearNames(folded, byName.keys()).map((one) => byName.get(one)?.spelling ?? one);
+  // `--dry` was to be `--dry-run`.
+  const begun = all.flatMap(({ spelling }) => (spelling.startsWith(`--${folded}`) ? [spelling] : []));
+  const parameters = {
+    name: `${isLong ? '--' : '-'}${echo(name)}`,
+    near: [...new Set([...near, ...begun])].slice(0, 3),
+  };
+  reading.report({ code: 'argument.unknown', parameters, span });
 }
 
 /** Reads the values of all flags, and fills those that were not given. */
@@ -175,18 +150,15 @@ export function readFlags(reading: Reading, given: GivenFlags, from = 0): MaybeP
   }
 }
 
-function readFlag(
-  reading: Reading,
-  { slot }: Flag,
-  pieces: readonly Piece[] | undefined,
-): PromiseLike<void> | undefined {
+function readFlag(reading: Reading, { slot }: Flag, pieces: Piece[] | undefined): PromiseLike<void> | undefined {
   if (pieces === undefined) return reading.fillAbsent(slot);
   const [piece] = pieces;
   // Its absence was reported where the value should have been.
   if (piece === undefined) return undefined;
-  if (slot.kind.tokens === 'many') return readPieces(reading, slot, pieces);
+  if (slot.kind.tokens === 'many')
+    return readPieces(reading, { ...listingOf(slot, 'joined', 0, undefined, pieces), end: pieces.at(-1)?.end ?? -1 });
   const { typed, start, end } = piece;
-  const read = slot.kind.read(typed, reading.context);
+  const read = piece.isRead ? piece.read : readWhole(slot.kind, typed, reading.context);
   if (isThenable(read)) return read.then((value) => reading.settle(slot, value, typed, start, end));
   reading.settle(slot, read, typed, start, end);
   return undefined;

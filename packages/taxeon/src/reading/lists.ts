@@ -1,46 +1,202 @@
-/** Lists in a line: values for as long as words are meant for them. */
-import type { ListItem } from '../commands/kind.js';
-import type { Cursor } from './cursor.js';
-import { collectFlags, type GivenFlags } from './flags.js';
-import { partsOf, readPieces } from './pieces.js';
+/** The values of a list, one after the other, with or without commas between them. */
+import { echo } from '../base/text.js';
+import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { isMisread, type Kind, type ListItem } from '../commands/kind.js';
+import { Cursor } from './cursor.js';
+import type { GivenFlags } from './flag-forms.js';
 import type { Piece, Reading } from './reading.js';
-import { isMeantFor, longestRun } from './runs.js';
 import type { Slot } from './slots.js';
+import { isMeantFor, readWhole, runAt, takeRun, typedIn } from './value.js';
+
+/** The values of a list on their way from a text to its slot. */
+export interface Listing {
+  readonly slot: Slot;
+  /** How far it goes: for as long as words have the form of its values, in a line or a text of its own, or over commas alone. */
+  readonly extent: 'line' | 'text' | 'joined';
+  readonly given: GivenFlags | undefined;
+  /** The first of the positional slots that may take what the list leaves. */
+  readonly next: number;
+  /** Of too many, one more than there may be. */
+  readonly pieces: Piece[];
+  /** Where the last one ends. */
+  end: number;
+}
+
+export function listingOf(
+  slot: Slot,
+  extent: Listing['extent'],
+  next: number,
+  given: GivenFlags | undefined,
+  pieces: Piece[] = [],
+): Listing {
+  return { slot, extent, given, next, pieces, end: -1 };
+}
 
 /** Takes values from the line for as long as its words are meant for the list. */
 export function readList(
   cursor: Cursor,
   reading: Reading,
   slot: Slot,
+  next: number,
   given: GivenFlags | undefined,
 ): PromiseLike<void> | undefined {
-  const item = slot.kind.item as ListItem;
-  const isRequired = slot.absent.as === 'problem';
-  const pieces: Piece[] = [];
-  while (cursor.next()) {
-    const { start, end, quoted } = cursor;
-    if (cursor.unclosed) {
-      reading.breakOff(start, end);
-      return undefined;
-    }
-    const parts = partsOf(cursor.value(), quoted);
-    const [first] = parts;
-    const mustBe = isRequired && pieces.length === 0;
-    if (first !== undefined && !mustBe && !isMeantFor(item.kind, first, quoted)) {
-      cursor.back();
-      break;
-    }
-    const mayRun = typeof item.kind.tokens === 'number' && item.kind.tokens > 1 && !quoted;
-    if (mayRun && first !== undefined && first === cursor.value()) {
-      const run = longestRun(cursor, reading, item.kind, item.kind.tokens, first, given);
-      pieces.push(run);
-      reading.note(start, run.end, slot.name);
-    } else {
-      for (const typed of parts) pieces.push({ typed, start, end });
-      reading.note(start, end, slot.name);
-    }
-    if (given !== undefined) collectFlags(cursor, reading, given);
-    if (reading.broken) return undefined;
+  const listing = listingOf(slot, 'line', next, given);
+  const pending = takePieces(cursor, reading, listing);
+  return isThenable(pending) ? pending.then(() => settleTaken(reading, listing)) : settleTaken(reading, listing);
+}
+
+/** A slash command has one text for a whole list; it is read as the same text would be in a line. */
+export function readListText(text: string, reading: Reading, slot: Slot): PromiseLike<void> | undefined {
+  const { positional } = reading.slots;
+  const at = positional.indexOf(slot);
+  const listing = listingOf(slot, 'text', at < 0 ? positional.length : at, undefined);
+  const cursor = new Cursor(text, 0);
+  const settle = () => {
+    listing.end = -1;
+    reading.leftOver(cursor);
+    return settleTaken(reading, listing);
+  };
+  const pending = takePieces(cursor, reading, listing);
+  return isThenable(pending) ? pending.then(settle) : settle();
+}
+
+function settleTaken(reading: Reading, listing: Listing): PromiseLike<void> | undefined {
+  if (reading.broken) return undefined;
+  return listing.pieces.length === 0 ? reading.fillAbsent(listing.slot) : readPieces(reading, listing);
+}
+
+function kindOf({ slot, extent }: Listing): Kind<unknown> {
+  const { kind } = slot.kind.item as ListItem;
+  return extent === 'text' ? (kind.asOption ?? kind) : kind;
+}
+
+function isOverfull({ slot, pieces }: Listing): boolean {
+  return pieces.length > (slot.kind.item as ListItem).max;
+}
+
+/** Takes the texts of the values; those of several words are read on the way, since that tells how many. */
+export function takePieces(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<void> {
+  for (;;) {
+    const isMore = takePiece(cursor, reading, listing);
+    if (isThenable(isMore)) return isMore.then((more) => (more ? takePieces(cursor, reading, listing) : undefined));
+    if (!isMore) return;
   }
-  return pieces.length === 0 ? reading.fillAbsent(slot) : readPieces(reading, slot, pieces);
+}
+
+/** @returns whether there may be more */
+function takePiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<boolean> {
+  cursor.partsAtCommas = true;
+  const taken = nextPiece(cursor, reading, listing);
+  if (isThenable(taken)) return taken.then((piece) => put(cursor, reading, listing, piece));
+  if (taken !== undefined) return put(cursor, reading, listing, taken);
+  cursor.partsAtCommas = false;
+  return false;
+}
+
+/** `undefined` where the list ends. */
+function nextPiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<Piece> | undefined {
+  if (listing.extent === 'joined' && listing.pieces.length > 0 && !cursor.isBeforeComma()) return undefined;
+  if (!cursor.next()) return undefined;
+  const { start, end, quoted } = cursor;
+  if (cursor.unclosed) {
+    reading.breakOff(listing.extent === 'text' ? -1 : start, end);
+    return undefined;
+  }
+  const kind = kindOf(listing);
+  const mustBe = mustBeValue(cursor, listing);
+  if (kind.tokens === 1) {
+    const typed = cursor.value();
+    // It is read when it is known whether there are too many.
+    if (mustBe || isMeantFor(kind, typed, quoted)) return { typed, start, end, isRead: false, read: undefined };
+  } else {
+    const run = runAt(cursor, reading, kind, listing.given);
+    if (mustBe || isMeantFor(kind, typedIn(cursor, run), quoted)) return takeRun(cursor, reading, run, listing.next);
+  }
+  cursor.continueAt(start);
+  reading.left = { slot: listing.slot, start };
+  return undefined;
+}
+
+/** What follows a comma without space is meant, as is the first of a list that there must be. */
+function mustBeValue({ text, start }: Cursor, { slot, extent, pieces }: Listing): boolean {
+  if (extent === 'joined') return true;
+  return pieces.length === 0 ? slot.absent.as === 'problem' : text[start - 1] === ',';
+}
+
+function put(cursor: Cursor, reading: Reading, listing: Listing, piece: Piece): MaybePromise<boolean> {
+  const { slot, extent, given, pieces } = listing;
+  pieces.push(piece);
+  listing.end = piece.end;
+  if (isOverfull(listing)) {
+    // Of the rest of the line nothing is said: it may go on for long.
+    cursor.partsAtCommas = false;
+    cursor.continueAt(cursor.text.length);
+    return false;
+  }
+  if (extent !== 'line') return true;
+  reading.note(piece.start, piece.end, slot.name);
+  if (given !== undefined) {
+    // Flags may stand between the values.
+    if (cursor.isBeforeComma()) cursor.continueAt(piece.end + 1);
+    cursor.partsAtCommas = false;
+    const pending = given.collect(cursor, reading, given);
+    if (isThenable(pending)) return pending.then(() => !reading.broken);
+    return !reading.broken;
+  }
+  return true;
+}
+
+/** Reads each piece as a value of the list, and settles the list. */
+export function readPieces(reading: Reading, listing: Listing): PromiseLike<void> | undefined {
+  return readPiecesFrom(reading, listing, [], 0);
+}
+
+function readPiecesFrom(
+  reading: Reading,
+  listing: Listing,
+  values: unknown[],
+  from: number,
+): PromiseLike<void> | undefined {
+  const { slot, pieces } = listing;
+  const { max } = slot.kind.item as ListItem;
+  const kind = kindOf(listing);
+  for (let index = from; index < pieces.length && index <= max; index++) {
+    const piece = pieces[index] as Piece;
+    const read = piece.isRead ? piece.read : readWhole(kind, piece.typed, reading.context);
+    if (isThenable(read)) {
+      return read.then((value) => {
+        settleItem(reading, listing, piece, value, values);
+        return readPiecesFrom(reading, listing, values, index + 1);
+      });
+    }
+    settleItem(reading, listing, piece, read, values);
+  }
+  settleList(reading, listing, values);
+  return undefined;
+}
+
+function settleItem(reading: Reading, { slot, end }: Listing, piece: Piece, read: unknown, values: unknown[]): void {
+  const value = reading.resolve(slot, read, piece.typed, end < 0 ? -1 : piece.start, piece.end);
+  if (!isMisread(value)) values.push(value);
+}
+
+function settleList(reading: Reading, { slot, pieces, end }: Listing, values: readonly unknown[]): void {
+  const { min, max } = slot.kind.item as ListItem;
+  const misfit = pieces.length < min ? 'below' : pieces.length > max ? 'above' : undefined;
+  const start = end < 0 ? -1 : (pieces[0]?.start ?? -1);
+  if (misfit !== undefined) {
+    const read = echo(pieces.map(({ typed }) => typed).join(', '));
+    const parameters = {
+      argument: slot.name,
+      read,
+      expected: slot.kind.expected,
+      misfit,
+      measure: 'count',
+      near: [],
+    } as const;
+    reading.report({ code: 'argument.invalid', parameters, ...(start < 0 ? {} : { span: { start, end } }) });
+    reading.put(slot, undefined);
+    return;
+  }
+  reading.settle(slot, values, '', start, end);
 }

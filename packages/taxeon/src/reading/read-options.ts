@@ -3,9 +3,10 @@ import { nearNames } from '../base/near.js';
 import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { isMisread, notOfShape } from '../commands/kind.js';
-import { piecesOfText, readPieces } from './pieces.js';
-import type { Piece, Reading } from './reading.js';
+import { listingOf, readListText, readPieces } from './lists.js';
+import type { Reading } from './reading.js';
 import type { Slot } from './slots.js';
+import { readWhole } from './value.js';
 
 type Options = Readonly<Record<string, unknown>>;
 
@@ -36,22 +37,29 @@ function readEach(options: Options, reading: Reading, from: number, readOne: Rea
 function readOption(reading: Reading, slot: Slot, value: unknown): PromiseLike<void> | undefined {
   if (slot.kind.tokens === 'many') return readListOption(reading, slot, value);
   const typed = optionText(value);
-  return settle(reading, slot, typed === undefined ? notOfShape : slot.kind.read(typed, reading.context), value);
+  return settle(
+    reading,
+    slot,
+    typed === undefined ? notOfShape : readWhole(slot.kind.asOption ?? slot.kind, typed, reading.context),
+    value,
+  );
 }
 
 function readListOption(reading: Reading, slot: Slot, value: unknown): PromiseLike<void> | undefined {
-  const pieces = piecesOf(value);
-  if (pieces === undefined) return settle(reading, slot, notOfShape, value);
-  return pieces.length === 0 ? reading.fillAbsent(slot) : readPieces(reading, slot, pieces);
-}
-
-function piecesOf(value: unknown): readonly Piece[] | undefined {
   if (!Array.isArray(value)) {
     const typed = optionText(value);
-    return typed === undefined ? undefined : piecesOfText(typed);
+    return typed === undefined ? settle(reading, slot, notOfShape, value) : readListText(typed, reading, slot);
   }
-  const texts = value.map(optionText);
-  return texts.includes(undefined) ? undefined : texts.map((typed) => ({ typed: typed ?? '', start: -1, end: -1 }));
+  if (value.length === 0) return reading.fillAbsent(slot);
+  const pieces = value.map((one) => ({
+    typed: optionText(one) ?? '',
+    start: -1,
+    end: -1,
+    isRead: false,
+    read: undefined,
+  }));
+  if (value.some((one) => optionText(one) === undefined)) return settle(reading, slot, notOfShape, value);
+  return readPieces(reading, listingOf(slot, 'text', 0, undefined, pieces));
 }
 
 function readValue(reading: Reading, slot: Slot, value: unknown): PromiseLike<void> | undefined {

@@ -1,66 +1,106 @@
 /** Binding the words of a line to arguments, left to right. */
-import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Cursor } from './cursor.js';
-import { collectFlags, type GivenFlags, readFlags } from './flags.js';
+import type { GivenFlags } from './flag-forms.js';
+import { collectFlags, readFlags } from './flags.js';
 import { readList } from './lists.js';
-import type { Reading } from './reading.js';
-import { isMeantFor, longestRun } from './runs.js';
+import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
+import { isMeantFor, readWhole, runAt, takeRun, typedIn } from './value.js';
 
 /**
  * Reads the rest of the line into `reading`. Stays synchronous while nothing has to be asked.
  * Hot path: bench/rows/calls, bench/rows/reading.
  */
 export function readText(cursor: Cursor, reading: Reading): MaybePromise<void> {
+  reading.line = cursor.text;
   const given: GivenFlags | undefined =
-    reading.slots.flags === undefined ? undefined : { ended: false, pieces: new Map() };
+    reading.slots.flags === undefined ? undefined : { ended: false, pieces: new Map(), collect: collectFlags };
   return readFrom(cursor, reading, 0, given);
 }
 
 function readFrom(cursor: Cursor, reading: Reading, from: number, given: GivenFlags | undefined): MaybePromise<void> {
   const { positional } = reading.slots;
   for (let index = from; index < positional.length; index++) {
-    if (given !== undefined) collectFlags(cursor, reading, given);
-    if (reading.broken) return;
-    const pending = readSlot(cursor, reading, positional[index] as Slot, given);
+    const pending = readNext(cursor, reading, index, given);
     if (pending !== undefined) return pending.then(() => readFrom(cursor, reading, index + 1, given));
+    if (reading.broken) return;
   }
-  if (given !== undefined) collectFlags(cursor, reading, given);
+  if (given === undefined) return reading.leftOver(cursor);
+  const pending = collectFlags(cursor, reading, given);
+  return isThenable(pending) ? pending.then(() => finish(cursor, reading, given)) : finish(cursor, reading, given);
+}
+
+function finish(cursor: Cursor, reading: Reading, given: GivenFlags): MaybePromise<void> {
   if (reading.broken) return;
-  readSurplus(cursor, reading);
-  if (given !== undefined) return readFlags(reading, given);
+  reading.leftOver(cursor);
+  return readFlags(reading, given);
+}
+
+/** What belongs to the slot, and the flags in front of it. */
+function readNext(
+  cursor: Cursor,
+  reading: Reading,
+  index: number,
+  given: GivenFlags | undefined,
+): PromiseLike<void> | undefined {
+  if (given !== undefined) {
+    const pending = collectFlags(cursor, reading, given);
+    if (isThenable(pending)) return pending.then(() => readSlot(cursor, reading, index, given));
+  }
+  return readSlot(cursor, reading, index, given);
 }
 
 function readSlot(
   cursor: Cursor,
   reading: Reading,
-  slot: Slot,
+  index: number,
   given: GivenFlags | undefined,
 ): PromiseLike<void> | undefined {
+  if (reading.broken) return undefined;
+  const slot = reading.slots.positional[index] as Slot;
   const { kind } = slot;
   if (kind.tokens === 'rest') {
     const rest = cursor.rest();
     return rest === '' ? reading.fillAbsent(slot) : take(reading, slot, rest, cursor.start, cursor.end);
   }
-  if (kind.tokens === 'many') return readList(cursor, reading, slot, given);
+  if (kind.tokens === 'many') return readList(cursor, reading, slot, index, given);
   if (!cursor.next()) return reading.fillAbsent(slot);
+  const { start, end, quoted } = cursor;
   if (cursor.unclosed) {
-    reading.breakOff(cursor.start, cursor.end);
+    reading.breakOff(start, end);
     return undefined;
   }
-  const typed = cursor.value();
-  if (slot.absent.as !== 'problem' && !isMeantFor(kind, typed, cursor.quoted)) {
-    cursor.back();
-    return reading.fillAbsent(slot);
+  if (kind.tokens === 1) {
+    const typed = cursor.value();
+    if (!isMeant(slot, typed, quoted)) return leave(cursor, reading, slot, start);
+    if (!quoted && kind.traits?.isVerbatim === true) reading.plain = { start, end };
+    return take(reading, slot, typed, start, end);
   }
-  if (kind.tokens === 1 || cursor.quoted) return take(reading, slot, typed, cursor.start, cursor.end);
-  const run = longestRun(cursor, reading, kind, kind.tokens, typed, given);
-  return settle(reading, slot, run.read, run.typed, run.start, run.end);
+  const run = runAt(cursor, reading, kind, given);
+  if (!isMeant(slot, typedIn(cursor, run), quoted)) return leave(cursor, reading, slot, start);
+  const taken = takeRun(cursor, reading, run, index + 1);
+  if (isThenable(taken)) return taken.then((piece) => void settlePiece(reading, slot, piece));
+  return settlePiece(reading, slot, taken);
+}
+
+function isMeant({ absent, kind }: Slot, typed: string, quoted: boolean): boolean {
+  return absent.as === 'problem' || isMeantFor(kind, typed, quoted);
+}
+
+/** The word is left to the arguments that follow. */
+function leave(cursor: Cursor, reading: Reading, slot: Slot, start: number): PromiseLike<void> | undefined {
+  cursor.continueAt(start);
+  reading.left = { slot, start };
+  return reading.fillAbsent(slot);
+}
+
+function settlePiece(reading: Reading, slot: Slot, { read, typed, start, end }: Piece): PromiseLike<void> | undefined {
+  return settle(reading, slot, read, typed, start, end);
 }
 
 function take(reading: Reading, slot: Slot, typed: string, start: number, end: number): PromiseLike<void> | undefined {
-  return settle(reading, slot, slot.kind.read(typed, reading.context), typed, start, end);
+  return settle(reading, slot, readWhole(slot.kind, typed, reading.context), typed, start, end);
 }
 
 function settle(
@@ -75,12 +115,4 @@ function settle(
   if (isThenable(read)) return read.then((value) => reading.settle(slot, value, typed, start, end));
   reading.settle(slot, read, typed, start, end);
   return undefined;
-}
-
-function readSurplus(cursor: Cursor, reading: Reading): void {
-  const surplus = cursor.rest();
-  if (surplus === '') return;
-  const { start, end } = cursor;
-  reading.note(start, end, undefined);
-  reading.report({ code: 'argument.extra', parameters: { read: echo(surplus) }, span: { start, end } });
 }

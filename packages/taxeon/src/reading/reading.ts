@@ -8,6 +8,7 @@ import type { Amount } from '../contract/expectation.js';
 import type { Problem } from '../contract/outcome.js';
 import type { Span } from '../contract/span.js';
 import type { ReadToken } from '../contract/trace.js';
+import type { Cursor } from './cursor.js';
 import type { Slot, Slots } from './slots.js';
 
 /** A piece of text on its way to a slot; `start` is -1 where it comes from no line. */
@@ -15,7 +16,14 @@ export interface Piece {
   readonly typed: string;
   readonly start: number;
   readonly end: number;
+  /** It was read on the way, since that tells how many words it is. */
+  readonly isRead: boolean;
+  /** What the kind made of it, where it was read. */
+  readonly read: unknown;
 }
+
+/** More problems help nobody. */
+const MOST_PROBLEMS = 20;
 
 /** An argument that was lowered to its maximum. */
 export interface Lowered {
@@ -35,6 +43,11 @@ export class Reading {
   readonly tokens: ReadToken[] | undefined;
   /** Nothing more of the line can be made out. */
   broken = false;
+  /** The line that is read, where there is one, and the word of it that was last taken as plain text. */
+  line: string | undefined = undefined;
+  plain: Span | undefined = undefined;
+  /** The argument that last left a word to others, and where that stands. */
+  left: { readonly slot: Slot; readonly start: number } | undefined = undefined;
 
   constructor(
     readonly slots: Slots,
@@ -101,13 +114,32 @@ export class Reading {
 
   report(problem: Problem): void {
     if (this.problems === undefined) this.problems = [problem];
-    else this.problems.push(problem);
+    else if (!this.isFull) this.problems.push(problem);
   }
 
-  /** The line holds something that does not end; what follows it is lost. */
+  /** Whether no more problems are kept. */
+  get isFull(): boolean {
+    return this.problems !== undefined && this.problems.length >= MOST_PROBLEMS;
+  }
+
+  /** The text holds something that does not end; what follows it is lost. */
   breakOff(start: number, end: number): void {
     this.broken = true;
-    this.report({ code: 'input.malformed', parameters: { what: 'unclosed-quote' }, span: { start, end } });
+    const parameters = { what: 'unclosed-quote' } as const;
+    this.report(problemAt({ code: 'input.malformed', parameters }, start < 0 ? undefined : { start, end }));
+  }
+
+  /** Tells what nothing takes, and which argument would not have it. */
+  leftOver(cursor: Cursor): void {
+    const surplus = cursor.rest();
+    if (surplus === '' || this.broken) return;
+    const { start, end, text } = cursor;
+    const tried = this.left?.start === start ? this.left.slot : undefined;
+    const expected = tried?.kind.item?.kind.expected ?? tried?.kind.expected;
+    const parameters = { read: echo(surplus), because: 'left-over', argument: tried?.name, expected } as const;
+    const isOfLine = text === this.line;
+    if (isOfLine) this.note(start, end, undefined);
+    this.report(problemAt({ code: 'argument.extra', parameters }, isOfLine ? { start, end } : undefined));
   }
 
   note(start: number, end: number, argument: string | undefined): void {

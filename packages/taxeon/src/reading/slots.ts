@@ -10,7 +10,7 @@ export interface Slot {
   readonly description: string | undefined;
   readonly kind: Kind<unknown>;
   readonly complete: Arg<unknown>['complete'];
-  readonly example: string;
+  readonly example: Kind<unknown>['example'];
   readonly absent: Absent;
   readonly convert: Arg<unknown>['convert'];
   /** Its values are members whom `.map` makes something else of. */
@@ -66,4 +66,21 @@ function compileFlags(slots: readonly (Slot & { arg: Arg<unknown> })[]): Flags {
 /** `dryRun` is typed as `--dry-run`. */
 export function flagName(name: string): string {
   return name.replace(/([\p{Ll}\p{N}])(\p{Lu})/gu, '$1-$2').toLowerCase();
+}
+
+/** The same slots, each with something else about it. */
+export function slotsWith({ all, positional, flags }: Slots, change: (slot: Slot) => Slot): Slots {
+  const changed = all.map(change);
+  const of = ({ index }: Slot) => changed[index] as Slot;
+  const changedFlags = new Map(flags?.all.map((flag) => [flag, { ...flag, slot: of(flag.slot) }]));
+  const named = ([name, flag]: [string, Flag]) => [name, changedFlags.get(flag) as Flag] as const;
+  return {
+    all: changed,
+    positional: positional.map(of),
+    flags: flags && {
+      all: [...changedFlags.values()],
+      byName: new Map([...flags.byName].map(named)),
+      byLetter: new Map([...flags.byLetter].map(named)),
+    },
+  };
 }

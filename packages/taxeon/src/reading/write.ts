@@ -1,94 +1,111 @@
 /** Writing the line that a person would type for values: the way back of reading. */
-import type { Kind } from '../commands/kind.js';
+import { isThenable } from '../base/thenable.js';
+import { isMisread, isOfForm, type Kind, notOfShape, type ReadingContext } from '../commands/kind.js';
+import type { Directory } from '../contract/platform.js';
+import { asToken } from './as-token.js';
 import { Cursor } from './cursor.js';
-import { isMeantFor } from './runs.js';
-import type { Slot, Slots } from './slots.js';
+import { readText } from './read-text.js';
+import { Reading } from './reading.js';
+import { type Slot, type Slots, slotsWith } from './slots.js';
 
 type Values = Readonly<Record<string, unknown>>;
 
 /**
- * @throws TypeError where a value's kind says no way to write it.
+ * The line is read back before it is given: plain where it can be, then with the flags ended and with quotes around all
+ * values.
+ *
+ * @throws TypeError where a value's kind says no way to write it, or no line reads as these values.
  */
-export function writeLine(name: string, { positional, flags }: Slots, values: Values): string {
-  const words = [name];
-  for (const { slot, spelling, isSwitch } of flags?.all ?? []) {
+export function writeLine(name: string, slots: Slots, values: Values, directory?: Directory): string {
+  const texts = new Map<string, readonly string[]>();
+  for (const slot of slots.all) {
     const value = values[slot.name];
-    if (value === undefined) continue;
-    if (isSwitch) words.push(value === true ? spelling : spelling.replace('--', '--no-'));
-    else for (const text of textsOf(slot, value)) words.push(`${spelling}=${asToken(text, slot.kind, true)}`);
+    if (value !== undefined) texts.set(slot.name, textsOf(slot, value, directory));
   }
-  // A word that begins with a dash is no flag once the flags have ended.
-  if (flags !== undefined) words.push('--');
-  const skipped: Slot[] = [];
-  let before: Slot | undefined;
+  for (const style of styles) {
+    const line = lineOf(slots, texts, style);
+    if (readsBack(line, slots, texts)) return `${name} ${line}`.trimEnd();
+  }
+  throw new TypeError(`${name} cannot be written with these values: no line reads as them`);
+}
+
+interface Style {
+  /** A word that begins with a dash is no flag once the flags have ended. */
+  readonly endsFlags: boolean;
+  readonly quotes: boolean;
+}
+
+const styles: readonly Style[] = [
+  { endsFlags: false, quotes: false },
+  { endsFlags: true, quotes: false },
+  { endsFlags: false, quotes: true },
+  { endsFlags: true, quotes: true },
+];
+
+type Texts = ReadonlyMap<string, readonly string[]>;
+
+function lineOf({ positional, flags }: Slots, texts: Texts, { endsFlags, quotes }: Style): string {
+  const words: string[] = [];
+  for (const { slot, spelling, isSwitch } of flags?.all ?? []) {
+    const given = texts.get(slot.name);
+    if (given === undefined) continue;
+    if (isSwitch) words.push(given[0] === 'yes' ? spelling : spelling.replace('--', '--no-'));
+    else words.push(...given.map((text) => `${spelling}=${asToken(text, slot, quotes)}`));
+  }
+  if (flags !== undefined && endsFlags) words.push('--');
   for (const slot of positional) {
-    const value = values[slot.name];
-    if (value === undefined) {
-      skipped.push(slot);
-      continue;
-    }
-    const { kind } = slot;
-    const texts = textsOf(slot, value);
-    const written = kind.tokens === 'rest' ? texts : tokensOf(texts, kind);
-    words.push(apart(slot, parted(slot, written[0] ?? '', before), skipped), ...written.slice(1));
-    before = slot;
+    const given = texts.get(slot.name);
+    if (given === undefined) continue;
+    const written = slot.kind.tokens === 'rest' ? given : given.map((text) => asToken(text, slot, quotes));
+    words.push(written.join(slot.kind.item?.kind.tokens === 1 ? ' ' : ', '));
   }
   return words.join(' ');
 }
 
-/** One token a value; a list's are parted by commas where two values could run into one: `1d, 2h`. */
-function tokensOf(texts: readonly string[], kind: Kind<unknown>): readonly string[] {
-  const item = kind.item?.kind;
-  const comma = item !== undefined && item.tokens !== 1 ? ',' : '';
-  return texts.map(
-    (text, index) => asToken(text, item ?? kind, item !== undefined) + (index < texts.length - 1 ? comma : ''),
-  );
+/** Whether each argument gets its own text, and reads it as the value that it was written for. */
+function readsBack(line: string, slots: Slots, texts: Texts): boolean {
+  const reading = new Reading(slotsWith(slots, asWritten), nowhere, false);
+  if (isThenable(readText(new Cursor(line, 0), reading)) || reading.problems !== undefined) return false;
+  return slots.all.every(({ name, index, kind }) => {
+    const read = reading.values[index];
+    const taken = read === undefined ? undefined : kind.item === undefined ? [read] : (read as readonly unknown[]);
+    return JSON.stringify(taken) === JSON.stringify(texts.get(name));
+  });
 }
 
-/** Two values that would be read as one, such as `1h` and `30m`, are kept apart by quotes. */
-function parted({ name, kind, absent }: Slot, text: string, before: Slot | undefined): string {
-  const { tokens, goesOn } = before?.kind.item?.kind ?? before?.kind ?? {};
-  if (tokens === undefined || tokens === 1 || goesOn?.(text.split(/\s/, 1)[0] ?? '') !== true) return text;
-  if (kind.tokens !== 'rest' && !(kind.leavesQuoted && absent.as !== 'problem')) {
-    return text.startsWith('"') ? text : inQuotes(text);
-  }
-  throw new TypeError(`${name} cannot be written behind ${before?.name}, which would take its first word`);
+const nowhere: ReadingContext = {
+  caller: { kind: 'console', id: 'console', name: 'console' },
+  place: { kind: 'console' },
+  platform: undefined,
+  now: 0,
+  timeZone: 'UTC',
+};
+
+/** The slot with a kind that gives the text it takes, as the kind itself would write its value; nobody is looked up. */
+function asWritten(slot: Slot): Slot {
+  return { ...slot, kind: giving(slot.kind), absent: slot.absent.as === 'problem' ? slot.absent : { as: 'undefined' } };
 }
 
-/** A first word that an argument left out in front of it would take is put in quotes, where that keeps it apart. */
-function apart({ name, kind }: Slot, text: string, skipped: readonly Slot[]): string {
-  const taker = (word: string) => skipped.find((slot) => wouldTake(slot, word));
-  const inTheWay = taker(text);
-  if (inTheWay === undefined) return text;
-  const quoted = kind.tokens === 'rest' ? text : inQuotes(text);
-  if (taker(quoted) === undefined) return quoted;
-  throw new TypeError(`${name} cannot be written without ${inTheWay.name}, which would take its first word`);
+function giving(kind: Kind<unknown>): Kind<unknown> {
+  if (kind.item !== undefined)
+    return { ...kind, item: { ...kind.item, kind: giving(kind.item.kind), convert: undefined } };
+  const { traits, write } = kind;
+  if (traits?.readsAlone !== true && traits?.boundsMove !== true) return { ...kind, read: (typed) => typed };
+  return {
+    ...kind,
+    read(typed, context) {
+      const read = kind.read(typed, context);
+      if (!isMisread(read)) return write?.(read) ?? notOfShape;
+      // Whether a moment is too late depends on when it is read.
+      return isOfForm(read) && traits.boundsMove ? typed : read;
+    },
+  };
 }
 
-function wouldTake({ kind }: Slot, text: string): boolean {
-  const cursor = new Cursor(text, 0);
-  return cursor.next() && isMeantFor(kind.item?.kind ?? kind, cursor.value(), cursor.quoted);
-}
-
-function textsOf({ name, kind }: Slot, value: unknown): readonly string[] {
+function textsOf({ name, kind }: Slot, value: unknown, directory: Directory | undefined): readonly string[] {
   const { write } = kind.item?.kind ?? kind;
   if (write === undefined) throw new TypeError(`${name} cannot be written: its kind, ${kind.name}, has no \`write\``);
-  return kind.item === undefined ? [write(value)] : (value as readonly unknown[]).map((one) => write(one));
-}
-
-/** A text as one token: bare where it reads as itself, in quotes otherwise. */
-function asToken(text: string, { leavesQuoted }: Kind<unknown>, partsAtCommas: boolean): string {
-  if (!leavesQuoted && !(text.length > 0 && isBare(text, partsAtCommas))) return inQuotes(text);
-  return text;
-}
-
-function inQuotes(text: string): string {
-  return `"${text.replace(/["\\]/g, '\\$&')}"`;
-}
-
-function isBare(text: string, partsAtCommas: boolean): boolean {
-  if (partsAtCommas && text.includes(',')) return false;
-  if (/^[-\u2013\u2014]/.test(text) || text.includes('\\')) return false;
-  const cursor = new Cursor(text, 0);
-  return cursor.next() && !cursor.quoted && cursor.start === 0 && cursor.end === text.length;
+  return kind.item === undefined
+    ? [write(value, directory)]
+    : (value as readonly unknown[]).map((one) => write(one, directory));
 }

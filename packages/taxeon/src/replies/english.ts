@@ -46,13 +46,17 @@ const messages: Messages = {
   },
   'argument.missing': ({ argument, expected }) => `“${argument}” is missing: ${expectedInEnglish(expected)}.`,
   'argument.invalid': ({ argument, read, expected, misfit, measure, near }) => {
-    const problem = misfit === 'shape' ? 'not that' : beyond[measure][misfit];
-    return `“${argument}” takes ${expectedInEnglish(expected)}; “${read}” is ${problem}.${didYouMean(near)}`;
+    const problem =
+      misfit === 'unit' ? 'lacks a unit, as in 3h' : `is ${misfit === 'shape' ? 'not that' : beyond[measure][misfit]}`;
+    return `“${argument}” takes ${expectedInEnglish(expected)}; “${read}” ${problem}.${didYouMean(near)}`;
   },
   'argument.ambiguous': ({ argument, read, matches }) =>
     `“${argument}”: “${read}” could be ${either(matches)}. Which one do you mean?`,
   'argument.absent-member': ({ argument, read }) => `“${argument}”: I know “${read}”, but they are not here.`,
-  'argument.extra': ({ read }) => `I do not know what to do with “${read}”.`,
+  'argument.extra': ({ read, because, argument, expected = '' }) =>
+    because === 'twice'
+      ? `“${read}” stands twice; once is enough.`
+      : `I do not know what to do with “${read}”${argument === undefined ? '' : `: “${argument}” takes ${expectedInEnglish(expected)}`}.`,
   'argument.unknown': ({ name, near }) => `There is no “${name}” in this command.${didYouMean(near)}`,
   'requirement.failed': ({ argument, reason }) => (argument === undefined ? reason : `“${argument}”: ${reason}`),
   'input.malformed': () => 'A quote is opened and never closed.',
@@ -110,6 +114,7 @@ export const english: Language = {
     done: () => 'Done.',
     answered: () => 'Answered.',
     quiet: (wait) => `I have said that a few times now, so I leave it at that for ${wait}.`,
+    quoted: (written) => `As plain text, it is written ${written}.`,
     lowered: (argument, to) => `“${argument}” is lowered to ${to}, the most there may be.`,
     cut: () => '… The rest is left out.',
     commands: () => 'Commands',

@@ -14,6 +14,8 @@ export interface Phrases {
   done(): string;
   /** Closes what was held for others than those who are answered. */
   answered(): string;
+  /** What would make plain text of what was read otherwise. */
+  quoted(written: string): string;
   lowered(argument: string, to: string): string;
   /** Said once to somebody who is not told refusals for a while. */
   quiet(wait: string): string;

@@ -60,7 +60,10 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
     when: 'Several people, roles or channels fit.',
     example: { argument: 'who', read: 'w', matches: ['Wren', 'Wyn'] },
   },
-  'argument.extra': { when: 'Something is left over that no argument takes.', example: { read: 'please' } },
+  'argument.extra': {
+    when: 'Something is left over that no argument takes.',
+    example: { read: 'please', because: 'left-over', argument: undefined, expected: undefined },
+  },
   'argument.unknown': {
     when: 'There is no such flag or option.',
     example: { name: '--tentativ', near: ['--tentative'] },

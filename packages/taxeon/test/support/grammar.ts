@@ -62,6 +62,21 @@ export const grammarCommands = [
     name: 'label',
     args: { days: arg.integer({ flag: true, optional: true }), tool: arg.text(), note: arg.tail({ optional: true }) },
   }),
+  command({
+    ...described,
+    name: 'lend',
+    args: {
+      tool: arg.text(),
+      until: arg.datetime({ flag: true, optional: true }),
+      on: arg.list(arg.datetime(), { flag: true, optional: true }),
+      dryRun: arg.boolean({ flag: true }),
+    },
+  }),
+  command({
+    ...described,
+    name: 'naps',
+    args: { naps: arg.list(arg.duration(), { optional: true }), note: arg.tail({ optional: true }) },
+  }),
   command({ ...described, name: 'invite', args: { who: arg.list(arg.member(), { max: 3 }) } }),
   command({
     ...described,
@@ -115,6 +130,15 @@ function shown(value: unknown): string {
 }
 
 function problemOf({ code, parameters, span }: Problem, text: string): string {
-  const argument = 'argument' in parameters ? ` ${parameters.argument}` : '';
+  const argument = 'argument' in parameters && parameters.argument !== undefined ? ` ${parameters.argument}` : '';
   return `${code}${argument}${span === undefined ? '' : ` at ${JSON.stringify(text.slice(span.start, span.end))}`}`;
+}
+
+/** On a page, a line break is ⏎, a space that is easily overlooked ␣, and what nobody would see <U+200B>. */
+export function unhidden(typed: string): string {
+  const hidden = /<U\+([0-9A-F]+)>/g;
+  return typed
+    .replaceAll('⏎', '\n')
+    .replaceAll('␣', ' ')
+    .replace(hidden, (_, code) => String.fromCodePoint(Number.parseInt(code, 16)));
 }

@@ -38,7 +38,7 @@ function choiceKind<Value>(entries: readonly [string, Value][]): Kind<Value> {
     expected: { key: 'choice', parameters: { labels: { oneOf: labels } }, english: `one of ${either(labels)}` },
     schema: { type: 'string', enum: labels },
     traits: { readsAlone: true, suggestsAll: true },
-    example: labels[0] ?? '',
+    example: labels[0],
     tokens: 1,
     leavesQuoted: false,
     shape: (typed) => byName.has(foldName(typed)) || near(typed).length > 0,

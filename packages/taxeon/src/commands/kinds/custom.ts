@@ -21,8 +21,8 @@ export interface CustomKind<T> {
   readonly expected: string;
   /** One text that a person could type. */
   readonly example: string;
-  /** How many tokens a value may take, at most four; 1 by default. */
-  readonly tokens?: 1 | 2 | 3 | 4;
+  /** How many tokens a value may take, at most twelve; 1 by default. */
+  readonly tokens?: number;
   /** Whether an optional argument of the kind leaves a quoted token to the next one; no by default. */
   readonly leavesQuoted?: boolean;
   /**
@@ -30,8 +30,11 @@ export interface CustomKind<T> {
    * optional only as the last one before a tail or the end.
    */
   readonly shape?: (text: string) => boolean;
-  /** Whether a further word could belong to a value of several tokens; any could by default. */
-  readonly goesOn?: (word: string) => boolean;
+  /**
+   * Whether a word could go on the value that `typed` begins, in a kind of several tokens; any could by default.
+   * With it, `shape` is asked about all such words together, and a mistake in them is never left out.
+   */
+  readonly goesOn?: (word: string, typed: string) => boolean;
   /** Reads a text; `undefined` or `misread('what would be right')` where it is none. */
   read(text: string, context: ReadingContext): MaybePromise<T | Misread | Capped<T> | undefined>;
   /** Whether a value from the bot's own code, or a default, is one; every value is by default. */
@@ -70,6 +73,7 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
     tokens,
     leavesQuoted,
     isValue,
+    traits: { isOfAnyLength: true },
     read(text, context) {
       const read = kind.read(text, context);
       return isThenable(read) ? read.then(settle) : settle(read);
@@ -103,6 +107,8 @@ function kindProblems(kind: CustomKind<unknown>): string[] {
   return [...problems, ...descriptionProblems(kind)];
 }
 
+const MOST_TOKENS = 12;
+
 type Described = Pick<CustomKind<unknown>, 'name' | 'expected' | 'example' | 'tokens' | 'read'>;
 
 function* descriptionProblems({ name, expected, example, tokens = 1, read }: Described): Iterable<string> {
@@ -110,7 +116,9 @@ function* descriptionProblems({ name, expected, example, tokens = 1, read }: Des
   for (const [field, text] of Object.entries({ name, expected, example })) {
     if (typeof text !== 'string' || text.trim() === '') yield `has a kind without \`${field}\`; say it in a few words`;
   }
-  if (![1, 2, 3, 4].includes(tokens)) yield `has a kind of ${tokens} tokens; give 1 to 4`;
+  if (!Number.isInteger(tokens) || tokens < 1 || tokens > MOST_TOKENS) {
+    yield `has a kind of ${tokens} tokens; give 1 to ${MOST_TOKENS}`;
+  }
 }
 
 export interface SchemaOptions<T> extends ArgOptions<DefaultOf<T>> {
@@ -130,7 +138,7 @@ export function schema<Schema extends StandardSchema, const Options extends Sche
   validator: Schema,
   options?: Exactly<Options, SchemaOptions<Output<Schema>>>,
 ): ArgOf<Output<Schema>, 'schema', Options> {
-  const { expected, example = 'word' } = options ?? {};
+  const { expected, example } = options ?? {};
   const settle = (result: Validated<unknown>) =>
     result.issues === undefined ? (result.value as Output<Schema>) : misread(expected ?? result.issues[0]?.message);
   const validate = (value: unknown): MaybePromise<Output<Schema> | Misread> => {
@@ -139,6 +147,7 @@ export function schema<Schema extends StandardSchema, const Options extends Sche
   };
   const kind: Kind<Output<Schema>> = {
     name: 'schema',
+    traits: { isOfAnyLength: true },
     expected: expected ?? `a value that ${validator['~standard'].vendor} accepts`,
     example,
     tokens: 1,

@@ -1,9 +1,10 @@
 import { aFlag, anything, type Fields } from '../../base/fields.js';
-import { type Duration, durationInWords, durationMs, goesOnDuration, parseDuration } from '../../base/time.js';
+import { type Duration, durationInWords, durationMs } from '../../base/time.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
 import { bounded } from './bounds.js';
 import { ranging } from './expected.js';
+import { goesOnLength, looksLikeLength, readLength } from './lengths.js';
 
 export interface DurationOptions extends ArgOptions<Duration | DefaultFrom<number>> {
   readonly min?: Duration;
@@ -32,6 +33,9 @@ export function duration<const Options extends DurationOptions = NoOptions>(
   return makeArg('duration', durationKind(min, max, options?.cap === true), options as Options, problems, fields);
 }
 
+/** `1 w 2 d 3 h 4 m 5 s` has ten. */
+const MOST_WORDS = 12;
+
 function durationKind(min: number | undefined, max: number | undefined, cap: boolean): Kind<number> {
   const fit = bounded({ min: min ?? 0, max: max ?? Number.MAX_SAFE_INTEGER, cap }, (ms) => ({ ms }));
   return {
@@ -40,13 +44,13 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
     traits: { readsAlone: true },
     example: shortText(min || Math.min(7_200_000, max ?? 7_200_000)),
     measure: 'length',
-    tokens: 4,
+    tokens: MOST_WORDS,
     leavesQuoted: true,
-    shape: (typed) => /^(?:\d|p(?:\d|t\d))/i.test(typed),
-    goesOn: goesOnDuration,
+    shape: looksLikeLength,
+    goesOn: goesOnLength,
     read: (typed) => {
-      const ms = parseDuration(typed);
-      return ms === undefined ? notOfShape : fit(ms);
+      const ms = readLength(typed);
+      return typeof ms === 'number' ? fit(ms) : ms;
     },
     take: (value) => (Number.isSafeInteger(value) ? fit(value as number) : notOfShape),
     write: shortText,

@@ -26,6 +26,7 @@ export function pickNamed<T extends Named>(
   match: NameMatch,
 ): T | Misread | undefined {
   const wanted = plainName(typed);
+  if (wanted === '') return undefined;
   const exact = all.filter(({ id, name }) => id === typed || plainName(name) === wanted);
   const matches =
     exact.length > 0 || match === 'exact' ? exact : all.filter(({ name }) => plainName(name).startsWith(wanted));

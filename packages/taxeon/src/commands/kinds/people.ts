@@ -74,29 +74,36 @@ const mentionedMember: Kind<Member> = {
     const id = context.platform?.directory.mentioned(typed, 'person');
     return id === undefined ? notOfShape : readMember(typed, 'exact', context);
   },
-  write: ({ id }) => `@${id}`,
+  write(member, directory) {
+    const mention = directory?.mention?.(member);
+    if (mention !== undefined) return mention;
+    throw new TypeError(`${member.name} is written as a mention, which only their platform knows; pass it`);
+  },
+  suggest: (typed, context) => suggested(typed, context, (member, { mention }) => mention?.(member) ?? member.name),
+  // Whom one picks from a list is as sure as a mention.
+  asOption: memberKinds.exact,
 };
 
 function memberKind(match: NameMatch): Kind<Member> {
   return {
     name: 'member',
     expected: plainly('member', 'a person here, by mention or name'),
-    example: 'Wren',
+    example: mentionOfCaller,
     tokens: 1,
     leavesQuoted: false,
     read: (typed, context) => readMember(typed, match, context),
     take: takeIf(isMember),
     write: ({ id }) => id,
-    suggest: suggestMembers,
+    suggest: (typed, context) => suggested(typed, context, ({ name }) => name),
     isValue: isMember,
-    traits: { ofGuild: true, members: true },
+    traits: { ofGuild: true, members: true, looksUp: true },
   };
 }
 
 const userKind: Kind<User> = {
   name: 'user',
   expected: plainly('user', 'a person, by mention or name'),
-  example: 'Wren',
+  example: mentionOfCaller,
   tokens: 1,
   leavesQuoted: false,
   read(typed, { platform }) {
@@ -106,9 +113,16 @@ const userKind: Kind<User> = {
     return isThenable(found) ? found.then((somebody) => somebody ?? notOfShape) : (found ?? notOfShape);
   },
   take: takeIf(isUser),
+  traits: { looksUp: true },
   write: ({ id }) => id,
   isValue: isUser,
 };
+
+/** Whoever asks exists. */
+function mentionOfCaller({ caller, platform }: ReadingContext): string | undefined {
+  if (caller.kind !== 'member' && caller.kind !== 'user') return undefined;
+  return platform?.directory.mention?.(caller) ?? caller.name;
+}
 
 /** Hot path: bench/rows/calls. Mention and id first: they say exactly who is meant. */
 function readMember(typed: string, match: NameMatch, context: ReadingContext): MaybePromise<Member | Misread> {
@@ -119,27 +133,37 @@ function readMember(typed: string, match: NameMatch, context: ReadingContext): M
   const found = directory.member(guild, id ?? typed);
   if (found !== undefined && !isThenable(found)) return found;
   const settle = (somebody: Member | undefined) =>
-    somebody ?? (id === undefined ? byName(typed, match, directory, guild) : absent(id, directory));
+    somebody ?? (id === undefined ? byName(typed, match, directory, guild) : absent(id, directory, guild));
   return isThenable(found) ? found.then(settle) : settle(found);
 }
 
 function byName(typed: string, match: NameMatch, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
-  const settle = (all: readonly Member[]) => pickNamed(typed, all, match) ?? absent(typed, directory);
+  const settle = (all: readonly Member[]) => pickNamed(typed, all, match) ?? absent(typed, directory, guild);
   const all = directory.membersNamed(guild, typed);
   return isThenable(all) ? all.then(settle) : settle(all);
 }
 
-function absent(idOrName: string, directory: Directory): MaybePromise<Misread> {
-  const settle = (somebody: unknown) =>
-    somebody === undefined ? notOfShape : new Misread('argument.absent-member', {});
+/** Somebody the platform knows under that name may be here under another spelling of it. */
+function absent(idOrName: string, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
+  const settle = (somebody: User | undefined) => {
+    if (somebody === undefined) return notOfShape;
+    const use = (found: Member | undefined) => found ?? new Misread('argument.absent-member', {});
+    const here = somebody.id === idOrName ? undefined : directory.member(guild, somebody.id);
+    return isThenable(here) ? here.then(use) : use(here);
+  };
   const somebody = directory.user(idOrName);
   return isThenable(somebody) ? somebody.then(settle) : settle(somebody);
 }
 
-function suggestMembers(typed: string, { platform, place }: ReadingContext): MaybePromise<readonly string[]> {
+function suggested(
+  typed: string,
+  { platform, place }: ReadingContext,
+  written: (member: Member, directory: Directory) => string,
+): MaybePromise<readonly string[]> {
   const guild = guildOf(place);
   if (platform === undefined || guild === undefined) return [];
-  const names = (all: readonly Member[]) => all.map(({ name }) => name);
-  const all = platform.directory.membersNamed(guild, typed);
-  return isThenable(all) ? all.then(names) : names(all);
+  const { directory } = platform;
+  const texts = (all: readonly Member[]) => all.map((member) => written(member, directory));
+  const all = directory.membersNamed(guild, directory.mentioned(typed, 'person') ?? typed);
+  return isThenable(all) ? all.then(texts) : texts(all);
 }

@@ -1,5 +1,5 @@
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
-import type { Role } from '../../contract/actors.js';
+import type { Actor, Role } from '../../contract/actors.js';
 import type { Channel, Guild } from '../../contract/places.js';
 import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
@@ -62,8 +62,14 @@ type Listing<T> = (directory: Directory, guild: Guild) => MaybePromise<readonly 
 const rolesOf: Listing<Role> = (directory, guild) => directory.roles(guild);
 const channelsOf: Listing<Channel> = (directory, guild) => directory.channels(guild);
 
-const roleKinds = bothMatches((match) => listedKind('role', 'steward', match, rolesOf));
-const channelKinds = bothMatches((match) => listedKind('channel', 'counter', match, channelsOf));
+const roleKinds = bothMatches((match) => listedKind('role', ({ caller }) => roleOf(caller), match, rolesOf));
+const channelKinds = bothMatches((match) =>
+  listedKind('channel', ({ place }) => (place.kind === 'guild' ? place.channel.name : undefined), match, channelsOf),
+);
+
+function roleOf(caller: Actor): string | undefined {
+  return caller.kind === 'member' ? caller.roles[0]?.name : undefined;
+}
 
 function bothMatches<T>(make: (match: NameMatch) => T): Readonly<Record<NameMatch, T>> {
   return { beginning: make('beginning'), exact: make('exact') };
@@ -71,7 +77,7 @@ function bothMatches<T>(make: (match: NameMatch) => T): Readonly<Record<NameMatc
 
 function listedKind<T extends Entry>(
   what: 'role' | 'channel',
-  example: string,
+  example: Kind<T>['example'],
   match: NameMatch,
   listing: Listing<T>,
 ): Kind<T> {
@@ -94,7 +100,7 @@ function listedKind<T extends Entry>(
   return {
     name: what,
     expected: plainly(what, `a ${what} here, by mention or name`),
-    traits: { ofGuild: true },
+    traits: { ofGuild: true, looksUp: true },
     example,
     tokens: 1,
     leavesQuoted: false,

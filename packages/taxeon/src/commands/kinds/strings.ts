@@ -58,7 +58,7 @@ const LONGEST_URL = 2048;
 
 /**
  * An address such as `https://tools.example/drill`, read as the WHATWG URL standard says. Angle
- * brackets around it, which keep some systems from showing a preview, are left out.
+ * brackets around it, which keep some systems from showing a preview, and the punctuation of a sentence are left out.
  *
  * @example
  * arg.url({ description: 'Where the manual is' })
@@ -90,11 +90,14 @@ function urlKind(protocols: readonly string[]): Kind<URL> {
     example: `${protocols[0] ?? 'https'}://tools.example/drill`,
     tokens: 1,
     leavesQuoted: false,
-    shape: (typed) => /^<?[a-z][a-z0-9+.-]*:/i.test(typed),
+    shape: (typed) => /^[<(]?[a-z][a-z0-9+.-]*:/i.test(typed),
     read: (typed) => {
-      const bare = typed.startsWith('<') && typed.endsWith('>') ? typed.slice(1, -1) : typed;
-      if (bare.length > LONGEST_URL || !URL.canParse(bare)) return notOfShape;
-      const address = new URL(bare);
+      if (typed.length > LONGEST_URL || /\s/.test(typed)) return notOfShape;
+      const bare = typed.replace(/^[<(]|[.,;:!?>]+$/g, '');
+      // A bracket may belong to the address.
+      const inside = bare.includes('(') ? bare : bare.replace(/\)[.,;:!?]*$/, '');
+      if (!URL.canParse(inside)) return notOfShape;
+      const address = new URL(inside);
       return allowed.has(address.protocol) ? address : notOfShape;
     },
     take: takeIf(isValue),
@@ -124,8 +127,10 @@ export function pattern<const Options extends PatternOptions>(
   options: Exactly<Options, PatternOptions>,
 ): ArgOf<string, 'pattern', Options> {
   if (!(expression instanceof RegExp)) throw new TypeError('arg.pattern takes a regular expression');
-  const whole = new RegExp(`^(?:${expression.source})$`, expression.flags.replace(/[gy]/g, ''));
-  const isValue = (value: unknown) => typeof value === 'string' && value.length <= LONGEST_PATTERN && whole.test(value);
+  const whole = new RegExp(`^(?:${expression.source})$`, expression.flags.replace(/[gmy]/g, ''));
+  // A pattern that changes what `^` and `$` mean would let more in than it fits.
+  const isValue = (value: unknown) =>
+    typeof value === 'string' && value.length <= LONGEST_PATTERN && whole.exec(value)?.[0] === value;
   const kind: Kind<string> = {
     name: 'pattern',
     expected: options.expected,

@@ -50,9 +50,10 @@ function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): 
     expected:
       tokens === 'rest' ? ofLength('words', 'some text', length) : ofLength('word', 'a word or a quoted text', length),
     schema: { type: 'string', ...present({ minLength: length.min, maxLength: length.max }) },
-    example: tokens === 'rest' ? 'a few words' : 'word',
+    // What would be a good word here, only the argument can say.
+    example: undefined,
     measure: 'length',
-    traits: { readsAlone: true },
+    traits: { readsAlone: true, isVerbatim: true },
     tokens,
     leavesQuoted: false,
     read: misfit,

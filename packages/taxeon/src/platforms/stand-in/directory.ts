@@ -59,8 +59,10 @@ export function standInDirectory(world: CheckedWorld): StandInDirectory {
     membersNamed: (guild, name) => beginning(membersOf(guild)?.values() ?? [], name),
     roles: (guild) => guilds.get(guild.id)?.roles ?? [],
     channels: (guild) => [...(guilds.get(guild.id)?.channels.values() ?? [])],
-    user: (idOrName) =>
-      people.get(idOrName) ?? [...people.values()].find(({ name }) => foldName(name) === foldName(idOrName)),
+    user(idOrName) {
+      const folded = foldName(idOrName);
+      return people.get(idOrName) ?? [...people.values()].find(({ name }) => foldName(name) === folded);
+    },
   };
 }
 

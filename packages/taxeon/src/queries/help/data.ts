@@ -1,10 +1,13 @@
 /** Help as data: what there is, and all about one of it. */
 
 import type { NameTable } from '../../base/name-table.js';
+import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { isEntryShown } from '../../catalogue/entries.js';
+import type { ReadingContext } from '../../commands/kind.js';
 import type { Requirement } from '../../commands/requirements.js';
 import type { Expectation } from '../../contract/expectation.js';
+import { examplesFor } from '../../pipeline/examples.js';
 import { nearShown } from '../../pipeline/near.js';
 import { descriptionOf, type EntryLine, type Listing, lineOf, linesOf, localizedOf } from '../../pipeline/overview.js';
 import type { Slot } from '../../reading/slots.js';
@@ -65,10 +68,12 @@ export type Help = HelpIndex | CommandHelp | GroupHelp | NothingFound;
 /** What help is about. */
 export interface HelpScene extends Listing {
   readonly catalogue: Catalogue;
+  /** Where examples are to read. */
+  readonly context: ReadingContext;
 }
 
 /** Help on one command or group, by name or alias; on all where none is named. */
-export function helpOn(scene: HelpScene, name: string | undefined): Help {
+export function helpOn(scene: HelpScene, name: string | undefined): MaybePromise<Help> {
   if (name === undefined || name.trim() === '') return index(scene);
   const found = scene.catalogue.find(withoutPrefix(name, scene.prefix));
   if (found === undefined || !isEntryShown(found, scene.isShown))
@@ -100,8 +105,15 @@ function groupHelp(scene: HelpScene, group: CompiledGroup): GroupHelp {
   return { kind: 'group', name, description, aliases, lines: linesOf(scene, members) };
 }
 
-function commandHelp(scene: HelpScene, command: CompiledCommand): CommandHelp {
-  const { name, aliases, notation, slots, examples, requires, counted } = command;
+function commandHelp(scene: HelpScene, command: CompiledCommand): MaybePromise<CommandHelp> {
+  const examples = examplesFor(command, scene.context);
+  return isThenable(examples)
+    ? examples.then((lines) => helpWith(scene, command, lines))
+    : helpWith(scene, command, examples);
+}
+
+function helpWith(scene: HelpScene, command: CompiledCommand, examples: readonly string[]): CommandHelp {
+  const { name, aliases, notation, slots, requires, counted } = command;
   const description = descriptionOf(scene, command);
   const described = localizedOf(scene, command)?.args ?? {};
   const written = (args: string) => `${scene.prefix}${name} ${args}`.trimEnd();

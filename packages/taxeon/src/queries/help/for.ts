@@ -1,4 +1,5 @@
 /** Help as somebody reads it where they are. */
+import type { MaybePromise } from '../../base/thenable.js';
 import { type Call, callOrigin } from '../../commands/call.js';
 import type { Input } from '../../contract/input.js';
 import type { Notice } from '../../contract/notice.js';
@@ -6,6 +7,7 @@ import type { Platform } from '../../contract/platform.js';
 import type { CommandLayer } from '../../layer/command-layer.js';
 import { insideOf, lookFrom } from '../../layer/inside.js';
 import { listingFor, prefixOf } from '../../pipeline/overview.js';
+import { readingContextOf } from '../../pipeline/read.js';
 import type { Heard } from '../../pipeline/state.js';
 import { plainText } from '../../replies/notice.js';
 import { type Help, helpOn } from './data.js';
@@ -20,7 +22,7 @@ import { helpNotice } from './words.js';
 export async function helpFor(layer: CommandLayer, call: Call, name?: string, page = 1): Promise<Notice> {
   const { input, platform, nameAt } = call[callOrigin];
   const heard = await lookFrom(insideOf(layer), input, platform, nameAt);
-  return helpNotice(dataFor(heard, name), {
+  return helpNotice(await dataFor(heard, name), {
     language: heard.conversation.language,
     asked: name ?? '',
     page,
@@ -35,8 +37,8 @@ export async function helpData(layer: CommandLayer, input: Input, name?: string,
   return dataFor(await lookFrom(insideOf(layer), input, platform), name);
 }
 
-function dataFor(heard: Heard, name: string | undefined): Help {
-  return helpOn({ ...listingFor(heard), catalogue: heard.catalogue }, name);
+function dataFor(heard: Heard, name: string | undefined): MaybePromise<Help> {
+  return helpOn({ ...listingFor(heard), catalogue: heard.catalogue, context: readingContextOf(heard) }, name);
 }
 
 /** Where a platform does not say how long a message may be, a screenful. */

@@ -1,0 +1,125 @@
+/** Lengths of time as people type them: `1h30m`, `1 hour and 30 minutes`, `half an hour`. */
+import { parseDuration, unitMs } from '../../base/time.js';
+import { Misread, mistaken, notOfShape, withoutUnit } from '../kind.js';
+import { plainly } from './expected.js';
+
+const HOUR = 3_600_000;
+const MINUTE = 60_000;
+
+const numberWords = [
+  '',
+  'one',
+  'two',
+  'three',
+  'four',
+  'five',
+  'six',
+  'seven',
+  'eight',
+  'nine',
+  'ten',
+  'eleven',
+  'twelve',
+];
+const articles = ['a', 'an'];
+const joining = ['and', '&'];
+/** Their lengths differ from one to the next. */
+const calendarUnits = /^(?:mo|months?|y|yrs?|years?)$/;
+
+const outOfOrder = mistaken(
+  plainly('length-order', 'a length of time from the largest unit to the smallest, as in 1d 2h'),
+  true,
+);
+const ofCalendar = mistaken(
+  plainly('length-calendar', 'a length of time without months and years, which are not all of one length'),
+);
+
+const otherUnit = new Misread('argument.invalid', { misfit: 'unit', near: [] }, true);
+
+const LONGEST_TEXT = 64;
+const number = /^(\d{1,12})(?:[.,](\d{1,3}))?/;
+const clockLike = /^(\d{1,4}):([0-5]\d) ?h(?:ours?|rs?)?$/;
+
+/** @returns milliseconds */
+export function readLength(text: string): number | Misread {
+  const exact = parseDuration(text);
+  if (exact !== undefined) return exact;
+  if (text.length > LONGEST_TEXT) return notOfShape;
+  const typed = text.toLowerCase().replace(/^for\s+/, '');
+  const clock = clockLike.exec(typed.replace(/\s+/g, ' '));
+  if (clock !== null) return Number(clock[1]) * HOUR + Number(clock[2]) * MINUTE;
+  return sumOf(typed);
+}
+
+/** `1h30 m` is 1, h, 30, m. */
+function piecesOf(typed: string): readonly string[] {
+  return typed.match(/\d[\d.,]*\d|\d|[^\s\d,]+|,/g) ?? [];
+}
+
+function sumOf(typed: string): number | Misread {
+  const pieces = piecesOf(typed);
+  let total = 0;
+  let previous = Number.POSITIVE_INFINITY;
+  let at = 0;
+  while (at < pieces.length) {
+    const isFirst = at === 0;
+    const isJoined = !isFirst && (pieces[at] === ',' || joining.includes(pieces[at] as string));
+    if (isJoined) at++;
+    if (isJoined && pieces.slice(at).join(' ') === 'a half') return total + previous / 2;
+    // Without a word in between, only digits go on.
+    if (!isFirst && !isJoined && !/^\d/.test(pieces[at] as string)) return notOfShape;
+    const isHalf = pieces[at] === 'half';
+    if (isHalf) at++;
+    const count = isHalf && !articles.includes(pieces[at] ?? '') ? 1 : countOf(pieces[at++]);
+    const name = pieces[at++];
+    if (count === undefined) return notOfShape;
+    if (name === undefined) return withoutNamedUnit(total, previous, count, typed);
+    if (calendarUnits.test(name)) return ofCalendar;
+    const unit = unitMs.get(name.replace(/\.$/, ''));
+    if (unit === undefined) return notOfShape;
+    if (unit >= previous) return outOfOrder;
+    total += (isHalf ? count / 2 : count) * unit;
+    previous = unit;
+  }
+  const ms = Math.round(total);
+  return at === 0 || !Number.isSafeInteger(ms) ? notOfShape : ms;
+}
+
+/** `1h30` is an hour and thirty minutes. With a space between them, the 30 may be of something else. */
+function withoutNamedUnit(total: number, previous: number, count: number, typed: string): number | Misread {
+  if (previous === Number.POSITIVE_INFINITY) return withoutUnit;
+  if (previous !== HOUR || !/(?<!\d)[0-5]\d$/.test(typed)) return notOfShape;
+  return /\s\d+$/.test(typed) ? otherUnit : total + count * MINUTE;
+}
+
+function countOf(piece: string | undefined): number | undefined {
+  if (piece === undefined) return undefined;
+  const match = number.exec(piece);
+  if (match !== null) return match[0] === piece ? Number(`${match[1]}.${match[2] ?? 0}`) : undefined;
+  if (articles.includes(piece)) return 1;
+  const named = numberWords.indexOf(piece);
+  return named > 0 ? named : undefined;
+}
+
+/** Whether a text has the form of a length: it begins with a digit, or its words read. */
+export function looksLikeLength(typed: string): boolean {
+  return /^(?:\d|p(?:\d|t\d))/i.test(typed) || (/^[a-z]+\s/i.test(typed) && readLength(typed) !== notOfShape);
+}
+
+/** Whether a word goes on the length that `typed` begins. */
+export function goesOnLength(word: string, typed: string): boolean {
+  const next = bare(word);
+  const pieces = piecesOf(typed.toLowerCase().replace(/^for\s+/, ''));
+  const last = bare(pieces.at(-1) ?? '');
+  const isUnit = (one: string) => unitMs.has(one) || calendarUnits.test(one);
+  const isCount = countOf(next) !== undefined || /^\d/.test(next);
+  if (pieces.length === 0 || /^for$/i.test(typed)) return isCount || next === 'half';
+  if (last === 'half') return articles.includes(next) || isUnit(next);
+  if (countOf(last) !== undefined) return isUnit(next) || (next === 'half' && last === 'a');
+  if (joining.includes(last) || pieces.at(-1) === ',') return isCount || next === 'half';
+  return isUnit(last) && (/^\d/.test(next) || next === ',' || joining.includes(next));
+}
+
+function bare(word: string): string {
+  return word.toLowerCase().replace(/(?<=.)[.,;:!?]+$/, '');
+}

@@ -1,0 +1,55 @@
+/** Examples of how a command is written: they name what exists where they are read, and read without a problem. */
+import { isThenable, type MaybePromise } from '../base/thenable.js';
+import type { CompiledCommand } from '../catalogue/catalogue.js';
+import type { ReadingContext } from '../commands/kind.js';
+import { asToken } from '../reading/as-token.js';
+import { byShape } from '../reading/by-shape.js';
+import { Cursor } from '../reading/cursor.js';
+import { readText } from '../reading/read-text.js';
+import { Reading } from '../reading/reading.js';
+import type { Slots } from '../reading/slots.js';
+
+/** The declared ones, or one that is made of the arguments there must be; without prefix and name. */
+export function examplesFor(command: CompiledCommand, context: ReadingContext): MaybePromise<readonly string[]> {
+  const lines = command.examples ?? [exampleOf(command.slots, context) ?? ''];
+  const reads = lines.map((line) => line !== '' && doesRead(command.slots, line, context));
+  const kept = (all: readonly boolean[]) => lines.filter((_, index) => all[index]);
+  return reads.some(isThenable) ? Promise.all(reads).then(kept) : kept(reads as readonly boolean[]);
+}
+
+function exampleOf({ positional }: Slots, context: ReadingContext): string | undefined {
+  const words: string[] = [];
+  for (const slot of positional) {
+    if (slot.absent.as !== 'problem') continue;
+    const { example, kind } = slot;
+    const text = typeof example === 'function' ? example(context) : example;
+    if (text === undefined) return undefined;
+    // What is declared is written as it is to be typed.
+    words.push(typeof example === 'function' && kind.tokens !== 'rest' ? asToken(text, slot, false) : text);
+  }
+  return words.join(' ');
+}
+
+/** Nobody waits for what cannot be looked up just now: such an example is left out. */
+function doesRead(slots: Slots, line: string, context: ReadingContext): MaybePromise<boolean> {
+  const reading = new Reading(known(slots), context, false);
+  try {
+    const pending = readText(new Cursor(line, 0), reading);
+    const isRead = () => reading.problems === undefined;
+    return isThenable(pending) ? pending.then(isRead, () => false) : isRead();
+  } catch {
+    return false;
+  }
+}
+
+const shaped = new WeakMap<Slots, Slots>();
+
+/** A kind of the developer's own is taken at its word: its look-ups are for what people typed. */
+function known(slots: Slots): Slots {
+  let known = shaped.get(slots);
+  if (known === undefined) {
+    known = byShape(slots, ({ traits }) => traits?.looksUp === true || traits?.boundsMove === true);
+    shaped.set(slots, known);
+  }
+  return known;
+}

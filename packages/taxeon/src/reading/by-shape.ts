@@ -1,0 +1,34 @@
+/** Arguments that are read by the form of their texts alone, for lines that nobody has typed yet. */
+import { isMisfit, type Kind, notOfShape } from '../commands/kind.js';
+import { type Slots, slotsWith } from './slots.js';
+
+/**
+ * The same slots; what looks at more than the text is read by its shape, calling nothing of the developer's.
+ *
+ * @param isReal which of those kinds are read all the same
+ */
+export function byShape(slots: Slots, isReal: (kind: Kind<unknown>) => boolean): Slots {
+  return slotsWith(slots, (slot) => ({
+    ...slot,
+    kind: shapeOf(slot.kind, isReal),
+    absent: slot.absent.as === 'problem' ? slot.absent : { as: 'undefined' },
+    convert: undefined,
+    mapsMembers: false,
+  }));
+}
+
+function shapeOf(kind: Kind<unknown>, isReal: (kind: Kind<unknown>) => boolean): Kind<unknown> {
+  if (kind.item !== undefined) {
+    return { ...kind, item: { ...kind.item, kind: shapeOf(kind.item.kind, isReal), convert: undefined } };
+  }
+  if (kind.traits?.readsAlone === true || isReal(kind)) return kind;
+  if (kind.traits?.boundsMove === true) {
+    return { ...kind, read: (typed, context) => boundless(kind.read(typed, context), typed) };
+  }
+  return { ...kind, read: (typed) => (kind.shape?.(typed) === false ? notOfShape : typed) };
+}
+
+/** Whether a moment is too late is not known before somebody types it. */
+function boundless(read: unknown, typed: string): unknown {
+  return isMisfit(read, 'above') || isMisfit(read, 'below') ? typed : read;
+}

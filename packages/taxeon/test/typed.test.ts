@@ -1,0 +1,322 @@
+import fc from 'fast-check';
+import { type Arg, arg, command, createCommandLayer, helpData, misread, type Outcome } from 'taxeon';
+import { createStandIn } from 'taxeon/stand-in';
+import { virtualClock } from 'taxeon/testing';
+import { describe, expect, test } from 'vitest';
+import * as z from 'zod';
+import { codeOf, oddmere, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
+
+const described = { description: 'Try a kind', in: 'guild', run: () => 'done' } as const;
+
+/** A kind of two words that asks somebody, and says in its own words what is wrong. */
+const shelf = (options = {}) =>
+  arg.custom(
+    {
+      name: 'shelf',
+      expected: 'a row and a number, as in row 5',
+      example: 'row 5',
+      tokens: 2,
+      shape: (text) => /^row/i.test(text),
+      goesOn: (word, typed) => /^row$/i.test(typed) && /^\d/.test(word),
+      read: async (text) => {
+        if (!/^row/i.test(text)) return undefined;
+        return /^row \d+$/i.test(text) ? text.toLowerCase() : misread('a row with a whole number');
+      },
+    },
+    options,
+  );
+
+/** Kinds, each with words that people might use for one of its values. */
+const kinds: Readonly<Record<string, readonly [make: (options: object) => Arg<unknown>, words: string]>> = {
+  integer: [(options) => arg.integer(options), '5 -5 007 5. 5, 10abc 1e3 five +5'],
+  number: [(options) => arg.number(options), '1.5 -3 .5 2, 1e3 x'],
+  boolean: [(options) => arg.boolean(options), 'yes no YES on off! maybe'],
+  choice: [(options) => arg.choice(['lathe', 'welder', 'chainsaw'], options), 'lathe Welder chainsaw! saw wedler'],
+  duration: [
+    (options) => arg.duration(options),
+    '1 2 3d 2h 30m 1h30m 1h30 day days hour and an a half , 1d, minutes please 1:30 h months for three 90 30',
+  ],
+  datetime: [
+    (options) => arg.datetime(options),
+    'friday fri tomorrow today next at 5 5pm pm 17:00 noon midnight in 2 days hours 25 dec 25th of december 2026 2026-05-10 2026-05-10T14:30Z +02:00 UTC 31/12 05/06 tonight, now please 25:00 CET Europe/Warsaw 17:00,',
+  ],
+  member: [(options) => arg.member(options), 'wren @wren @Wren Tobias, tob pim nobody @'],
+  mention: [(options) => arg.member({ by: 'mention', ...options }), 'wren @wren @Wren @tobias: @nobody'],
+  user: [(options) => arg.user(options), 'wren @wren pim, nobody'],
+  role: [(options) => arg.role(options), 'steward &steward stew borrower. &'],
+  channel: [(options) => arg.channel(options), 'counter #counter #co co! # bench'],
+  emoji: [(options) => arg.emoji(options), '🔨 👩‍🔧 🔨. 🔨🔨 hammer'],
+  url: [
+    (options) => arg.url(options),
+    'https://tools.example/drill https://tools.example/drill. ftp://tools.example tools',
+  ],
+  pattern: [(options) => arg.pattern(/[A-Z]\d+/, { expected: 'a mark', example: 'B1', ...options }), 'B12 B12. b12 C3'],
+  schema: [(options) => arg.schema(z.string().length(4), options), 'AB12 AB12, abc'],
+  custom: [shelf, 'row 5 6 shelf Row please'],
+};
+
+function sceneOf(value: Arg<unknown>, flag: Arg<unknown>) {
+  const clock = virtualClock(startOfAfternoon);
+  const platform = createStandIn(oddmereData().world, { clock });
+  const note = arg.tail({ optional: true });
+  const commands = [
+    command({ ...described, name: 'one', args: { value } }),
+    command({ ...described, name: 'noted', args: { value, note } }),
+    command({ ...described, name: 'flagged', args: { value: flag } }),
+    command({ ...described, name: 'listed', args: { value: arg.list(value) } }),
+  ];
+  const layer = createCommandLayer({ commands, prefixes: ['!'], clock, timeZone: 'Europe/London', log: silentLog });
+  return {
+    layer,
+    platform,
+    types: (text: string) => layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text }), platform),
+    invokes: (name: string, options: Record<string, unknown>) =>
+      layer.handle(platform.invoked({ person: 'ines', place: 'oddmere', path: [name], options }), platform),
+  };
+}
+
+const unseen = fc.constantFrom('', '', '', '\u200b', '\u2060', '\u00ad', '\ufeff', '\x02', '\x0304');
+
+/** Words of a kind in any order, here and there with something in them that nobody sees. */
+const spelling = (words: string) =>
+  fc
+    .array(fc.tuple(fc.constantFrom(...words.split(' ')), unseen, unseen), { minLength: 1, maxLength: 5 })
+    .map((parts) => parts.map(([word, before, behind]) => `${before}${word}${behind}`).join(' '));
+
+function valueIn(outcome: Outcome): string {
+  if (outcome.status !== 'completed') return `${outcome.status} ${codeOf(outcome)}`;
+  const value = outcome.args?.['value'];
+  const only = Array.isArray(value) && value.length === 1 ? value[0] : value;
+  return `reads ${JSON.stringify(only instanceof URL ? only.href : only)}`;
+}
+
+describe.each(Object.entries(kinds))('%s', (name, [make, words]) => {
+  const isSwitch = name === 'boolean';
+  const scene = sceneOf(make({}), make({ flag: true, optional: true }));
+
+  test('is the same value at its place, as a flag, in a list and as an option, or an error', async () => {
+    await fc.assert(
+      fc.asyncProperty(spelling(words), async (text) => {
+        const [place, flag, list, option, listOption] = await Promise.all([
+          scene.types(`!one ${text}`),
+          scene.types(`!flagged --value ${text}`),
+          scene.types(`!listed ${text}`),
+          scene.invokes('one', { value: text }),
+          scene.invokes('listed', { value: text }),
+        ]);
+        // A rule about typing does not hold for what was picked from a list.
+        if (name === 'mention' && !valueIn(place).startsWith('reads')) return;
+        expect([text, valueIn(place), isSwitch ? valueIn(option) : valueIn(flag)]).toEqual(
+          valueIn(option).startsWith('reads')
+            ? [text, valueIn(option), valueIn(option)]
+            : [text, expect.not.stringMatching(/^reads/), expect.not.stringMatching(/^reads/)],
+        );
+        expect([text, valueIn(list)]).toEqual([text, valueIn(listOption)]);
+        // A list takes at commas what else is one value.
+        if (valueIn(place).startsWith('reads') && !text.includes(',')) expect(valueIn(list)).toBe(valueIn(place));
+      }),
+      { numRuns: 150 },
+    );
+  });
+
+  test('is never a shorter value than one that reads', async () => {
+    await fc.assert(
+      fc.asyncProperty(spelling(words), async (text) => {
+        const outcome = await scene.types(`!noted ${text}`);
+        if (outcome.status !== 'completed') return;
+        const note = (outcome.args as { note?: string }).note ?? '';
+        const taken = text
+          .slice(0, text.length - note.length)
+          .split(' ')
+          .filter((word) => word !== '').length;
+        const all = text.split(' ');
+        for (let count = taken + 1; count <= all.length; count++) {
+          const longer = all.slice(0, count).join(' ');
+          expect([longer, (await scene.invokes('one', { value: longer })).status]).toEqual([longer, 'invalid']);
+        }
+      }),
+      { numRuns: 150 },
+    );
+  });
+});
+
+test('text, slash and console agree on command, values, status, code and the first problem', async () => {
+  const clock = virtualClock(startOfAfternoon);
+  const platform = createStandIn(oddmereData().world, { clock });
+  const args = {
+    tool: arg.choice(['drill', 'ladder']),
+    days: arg.integer({ min: 1, max: 9 }),
+    keep: arg.duration({ max: '14d' }),
+    at: arg.datetime({ flag: true, optional: true }),
+    tags: arg.list(arg.integer({ max: 9 }), { optional: true, max: 2 }),
+  };
+  const lend = command({
+    description: 'Lend',
+    name: 'lend',
+    run: () => 'done',
+    surfaces: ['text', 'slash', 'console'],
+    args,
+  });
+  const layer = createCommandLayer({ commands: [lend], prefixes: ['!'], clock, log: silentLog });
+  const word = (words: string) => fc.constantFrom(...words.split(' '));
+  const given = fc.record({
+    tool: word('drill ladder! LADDER dril saw'),
+    days: word('3 0 10 x 3. +3'),
+    keep: word('3d 2h30m 3 1h2d 20d x 3d,'),
+    at: fc.option(word('17:00 5pm noon 25:00 friday'), { nil: undefined }),
+    tags: fc.option(word('1 1,2 1,2,3 1,x 10'), { nil: undefined }),
+  });
+  await fc.assert(
+    fc.asyncProperty(given, async ({ at, tags, ...rest }) => {
+      const words = [rest.tool, rest.days, rest.keep, ...(tags === undefined ? [] : [tags])];
+      const line = `lend ${at === undefined ? '' : `--at ${at} `}${words.join(' ')}`;
+      const options = { ...rest, ...(at === undefined ? {} : { at }), ...(tags === undefined ? {} : { tags }) };
+      const outcomes = await Promise.all([
+        layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text: `!${line}` }), platform),
+        layer.handle(platform.invoked({ person: 'ines', place: 'oddmere', path: ['lend'], options }), platform),
+        layer.handle(platform.typed({ place: 'console', text: line }), platform),
+      ]);
+      const [text, slash, console] = outcomes.map((outcome) => {
+        const [problem] = outcome.status === 'invalid' ? outcome.problems : [];
+        const args = outcome.status === 'completed' ? outcome.args : undefined;
+        return { status: outcome.status, args, code: codeOf(outcome), problem: problem?.parameters };
+      });
+      expect([line, slash]).toEqual([line, text]);
+      expect([line, console]).toEqual([line, text]);
+    }),
+    { numRuns: 400 },
+  );
+});
+
+describe('a hundred thousand characters of any kind are read at once', () => {
+  const signs = [
+    ...'a5-–—.,:;!?"\'“«`\\/#@&<>(){}[]=+*_|~^%$€😀é字क',
+    '\u0301',
+    '\u0316\u0301',
+    '\u200b',
+    '\u2060',
+    '\u200d',
+    '\x02',
+    '\x03',
+    '\ufeff',
+    '\ud83d',
+    '\u{e0061}',
+    '🏴\u{e0067}',
+    ' ',
+    " '",
+    ' "',
+    ' --',
+    ' -a',
+    ' a',
+    ' 5',
+    ', ',
+    '1h',
+    '1 h ',
+    '1d,',
+    'in ',
+    'at 5 ',
+    'friday ',
+    ' 👍',
+    '\n',
+  ];
+
+  test.each(Object.entries(kinds))('as %s', { timeout: 120_000 }, async (_, [make]) => {
+    const scene = sceneOf(make({}), make({ flag: true, optional: true }));
+    const slow: string[] = [];
+    for (const sign of signs) {
+      const text = sign.repeat(100_000 / sign.length);
+      const ways = [
+        () => scene.types(`!one ${text}`),
+        () => scene.types(`!listed ${text}`),
+        () => scene.types(`!flagged --value ${text}`),
+        () => scene.types(`!${text}`),
+        () => scene.invokes('one', { value: text }),
+      ];
+      for (const [index, way] of ways.entries()) {
+        if (!(await isQuick(way))) slow.push(`${JSON.stringify(sign)} ${index}`);
+      }
+    }
+    expect(slow).toEqual([]);
+  });
+});
+
+/** Within 20 ms in one of a few tries: a machine may be busy, and what takes long by itself always does. */
+async function isQuick(way: () => Promise<unknown>): Promise<boolean> {
+  for (let tries = 0; tries < 20; tries++) {
+    const start = performance.now();
+    await way();
+    if (performance.now() - start < 20) return true;
+  }
+  return false;
+}
+
+describe('what is said is true', () => {
+  const sentences: [line: string, body: string][] = [
+    ['!sum 2 x', 'I do not know what to do with “x”: “shelves” takes a whole number.'],
+    ['!sum x', 'I do not know what to do with “x”: “shelves” takes a whole number.'],
+    ['!hold drill 3', '“keep” takes a length of time; “3” lacks a unit, as in 3h. As plain text, it is written "3".'],
+    [
+      '!take hedge trimmer',
+      'I do not know what to do with “trimmer”: “keep” takes a length of time. As plain text, it is written "hedge trimmer".',
+    ],
+    ['!sum --loud --loud', '“--loud” stands twice; once is enough.'],
+    ['!sum --luod', 'There is no “--luod” in this command. Did you mean --loud?'],
+    ['!sum -l -l', '“--loud” stands twice; once is enough.'],
+    ['!meet @Tobias', 'done'],
+    ['!meet "my_tool"', '“who” takes a person here, by mention or name; “my_tool” is not that.'],
+    ['!meet 👩‍🔧', '“who” takes a person here, by mention or name; “👩‍🔧” is not that.'],
+    ['!meet @', '“who” takes a person here, by mention or name; “@\u2060” is not that.'],
+  ];
+  test.each(sentences)('%s', async (text, body) => {
+    const commands = [
+      command({
+        ...described,
+        name: 'sum',
+        args: {
+          shelves: arg.list(arg.integer(), { optional: true }),
+          loud: arg.boolean({ flag: { short: 'l' } }),
+        },
+      }),
+      command({
+        ...described,
+        name: 'hold',
+        args: { tool: arg.text(), keep: arg.duration({ optional: true }), by: arg.text({ optional: true }) },
+      }),
+      command({
+        ...described,
+        name: 'take',
+        args: { tool: arg.text(), keep: arg.duration({ optional: true }) },
+      }),
+      command({ ...described, name: 'meet', args: { who: arg.member() } }),
+    ];
+    const platform = createStandIn(oddmereData().world);
+    const layer = createCommandLayer({ commands, prefixes: ['!'], log: silentLog });
+    const outcome = await layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text }), platform);
+    expect('reply' in outcome ? outcome.reply?.notice.body : undefined).toBe(body);
+  });
+
+  test('each example in help and in replies reads where it is shown, or is left out', async () => {
+    const { layer, platform } = await oddmere();
+    const read: string[] = [];
+    for (const place of ['oddmere', 'pellbrook']) {
+      for (const person of ['ines', 'tobias', 'wren', 'odalys', 'pim']) {
+        if (place === 'pellbrook' && !['ines', 'wren'].includes(person)) continue;
+        const typed = (text: string) => platform.typed({ person, place, text });
+        const prefix = place === 'oddmere' ? '!' : '?';
+        const index = await helpData(layer, typed(`${prefix}help`), undefined, platform);
+        const lines = index.kind === 'index' ? index.sections.flatMap((section) => section.lines) : [];
+        for (const { name } of lines) {
+          const help = await helpData(layer, typed(`${prefix}help`), name, platform);
+          const wrong = await layer.handle(typed(`${prefix}${name} --- " `), platform);
+          const details = 'reply' in wrong ? (wrong.reply?.notice.details ?? []) : [];
+          const inReply = details.filter((line) => line.startsWith('Example: ')).map((line) => line.slice(9));
+          for (const line of [...(help.kind === 'command' ? help.examples : []), ...inReply]) {
+            expect([line, (await layer.handle(typed(line), platform)).status]).not.toEqual([line, 'invalid']);
+            read.push(line);
+          }
+        }
+      }
+    }
+    expect(read.length).toBeGreaterThan(20);
+  });
+});
