@@ -115,7 +115,7 @@ describe.each(Object.entries(kinds))('%s', (name, [make, words]) => {
         // A list takes at commas what else is one value.
         if (valueIn(place).startsWith('reads') && !text.includes(',')) expect(valueIn(list)).toBe(valueIn(place));
       }),
-      { numRuns: 150 },
+      { numRuns: 200 },
     );
   });
 
@@ -135,7 +135,7 @@ describe.each(Object.entries(kinds))('%s', (name, [make, words]) => {
           expect([longer, (await scene.invokes('one', { value: longer })).status]).toEqual([longer, 'invalid']);
         }
       }),
-      { numRuns: 150 },
+      { numRuns: 400 },
     );
   });
 });

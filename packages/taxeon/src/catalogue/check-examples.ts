@@ -1,8 +1,7 @@
 /** Whether a declared example has the form of the command's arguments. Looks nobody up and calls nothing of the developer's. */
 import { isThenable } from '../base/thenable.js';
 import type { AnyDeclaration } from '../commands/command.js';
-import type { ReadingContext } from '../commands/kind.js';
-import { byShape } from '../reading/by-shape.js';
+import { byShape, nowhere } from '../reading/by-shape.js';
 import { Cursor } from '../reading/cursor.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
@@ -34,11 +33,3 @@ export function checkExamples({ examples = [], args = {} }: AnyDeclaration, tell
     }
   }
 }
-
-const nowhere: ReadingContext = {
-  caller: { kind: 'console', id: 'console', name: 'console' },
-  place: { kind: 'console' },
-  platform: undefined,
-  now: 0,
-  timeZone: 'UTC',
-};

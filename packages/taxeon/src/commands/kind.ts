@@ -123,6 +123,8 @@ export interface Kind<T> {
   readonly leavesQuoted: boolean;
   /** Whether a text is meant for this kind, bounds aside; without it any text is. Synchronous and quick. */
   readonly shape?: (text: string) => boolean;
+  /** Whether a value of several words could begin with a word, so that most words are left at once; any could by default. */
+  readonly begins?: (word: string) => boolean;
   /**
    * Whether a word could go on the value that `typed` begins; without it any could. A kind that has it is asked
    * about all these words together, and no shorter value is taken where it finds a mistake in them.
@@ -162,6 +164,8 @@ export interface KindTraits {
   readonly isOfAnyLength?: true;
   /** Reads nothing but the text, so that an example can be read before anybody types it. */
   readonly readsAlone?: true;
+  /** Its example mentions the caller, who exists wherever it is read. */
+  readonly namesCaller?: true;
   /** Its values are looked up on the platform, which tells what exists. */
   readonly looksUp?: true;
   /** Its form shows in text alone, but not whether a value is in bounds. */

@@ -1,9 +1,9 @@
 /** Examples of how a command is written: they name what exists where they are read, and read without a problem. */
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
-import type { ReadingContext } from '../commands/kind.js';
+import { isMisread, type ReadingContext } from '../commands/kind.js';
 import { asToken } from '../reading/as-token.js';
-import { byShape } from '../reading/by-shape.js';
+import { byShape, nowhere } from '../reading/by-shape.js';
 import { Cursor } from '../reading/cursor.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
@@ -11,9 +11,17 @@ import type { Slots } from '../reading/slots.js';
 
 /** The declared ones, or one that is made of the arguments there must be; without prefix and name. */
 export function examplesFor(command: CompiledCommand, context: ReadingContext): MaybePromise<readonly string[]> {
-  const lines = command.examples ?? [exampleOf(command.slots, context) ?? ''];
-  const reads = lines.map((line) => line !== '' && doesRead(command.slots, line, context));
-  const kept = (all: readonly boolean[]) => lines.filter((_, index) => all[index]);
+  const { slots } = command;
+  if (command.examples === undefined) {
+    const made = exampleOf(slots, context);
+    if (made === undefined) return [];
+    if (isSure(slots)) return [made];
+    const kept = (reads: boolean) => (reads ? [made] : []);
+    const reads = doesRead(slots, made, context);
+    return isThenable(reads) ? reads.then(kept) : kept(reads);
+  }
+  const reads = command.examples.map((line) => doesRead(slots, line, context));
+  const kept = (all: readonly boolean[]) => (command.examples ?? []).filter((_, index) => all[index]);
   return reads.some(isThenable) ? Promise.all(reads).then(kept) : kept(reads as readonly boolean[]);
 }
 
@@ -27,8 +35,25 @@ function exampleOf({ positional }: Slots, context: ReadingContext): string | und
     // What is declared is written as it is to be typed.
     words.push(typeof example === 'function' && kind.tokens !== 'rest' ? asToken(text, slot, false) : text);
   }
-  return words.join(' ');
+  return words.length === 0 ? undefined : words.join(' ');
 }
+
+/** Whether it reads whoever asks: people are mentioned, and all else was read once. */
+function isSure(slots: Slots): boolean {
+  let sure = surely.get(slots);
+  if (sure === undefined) {
+    const required = slots.positional.filter(({ absent }) => absent.as === 'problem');
+    sure = required.every(
+      ({ kind, example }) =>
+        kind.traits?.namesCaller === true ||
+        (kind.traits?.readsAlone === true && typeof example === 'string' && !isMisread(kind.read(example, nowhere))),
+    );
+    surely.set(slots, sure);
+  }
+  return sure;
+}
+
+const surely = new WeakMap<Slots, boolean>();
 
 /** Nobody waits for what cannot be looked up just now: such an example is left out. */
 function doesRead(slots: Slots, line: string, context: ReadingContext): MaybePromise<boolean> {

@@ -1,6 +1,15 @@
 /** Arguments that are read by the form of their texts alone, for lines that nobody has typed yet. */
-import { isMisfit, type Kind, notOfShape } from '../commands/kind.js';
+import { isMisfit, type Kind, notOfShape, type ReadingContext } from '../commands/kind.js';
 import { type Slots, slotsWith } from './slots.js';
+
+/** Where nobody is, for what is read before anybody types it. */
+export const nowhere: ReadingContext = {
+  caller: { kind: 'console', id: 'console', name: 'console' },
+  place: { kind: 'console' },
+  platform: undefined,
+  now: 0,
+  timeZone: 'UTC',
+};
 
 /**
  * The same slots; what looks at more than the text is read by its shape, calling nothing of the developer's.
@@ -9,7 +18,6 @@ import { type Slots, slotsWith } from './slots.js';
  */
 export function byShape(slots: Slots, isReal: (kind: Kind<unknown>) => boolean): Slots {
   return slotsWith(slots, (slot) => ({
-    ...slot,
     kind: shapeOf(slot.kind, isReal),
     absent: slot.absent.as === 'problem' ? slot.absent : { as: 'undefined' },
     convert: undefined,

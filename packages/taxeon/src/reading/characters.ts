@@ -16,7 +16,7 @@ export function isSpace(unit: number): boolean {
 
 /** Space, and what nobody sees: around words both are left out. */
 export function isBlank(unit: number): boolean {
-  if (unit < 0xad) return isSpace(unit);
+  if (unit < 0x80) return unit === 0x20 || (unit >= 0x09 && unit <= 0x0d);
   return (
     unit === 0xad ||
     (unit >= 0x200b && unit <= 0x200f) ||

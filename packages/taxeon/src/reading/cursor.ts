@@ -4,8 +4,8 @@ import { closersOf, isBlank, isSpace, isWordAt } from './characters.js';
 const BACKSLASH = 0x5c;
 const BACKTICK = 0x60;
 const COMMA = 0x2c;
-/** The soft hyphen. */
-const FIRST_UNSEEN = 0xad;
+/** Behind the ASCII ones, the first space. */
+const FIRST_UNSEEN = 0xa0;
 const FENCE = '```';
 /** What these open and nothing closes is a word: 'tis, ’90s. */
 const APOSTROPHES = "'‘’";
@@ -61,6 +61,11 @@ export class Cursor {
     return this.text.charCodeAt(this.skipSpace());
   }
 
+  /** Leaves out the next character that is no space. */
+  pass(): void {
+    this.position = this.skipSpace() + 1;
+  }
+
   /** Steps back in front of the token at hand, so that `next` gives it again. */
   back(): void {
     this.position = this.start;
@@ -88,31 +93,36 @@ export class Cursor {
 
   /** What is skipped once is not looked at again. */
   private skipSpace(): number {
-    const { text } = this;
-    let position = this.position;
+    const { text, position: from } = this;
+    let position = from;
     while (position < text.length) {
       const unit = text.charCodeAt(position);
-      if (!isBlank(unit) && !(this.partsAtCommas && unit === COMMA)) break;
+      if (!isBlank(unit) && !(unit === COMMA && this.partsAtCommas)) break;
       position++;
     }
-    this.position = position;
+    if (position > from + 1 || this.partsAtCommas) this.position = position;
     return position;
   }
 
   private readWord(): void {
-    const { text } = this;
-    let position = this.start;
+    const { text, start } = this;
+    let position = start;
+    let mayBeUnseen = false;
     for (; position < text.length; position++) {
       const unit = text.charCodeAt(position);
+      // Most characters are letters and digits.
+      if (unit > COMMA && unit < FIRST_UNSEEN && unit !== BACKSLASH) continue;
       if (unit === BACKSLASH) {
         this.escaped = true;
         position++;
-      } else if (isSpace(unit) || (this.partsAtCommas && unit === COMMA)) break;
+      } else if (isSpace(unit) || (unit === COMMA && this.partsAtCommas)) break;
+      else if (unit >= FIRST_UNSEEN) mayBeUnseen = true;
     }
+    const end = Math.min(position, text.length);
     this.quoted = false;
-    this.contentStart = this.start;
-    this.end = Math.min(position, text.length);
-    this.contentEnd = text.charCodeAt(this.end - 1) < FIRST_UNSEEN ? this.end : trimmedEnd(text, this.start, this.end);
+    this.contentStart = start;
+    this.contentEnd = mayBeUnseen ? trimmedEnd(text, start, end) : end;
+    this.end = end;
   }
 
   /** A closing sign counts where no letter or digit follows, so that 'don't do it' is one token. */

@@ -38,6 +38,10 @@ const MOST_HYPHENS = 6;
 const LONGEST = 40;
 const dashes = new RegExp(`[${SHORT_DASHES}${LONG_DASHES}]`, 'gu');
 
+function isDigit(unit: number): boolean {
+  return unit >= 0x30 && unit <= 0x39;
+}
+
 export interface Seen {
   /** Two hyphens, or one and more than a letter. */
   readonly isLong: boolean;
@@ -63,17 +67,17 @@ export function seeFlag(cursor: Cursor, { byName, byLetter }: Flags): Seen | und
   const valueAt = text.charCodeAt(nameEnd) === EQUALS && nameEnd < end ? nameEnd + 1 : -1;
   const name = nameOf(text.slice(nameAt, nameEnd));
   // A number is a flag only where one is called so: `-5` is text.
-  if (!/^\p{L}/u.test(name))
+  if (isDigit(name.charCodeAt(0)))
     return hyphens > 1 && byName.has(foldName(name)) ? { isLong: true, name, valueAt } : undefined;
-  const letter = name.slice(0, 1);
-  if (hyphens === 1 && byLetter.get(letter)?.isSwitch === false && /^.\d/.test(name)) {
-    return { isLong: false, name: letter, valueAt: nameAt + 1 };
+  if (hyphens === 1 && /^.\d/.test(name) && byLetter.get(name.slice(0, 1))?.isSwitch === false) {
+    return { isLong: false, name: name.slice(0, 1), valueAt: nameAt + 1 };
   }
   return { isLong: hyphens > 1 || name.length > 1, name, valueAt };
 }
 
 /** With plain hyphens, and without what nobody sees and the punctuation of a sentence. */
 function nameOf(typed: string): string {
+  if (/^[\w-]+$/.test(typed)) return typed;
   return withoutPutIn(typed)
     .replace(dashes, '-')
     .replace(/[,.;:!?]+$/, '');

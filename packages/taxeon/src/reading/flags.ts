@@ -18,7 +18,7 @@ import {
 import { listingOf, readPieces, takePieces } from './lists.js';
 import type { Piece, Reading } from './reading.js';
 import type { Flag, Flags } from './slots.js';
-import { readWhole, runAt, takeRun } from './value.js';
+import { runAt, takeRun } from './value.js';
 
 /** Takes all flags that stand next in the line. */
 export function collectFlags(cursor: Cursor, reading: Reading, given: GivenFlags): MaybePromise<void> {
@@ -76,13 +76,14 @@ function piecesOf(
   isNo: boolean,
 ): MaybePromise<readonly Piece[]> {
   const { text, start, end } = cursor;
-  const { kind } = slot;
+  const { reader } = slot;
   const beyond = reading.slots.positional.length;
   if (valueAt >= 0 && !isNo) {
     cursor.continueAt(valueAt);
     if (valueAt === text.length || isSpace(text.charCodeAt(valueAt))) return [];
   } else if (isSwitch) return [{ typed: isNo ? 'no' : 'yes', start, end, isRead: false, read: undefined }];
-  else if (cursor.peek() === EQUALS) skipEquals(cursor);
+  // `--days = 3`
+  else if (cursor.peek() === EQUALS) cursor.pass();
   if (!cursor.next()) return [];
   if (cursor.unclosed) {
     reading.breakOff(cursor.start, cursor.end);
@@ -92,23 +93,17 @@ function piecesOf(
     cursor.back();
     return [];
   }
-  if (kind.tokens === 'many') {
+  if (reader.tokens === 'many') {
     cursor.back();
     const listing = listingOf(slot, 'joined', beyond, given);
     const pending = takePieces(cursor, reading, listing);
     return isThenable(pending) ? pending.then(() => listing.pieces) : listing.pieces;
   }
-  if (kind.tokens === 1 || cursor.quoted) {
+  if (reader.tokens === 1 || cursor.quoted) {
     return [{ typed: cursor.value(), start: cursor.start, end: cursor.end, isRead: false, read: undefined }];
   }
-  const piece = takeRun(cursor, reading, runAt(cursor, reading, kind, given), beyond);
+  const piece = takeRun(cursor, reading, runAt(cursor, reading, reader, given), beyond);
   return isThenable(piece) ? piece.then((one) => [one]) : [piece];
-}
-
-/** `--days = 3` */
-function skipEquals(cursor: Cursor): void {
-  cursor.next();
-  if (cursor.end - cursor.start > 1) cursor.continueAt(cursor.start + 1);
 }
 
 function reportUnknown(
@@ -158,7 +153,7 @@ function readFlag(reading: Reading, { slot }: Flag, pieces: Piece[] | undefined)
   if (slot.kind.tokens === 'many')
     return readPieces(reading, { ...listingOf(slot, 'joined', 0, undefined, pieces), end: pieces.at(-1)?.end ?? -1 });
   const { typed, start, end } = piece;
-  const read = piece.isRead ? piece.read : readWhole(slot.kind, typed, reading.context);
+  const read = piece.isRead ? piece.read : slot.reader.read(typed, reading.context);
   if (isThenable(read)) return read.then((value) => reading.settle(slot, value, typed, start, end));
   reading.settle(slot, read, typed, start, end);
   return undefined;

@@ -1,16 +1,19 @@
 /** The values of a list, one after the other, with or without commas between them. */
 import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { isMisread, type Kind, type ListItem } from '../commands/kind.js';
+import { isMisread, type ListItem } from '../commands/kind.js';
 import { Cursor } from './cursor.js';
 import type { GivenFlags } from './flag-forms.js';
+import { isMeantFor, optionReader, type Reader } from './reader.js';
 import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
-import { isMeantFor, readWhole, runAt, takeRun, typedIn } from './value.js';
+import { runAt, takeRun, typedIn } from './value.js';
 
 /** The values of a list on their way from a text to its slot. */
 export interface Listing {
   readonly slot: Slot;
+  readonly reader: Reader;
+  readonly max: number;
   /** How far it goes: for as long as words have the form of its values, in a line or a text of its own, or over commas alone. */
   readonly extent: 'line' | 'text' | 'joined';
   readonly given: GivenFlags | undefined;
@@ -29,7 +32,9 @@ export function listingOf(
   given: GivenFlags | undefined,
   pieces: Piece[] = [],
 ): Listing {
-  return { slot, extent, given, next, pieces, end: -1 };
+  const item = slot.reader.item as Reader;
+  const { max } = slot.kind.item as ListItem;
+  return { slot, reader: extent === 'text' ? optionReader(item) : item, max, extent, given, next, pieces, end: -1 };
 }
 
 /** Takes values from the line for as long as its words are meant for the list. */
@@ -65,13 +70,8 @@ function settleTaken(reading: Reading, listing: Listing): PromiseLike<void> | un
   return listing.pieces.length === 0 ? reading.fillAbsent(listing.slot) : readPieces(reading, listing);
 }
 
-function kindOf({ slot, extent }: Listing): Kind<unknown> {
-  const { kind } = slot.kind.item as ListItem;
-  return extent === 'text' ? (kind.asOption ?? kind) : kind;
-}
-
-function isOverfull({ slot, pieces }: Listing): boolean {
-  return pieces.length > (slot.kind.item as ListItem).max;
+function isOverfull({ max, pieces }: Listing): boolean {
+  return pieces.length > max;
 }
 
 /** Takes the texts of the values; those of several words are read on the way, since that tells how many. */
@@ -97,20 +97,21 @@ function takePiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePro
 function nextPiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<Piece> | undefined {
   if (listing.extent === 'joined' && listing.pieces.length > 0 && !cursor.isBeforeComma()) return undefined;
   if (!cursor.next()) return undefined;
-  const { start, end, quoted } = cursor;
+  const { text, start, end, quoted } = cursor;
   if (cursor.unclosed) {
     reading.breakOff(listing.extent === 'text' ? -1 : start, end);
     return undefined;
   }
-  const kind = kindOf(listing);
-  const mustBe = mustBeValue(cursor, listing);
-  if (kind.tokens === 1) {
+  const { reader } = listing;
+  if (reader.tokens === 1) {
     const typed = cursor.value();
     // It is read when it is known whether there are too many.
-    if (mustBe || isMeantFor(kind, typed, quoted)) return { typed, start, end, isRead: false, read: undefined };
+    if (isMeantFor(reader, typed, quoted) || mustBeValue(text, start, listing))
+      return { typed, start, end, isRead: false, read: undefined };
   } else {
-    const run = runAt(cursor, reading, kind, listing.given);
-    if (mustBe || isMeantFor(kind, typedIn(cursor, run), quoted)) return takeRun(cursor, reading, run, listing.next);
+    const run = runAt(cursor, reading, reader, listing.given);
+    const isMeant = isMeantFor(reader, typedIn(cursor, run), quoted) || mustBeValue(text, start, listing);
+    if (isMeant) return takeRun(cursor, reading, run, listing.next);
   }
   cursor.continueAt(start);
   reading.left = { slot: listing.slot, start };
@@ -118,7 +119,7 @@ function nextPiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePro
 }
 
 /** What follows a comma without space is meant, as is the first of a list that there must be. */
-function mustBeValue({ text, start }: Cursor, { slot, extent, pieces }: Listing): boolean {
+function mustBeValue(text: string, start: number, { slot, extent, pieces }: Listing): boolean {
   if (extent === 'joined') return true;
   return pieces.length === 0 ? slot.absent.as === 'problem' : text[start - 1] === ',';
 }
@@ -157,12 +158,10 @@ function readPiecesFrom(
   values: unknown[],
   from: number,
 ): PromiseLike<void> | undefined {
-  const { slot, pieces } = listing;
-  const { max } = slot.kind.item as ListItem;
-  const kind = kindOf(listing);
+  const { reader, max, pieces } = listing;
   for (let index = from; index < pieces.length && index <= max; index++) {
     const piece = pieces[index] as Piece;
-    const read = piece.isRead ? piece.read : readWhole(kind, piece.typed, reading.context);
+    const read = piece.isRead ? piece.read : reader.read(piece.typed, reading.context);
     if (isThenable(read)) {
       return read.then((value) => {
         settleItem(reading, listing, piece, value, values);

@@ -17,20 +17,28 @@ export function problemsOf(reading: Reading): readonly Problem[] | undefined {
 const LONGEST_QUOTED = 40;
 
 /** With the quotes that would have made plain text of what was typed. */
-function quotable({ line, plain, slots: { positional } }: Reading, problem: Problem): Problem {
+function quotable(reading: Reading, problem: Problem): Problem {
   const { code, parameters, span } = problem;
+  const { line, slots } = reading;
   if (span === undefined || line === undefined) return problem;
-  let { start } = span;
+  let start: number | undefined = span.start;
   if (code === 'argument.extra') {
-    if (parameters.because === 'twice' || plain === undefined || line.slice(plain.end, start).trim() !== '')
-      return problem;
-    start = plain.start;
-  } else {
-    const index = positional.findIndex(({ name }) => 'argument' in parameters && name === parameters.argument);
-    const slot = positional[index];
-    const leaves = code === 'argument.invalid' && slot?.kind.leavesQuoted === true && slot.absent.as !== 'problem';
-    if (!leaves || !positional.slice(index).some(({ kind }) => kind.traits?.isVerbatim)) return problem;
-  }
-  const typed = line.slice(start, span.end);
+    start = parameters.because === 'left-over' ? wordBefore(reading, line, start) : undefined;
+  } else if (code === 'argument.invalid') {
+    const index = slots.positional.findIndex(({ name }) => name === parameters.argument);
+    const slot = slots.positional[index];
+    const leaves = slot?.kind.leavesQuoted === true && slot.absent.as !== 'problem';
+    if (!leaves || !slots.positional.slice(index).some(({ reader }) => reader.isVerbatim)) return problem;
+  } else return problem;
+  const typed = start === undefined ? '"' : line.slice(start, span.end);
   return typed.length > LONGEST_QUOTED || typed.includes('"') ? problem : { ...problem, quoted: `"${typed}"` };
+}
+
+/** Where the word in front of what is left over begins, if an argument took it as plain text. */
+function wordBefore({ slots, values }: Reading, line: string, leftOver: number): number | undefined {
+  const before = line.slice(Math.max(0, leftOver - LONGEST_QUOTED), leftOver).trimEnd();
+  const word = before.slice(before.search(/\S*$/));
+  const last = slots.positional.findLast(({ index }) => values[index] !== undefined);
+  const isPlain = last?.reader.isVerbatim === true && last.convert === undefined && values[last.index] === word;
+  return isPlain ? line.lastIndexOf(word, leftOver - 1) : undefined;
 }

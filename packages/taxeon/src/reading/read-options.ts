@@ -4,9 +4,9 @@ import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { isMisread, notOfShape } from '../commands/kind.js';
 import { listingOf, readListText, readPieces } from './lists.js';
+import { optionReader } from './reader.js';
 import type { Reading } from './reading.js';
 import type { Slot } from './slots.js';
-import { readWhole } from './value.js';
 
 type Options = Readonly<Record<string, unknown>>;
 
@@ -40,7 +40,7 @@ function readOption(reading: Reading, slot: Slot, value: unknown): PromiseLike<v
   return settle(
     reading,
     slot,
-    typed === undefined ? notOfShape : readWhole(slot.kind.asOption ?? slot.kind, typed, reading.context),
+    typed === undefined ? notOfShape : optionReader(slot.reader).read(typed, reading.context),
     value,
   );
 }

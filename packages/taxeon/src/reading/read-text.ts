@@ -4,9 +4,10 @@ import type { Cursor } from './cursor.js';
 import type { GivenFlags } from './flag-forms.js';
 import { collectFlags, readFlags } from './flags.js';
 import { readList } from './lists.js';
+import { isMeantFor } from './reader.js';
 import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
-import { isMeantFor, readWhole, runAt, takeRun, typedIn } from './value.js';
+import { isRunAhead, runAt, takeRun, typedIn } from './value.js';
 
 /**
  * Reads the rest of the line into `reading`. Stays synchronous while nothing has to be asked.
@@ -22,7 +23,8 @@ export function readText(cursor: Cursor, reading: Reading): MaybePromise<void> {
 function readFrom(cursor: Cursor, reading: Reading, from: number, given: GivenFlags | undefined): MaybePromise<void> {
   const { positional } = reading.slots;
   for (let index = from; index < positional.length; index++) {
-    const pending = readNext(cursor, reading, index, given);
+    const pending =
+      given === undefined ? readSlot(cursor, reading, index, given) : readNext(cursor, reading, index, given);
     if (pending !== undefined) return pending.then(() => readFrom(cursor, reading, index + 1, given));
     if (reading.broken) return;
   }
@@ -38,16 +40,9 @@ function finish(cursor: Cursor, reading: Reading, given: GivenFlags): MaybePromi
 }
 
 /** What belongs to the slot, and the flags in front of it. */
-function readNext(
-  cursor: Cursor,
-  reading: Reading,
-  index: number,
-  given: GivenFlags | undefined,
-): PromiseLike<void> | undefined {
-  if (given !== undefined) {
-    const pending = collectFlags(cursor, reading, given);
-    if (isThenable(pending)) return pending.then(() => readSlot(cursor, reading, index, given));
-  }
+function readNext(cursor: Cursor, reading: Reading, index: number, given: GivenFlags): PromiseLike<void> | undefined {
+  const pending = collectFlags(cursor, reading, given);
+  if (isThenable(pending)) return pending.then(() => readSlot(cursor, reading, index, given));
   return readSlot(cursor, reading, index, given);
 }
 
@@ -59,33 +54,32 @@ function readSlot(
 ): PromiseLike<void> | undefined {
   if (reading.broken) return undefined;
   const slot = reading.slots.positional[index] as Slot;
-  const { kind } = slot;
-  if (kind.tokens === 'rest') {
+  const { reader } = slot;
+  if (reader.tokens === 'rest') {
     const rest = cursor.rest();
     return rest === '' ? reading.fillAbsent(slot) : take(reading, slot, rest, cursor.start, cursor.end);
   }
-  if (kind.tokens === 'many') return readList(cursor, reading, slot, index, given);
+  if (reader.tokens === 'many') return readList(cursor, reading, slot, index, given);
   if (!cursor.next()) return reading.fillAbsent(slot);
   const { start, end, quoted } = cursor;
   if (cursor.unclosed) {
     reading.breakOff(start, end);
     return undefined;
   }
-  if (kind.tokens === 1) {
-    const typed = cursor.value();
+  const typed = cursor.value();
+  if (reader.tokens === 1 || quoted || !isRunAhead(cursor, reading, reader, typed, given)) {
     if (!isMeant(slot, typed, quoted)) return leave(cursor, reading, slot, start);
-    if (!quoted && kind.traits?.isVerbatim === true) reading.plain = { start, end };
     return take(reading, slot, typed, start, end);
   }
-  const run = runAt(cursor, reading, kind, given);
+  const run = runAt(cursor, reading, reader, given);
   if (!isMeant(slot, typedIn(cursor, run), quoted)) return leave(cursor, reading, slot, start);
   const taken = takeRun(cursor, reading, run, index + 1);
   if (isThenable(taken)) return taken.then((piece) => void settlePiece(reading, slot, piece));
   return settlePiece(reading, slot, taken);
 }
 
-function isMeant({ absent, kind }: Slot, typed: string, quoted: boolean): boolean {
-  return absent.as === 'problem' || isMeantFor(kind, typed, quoted);
+function isMeant({ absent, reader }: Slot, typed: string, quoted: boolean): boolean {
+  return absent.as === 'problem' || isMeantFor(reader, typed, quoted);
 }
 
 /** The word is left to the arguments that follow. */
@@ -100,7 +94,7 @@ function settlePiece(reading: Reading, slot: Slot, { read, typed, start, end }: 
 }
 
 function take(reading: Reading, slot: Slot, typed: string, start: number, end: number): PromiseLike<void> | undefined {
-  return settle(reading, slot, readWhole(slot.kind, typed, reading.context), typed, start, end);
+  return settle(reading, slot, slot.reader.read(typed, reading.context), typed, start, end);
 }
 
 function settle(

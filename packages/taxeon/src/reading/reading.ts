@@ -43,9 +43,8 @@ export class Reading {
   readonly tokens: ReadToken[] | undefined;
   /** Nothing more of the line can be made out. */
   broken = false;
-  /** The line that is read, where there is one, and the word of it that was last taken as plain text. */
+  /** The line that is read, where there is one. */
   line: string | undefined = undefined;
-  plain: Span | undefined = undefined;
   /** The argument that last left a word to others, and where that stands. */
   left: { readonly slot: Slot; readonly start: number } | undefined = undefined;
 

@@ -2,6 +2,7 @@
 import { foldName } from '../base/text.js';
 import { type Absent, type Arg, type ArgMap, holdsMembers } from '../commands/arg.js';
 import type { Kind } from '../commands/kind.js';
+import { type Reader, readerOf } from './reader.js';
 
 export interface Slot {
   /** Where its value stands among all values. */
@@ -9,6 +10,7 @@ export interface Slot {
   readonly name: string;
   readonly description: string | undefined;
   readonly kind: Kind<unknown>;
+  readonly reader: Reader;
   readonly complete: Arg<unknown>['complete'];
   readonly example: Kind<unknown>['example'];
   readonly absent: Absent;
@@ -43,7 +45,19 @@ export function compileSlots(args: ArgMap): Slots {
   const all = Object.entries(args).map(([name, arg], index): Slot & { arg: Arg<unknown> } => {
     const { kind, description, complete, example, absent, convert } = arg;
     const mapsMembers = holdsMembers(arg) && (convert !== undefined || kind.item?.convert !== undefined);
-    return { index, name, description, kind, complete, example, absent, convert, mapsMembers, arg };
+    return {
+      index,
+      name,
+      description,
+      kind,
+      reader: readerOf(kind),
+      complete,
+      example,
+      absent,
+      convert,
+      mapsMembers,
+      arg,
+    };
   });
   const flags = all.filter(({ arg }) => arg.flag !== undefined);
   if (flags.length === 0) return { all, positional: all, flags: undefined };
@@ -68,9 +82,15 @@ export function flagName(name: string): string {
   return name.replace(/([\p{Ll}\p{N}])(\p{Lu})/gu, '$1-$2').toLowerCase();
 }
 
-/** The same slots, each with something else about it. */
-export function slotsWith({ all, positional, flags }: Slots, change: (slot: Slot) => Slot): Slots {
-  const changed = all.map(change);
+/** The same slots, each with another kind, and perhaps something else about it. */
+export function slotsWith(
+  { all, positional, flags }: Slots,
+  change: (slot: Slot) => Partial<Slot> & Pick<Slot, 'kind'>,
+): Slots {
+  const changed = all.map((slot): Slot => {
+    const parts = change(slot);
+    return { ...slot, ...parts, reader: readerOf(parts.kind) };
+  });
   const of = ({ index }: Slot) => changed[index] as Slot;
   const changedFlags = new Map(flags?.all.map((flag) => [flag, { ...flag, slot: of(flag.slot) }]));
   const named = ([name, flag]: [string, Flag]) => [name, changedFlags.get(flag) as Flag] as const;

@@ -1,88 +1,65 @@
 /** The one way in which words become a value: for positions, flags, values of a list and slash options alike. */
-import { withoutPutIn } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { isMisread, isNotOfShape, isOfForm, type Kind, notOfShape, type ReadingContext } from '../commands/kind.js';
-import { isSpace } from './characters.js';
+import { isMisread, isNotOfShape, isOfForm, type Kind } from '../commands/kind.js';
 import { Cursor } from './cursor.js';
 import { type GivenFlags, isFlagAhead } from './flag-forms.js';
+import { goesOn, mayBegin, type Reader } from './reader.js';
 import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
 
-/** Reads a text that is one value as a whole. Punctuation of a sentence behind it is left out where it does not read with it. */
-export function readWhole(kind: Kind<unknown>, typed: string, context: ReadingContext): MaybePromise<unknown> {
-  if (typed.length > LONGEST_VALUE && !isOfAnyLength(kind)) return notOfShape;
-  const text = plainly(kind, typed);
-  const read = kind.read(text, context);
-  if (!isThenable(read) && !isNotOfShape(read)) return read;
-  const bare = withoutPunctuation(kind, text);
-  if (bare === text) return read;
-  const use = (value: unknown) => (isNotOfShape(value) ? kind.read(bare, context) : value);
-  return isThenable(read) ? read.then(use) : use(read);
-}
-
-/** Whether an optional argument commits to a text; a later failure is then an error, never a skip. */
-export function isMeantFor(kind: Kind<unknown>, typed: string, quoted: boolean): boolean {
-  if (quoted && kind.leavesQuoted) return false;
-  const { shape } = kind;
-  if (shape === undefined) return true;
-  // A longer text is none of its values; its beginning tells for whom it is meant.
-  const text = plainly(kind, isOfAnyLength(kind) ? typed : typed.slice(0, LONGEST_VALUE));
-  return shape(text) || shape(withoutPunctuation(kind, text));
-}
-
-/** An address may be that long, and nothing else is. */
-const LONGEST_VALUE = 2048;
-
-function isOfAnyLength({ traits }: Kind<unknown>): boolean {
-  return traits?.isVerbatim === true || traits?.isOfAnyLength === true;
-}
-
-/** Plain text is taken as it was typed; of every other kind, what a chat program puts in is no part. */
-function plainly({ traits }: Kind<unknown>, typed: string): string {
-  return traits?.isVerbatim === true || typed.length > LONGEST_VALUE ? typed : withoutPutIn(typed);
-}
-
-function withoutPunctuation({ traits }: Kind<unknown>, text: string): string {
-  if (traits?.isVerbatim === true) return text;
-  let end = text.length;
-  const least = Math.max(1, end - MOST_PUNCTUATION);
-  while (end > least && PUNCTUATION.includes(text[end - 1] as string)) end--;
-  // A comma that stands alone belongs to nothing.
-  return isSpace(text.charCodeAt(end - 1)) ? text : text.slice(0, end);
-}
-
-const PUNCTUATION = ',.;:!?…';
-const MOST_PUNCTUATION = 8;
-
 /** The words that one value could be made of, from the one the cursor stands on; they are all looked at, and none is taken. */
 export interface Run {
-  readonly kind: Kind<unknown>;
+  readonly reader: Reader;
   /** The first word without its quotes. */
   readonly first: string;
-  readonly quoted: boolean;
   readonly start: number;
-  /** Where each word ends. */
-  readonly ends: readonly number[];
+  readonly end: number;
+  /** Where the words behind the first one end. */
+  readonly further: readonly number[];
 }
 
-export function runAt(cursor: Cursor, reading: Reading, kind: Kind<unknown>, given: GivenFlags | undefined): Run {
-  const { text, start, quoted } = cursor;
+const none: readonly number[] = [];
+
+/**
+ * Whether the word behind the one at hand goes on its value. Where it does, the cursor stands on the first one again, and
+ * behind it otherwise. Hot path: bench/rows/reading.
+ */
+export function isRunAhead(
+  cursor: Cursor,
+  reading: Reading,
+  reader: Reader,
+  typed: string,
+  given: GivenFlags | undefined,
+): boolean {
+  const { start, end } = cursor;
+  if (!mayBegin(reader, typed) || cursor.isBeforeComma()) return false;
+  const isAhead =
+    cursor.next() && !cursor.quoted && !isFlagAhead(cursor, reading, given) && goesOn(reader, cursor.value(), typed);
+  cursor.unclosed = false;
+  cursor.continueAt(isAhead ? start : end);
+  return isAhead && cursor.next();
+}
+
+export function runAt(cursor: Cursor, reading: Reading, reader: Reader, given: GivenFlags | undefined): Run {
+  const { text, start, end, quoted } = cursor;
   const first = cursor.value();
-  const ends = [cursor.end];
-  const most = quoted || typeof kind.tokens !== 'number' ? 1 : kind.tokens;
-  while (ends.length < most && !cursor.isBeforeComma() && cursor.next()) {
-    if (cursor.quoted || isFlagAhead(cursor, reading, given)) break;
-    if (kind.goesOn?.(plainly(kind, cursor.value()), plainly(kind, text.slice(start, ends.at(-1)))) === false) break;
-    ends.push(cursor.end);
+  const most = quoted || typeof reader.tokens !== 'number' ? 1 : reader.tokens;
+  let further: number[] | undefined;
+  let typed = first;
+  for (let words = 1; words < most && !cursor.isBeforeComma() && cursor.next(); words++) {
+    if (cursor.quoted || isFlagAhead(cursor, reading, given) || !goesOn(reader, cursor.value(), typed)) break;
+    further ??= [];
+    further.push(cursor.end);
+    typed = text.slice(start, cursor.end);
   }
   cursor.unclosed = false;
   cursor.continueAt(start);
-  return { kind, first, quoted, start, ends };
+  return { reader, first, start, end, further: further ?? none };
 }
 
 /** All words of the run, as they were typed. */
-export function typedIn({ text }: Cursor, { first, start, ends }: Run, words = ends.length): string {
-  return words === 1 ? first : text.slice(start, ends[words - 1]);
+export function typedIn({ text }: Cursor, { first, start, further }: Run, more = further.length): string {
+  return more === 0 ? first : text.slice(start, further[more - 1]);
 }
 
 /**
@@ -90,7 +67,7 @@ export function typedIn({ text }: Cursor, { first, start, ends }: Run, words = e
  * knows for its own, with an error, is not cut to a shorter value, unless an argument from `next` on is there for the rest.
  */
 export function takeRun(cursor: Cursor, reading: Reading, run: Run, next: number): MaybePromise<Piece> {
-  return takeFrom(cursor, reading, run, next, run.ends.length, undefined);
+  return takeFrom(cursor, reading, run, next, run.further.length, undefined);
 }
 
 function takeFrom(
@@ -98,18 +75,19 @@ function takeFrom(
   reading: Reading,
   run: Run,
   next: number,
-  words: number,
+  more: number,
   wrong: Piece | undefined,
 ): MaybePromise<Piece> {
-  const typed = typedIn(cursor, run, words);
-  const read = readWhole(run.kind, typed, reading.context);
+  const typed = typedIn(cursor, run, more);
+  const read = run.reader.read(typed, reading.context);
   const use = (value: unknown): MaybePromise<Piece> => {
-    const end = run.ends[words - 1] as number;
+    const end = run.further[more - 1] ?? run.end;
     const piece: Piece = { typed, start: run.start, end, isRead: true, read: value };
-    if (words > 1 && isNotOfShape(value)) return takeFrom(cursor, reading, run, next, words - 1, wrong);
-    if (words > 1 && !isOfForm(value))
-      return takeFrom(cursor, reading, run, next, words - 1, nearestMistake(wrong, piece));
-    const isCut = wrong !== undefined && isOfForm(value) && !insists(cursor, reading, run.kind, wrong.read, next, end);
+    if (more > 0 && isNotOfShape(value)) return takeFrom(cursor, reading, run, next, more - 1, wrong);
+    if (more > 0 && !isOfForm(value))
+      return takeFrom(cursor, reading, run, next, more - 1, nearestMistake(wrong, piece));
+    const isCut =
+      wrong !== undefined && isOfForm(value) && !insists(cursor, reading, run.reader.kind, wrong.read, next, end);
     const taken = isCut || wrong === undefined ? piece : isOfForm(value) ? wrong : nearestMistake(wrong, piece);
     cursor.continueAt(taken.end);
     return taken;

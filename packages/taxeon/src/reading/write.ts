@@ -1,8 +1,9 @@
 /** Writing the line that a person would type for values: the way back of reading. */
 import { isThenable } from '../base/thenable.js';
-import { isMisread, isOfForm, type Kind, notOfShape, type ReadingContext } from '../commands/kind.js';
+import { isMisread, isOfForm, type Kind, notOfShape } from '../commands/kind.js';
 import type { Directory } from '../contract/platform.js';
 import { asToken } from './as-token.js';
+import { nowhere } from './by-shape.js';
 import { Cursor } from './cursor.js';
 import { readText } from './read-text.js';
 import { Reading } from './reading.js';
@@ -73,17 +74,9 @@ function readsBack(line: string, slots: Slots, texts: Texts): boolean {
   });
 }
 
-const nowhere: ReadingContext = {
-  caller: { kind: 'console', id: 'console', name: 'console' },
-  place: { kind: 'console' },
-  platform: undefined,
-  now: 0,
-  timeZone: 'UTC',
-};
-
 /** The slot with a kind that gives the text it takes, as the kind itself would write its value; nobody is looked up. */
-function asWritten(slot: Slot): Slot {
-  return { ...slot, kind: giving(slot.kind), absent: slot.absent.as === 'problem' ? slot.absent : { as: 'undefined' } };
+function asWritten({ kind, absent }: Slot): Pick<Slot, 'kind' | 'absent'> {
+  return { kind: giving(kind), absent: absent.as === 'problem' ? absent : { as: 'undefined' } };
 }
 
 function giving(kind: Kind<unknown>): Kind<unknown> {

@@ -3,7 +3,7 @@ import { type Duration, durationInWords, durationMs } from '../../base/time.js';
 import type { Expected, ExpectedValue } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { aboveMaximum, belowMinimum, type Kind, notOfShape } from '../kind.js';
-import { goesOnMoment, looksLikeMoment, readMoment } from './moments.js';
+import { beginsMoment, goesOnMoment, looksLikeMoment, readMoment } from './moments.js';
 
 /** `'now'`, so far from now, or a fixed moment in ISO 8601 with its offset. */
 export type DatetimeBound = 'now' | { readonly fromNow: Duration } | `${number}-${string}`;
@@ -58,6 +58,7 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
     tokens: MOST_WORDS,
     leavesQuoted: true,
     shape: looksLikeMoment,
+    begins: beginsMoment,
     goesOn: goesOnMoment,
     read: (typed, context) => {
       const read = readMoment(typed, context);

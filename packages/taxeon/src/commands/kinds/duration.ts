@@ -4,7 +4,7 @@ import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, t
 import { type Kind, notOfShape } from '../kind.js';
 import { bounded } from './bounds.js';
 import { ranging } from './expected.js';
-import { goesOnLength, looksLikeLength, readLength } from './lengths.js';
+import { beginsLength, goesOnLength, looksLikeLength, readLength } from './lengths.js';
 
 export interface DurationOptions extends ArgOptions<Duration | DefaultFrom<number>> {
   readonly min?: Duration;
@@ -47,6 +47,7 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
     tokens: MOST_WORDS,
     leavesQuoted: true,
     shape: looksLikeLength,
+    begins: beginsLength,
     goesOn: goesOnLength,
     read: (typed) => {
       const ms = readLength(typed);

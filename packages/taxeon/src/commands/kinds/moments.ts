@@ -1,9 +1,10 @@
 /** Dates and times as people type them: `friday 5pm`, `25 dec`, `in 2 days at 17:00`, `2026-05-10 14:30 +02:00`. */
+import { BoundedMap } from '../../base/bounded-map.js';
 import { nearNames } from '../../base/near.js';
 import { instantOf, isTimeZone, type WallTime, wallTimeAt } from '../../base/zone.js';
 import { isMisread, Misread, mistaken, notOfShape, type ReadingContext } from '../kind.js';
 import { plainly } from './expected.js';
-import { goesOnLength, readLength } from './lengths.js';
+import { bare, goesOnLength, isOfLength, readLength } from './lengths.js';
 
 type Clock = Pick<WallTime, 'hour' | 'minute' | 'second' | 'ms'>;
 type Day = Pick<WallTime, 'year' | 'month' | 'day'>;
@@ -11,14 +12,12 @@ type Day = Pick<WallTime, 'year' | 'month' | 'day'>;
 const weekdays = ['sunday', 'monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday'];
 const months = 'january february march april may june july august september october november december'.split(' ');
 const dayWords = ['today', 'tonight', 'tomorrow', ...weekdays];
-/** What these stand for differs from one country to the next. */
-const zoneLetters = /^(?:[ce]es?t|west|wet|bst|ist|jst|msk|[ecmp][sd]t)$/;
-
 const LONGEST_TEXT = 80;
 const clockForm = /^(\d{1,2}):(\d{2})(?::(\d{2})(?:\.(\d{1,3}))?)?([ap]m)?$/;
 const hourForm = /^(\d{1,2})([ap])\.?m$/;
 const isoForm = /^(\d{4})-(\d{1,2})-(\d{1,2})$/;
 const slashForm = /^(\d{1,2})\/(\d{1,2})(?:\/(\d{4}))?$/;
+const zoneForm = /^[a-z]+(?:\/[a-z0-9_+-]+)+$/;
 const offsetForm = /^([+\-\u2212])(\d{1,2})(?::?(\d{2}))?$/;
 
 const noSuchDay = mistaken(plainly('day', 'a date that exists'));
@@ -28,35 +27,102 @@ const noSuchZone = mistaken(plainly('zone', 'a time with an offset such as +02:0
 const withoutTime = mistaken(plainly('evening', 'a time too, as in today 20:00'));
 
 /** What a word is in a moment, as a letter, so that the order of words is a pattern of letters. */
-const letters: readonly (readonly [letter: string, form: RegExp])[] = [
-  ['N', /^now$/],
-  ['I', /^in$/],
-  ['A', /^at$/],
-  ['O', /^o[nf]$/],
-  ['X', /^(?:next|this)$/],
-  ['D', new RegExp(`^(?:${dayWords.join('|')}|sun|mon|tues?|wed|thurs?|thu|fri|sat)$`)],
-  ['M', new RegExp(`^(?:${months.join('|')}|jan|feb|mar|apr|jun|jul|aug|sept?|oct|nov|dec)$`)],
-  ['C', new RegExp(`${clockForm.source}|${hourForm.source}|^(?:noon|midnight)$`)],
-  ['S', new RegExp(`${isoForm.source}|${slashForm.source}`)],
+const lettersByWord: ReadonlyMap<string, string> = new Map(
+  Object.entries({
+    N: 'now',
+    I: 'in',
+    A: 'at',
+    O: 'on of',
+    X: 'next this',
+    D: `${dayWords.join(' ')} sun mon tue tues wed thu thur thurs fri sat`,
+    M: `${months.join(' ')} jan feb mar apr jun jul aug sep sept oct nov dec`,
+    C: 'noon midnight',
+    H: 'am pm a.m p.m',
+    Z: 'z utc gmt cet cest eet eest wet west bst ist jst msk est edt cst cdt mst mdt pst pdt',
+  }).flatMap(([letter, words]) => words.split(' ').map((word) => [word, letter] as const)),
+);
+const lettersByForm: readonly (readonly [letter: string, form: RegExp])[] = [
+  ['C', clockForm],
+  ['C', hourForm],
+  ['S', isoForm],
+  ['S', slashForm],
   ['n', /^\d{1,2}$/],
   ['o', /^\d{1,2}(?:st|nd|rd|th)$/],
   ['Y', /^\d{4}$/],
-  ['H', /^[ap]\.?m$/],
-  ['Z', new RegExp(`^(?:z|utc|gmt|[a-z]+(?:/[a-z0-9_+-]+)+)$|${zoneLetters.source}|${offsetForm.source}`)],
+  ['Z', offsetForm],
 ];
+
+function letterOf(word: string): string | undefined {
+  const letter = lettersByWord.get(word);
+  if (letter !== undefined) return letter;
+  if (/^[\d+\-\u2212]/.test(word)) return lettersByForm.find(([, form]) => form.test(word))?.[0];
+  return zoneForm.test(word) ? 'Z' : undefined;
+}
+
 const DAY = '(X?D|S|[no]O?MY?|M[no]Y?)';
 const TIME = '(CH?|nH|(?<=A)n)(Z?)';
-const forms = [new RegExp(`^(N|IL+|O?${DAY})?(?:A?${TIME})?$`, 'd'), new RegExp(`^()A?${TIME}O?${DAY}$`, 'd')] as const;
+const dayFirst = new RegExp(`^(N|IL+|O?${DAY})?(?:A?${TIME})?$`);
+const timeFirst = new RegExp(`^A?${TIME}O?${DAY}$`);
 /** One of these ends whatever was begun. */
 const endings = ['', 'C', 'D', 'H', 'M', 'n', 'L'];
 
+/** Where the parts of a moment stand among its words. */
+interface Layout {
+  /** `now`, or `in` and a length of time. */
+  readonly beginning: number;
+  readonly day: readonly [from: number, to: number];
+  readonly time: readonly [from: number, to: number];
+  readonly zone: number;
+}
+
+function layoutOf(letters: string): Layout | undefined {
+  const count = letters.length;
+  const first = dayFirst.exec(letters);
+  if (first !== null) {
+    const [, begun = '', day = '', time = '', zone = ''] = first;
+    const zoneAt = count - zone.length;
+    const dayFrom = begun.length - day.length;
+    return {
+      beginning: day === '' ? begun.length : 0,
+      day: [dayFrom, begun.length],
+      time: [zoneAt - time.length, zoneAt],
+      zone: zoneAt,
+    };
+  }
+  const [, time = '', zone = '', day = ''] = timeFirst.exec(letters) ?? [];
+  if (time === '') return undefined;
+  const from = letters.startsWith('A') ? 1 : 0;
+  const zoneAt = from + time.length;
+  return { beginning: 0, day: [count - day.length, count], time: [from, zoneAt], zone: zone === '' ? count : zoneAt };
+}
+
+interface Known {
+  readonly layout: Layout | undefined;
+  /** Whether it is a moment, or may become one. */
+  readonly isBegun: boolean;
+}
+
+/** People write the same orders of words again and again. */
+const known = new BoundedMap<string, Known>(500);
+
+function knownOf(letters: string): Known {
+  let found = known.get(letters);
+  if (found === undefined) {
+    const isBegun = endings.some((ending) => layoutOf(letters + ending) !== undefined);
+    found = { layout: layoutOf(letters), isBegun };
+    known.set(letters, found);
+  }
+  return found;
+}
+
 function wordsOf(text: string): readonly string[] {
-  return text
-    .toLowerCase()
+  const lower = text.toLowerCase();
+  if (/^[a-z]+$/.test(lower)) return [lower];
+  return lower
     .replace(/(?<=\d-\d{1,2})t(?=\d)/, ' ')
     .replace(/(?<=:\d{2}(?:\.\d{1,3})?)(?:z|[+\-\u2212]\d{2}:?\d{2})$/, ' $&')
     .split(/\s+/)
-    .map((word) => word.replace(/(?<=.)[,.;!?]+$/, ''));
+    .map(bare);
 }
 
 /** A letter for each word; `undefined` where one is of no moment. */
@@ -65,7 +131,7 @@ function lettersOf(words: readonly string[]): string | undefined {
   let length = 'for';
   for (const word of words) {
     const isLength = /^IL*$/.test(found) && goesOnLength(word, length);
-    const letter = isLength ? 'L' : letters.find(([, form]) => form.test(word))?.[0];
+    const letter = isLength ? 'L' : letterOf(word);
     if (letter === undefined) return undefined;
     if (isLength) length = found === 'I' ? word : `${length} ${word}`;
     found += letter;
@@ -76,17 +142,23 @@ function lettersOf(words: readonly string[]): string | undefined {
 /** Whether a word goes on the moment that `typed` begins. */
 export function goesOnMoment(word: string, typed: string): boolean {
   if (typed.length > LONGEST_TEXT || word.length > LONGEST_TEXT) return false;
+  const next = bare(word.toLowerCase());
+  // Most words that follow a moment are of none.
+  if (!isOfLength(next) && !/^\d{4}-/.test(next) && letterOf(next) === undefined) return false;
   const found = lettersOf(wordsOf(`${typed} ${word}`));
-  return found !== undefined && endings.some((ending) => forms.some((form) => form.test(found + ending)));
+  return found !== undefined && knownOf(found).isBegun;
+}
+
+/** Whether a moment could begin with a word. */
+export function beginsMoment(word: string): boolean {
+  return /^\d/.test(word) || (word.length <= LONGEST_TEXT && lettersByWord.has(bare(word)));
 }
 
 /** Whether a text has the form of a moment: it begins with a digit, or its words are those of one. */
 export function looksLikeMoment(typed: string): boolean {
-  return /^\d/.test(typed) || (typed !== '' && typed.length <= LONGEST_TEXT && isMoment(lettersOf(wordsOf(typed))));
-}
-
-function isMoment(found: string | undefined): boolean {
-  return found !== undefined && forms.some((form) => form.test(found));
+  if (/^\d/.test(typed)) return true;
+  const found = typed === '' || typed.length > LONGEST_TEXT ? undefined : lettersOf(wordsOf(typed));
+  return found !== undefined && knownOf(found).layout !== undefined;
 }
 
 /** @returns milliseconds since 1970-01-01 UTC */
@@ -94,13 +166,10 @@ export function readMoment(text: string, context: ReadingContext): number | Misr
   if (text === '' || text.length > LONGEST_TEXT) return notOfShape;
   const words = wordsOf(text);
   const found = lettersOf(words);
-  const [dayFirst, timeFirst] = forms.map((form) => form.exec(found ?? 'none'));
-  const match = dayFirst ?? timeFirst;
-  if (match?.indices === undefined) return words.length === 1 ? nearDay(words[0] as string) : notOfShape;
-  const part = (group: number) => words.slice(...(match.indices?.[group] ?? [0, 0]));
-  const [day, time, zone] = dayFirst === null ? [part(4), part(2), part(3)] : [part(2), part(3), part(4)];
-  const beginning = dayFirst === null ? [] : part(1);
-  return momentOf({ beginning, day, time, zone }, context);
+  const layout = found === undefined ? undefined : knownOf(found).layout;
+  if (layout === undefined) return words.length === 1 ? nearDay(words[0] as string) : notOfShape;
+  const { beginning, day, time, zone } = layout;
+  return momentOf(words.slice(0, beginning), words.slice(...day), words.slice(...time), words[zone], context);
 }
 
 function nearDay(word: string): Misread {
@@ -108,15 +177,13 @@ function nearDay(word: string): Misread {
   return near.length === 0 ? notOfShape : new Misread('argument.invalid', { misfit: 'shape', near });
 }
 
-interface Parts {
-  /** `now`, or `in` and a length of time. */
-  readonly beginning: readonly string[];
-  readonly day: readonly string[];
-  readonly time: readonly string[];
-  readonly zone: readonly string[];
-}
-
-function momentOf({ beginning, day, time, zone: [zoneWord] }: Parts, context: ReadingContext): number | Misread {
+function momentOf(
+  beginning: readonly string[],
+  day: readonly string[],
+  time: readonly string[],
+  zoneWord: string | undefined,
+  context: ReadingContext,
+): number | Misread {
   const { now } = context;
   const zone = zoneWord === undefined ? context.timeZone : zoneOf(zoneWord);
   if (zone === undefined) return noSuchZone;

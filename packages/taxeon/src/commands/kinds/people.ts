@@ -96,7 +96,7 @@ function memberKind(match: NameMatch): Kind<Member> {
     write: ({ id }) => id,
     suggest: (typed, context) => suggested(typed, context, ({ name }) => name),
     isValue: isMember,
-    traits: { ofGuild: true, members: true, looksUp: true },
+    traits: { ofGuild: true, members: true, looksUp: true, namesCaller: true },
   };
 }
 
@@ -113,15 +113,14 @@ const userKind: Kind<User> = {
     return isThenable(found) ? found.then((somebody) => somebody ?? notOfShape) : (found ?? notOfShape);
   },
   take: takeIf(isUser),
-  traits: { looksUp: true },
+  traits: { looksUp: true, namesCaller: true },
   write: ({ id }) => id,
   isValue: isUser,
 };
 
 /** Whoever asks exists. */
 function mentionOfCaller({ caller, platform }: ReadingContext): string | undefined {
-  if (caller.kind !== 'member' && caller.kind !== 'user') return undefined;
-  return platform?.directory.mention?.(caller) ?? caller.name;
+  return caller.kind === 'member' || caller.kind === 'user' ? platform?.directory.mention?.(caller) : undefined;
 }
 
 /** Hot path: bench/rows/calls. Mention and id first: they say exactly who is meant. */
