@@ -129,7 +129,7 @@ export interface Kind<T> {
    * Whether a word could go on the value that `typed` begins; without it any could. A kind that has it is asked
    * about all these words together, and no shorter value is taken where it finds a mistake in them.
    */
-  readonly goesOn?: (word: string, typed: string) => boolean;
+  readonly goesOn?: (word: string, typed: string, context: ReadingContext) => boolean;
   read(text: string, context: ReadingContext): MaybePromise<T | Misread | Capped<T>>;
   /** Takes a value that the bot's own code hands over; gives it back where it is one of the kind, bounds included. */
   take(value: unknown, context: ReadingContext): MaybePromise<T | Misread | Capped<T>>;

@@ -54,7 +54,10 @@ export function nameBehind(
   if (nameAt >= 0) return nameAt;
   if (surface === 'console') return 0;
   const behindMention = mentionIsPrefix ? (platform?.directory.addressed?.(text, place) ?? -1) : -1;
-  if (behindMention >= 0 && beginsCommand(text, behindMention)) return behindMention;
+  if (behindMention >= 0) {
+    const behindBoth = prefixes.match(text, behindMention);
+    if (behindBoth >= 0 || beginsCommand(text, behindMention)) return Math.max(behindBoth, behindMention);
+  }
   return prefixInDirect === 'optional' && place.kind === 'direct' && beginsCommand(text, 0) ? 0 : -1;
 }
 

@@ -28,7 +28,9 @@ function quotable(reading: Reading, problem: Problem): Problem {
     const index = slots.positional.findIndex(({ name }) => name === parameters.argument);
     const slot = slots.positional[index];
     const leaves = slot?.kind.leavesQuoted === true && slot.absent.as !== 'problem';
-    if (!leaves || !slots.positional.slice(index).some(({ reader }) => reader.isVerbatim)) return problem;
+    // What is beyond a bound was meant for the argument.
+    const isBeyond = parameters.misfit === 'below' || parameters.misfit === 'above';
+    if (isBeyond || !leaves || !slots.positional.slice(index).some(({ reader }) => reader.isVerbatim)) return problem;
   } else return problem;
   const typed = start === undefined ? '"' : line.slice(start, span.end);
   return typed.length > LONGEST_QUOTED || typed.includes('"') ? problem : { ...problem, quoted: `"${typed}"` };

@@ -58,8 +58,8 @@ export function mayBegin({ kind: { begins } }: Reader, word: string): boolean {
 }
 
 /** Whether a word goes on the value that `typed` begins. */
-export function goesOn({ kind: { goesOn } }: Reader, word: string, typed: string): boolean {
-  return goesOn === undefined || goesOn(plainly(word), plainly(typed));
+export function goesOn({ kind: { goesOn } }: Reader, word: string, typed: string, context: ReadingContext): boolean {
+  return goesOn === undefined || goesOn(plainly(word), plainly(typed), context);
 }
 
 /** Punctuation of a sentence behind a value is left out where it does not read with it. */

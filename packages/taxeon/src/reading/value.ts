@@ -34,7 +34,10 @@ export function isRunAhead(
   const { start, end } = cursor;
   if (!mayBegin(reader, typed) || cursor.isBeforeComma()) return false;
   const isAhead =
-    cursor.next() && !cursor.quoted && !isFlagAhead(cursor, reading, given) && goesOn(reader, cursor.value(), typed);
+    cursor.next() &&
+    !cursor.quoted &&
+    !isFlagAhead(cursor, reading, given) &&
+    goesOn(reader, cursor.value(), typed, reading.context);
   cursor.unclosed = false;
   cursor.continueAt(isAhead ? start : end);
   return isAhead && cursor.next();
@@ -47,7 +50,8 @@ export function runAt(cursor: Cursor, reading: Reading, reader: Reader, given: G
   let further: number[] | undefined;
   let typed = first;
   for (let words = 1; words < most && !cursor.isBeforeComma() && cursor.next(); words++) {
-    if (cursor.quoted || isFlagAhead(cursor, reading, given) || !goesOn(reader, cursor.value(), typed)) break;
+    if (cursor.quoted || isFlagAhead(cursor, reading, given) || !goesOn(reader, cursor.value(), typed, reading.context))
+      break;
     further ??= [];
     further.push(cursor.end);
     typed = text.slice(start, cursor.end);

@@ -84,12 +84,26 @@ export const grammarCommands = [
     args: { sizes: arg.list(arg.integer(), { optional: true }), note: arg.tail({ optional: true }) },
   }),
   command({ ...described, name: 'book', args: { from: arg.datetime(), until: arg.datetime() } }),
+  command({
+    ...described,
+    name: 'remind',
+    args: { when: arg.datetime(), what: arg.tail({ optional: true }) },
+  }),
+  command({ ...described, name: 'plank', args: { length: arg.number(), unit: arg.text({ optional: true }) } }),
+  command({ ...described, name: 'badge', args: { sign: arg.emoji() } }),
+  command({ ...described, name: 'manual', args: { address: arg.url() } }),
   command({ ...described, name: 'trim', args: { pence: arg.integer({ max: 500, cap: true }) } }),
 ];
 
 export function grammarScene() {
   const clock = virtualClock(startOfAfternoon);
-  const platform = createStandIn(oddmereData().world, { clock });
+  const { world } = oddmereData();
+  const withOldTobias = {
+    ...world,
+    people: [...world.people, { id: 'old-tobias', name: 'Old Tobias' }],
+    guilds: world.guilds.map((guild) => ({ ...guild, members: { ...guild.members, 'old-tobias': [] } })),
+  };
+  const platform = createStandIn(withOldTobias, { clock });
   const layer = createCommandLayer({
     commands: grammarCommands,
     prefixes: ['!', '!!', 'mallet', '#'],

@@ -1,6 +1,7 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
 import { type Bounds, bounded, boundFields, boundProblems, isDigit } from './bounds.js';
+import { inAscii, withPoint } from './digits.js';
 import { ranging } from './expected.js';
 import { present } from './schema.js';
 
@@ -38,7 +39,12 @@ function integerKind(bounds: Bounds = {}): Kind<number> {
     shape: looksLikeInteger,
     read: (typed) => {
       const value = parseInteger(typed);
-      return value === undefined ? notOfShape : fit(value);
+      if (value !== undefined) return fit(value);
+      const ascii = inAscii(typed);
+      const whole = /^[+-]?\d{1,3}(?:,\d{3})+$/.test(ascii) ? withPoint(ascii) : ascii;
+      if (typeof whole !== 'string') return whole;
+      const other = whole === typed ? undefined : parseInteger(whole);
+      return other === undefined ? notOfShape : fit(other);
     },
     take: (value) => (Number.isSafeInteger(value) ? fit(value as number) : notOfShape),
     write: String,
@@ -49,6 +55,7 @@ function integerKind(bounds: Bounds = {}): Kind<number> {
 /** A digit, or a sign and a digit. */
 export function looksLikeInteger(typed: string): boolean {
   const first = typed.charCodeAt(0);
+  if (first >= 0x80) return /^-?\d/.test(inAscii(typed.slice(0, 2)));
   return isDigit(first) || ((first === 0x2d || first === 0x2b) && isDigit(typed.charCodeAt(1)));
 }
 

@@ -1,6 +1,7 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
 import { type Bounds, bounded, boundFields, boundProblems } from './bounds.js';
+import { inAscii, withPoint } from './digits.js';
 import { ranging } from './expected.js';
 import { present } from './schema.js';
 
@@ -38,8 +39,10 @@ function numberKind(bounds: Bounds = {}): Kind<number> {
     example: String(bounds.min ?? Math.min(1.5, bounds.max ?? 1.5)),
     tokens: 1,
     leavesQuoted: true,
-    shape: (typed) => /^[+-]?\.?\d/.test(typed),
-    read: (typed) => {
+    shape: (typed) => /^[+-]?\.?\d/.test(inAscii(typed.slice(0, 3))),
+    read: (written) => {
+      const typed = form.test(written) ? written : withPoint(inAscii(written));
+      if (typeof typed !== 'string') return typed;
       if (typed.length > MOST_DIGITS * 2 || !form.test(typed)) return notOfShape;
       if (typed.replace(/^[+-]?[0.]*|\./g, '').length > MOST_DIGITS) return notOfShape;
       // Adding zero makes -0 a plain 0.

@@ -1,4 +1,6 @@
 import { aFlag, type Fields, oneOf } from '../../base/fields.js';
+import { nearNames } from '../../base/near.js';
+import { echo, foldName } from '../../base/text.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Member, User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
@@ -52,6 +54,12 @@ export function user<const Options extends UserOptions = NoOptions>(
   return makeArg('user', userKind, options as Options);
 }
 
+/** A name of more words is written in quotes. */
+const MOST_NAMES = 4;
+const LONGEST_NAME = 100;
+/** Where a name was mistyped, more are not compared. */
+const MOST_COMPARED = 1000;
+
 const isMember = (value: unknown) => isKind(value, 'member');
 const isUser = (value: unknown) => isKind(value, 'user') || isMember(value);
 
@@ -66,6 +74,7 @@ const memberKinds: Readonly<Record<NameMatch, Kind<Member>>> = {
 
 const mentionedMember: Kind<Member> = {
   ...memberKinds.exact,
+  tokens: 1,
   expected: plainly('mention', 'a person here, by mention'),
   leavesQuoted: true,
   // Mentions differ from system to system; what none of them begins with is a letter or a digit.
@@ -89,7 +98,9 @@ function memberKind(match: NameMatch): Kind<Member> {
     name: 'member',
     expected: plainly('member', 'a person here, by mention or name'),
     example: mentionOfCaller,
-    tokens: 1,
+    tokens: MOST_NAMES,
+    begins: isWord,
+    goesOn: goesOnName,
     leavesQuoted: false,
     read: (typed, context) => readMember(typed, match, context),
     take: takeIf(isMember),
@@ -118,6 +129,19 @@ const userKind: Kind<User> = {
   isValue: isUser,
 };
 
+/**
+ * Whether somebody's name begins with these words. Asked of words alone, so that `wren 50` needs no look-up, and only
+ * where the answer is there at once: otherwise such a name is written in quotes.
+ */
+function goesOnName(word: string, typed: string, { platform, place }: ReadingContext): boolean {
+  const guild = guildOf(place);
+  if (guild === undefined || platform === undefined || !isWord(word)) return false;
+  const name = `${typed} ${word}`.replace(/\s+/g, ' ');
+  if (name.length > LONGEST_NAME) return false;
+  const all = platform.directory.membersNamed(guild, name.replace(/[,.;:!?]+$/, ''));
+  return !isThenable(all) && all.length > 0;
+}
+
 /** Whoever asks exists. */
 function mentionOfCaller({ caller, platform }: ReadingContext): string | undefined {
   return caller.kind === 'member' || caller.kind === 'user' ? platform?.directory.mention?.(caller) : undefined;
@@ -137,9 +161,45 @@ function readMember(typed: string, match: NameMatch, context: ReadingContext): M
 }
 
 function byName(typed: string, match: NameMatch, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
-  const settle = (all: readonly Member[]) => pickNamed(typed, all, match) ?? absent(typed, directory, guild);
-  const all = directory.membersNamed(guild, typed);
+  const settle = (all: readonly Member[]) => {
+    const picked = pickNamed(typed, all, match);
+    if (picked !== undefined) return picked;
+    const other = absent(typed, directory, guild);
+    const use = (found: Member | Misread) => (found === notOfShape ? likely(typed, match, directory, guild) : found);
+    return isThenable(other) ? other.then(use) : use(other);
+  };
+  const all = directory.membersNamed(guild, typed.replace(/\s+/g, ' '));
   return isThenable(all) ? all.then(settle) : settle(all);
+}
+
+/** Who is called so but for accents, or nearly so: among those whose names begin with the same letter. */
+function likely(typed: string, match: NameMatch, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
+  if (typed.length > LONGEST_NAME || !isWord(typed)) return notOfShape;
+  const settle = (all: readonly Member[]) => {
+    const compared = all.slice(0, MOST_COMPARED);
+    const wanted = withoutAccents(typed);
+    const same = match === 'exact' ? [] : compared.filter(({ name }) => withoutAccents(name) === wanted);
+    if (same.length > 0) return pickNamed(same[0]?.name ?? '', same, 'exact') ?? notOfShape;
+    const names = new Map(compared.map(({ name }) => [withoutAccents(name), name]));
+    const near = nearNames(wanted, names.keys()).map((name) => names.get(name) ?? name);
+    return near.length === 0
+      ? notOfShape
+      : new Misread('argument.invalid', { misfit: 'shape', near: near.map((name) => echo(name)) });
+  };
+  const all = directory.membersNamed(guild, withoutAccents(typed).slice(0, 1));
+  return isThenable(all) ? all.then(settle) : settle(all);
+}
+
+/** A letter first: neither a mention nor a number. */
+function isWord(text: string): boolean {
+  const first = text.charCodeAt(0);
+  return first < 0x80 ? (first | 0x20) >= 0x61 && (first | 0x20) <= 0x7a : /^\p{L}/u.test(text);
+}
+
+function withoutAccents(name: string): string {
+  return foldName(name)
+    .normalize('NFD')
+    .replace(/\p{M}+/gu, '');
 }
 
 /** Somebody the platform knows under that name may be here under another spelling of it. */

@@ -28,7 +28,8 @@ let oneEmoji: RegExp | undefined;
 
 function isOneEmoji(text: string): boolean {
   oneEmoji ??= /^\p{RGI_Emoji}$/v;
-  return oneEmoji.test(text);
+  // Some keyboards leave out what asks for the coloured form.
+  return oneEmoji.test(text) || (text.length < 3 && /^\p{Emoji}$/u.test(text) && oneEmoji.test(`${text}\ufe0f`));
 }
 
 const LONGEST_EMOJI = 64;

@@ -5,9 +5,9 @@ import { ofLength } from './expected.js';
 import { present } from './schema.js';
 
 export interface TextOptions extends ArgOptions<DefaultOf<string>> {
-  /** Fewest characters (UTF-16 code units). */
+  /** Fewest characters, as people count them: `👍🏽` is one. */
   readonly min?: number;
-  /** Most characters (UTF-16 code units). */
+  /** Most characters, as people count them. */
   readonly max?: number;
 }
 
@@ -37,9 +37,25 @@ export function tail<const Options extends TextOptions = NoOptions>(
   return makeArg('tail', textKind('tail', 'rest', options), options as Options, [], fields);
 }
 
+/** Whether a text has fewer characters than so many, as people count them (grapheme clusters, Unicode TS #29). */
+function isShorter(text: string, count: number): boolean {
+  if (text.length < count) return true;
+  if (text.length >= count * LONGEST_CHARACTER || /^[\0-\x7f]*$/.test(text)) return false;
+  segmenter ??= new Intl.Segmenter();
+  let seen = 0;
+  for (const _ of segmenter.segment(text)) if (++seen === count) return false;
+  return true;
+}
+
+let segmenter: Intl.Segmenter | undefined;
+
+/** In UTF-16 code units: a family of four with their skin tones. What is longer is built to look short. */
+const LONGEST_CHARACTER = 32;
+
 function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): Kind<string> {
   const { min = tokens === 'rest' ? 1 : 0, max = Number.POSITIVE_INFINITY } = options;
-  const misfit = (value: string) => (value.length < min ? belowMinimum : value.length > max ? aboveMaximum : value);
+  const misfit = (value: string) =>
+    isShorter(value, min) ? belowMinimum : isShorter(value, max + 1) ? value : aboveMaximum;
   const isValue = (value: unknown) => typeof value === 'string' && misfit(value) === value;
   const length = {
     min: min > (tokens === 'rest' ? 1 : 0) ? min : undefined,

@@ -51,7 +51,8 @@ export function standInDirectory(world: CheckedWorld): StandInDirectory {
     mentioned: (text, what) => (text.length > 1 && text[0] === signs[what] ? text.slice(1) : undefined),
     addressed(text) {
       const mention = `@${world.bot.id}`;
-      if (text.charCodeAt(0) !== 0x40 || !text.startsWith(mention)) return -1;
+      if (text.charCodeAt(0) !== 0x40 || text.slice(0, mention.length).toLowerCase() !== mention.toLowerCase())
+        return -1;
       const rest = /^[,:]?\s+/.exec(text.slice(mention.length));
       return rest === null ? -1 : mention.length + rest[0].length;
     },

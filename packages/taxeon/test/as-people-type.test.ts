@@ -1,0 +1,29 @@
+import { readFileSync } from 'node:fs';
+import type { Outcome } from 'taxeon';
+import { describe, expect, test } from 'vitest';
+import { grammarScene, readingOf, unhidden } from './support/grammar.js';
+
+const page = readFileSync(new URL('../../../docs/as-people-type.md', import.meta.url), 'utf8');
+const rows = [...page.matchAll(/^\| `(.+?)` \| (.+?) \| (.+?) \|$/gm)].map(
+  ([, typed = '', , answer = '']) => [typed, answer] as const,
+);
+
+/** What is read, or what the person is told. */
+function answerOf(outcome: Outcome, line: string): string {
+  if (outcome.status === 'completed') return `\`${readingOf(outcome, line)}\``;
+  const body = 'reply' in outcome ? outcome.reply?.notice.body : undefined;
+  return body === undefined ? 'nothing' : body.replaceAll('\n', '<br>');
+}
+
+describe('each line of docs/as-people-type.md is answered as the page says', () => {
+  test.each(rows)('%s', async (typed, expected) => {
+    const { layer, platform } = grammarScene();
+    const text = unhidden(typed);
+    const outcome = await layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text }), platform);
+    expect(answerOf(outcome, text)).toBe(expected);
+  });
+
+  test('and there are at least 120 of them', () => {
+    expect(new Set(rows.map(([typed]) => typed)).size).toBeGreaterThanOrEqual(120);
+  });
+});
