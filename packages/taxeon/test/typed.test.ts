@@ -320,3 +320,47 @@ describe('what is said is true', () => {
     expect(read.length).toBeGreaterThan(20);
   });
 });
+
+describe('a pattern', () => {
+  const patternOf = (expression: RegExp, example: string) => arg.pattern(expression, { expected: 'a mark', example });
+  const dangerous: [string, RegExp, string][] = [
+    ['a repetition within a repetition', /(a+)+b/, 'ab'],
+    ['a repetition within a counted one', /(?:a+){2,30}b/, 'aab'],
+    ['alternatives within a repetition', /(?:a|a)*b/, 'ab'],
+    ['what may be left out, within a repetition', /(?:ab?)+c/, 'abc'],
+    ['many repetitions in a row', /\d*\d*\d*\d*x/, '1x'],
+    ['a reference back', /(a)\1/, 'aa'],
+    ['a named reference back', /(?<mark>a)\k<mark>/, 'aa'],
+    ['a repetition within a named group', /(?<mark>[a-z]+)*x/, 'ax'],
+    ['a repetition within a look ahead', /(?=(a*)*b)ab/, 'ab'],
+  ];
+  test.each(dangerous)('that could run for ever is refused: %s', (_, expression, example) => {
+    const mark = command({ ...described, name: 'mark', args: { value: patternOf(expression, example) } });
+    expect(() => createCommandLayer({ commands: [mark], prefixes: ['!'] })).toThrow(
+      'which a text can make run for ever',
+    );
+  });
+
+  const harmless: [RegExp, string][] = [
+    [/[A-Z]\d{1,3}/, 'B12'],
+    [/(?:\d{1,3}\.){3}\d{1,3}/, '10.0.0.1'],
+    [/[A-Z]+-\d+-\d+/, 'AB-1-2'],
+    [/(?:drill|saw)-\d+/, 'saw-3'],
+    [/[(+*]\d+\)?/, '(12)'],
+    [/(?:[A-Z]\d,)+/, 'A1,B2,'],
+    [/\(\d+\)/, '(12)'],
+  ];
+  test.each(harmless)('that cannot is taken: %s', (expression, example) => {
+    expect(patternOf(expression, example).problems).toEqual([]);
+  });
+
+  test('takes no second line, whatever its flags say', async () => {
+    const { types } = sceneOf(
+      patternOf(/^[A-Z]\d+$/m, 'B12'),
+      arg.pattern(/[A-Z]\d+/m, { expected: 'a mark', example: 'B12', flag: true, optional: true }),
+    );
+    expect((await types('!one B12')).status).toBe('completed');
+    expect((await types('!one "B12\ndrop"')).status).toBe('invalid');
+    expect((await types('!flagged --value="drop\nB12"')).status).toBe('invalid');
+  });
+});

@@ -5,6 +5,7 @@ import type { Expected } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
+import { explosive } from './explosive.js';
 
 export interface EmojiOptions extends ArgOptions<DefaultOf<string>> {}
 
@@ -118,7 +119,9 @@ export interface PatternOptions extends ArgOptions<DefaultOf<string>> {
 const LONGEST_PATTERN = 200;
 
 /**
- * A text that a regular expression fits, from its first character to its last, of at most 200 characters.
+ * A text that a regular expression fits, from its first character to its last, of at most 200 characters. Patterns that
+ * a text could make run for ever are problems of the declaration: repetitions or alternatives within a repetition, more
+ * than three repetitions without end, references back.
  *
  * @example
  * arg.pattern(/[A-Z]\d{1,3}/, { expected: 'a shelf mark such as B12', example: 'B12' })
@@ -145,8 +148,13 @@ export function pattern<const Options extends PatternOptions>(
     write: (value) => value,
     isValue,
   };
-  const problems = isValue(options.example)
-    ? []
-    : [`has the example "${options.example}", which its pattern does not fit`];
+  const danger = explosive(expression.source);
+  // The example is tried only where that cannot hang.
+  const problems =
+    danger !== undefined
+      ? [`has a pattern with ${danger}, which a text can make run for ever; write it without, or use arg.custom`]
+      : isValue(options.example)
+        ? []
+        : [`has the example "${options.example}", which its pattern does not fit`];
   return makeArg('pattern', kind, options as Options, problems, { expected: aText });
 }
