@@ -2,12 +2,13 @@
 import type { Problem } from '../contract/outcome.js';
 import type { Reading } from './reading.js';
 
-/** In an order that does not depend on how it was given: by the arguments' own, with what is left over at the end. */
+/** In an order that does not depend on how it was given: by the arguments' own, then what is unknown, then what is left over. */
 export function problemsOf(reading: Reading): readonly Problem[] | undefined {
   const { problems, slots, values } = reading;
   if (problems === undefined) return undefined;
   const rank = ({ code, parameters }: Problem) => {
-    if (code === 'argument.extra' && parameters.because === 'left-over') return values.length;
+    if (code === 'argument.unknown') return values.length;
+    if (code === 'argument.extra' && parameters.because === 'left-over') return values.length + 1;
     return slots.all.findIndex(({ name }) => 'argument' in parameters && name === parameters.argument);
   };
   const ranked = problems.map((problem) => ({ problem, rank: rank(problem) }));

@@ -59,7 +59,10 @@ export function mayBegin({ kind: { begins } }: Reader, word: string): boolean {
 
 /** Whether a word goes on the value that `typed` begins. */
 export function goesOn({ kind: { goesOn } }: Reader, word: string, typed: string, context: ReadingContext): boolean {
-  return goesOn === undefined || goesOn(plainly(word), plainly(typed), context);
+  if (goesOn === undefined) return true;
+  const goes: unknown = goesOn(plainly(word), plainly(typed), context);
+  if (typeof goes === 'boolean') return goes;
+  throw new TypeError('`goesOn` of a kind gives neither true nor false');
 }
 
 /** Punctuation of a sentence behind a value is left out where it does not read with it. */
