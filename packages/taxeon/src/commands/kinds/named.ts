@@ -1,6 +1,6 @@
 /** Finding the one of many that a text names: what users, members, roles and channels share. */
 import { oneOf } from '../../base/fields.js';
-import { calledName, foldName } from '../../base/text.js';
+import { calledName, echo, foldName } from '../../base/text.js';
 import { Misread } from '../kind.js';
 
 /** How a name may be given. `'exact'` leaves out unique beginnings, for commands that must not hit the wrong one. */
@@ -31,7 +31,13 @@ export function pickNamed<T extends Named>(
   const matches =
     exact.length > 0 || match === 'exact' ? exact : all.filter(({ name }) => plainName(name).startsWith(wanted));
   if (matches.length < 2) return matches[0];
-  return new Misread('argument.ambiguous', { matches: matches.slice(0, MOST_NAMED).map(calledName) });
+  const told = matches.slice(0, MOST_NAMED);
+  const names = told.map(calledName);
+  // Those who are called alike are told apart by what can be typed for each.
+  const apart = names.map((name, at) =>
+    names.indexOf(name) === names.lastIndexOf(name) ? name : echo((told[at] as T).id),
+  );
+  return new Misread('argument.ambiguous', { matches: apart });
 }
 
 /** Some systems show a channel's name with a sign in front, which people leave out. */
