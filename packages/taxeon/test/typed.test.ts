@@ -364,3 +364,31 @@ describe('a pattern', () => {
     expect((await types('!flagged --value="drop\nB12"')).status).toBe('invalid');
   });
 });
+
+test('a platform that must ask is asked once whether a name goes on, and its failure is nobody else’s', async () => {
+  const clock = virtualClock(startOfAfternoon);
+  const standIn = createStandIn(oddmereData().world, { clock });
+  let asked = 0;
+  const directory = {
+    ...standIn.directory,
+    membersNamed: () => {
+      asked++;
+      return Promise.reject(new Error('not now'));
+    },
+  };
+  const platform = { ...standIn, directory };
+  const commands = [
+    command({ ...described, name: 'praise', args: { who: arg.member(), words: arg.tail({ optional: true }) } }),
+  ];
+  const layer = createCommandLayer({ commands, prefixes: ['!'], clock, log: silentLog });
+  const unhandled: unknown[] = [];
+  const note = (error: unknown) => void unhandled.push(error);
+  process.on('unhandledRejection', note);
+  for (let time = 0; time < 3; time++) {
+    const input = standIn.typed({ person: 'ines', place: 'oddmere', text: '!praise wren lovely work' });
+    expect((await layer.handle(input, platform)).status).toBe('completed');
+  }
+  await new Promise((resolve) => setTimeout(resolve, 5));
+  process.off('unhandledRejection', note);
+  expect([asked, unhandled]).toEqual([1, []]);
+});

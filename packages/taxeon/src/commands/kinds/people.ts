@@ -138,9 +138,17 @@ function goesOnName(word: string, typed: string, { platform, place }: ReadingCon
   if (guild === undefined || platform === undefined || !isWord(word)) return false;
   const name = `${typed} ${word}`.replace(/\s+/g, ' ');
   if (name.length > LONGEST_NAME) return false;
-  const all = platform.directory.membersNamed(guild, name.replace(/[,.;:!?]+$/, ''));
-  return !isThenable(all) && all.length > 0;
+  const { directory } = platform;
+  if (asking.has(directory)) return false;
+  const all = directory.membersNamed(guild, name.replace(/[,.;:!?]+$/, ''));
+  if (!isThenable(all)) return all.length > 0;
+  asking.add(directory);
+  all.then(undefined, () => undefined);
+  return false;
 }
+
+/** Directories that have to ask their platform: for what nobody waits for, they are not asked again. */
+const asking = new WeakSet<Directory>();
 
 /** Whoever asks exists. */
 function mentionOfCaller({ caller, platform }: ReadingContext): string | undefined {
