@@ -14,7 +14,15 @@ import { compare, quantile, type Side } from '../measure/compare.js';
 import { one, type Row } from '../measure/row.js';
 
 const LINES = 2_000;
-const context = { caller: steward, place, platform: undefined, now: 0, timeZone: 'UTC' };
+const context = {
+  caller: steward,
+  place,
+  platform: undefined,
+  now: 0,
+  timeZone: 'UTC',
+  locale: undefined,
+  attachments: [],
+};
 
 type Read = (line: string) => Record<string, unknown>;
 

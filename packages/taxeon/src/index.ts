@@ -66,6 +66,7 @@ export {
   type ListItem,
   Misread,
   misread,
+  ReadAs,
   type ReadingContext,
 } from './commands/kind.js';
 export type { CustomKind } from './commands/kinds/custom.js';
@@ -84,6 +85,7 @@ export { type Speaking, vocabulary, type WordsIn } from './commands/vocabulary.j
 export type { Worded } from './commands/worded.js';
 export type { AnyWords, Vocabulary } from './commands/words.js';
 export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
+export type { Attachment } from './contract/attachment.js';
 export type {
   Code,
   CodeParameters,
@@ -94,7 +96,7 @@ export type {
   RefusedCode,
 } from './contract/codes.js';
 export type { CommandlessCode, EventName, LayerEvents } from './contract/events.js';
-export type { Amount, Expectation, Expected, ExpectedValue } from './contract/expectation.js';
+export type { Amount, Expectation, Expected, ExpectedValue, Money } from './contract/expectation.js';
 export type { Input, Surface } from './contract/input.js';
 export { type Key, keyOf } from './contract/key.js';
 export type { Log } from './contract/log.js';

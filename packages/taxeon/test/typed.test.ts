@@ -104,6 +104,8 @@ describe.each(Object.entries(kinds))('%s', (name, [make, words]) => {
           scene.invokes('one', { value: text }),
           scene.invokes('listed', { value: text }),
         ]);
+        // Of a list, digits in groups of three are values of their own.
+        const isGrouped = (name === 'integer' || name === 'number') && /\d[^ ]* [^ ]*\d{3}/.test(text);
         // A rule about typing does not hold for what was picked from a list.
         if (name === 'mention' && !valueIn(place).startsWith('reads')) return;
         expect([text, valueIn(place), isSwitch ? valueIn(option) : valueIn(flag)]).toEqual(
@@ -113,7 +115,8 @@ describe.each(Object.entries(kinds))('%s', (name, [make, words]) => {
         );
         expect([text, valueIn(list)]).toEqual([text, valueIn(listOption)]);
         // A list takes at commas what else is one value.
-        if (valueIn(place).startsWith('reads') && !text.includes(',')) expect(valueIn(list)).toBe(valueIn(place));
+        if (valueIn(place).startsWith('reads') && !text.includes(',') && !isGrouped)
+          expect(valueIn(list)).toBe(valueIn(place));
       }),
       { numRuns: 200 },
     );

@@ -63,8 +63,10 @@ function noRules(): CommandRules {
   return { member: new Map(), role: new Map(), roleName: new Map(), channel: new Map() };
 }
 
+/** Rules are about people: what the console may do is the layer's own, and somebody's id may be `console`. */
 function verdictFor(rules: CommandRules, caller: Actor, place: Place): Verdict | undefined {
-  const ofMember = rules.member.get(caller.id);
+  if (caller.kind === 'console') return undefined;
+  const ofMember = caller.kind === 'program' ? undefined : rules.member.get(caller.id);
   if (ofMember !== undefined) return ofMember;
   const ofRoles = caller.kind === 'member' ? roleVerdict(rules, caller) : undefined;
   return ofRoles ?? (place.kind === 'guild' ? rules.channel.get(place.channel.id) : undefined);

@@ -7,6 +7,8 @@ export const mark: unique symbol = Symbol.for('taxeon.made');
 export type MadeThing =
   | 'misread'
   | 'capped'
+  | 'read-as'
+  | 'apart'
   | 'refusal'
   | 'requirement'
   | 'blame'

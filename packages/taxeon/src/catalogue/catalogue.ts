@@ -85,6 +85,8 @@ export interface Catalogue {
   readonly sections: readonly string[];
   /** Those outside of groups, by one word. */
   readonly names: NameTable<Entry>;
+  /** Where people find help. */
+  readonly help: CompiledCommand | undefined;
   /** The command or group of a whole name, its groups in front: `overdue remind`. */
   find(name: string): Entry | undefined;
   /** The compiled form of a declared command, where it is in this catalogue. */

@@ -35,7 +35,7 @@ export function checkArgs({ args = {}, in: where }: AnyDeclaration, tell: Tell):
     }
   }
   checkPositional(
-    entries.filter(([, { flag }]) => flag === undefined),
+    entries.filter(([, { flag, kind }]) => flag === undefined && kind.tokens !== 'attached'),
     tell,
   );
   checkFlags(
@@ -82,6 +82,7 @@ function checkFlags(entries: Entries, tell: Tell): void {
   for (const [name, { kind, absent, flag }] of entries) {
     const field = `args.${name}`;
     if (absent.as === 'problem') tell(field, 'is a flag, so it may be left out; make it optional or give a default');
+    if (kind.tokens === 'attached') tell(field, 'is a file, which is no flag; leave `flag` out');
     if (kind.tokens === 'rest') tell(field, 'takes all that is left of the line, which no flag can; make it a text');
     const short = flag?.short;
     if (short !== undefined && !/^\p{L}$/u.test(short)) tell(field, `has the short form "${short}"; give one letter`);

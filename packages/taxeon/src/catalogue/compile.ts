@@ -84,12 +84,14 @@ export function compileCatalogue(declared: readonly CommandOrGroup[], options: C
   }
 
   const commands = [...byDeclaration.values()];
+  const help = [...byDeclaration].find(([{ declaration }]) => declaration.isHelp === true)?.[1];
   return {
     commands,
     groups,
     entries,
     sections: [...new Set([...commands, ...groups].flatMap(({ section }) => section ?? []))],
     names: outer,
+    help,
     find(name) {
       const [first = '', ...rest] = name.trim().split(/\s+/, MOST_WORDS + 1);
       let found = outer.get(first);

@@ -1,5 +1,6 @@
 /** The fields of declarations, with the form of each. */
 import {
+  aFlag,
   aFunction,
   aList,
   anObject,
@@ -52,6 +53,7 @@ const ofCommand: Fields<AnyDeclaration> = {
   visibleTo: oneOf('everyone', 'caller'),
   timeout: anything,
   examples: texts,
+  isHelp: aFlag,
   run: aFunction,
 };
 

@@ -39,11 +39,9 @@ export async function explainLine(line: string, options: ExplainOptions): Promis
 }
 
 function inputFrom(line: string, { as, in: place, surface }: ExplainOptions, platform: StandIn): Input {
-  const doing =
-    surface === 'console'
-      ? { place: 'console' }
-      : { person: personNamed(as, platform), place: place ?? firstGuild(platform) };
   try {
+    if (surface === 'console') return platform.typed({ surface, place: place ?? 'console', text: line });
+    const doing = { person: personNamed(as, platform), place: place ?? firstGuild(platform) };
     return surface === 'slash'
       ? platform.invoked({ ...doing, ...readSlashLine(line) })
       : platform.typed({ ...doing, text: line });

@@ -31,7 +31,7 @@ program
   .description('what the bot would do with a line, stage by stage; runs nothing and uses up no limit')
   .argument('<line>', 'what somebody types; by slash: /fine who=wren pence=50')
   .option('--as <person>', 'who types it, by id or name')
-  .option('--in <place>', 'a guild, guild/channel, or direct')
+  .option('--in <place>', 'a guild, guild/channel, or direct; at the console, which one the line is about')
   .addOption(
     new Option('--surface <surface>', 'how it is reached').choices(['text', 'slash', 'console']).default('text'),
   )

@@ -4,7 +4,6 @@ import { visible, withoutUnseen } from '../base/text.js';
 import { durationInWords } from '../base/time.js';
 import type { Input } from '../contract/input.js';
 import type { Outcome, Status } from '../contract/outcome.js';
-import type { Place } from '../contract/places.js';
 import { type Exchange, type Post, type StandIn, writeSlashLine } from '../platforms/stand-in/index.js';
 import { plainText } from '../replies/notice.js';
 import type { LoggedLine, Played } from '../testing/tryout.js';
@@ -74,7 +73,7 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
           return;
         case 'exchange': {
           const { input, outcome, posts } = played.exchange;
-          const where = placeName(input.place);
+          const where = placeName(input);
           if (where !== place) print(`${place === '' ? '' : '\n'}  ${colors.dim(where)}`);
           place = where;
           said(colors.dim(timeOfDay(input.at)), input.caller.name, colors.cyan, shownLines(typedLine(input)));
@@ -122,9 +121,10 @@ function nameOf({ directory: { people } }: StandIn, id: string): string {
 }
 
 /** Who alone sees a reply, and for how long. */
-function notesOn({ visibleTo, at, goneAt }: Post, { place, caller, locale }: Input): string {
+function notesOn({ visibleTo, at, goneAt }: Post, { place, caller, locale, surface }: Input): string {
   const notes: string[] = [];
-  if (visibleTo !== 'everyone' && place.kind === 'guild') notes.push(`for ${visible(caller.name)} alone`);
+  if (visibleTo !== 'everyone' && place.kind === 'guild' && surface !== 'console')
+    notes.push(`for ${visible(caller.name)} alone`);
   if (goneAt !== undefined) notes.push(`goes after ${durationInWords(goneAt - at)}`);
   if (locale !== undefined) notes.push(`in ${locale}`);
   return notes.length === 0 ? '' : ` (${notes.join('; ')})`;
@@ -144,19 +144,23 @@ const marks: Readonly<Record<Status, { sign: string; paint: (text: string) => st
   ignored: { sign: '·', paint: colors.dim },
 };
 
+const consoleName = "the bot's own console";
+
 function silence(outcome: Outcome, bot: string): string {
   if (outcome.status === 'ignored') return `(chat; ${bot} stays silent)`;
   return `(${bot} says nothing: ${'code' in outcome ? outcome.code : outcome.status})`;
 }
 
-function placeName(place: Place): string {
+function placeName({ surface, place }: Pick<Input, 'surface' | 'place'>): string {
+  if (surface === 'console' && place.kind !== 'console')
+    return `${consoleName}, about ${placeName({ surface: 'text', place })}`;
   switch (place.kind) {
     case 'guild':
       return visible(`${place.guild.name} ${place.channel.name}`);
     case 'direct':
       return 'direct message';
     case 'console':
-      return "the bot's own console";
+      return consoleName;
   }
 }
 

@@ -2,6 +2,7 @@
 import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
+import type { Attachment } from '../contract/attachment.js';
 import type { CodeParameters, Measure, Misfit } from '../contract/codes.js';
 import type { Amount, Expectation } from '../contract/expectation.js';
 import type { Place } from '../contract/places.js';
@@ -18,6 +19,10 @@ export interface ReadingContext {
   readonly now: number;
   /** The IANA name of the time zone that holds in the place. */
   readonly timeZone: string;
+  /** BCP 47: the guild's, else the caller's, else the layer's own, where one of them says. Not to be trusted to be one. */
+  readonly locale: string | undefined;
+  /** The files that came with the message or the slash command. */
+  readonly attachments: readonly Attachment[];
 }
 
 type MisreadCode = 'argument.invalid' | 'argument.ambiguous' | 'argument.absent-member';
@@ -53,12 +58,45 @@ export class Capped<T = unknown> {
   ) {}
 }
 
+/** A value that another person could have meant otherwise, so that the caller is told how it was read. */
+export class ReadAs<T = unknown> {
+  readonly [mark] = 'read-as';
+
+  constructor(
+    readonly value: T,
+    /** How it was read. */
+    readonly as: Amount,
+  ) {}
+}
+
 export function isMisread(read: unknown): read is Misread {
   return bears(read, 'misread');
 }
 
 export function isCapped(read: unknown): read is Capped {
   return bears(read, 'capped');
+}
+
+/** Words that are one value together, and could be two: `1 000`, where a second number may follow. */
+export class Apart<T = unknown> {
+  readonly [mark] = 'apart';
+
+  constructor(
+    /** What they are together. */
+    readonly value: T,
+    /** The value of them all, and that of the first alone, as they can be typed. */
+    readonly matches: readonly string[],
+    /** Whether where the caller is they are written apart and meant as one. */
+    readonly isUsual: boolean,
+  ) {}
+}
+
+export function isApart(read: unknown): read is Apart {
+  return bears(read, 'apart');
+}
+
+export function isReadAs(read: unknown): read is ReadAs {
+  return bears(read, 'read-as');
 }
 
 /** Whether a kind found a text to be none of its values, without a word of its own about why. */
@@ -99,6 +137,9 @@ export function mistaken(expected: Expectation, mayBeTwo?: boolean): Misread {
   return new Misread('argument.invalid', { misfit: 'shape', near: [], expected }, mayBeTwo);
 }
 
+/** What a kind makes of a text: a value, perhaps with something to be told of it, or none. */
+export type Taken<T> = T | Misread | Capped<T> | ReadAs<T | Capped<T>> | Apart<T | Capped<T> | Misread>;
+
 /**
  * One kind of argument with its bounds, as the reader uses it.
  * A kind is shared by every call: it holds no state.
@@ -116,23 +157,24 @@ export interface Kind<T> {
   readonly measure?: Measure;
   /**
    * How many tokens a value may take: the longest run that reads wins.
-   * `'rest'` takes the line from here on, verbatim; `'many'` one value after the other.
+   * `'rest'` takes the line from here on, verbatim; `'many'` one value after the other; `'attached'` none, but a file
+   * that came with the line.
    */
-  readonly tokens: number | 'rest' | 'many';
+  readonly tokens: number | 'rest' | 'many' | 'attached';
   /** Whether an optional argument of the kind leaves a quoted token to the next one. */
   readonly leavesQuoted: boolean;
   /** Whether a text is meant for this kind, bounds aside; without it any text is. Synchronous and quick. */
-  readonly shape?: (text: string) => boolean;
+  readonly shape?: (text: string, context?: ReadingContext) => boolean;
   /** Whether a value of several words could begin with a word, so that most words are left at once; any could by default. */
-  readonly begins?: (word: string) => boolean;
+  readonly begins?: (word: string, context: ReadingContext) => boolean;
   /**
    * Whether a word could go on the value that `typed` begins; without it any could. A kind that has it is asked
    * about all these words together, and no shorter value is taken where it finds a mistake in them.
    */
   readonly goesOn?: (word: string, typed: string, context: ReadingContext) => boolean;
-  read(text: string, context: ReadingContext): MaybePromise<T | Misread | Capped<T>>;
+  read(text: string, context: ReadingContext): MaybePromise<Taken<T>>;
   /** Takes a value that the bot's own code hands over; gives it back where it is one of the kind, bounds included. */
-  take(value: unknown, context: ReadingContext): MaybePromise<T | Misread | Capped<T>>;
+  take(value: unknown, context: ReadingContext): MaybePromise<Taken<T>>;
   /** The text that a person would type for a value. Without it, values of the kind cannot be written. */
   readonly write?: (value: T, directory?: Directory) => string;
   /** The kind that a slash option takes, where typing has rules of its own. */

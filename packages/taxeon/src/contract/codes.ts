@@ -6,8 +6,8 @@ import type { Words } from './words.js';
 /** Why a value was not taken for an argument: it is of another form, a number without its unit, or beyond a bound. */
 export type Misfit = 'shape' | 'unit' | 'below' | 'above';
 
-/** What a bound is a bound of, so that a message finds the word: too much, too long, too late, too many. */
-export type Measure = 'amount' | 'length' | 'moment' | 'count';
+/** What a bound is a bound of, so that a message finds the word: too much, too long, too late, too many, too large. */
+export type Measure = 'amount' | 'length' | 'moment' | 'count' | 'size';
 
 /** Something a caller does not have, or has and must not. */
 export interface Missing {
@@ -17,7 +17,14 @@ export interface Missing {
 }
 
 export interface CodeParameters {
-  'command.unknown': { readonly name: string; readonly near: readonly string[] };
+  'command.unknown': {
+    /** Empty where the bot was called and no name was said. */
+    readonly name: string;
+    readonly because: 'unknown' | 'unnamed';
+    readonly near: readonly string[];
+    /** What to write for help, where the bot was called by its name. */
+    readonly help: string | undefined;
+  };
   /** The command was there when it was registered, and is not any more. */
   'command.changed': { readonly name: string };
   'command.unavailable': {
@@ -26,7 +33,7 @@ export interface CodeParameters {
     readonly because: 'surface' | 'off' | 'scope';
     readonly surface: Surface;
   };
-  'place.wrong': { readonly command: string; readonly allowed: 'guild' | 'direct' };
+  'place.wrong': { readonly command: string; readonly allowed: 'guild' | 'direct'; readonly atConsole: boolean };
   'permission.caller': {
     /** All that is missing on the shortest way to pass; empty where the guild denies it. */
     readonly missing: readonly Missing[];

@@ -13,13 +13,26 @@ export interface Expected {
   readonly english: string;
 }
 
-/** As it stands; a length of time; one of several; or what each of several values is. */
+/** An amount of money, in the currency's main unit. */
+export interface Money {
+  readonly amount: number;
+  /** ISO 4217. */
+  readonly currency: string;
+}
+
+/** As it stands; a length of time; an amount of money; one of several; or what each of several values is. */
 export type ExpectedValue =
   | string
   | number
   | { readonly ms: number }
+  | Money
   | { readonly oneOf: readonly string[] }
   | { readonly each: Expectation };
+
+/** @param locale BCP 47 */
+export function moneyInWords({ amount, currency }: Money, locale: string): string {
+  return new Intl.NumberFormat(locale, { style: 'currency', currency, currencyDisplay: 'narrowSymbol' }).format(amount);
+}
 
 /** The most there may be of something: the developer's own words, a number, or a length of time. */
 export type Amount = string | number | { readonly ms: number };

@@ -1,4 +1,5 @@
 import type { Actor } from './actors.js';
+import type { Attachment } from './attachment.js';
 import type { Place } from './places.js';
 
 /** How a command is reached: a prefix in a message, a slash command, the console, the bot's own code. */
@@ -17,6 +18,10 @@ export interface Input {
   readonly path?: readonly string[];
   /** A slash command's options by argument name. */
   readonly options?: Readonly<Record<string, unknown>>;
+  /** The files that came with it, at most 20. A slash option names one of them by its id. */
+  readonly attachments?: readonly Attachment[];
+  /** The message with this `id` was changed, and says this now. Read only where the layer has `edits`. */
+  readonly isEdit?: true;
   /** BCP 47. */
   readonly locale?: string;
   /** When it arrived, in milliseconds since 1970-01-01 UTC. */

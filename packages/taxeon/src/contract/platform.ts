@@ -40,7 +40,8 @@ export interface Directory {
   /** The id inside a mention such as `@ines`; `undefined` where the text mentions nothing of the sort. */
   mentioned(text: string, what: 'person' | 'role' | 'channel'): string | undefined;
   /**
-   * Where a text that begins by mentioning the bot goes on behind the mention, spaces aside; -1 where it does not.
+   * Where a text that begins by mentioning the bot goes on behind the mention, spaces aside: its end where nothing does.
+   * -1 where it does not begin so.
    * Called for ordinary chat, so it should allocate nothing.
    */
   addressed?(text: string, place: Place): number;

@@ -52,7 +52,9 @@ export interface Conversation {
   madeKey: string | undefined;
 }
 
-/** Hot path: bench/rows/calls. */
+const atConsole = { kind: 'console' } as const;
+
+/** What is answered at the console goes nowhere else, whatever place it is about. Hot path: bench/rows/calls. */
 export function conversationOn(
   services: DeliveryServices,
   input: Input,
@@ -62,7 +64,7 @@ export function conversationOn(
 ): Conversation {
   return {
     services,
-    input,
+    input: input.surface === 'console' && input.place.kind !== 'console' ? { ...input, place: atConsole } : input,
     platform,
     language,
     timeZone,

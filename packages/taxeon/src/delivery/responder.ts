@@ -20,8 +20,8 @@ export class Responder {
   hasSpoken = false;
   /** Nobody waits for the handler any more: what it says is dropped. */
   isClosed = false;
-  /** The message that shows the progress, which the reply will replace. */
-  private shown: { readonly delivered: Delivered; readonly visibleTo: Visibility } | undefined = undefined;
+  /** The message that shows the progress, or what was said before the caller's message was edited: the reply will replace it. */
+  private shown: { readonly delivered: Delivered; readonly visibleTo: Visibility | undefined } | undefined;
   /** One thing after the other: what was said first arrives first. */
   private last: Promise<unknown> = Promise.resolve();
   private progressAt = Number.NEGATIVE_INFINITY;
@@ -32,7 +32,10 @@ export class Responder {
   constructor(
     private readonly conversation: Conversation,
     private readonly platform: Platform,
-  ) {}
+    saidBefore?: { readonly delivered: Delivered; readonly visibleTo: Visibility | undefined },
+  ) {
+    this.shown = saidBefore;
+  }
 
   /** Keeps the invocation open. Nothing where something was said already. */
   hold(): Promise<void> {

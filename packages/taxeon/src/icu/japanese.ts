@@ -5,12 +5,12 @@ const didYouMean = '{nearCount, plural, =0 {} other {もしかして：{near}}}'
 const tellSomebody = 'こちらで問題が起きました。管理者にこの番号を伝えてください：{reference}';
 
 export const japaneseMessages: IcuMessages = {
-  'command.unknown': `「{name}」というコマンドはありません。${didYouMean}`,
+  'command.unknown': `{because, select, unnamed {} other {「{name}」というコマンドはありません。${didYouMean}}}{help, select, none {} other {「{help}」でここでできることがわかります。}}`,
   'command.changed': '「{name}」はその間に変更されました。もう一度お探しください。',
   'command.unavailable':
     '{because, select, off {「{command}」はここでは無効になっています。} scope {「{command}」はここでは使えません。} other {「{command}」は{surface, select, text {テキスト} slash {スラッシュ} console {コンソール} other {この方法}}では使えません。}}',
   'place.wrong':
-    '{allowed, select, guild {「{command}」はサーバーのチャンネルでのみ使えます。} other {「{command}」はダイレクトメッセージでのみ使えます。}}',
+    '{allowed, select, guild {「{command}」はサーバーのチャンネルでのみ使えます。{atConsole, select, true {どのチャンネルかを指定してください。} other {}}} other {「{command}」はダイレクトメッセージでのみ使えます。}}',
   'permission.caller': '{denied, select, true {ここではそれを行えません。} other {{missing}}}',
   'permission.bot': 'それを行うには、私にここで権限{name}が必要です。管理者に頼んでください。',
   'permission.rank':
@@ -19,7 +19,7 @@ export const japaneseMessages: IcuMessages = {
     '{because, select, the_bot {私に対しては行えません。} unknown {{who}が私自身かどうか分からないので、行いません。} a_bot {{who}はボットなので、行えません。} no_bot {{who}はボットではないので、行えません。} can {{who}は権限{permission}を持っているので、行えません。} other {それには{who}に権限{permission}が必要です。}}',
   'requirement.failed': '{argument, select, none {{reason}} other {「{argument}」：{reason}}}',
   'argument.missing': '「{argument}」がありません。{expected}を入力してください。',
-  'argument.invalid': `「{argument}」には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} unit {単位がありません（例：3h）} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} other {多すぎます}}}}。${didYouMean}`,
+  'argument.invalid': `「{argument}」には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} unit {単位がありません（例：3h）} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} size {大きすぎます} other {多すぎます}}}}。${didYouMean}`,
   'argument.ambiguous': '「{argument}」：「{read}」は{matches}のどれでしょうか。',
   'argument.absent-member': '「{argument}」：「{read}」は知っていますが、このサーバーにはいません。',
   'argument.extra':
@@ -49,6 +49,7 @@ export const japaneseMessages: IcuMessages = {
   'reply.answered': '回答しました。',
   'reply.quiet': '何度もお伝えしましたので、{wait}は返信を控えます。',
   'reply.lowered': '「{argument}」は上限の{to}に下げられました。',
+  'reply.read-as': '「{argument}」: 「{read}」を{as}と読みました。',
   'reply.cut': '… 以下は省略されました。',
   'help.commands': 'コマンド',
   'help.aliases': '別名：{names}',
@@ -81,6 +82,11 @@ export const japaneseMessages: IcuMessages = {
     '{bounds, select, none {} min {{min}文字以上の} max {{max}文字以下の} other {{min}文字から{max}文字の}}テキスト',
   'expected.integer': '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}整数',
   'expected.number': '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}数',
+  'expected.percent':
+    '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}パーセント（例：50%）',
+  'expected.money':
+    '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}金額（{currency}）',
+  'expected.attachment': '{max}以内のファイル{typed, select, yes {（{types}）} other {}}',
   'expected.duration':
     '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}長さの時間',
   'expected.datetime':

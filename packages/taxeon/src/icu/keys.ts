@@ -2,7 +2,7 @@
 import type { Code, CodeParameters } from '../contract/codes.js';
 
 export type PhraseKey =
-  | `reply.${'usage' | 'example' | 'quoted' | 'done' | 'answered' | 'quiet' | 'lowered' | 'cut'}`
+  | `reply.${'usage' | 'example' | 'quoted' | 'done' | 'answered' | 'quiet' | 'lowered' | 'read-as' | 'cut'}`
   | `help.${'commands' | 'aliases' | 'needs' | 'limit' | 'running' | 'page' | 'nothing-found' | 'nothing-to-run'}`;
 /** What a command requires, as help tells it. */
 export type RequirementKey =
@@ -10,7 +10,7 @@ export type RequirementKey =
 export type MissingKey = 'missing.permission' | 'missing.role' | 'missing.ownership';
 /** What a kind of argument takes, by its name. */
 export type ExpectedKey =
-  `expected.${'word' | 'words' | 'integer' | 'number' | 'duration' | 'datetime' | 'length-order' | 'length-calendar' | 'day' | 'time' | 'skipped' | 'zone' | 'evening' | 'choice' | 'url' | 'list' | 'boolean' | 'emoji' | 'member' | 'mention' | 'user' | 'role' | 'channel'}`;
+  `expected.${'word' | 'words' | 'integer' | 'number' | 'percent' | 'money' | 'attachment' | 'duration' | 'datetime' | 'length-order' | 'length-calendar' | 'day' | 'time' | 'skipped' | 'zone' | 'evening' | 'choice' | 'url' | 'list' | 'boolean' | 'emoji' | 'member' | 'mention' | 'user' | 'role' | 'channel'}`;
 export type IcuKey = Code | PhraseKey | RequirementKey | MissingKey | ExpectedKey;
 
 /** ICU MessageFormat by key, as it stands in a message file. */
@@ -23,10 +23,10 @@ const range = ['bounds', 'min', 'max'] as const;
 type Derived<C extends Code> = keyof CodeParameters[C] | `${string}Count` | 'retryAfter' | 'after';
 
 const codes: { readonly [C in Code]: readonly Derived<C>[] } = {
-  'command.unknown': ['name', ...near],
+  'command.unknown': ['name', 'because', 'help', ...near],
   'command.changed': ['name'],
   'command.unavailable': ['command', 'because', 'surface'],
-  'place.wrong': ['command', 'allowed'],
+  'place.wrong': ['command', 'allowed', 'atConsole'],
   'permission.caller': ['missing', 'denied'],
   'permission.bot': ['name'],
   'permission.rank': ['of', 'argument', 'who', 'because'],
@@ -61,6 +61,7 @@ const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'reply.answered': [],
   'reply.quiet': ['wait'],
   'reply.lowered': ['argument', 'to'],
+  'reply.read-as': ['argument', 'read', 'as'],
   'reply.cut': [],
   'help.commands': [],
   'help.aliases': ['names'],
@@ -86,6 +87,9 @@ const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'expected.words': range,
   'expected.integer': range,
   'expected.number': range,
+  'expected.percent': range,
+  'expected.money': [...range, 'currency'],
+  'expected.attachment': ['max', 'typed', 'types'],
   'expected.duration': range,
   'expected.datetime': ['lower', 'upper', 'min', 'max'],
   'expected.length-order': [],

@@ -4,7 +4,7 @@ import { IntlMessageFormat } from 'intl-messageformat';
 import { toldWaitMs } from '../base/time.js';
 import type { Requirement } from '../commands/requirements.js';
 import type { Code, Missing } from '../contract/codes.js';
-import type { Expectation, ExpectedValue } from '../contract/expectation.js';
+import { type Expectation, type ExpectedValue, moneyInWords } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
 import { english } from '../replies/english.js';
 import type { Language, Messages } from '../replies/language.js';
@@ -85,6 +85,8 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
       answered: () => phrase('reply.answered', {}, english.phrases.answered()),
       quiet: (wait) => phrase('reply.quiet', { wait }, english.phrases.quiet(wait)),
       lowered: (argument, to) => phrase('reply.lowered', { argument, to }, english.phrases.lowered(argument, to)),
+      readAs: (argument, read, as) =>
+        phrase('reply.read-as', { argument, read, as }, english.phrases.readAs(argument, read, as)),
       cut: () => phrase('reply.cut', {}, english.phrases.cut()),
       commands: () => phrase('help.commands', {}, english.phrases.commands()),
       aliases: (names) => phrase('help.aliases', { names: names.join(', ') }, english.phrases.aliases(names)),
@@ -178,6 +180,7 @@ function expectedIn(expected: Expectation, words: Words, writer: Writers): strin
 function expectedValue(value: ExpectedValue, words: Words): string | number {
   if (typeof value !== 'object') return value;
   if ('ms' in value) return words.duration(value.ms);
+  if ('currency' in value) return moneyInWords(value, words.locale);
   return 'oneOf' in value ? words.list(value.oneOf, 'or') : words.expected(value.each);
 }
 

@@ -6,12 +6,12 @@ const tellSomebody =
   'Coś poszło nie tak po mojej stronie. Proszę przekazać to osobie, która mnie prowadzi: {reference}.';
 
 export const polishMessages: IcuMessages = {
-  'command.unknown': `Nie ma polecenia „{name}”.${didYouMean}`,
+  'command.unknown': `{because, select, unnamed {} other {Nie ma polecenia „{name}”.${didYouMean}}}{help, select, none {} other { „{help}” powie, co tu mogę zrobić.}}`,
   'command.changed': 'Polecenie „{name}” zmieniło się w międzyczasie. Proszę poszukać go jeszcze raz.',
   'command.unavailable':
     '{because, select, off {Polecenie „{command}” jest tu wyłączone.} scope {Polecenie „{command}” nie jest tu dostępne.} other {Polecenie „{command}” nie jest dostępne {surface, select, text {jako wiadomość} slash {z ukośnikiem} console {w konsoli} other {w ten sposób}}.}}',
   'place.wrong':
-    '{allowed, select, guild {Polecenie „{command}” działa tylko na kanale serwera.} other {Polecenie „{command}” działa tylko w wiadomości prywatnej.}}',
+    '{allowed, select, guild {Polecenie „{command}” działa tylko na kanale serwera.{atConsole, select, true { Proszę powiedzieć, na którym.} other {}}} other {Polecenie „{command}” działa tylko w wiadomości prywatnej.}}',
   'permission.caller': '{denied, select, true {Nie masz tu na to pozwolenia.} other {{missing}}}',
   'permission.bot': 'Potrzebuję tu uprawnienia {name}, żeby to zrobić. Proszę zwrócić się do administratora.',
   'permission.rank':
@@ -20,7 +20,7 @@ export const polishMessages: IcuMessages = {
     '{because, select, the_bot {Mnie nie można tego zrobić.} unknown {Nie wiem, czy {who} to nie ja, więc tego nie zrobię.} a_bot {{who} to bot, więc nie można tego zrobić.} no_bot {{who} to nie bot, więc nie można tego zrobić.} can {{who} ma uprawnienie {permission}, więc nie można tego zrobić.} other {{who} nie ma uprawnienia {permission}, które jest do tego potrzebne.}}',
   'requirement.failed': '{argument, select, none {{reason}} other {„{argument}”: {reason}}}',
   'argument.missing': 'Brakuje „{argument}”. Oczekiwano: {expected}.',
-  'argument.invalid': `„{argument}” przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} unit {nie ma jednostki, jak w 3h} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} other {za dużo}}}}.${didYouMean}`,
+  'argument.invalid': `„{argument}” przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} unit {nie ma jednostki, jak w 3h} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} size {za duże} other {za dużo}}}}.${didYouMean}`,
   'argument.ambiguous': '„{argument}”: „{read}” może oznaczać {matches}. Które z nich?',
   'argument.absent-member': '„{argument}”: znam „{read}”, ale tej osoby nie ma na tym serwerze.',
   'argument.extra':
@@ -49,6 +49,7 @@ export const polishMessages: IcuMessages = {
   'reply.answered': 'Odpowiedź została przekazana.',
   'reply.quiet': 'Powtarzam to już kolejny raz, więc na razie nie odpowiadam (czas: {wait}).',
   'reply.lowered': '„{argument}”: obniżono do największej dozwolonej wartości: {to}.',
+  'reply.read-as': '„{argument}”: „{read}” rozumiem jako {as}.',
   'reply.cut': '… Reszta została pominięta.',
   'help.commands': 'Polecenia',
   'help.aliases': 'Także: {names}',
@@ -83,6 +84,11 @@ export const polishMessages: IcuMessages = {
     'liczba całkowita{bounds, select, none {} min { nie mniejsza niż {min}} max { nie większa niż {max}} other { od {min} do {max}}}',
   'expected.number':
     'liczba{bounds, select, none {} min { nie mniejsza niż {min}} max { nie większa niż {max}} other { od {min} do {max}}}',
+  'expected.percent':
+    'procent{bounds, select, none {} min { nie mniejszy niż {min}} max { nie większy niż {max}} other { od {min} do {max}}}, jak 50%',
+  'expected.money':
+    'kwota w {currency}{bounds, select, none {} min { nie mniejsza niż {min}} max { nie większa niż {max}} other { od {min} do {max}}}',
+  'expected.attachment': 'plik, najwyżej {max}{typed, select, yes {, typ: {types}} other {}}',
   'expected.duration':
     'czas trwania{bounds, select, none {} min { (najmniej: {min})} max { (najwięcej: {max})} other { (najmniej: {min}, najwięcej: {max})}}',
   'expected.datetime':

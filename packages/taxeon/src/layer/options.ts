@@ -54,6 +54,11 @@ export interface LayerOptions {
   readonly mentionIsPrefix?: boolean;
   /** Whether a direct message needs a prefix; `'required'` by default. */
   readonly prefixInDirect?: 'required' | 'optional';
+  /**
+   * For how long a message that did not read may be corrected by editing it: it is read again, and its reply is changed.
+   * Not at all by default. The platform has to tell of edits.
+   */
+  readonly edits?: Duration;
   /** In which dates and times are read; an IANA name, `'UTC'` by default. */
   readonly timeZone?: string;
   /** How long a resolver, a default or a condition of yours may take to settle; 10 s by default. */
@@ -121,6 +126,7 @@ const fields: Fields<LayerOptions> = {
   prefixes: texts,
   mentionIsPrefix: aFlag,
   prefixInDirect: oneOf('required', 'optional'),
+  edits: aDuration,
   timeZone: aText,
   patience: aDuration,
   settings: (value) =>

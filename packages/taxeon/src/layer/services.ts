@@ -21,6 +21,7 @@ import { Events } from '../observe/events.js';
 import { consoleLog, safeLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
 import { Damping } from '../pipeline/damping.js';
+import { Edits } from '../pipeline/edits.js';
 import { GiveBacks } from '../pipeline/give-backs.js';
 import { Handlers } from '../pipeline/handlers.js';
 import { Leases } from '../pipeline/leases.js';
@@ -71,6 +72,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     mentionIsPrefix: options.mentionIsPrefix ?? true,
     prefixInDirect: options.prefixInDirect ?? 'required',
     recent: new RecentIds(steady),
+    edits: options.edits === undefined ? undefined : new Edits(steady, durationMs(options.edits) ?? 0),
     guilds: options.settings ?? noGuildSettings,
     waiting: new Waiting(),
     unread: onceAMinute(steady),
@@ -98,6 +100,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
 
     languageOf: languageChooser(options),
     timeZone,
+    locale: options.locale,
     messages: options.messages ?? {},
     mannerOf: mannersWith(options.manners ?? {}),
     damping: dampingOf(options.damping, steady),

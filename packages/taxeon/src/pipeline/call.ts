@@ -51,7 +51,8 @@ export function handlerWaitOf(heard: Heard): HandlerWait {
 /** Without a platform there is nobody to say anything to. */
 export function responderOf(heard: Heard): Responder | undefined {
   if (heard.responder === undefined && heard.platform !== undefined) {
-    heard.responder = new Responder(heard.conversation, heard.platform);
+    const { edits } = heard.services;
+    heard.responder = new Responder(heard.conversation, heard.platform, edits?.saidBefore(heard.input));
     heard.responder.isClosed = heard.isOver;
   }
   return heard.responder;

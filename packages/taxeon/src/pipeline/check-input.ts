@@ -1,4 +1,5 @@
 /** What a platform gives is not trusted to have the right form: types do not hold for what comes from outside. */
+import { isAttachment } from '../contract/attachment.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
 
@@ -15,7 +16,7 @@ export function inputProblem(input: Input, platform: Platform | undefined): stri
     if (problem !== undefined) return problem;
     right.add(platform);
   }
-  const { surface, id, caller, place, text, path, options, at } = input;
+  const { surface, id, caller, place, text, path, options, at, attachments, isEdit } = input;
   if (!surfaces.has(surface)) return 'its surface is none';
   if (id !== undefined && !isId(id)) return 'its id is no text';
   if (!Number.isFinite(at)) return 'its time is no number';
@@ -24,11 +25,20 @@ export function inputProblem(input: Input, platform: Platform | undefined): stri
   }
   if (path === undefined ? surface === 'slash' : !isListOfTexts(path)) return 'its path is no list of texts';
   if (options !== undefined && (typeof options !== 'object' || options === null)) return 'its options are no object';
+  if (attachments !== undefined && !(isShortList(attachments) && attachments.every(isAttachment)))
+    return 'its attachments are no list of at most 20 files';
+  if (isEdit !== undefined && (isEdit !== true || id === undefined)) return 'it is no edit, or one without an id';
   return callerProblem(caller) ?? placeProblem(place);
 }
 
 function isId(value: unknown): boolean {
   return typeof value === 'string' && value !== '' && value.length <= LONGEST_ID;
+}
+
+const MOST_ATTACHMENTS = 20;
+
+function isShortList(value: unknown): value is readonly unknown[] {
+  return Array.isArray(value) && value.length <= MOST_ATTACHMENTS;
 }
 
 function isListOfTexts(value: unknown): boolean {

@@ -46,9 +46,9 @@ function take(state: Read): MaybePromise<Read | Charged | Stop> {
 
 /** Written out, since spreading costs more than all of it: bench/rows/calls. */
 function charged(state: Read, { counted, limits: all, keys, costs }: Asked, at: number): Charged {
-  const { heard, command, typed, args, named, lowered } = state;
+  const { heard, command, typed, args, named, notes } = state;
   const taken: Taken = { counted, limits: all, keys, costs, at };
-  return { at: 'charged', heard, command, typed, args, named, lowered, taken };
+  return { at: 'charged', heard, command, typed, args, named, notes, taken };
 }
 
 /** With what may have to be waited for: exemptions that look at the bot, keys and costs of the developer's own. */

@@ -38,13 +38,15 @@ function matched(
 ): Hearing {
   const nameAt = nameBehind(services, input, platform, prefixes);
   if (nameAt < 0) return 'chat';
-  if (input.id !== undefined && isRepeated(services, input, platform, looks)) return 'repeated';
+  if (input.isEdit === true) {
+    if (services.edits?.takes(platform?.name ?? '', input, looks) !== true) return 'chat';
+  } else if (input.id !== undefined && isRepeated(services, input, platform, looks)) return 'repeated';
   return services.isClosing ? refused({ code: 'layer.closing', parameters: {} }) : nameAt;
 }
 
-/** Where the command's name begins; -1 in ordinary chat. */
+/** Where the command's name begins, the end of the text where the bot is called and none is said; -1 in ordinary chat. */
 export function nameBehind(
-  { mentionIsPrefix, prefixInDirect }: Services,
+  { mentionIsPrefix, prefixInDirect, catalogue }: Services,
   { surface, text = '', place }: Input,
   platform: Platform | undefined,
   prefixes: PrefixMatcher,
@@ -58,6 +60,8 @@ export function nameBehind(
     const behindBoth = prefixes.match(text, behindMention);
     if (behindBoth >= 0 || beginsCommand(text, behindMention)) return Math.max(behindBoth, behindMention);
   }
+  const isCalled = behindMention === text.length || prefixes.isCalledAlone(text);
+  if (isCalled && catalogue.help !== undefined) return text.length;
   return prefixInDirect === 'optional' && place.kind === 'direct' && beginsCommand(text, 0) ? 0 : -1;
 }
 

@@ -1,12 +1,16 @@
 /** Stage 6: text or options into typed arguments. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
 import type { ReadingContext } from '../commands/kind.js';
+import type { Attachment } from '../contract/attachment.js';
 import type { Problem } from '../contract/outcome.js';
+import { PlatformError } from '../contract/platform.js';
+import { takeAttachments } from '../reading/attachments.js';
 import { problemsOf } from '../reading/problems.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
 import { examplesFor } from './examples.js';
+import type { Services } from './services.js';
 import type { Step } from './stage.js';
 import type { Admitted, Heard, Read } from './state.js';
 import { invalid, type Stop } from './stop.js';
@@ -41,13 +45,20 @@ function take(state: Admitted): MaybePromise<Read | Stop> {
 }
 
 function readInto(reading: Reading, { heard: { input }, cursor }: Admitted): MaybePromise<void> {
-  if (cursor !== undefined) return readText(cursor, reading);
+  const { attached } = reading.slots;
+  if (cursor !== undefined) {
+    const pending = readText(cursor, reading);
+    if (attached === undefined) return pending;
+    return isThenable(pending)
+      ? pending.then(() => takeAttachments(reading, attached))
+      : takeAttachments(reading, attached);
+  }
   const { surface, options = {} } = input;
   return surface === 'program' ? readValues(options, reading) : readOptions(options, reading);
 }
 
 function settle(reading: Reading, { heard, command, typed, cursor }: Admitted): MaybePromise<Read | Stop> {
-  const { tokens, lowered, members } = reading;
+  const { tokens, notes, members } = reading;
   const problems = problemsOf(reading);
   if (tokens !== undefined) heard.recorder?.tokens.push(...tokens);
   if (problems !== undefined) {
@@ -58,12 +69,46 @@ function settle(reading: Reading, { heard, command, typed, cursor }: Admitted): 
   }
   const args = reading.args();
   const named = members === undefined ? args : { ...args, ...members };
-  return { at: 'read', heard, command, typed, args, named, lowered };
+  return { at: 'read', heard, command, typed, args, named, notes };
 }
 
 /** What kinds, defaults and completions may look at. */
-export function readingContextOf({ caller, place, platform, now, conversation }: Heard): ReadingContext {
-  return { caller, place, platform, now, timeZone: conversation.timeZone };
+export function readingContextOf({
+  caller,
+  place,
+  platform,
+  now,
+  conversation,
+  settings,
+  input,
+  services,
+}: Heard): ReadingContext {
+  const callers: unknown = input.locale;
+  const locale = settings.settings.locale ?? (typeof callers === 'string' ? callers : services.locale);
+  const attachments = input.attachments === undefined ? none : input.attachments.map((one) => bounded(one, services));
+  return { caller, place, platform, now, timeZone: conversation.timeZone, locale, attachments };
+}
+
+const none: readonly Attachment[] = [];
+
+/** A platform is waited for only so long, and gives no more than it says. */
+function bounded(given: Attachment, { clock, delivery }: Services): Attachment {
+  const { id, name, size, type } = given;
+  return {
+    id,
+    name,
+    size,
+    type,
+    async read() {
+      const bytes: unknown = await patiently(
+        clock,
+        promised(() => given.read()),
+        delivery.platformPatienceMs,
+      );
+      if (bytes instanceof Uint8Array && bytes.length <= size) return bytes;
+      throw new PlatformError('platform.failed', `The platform gave what is no file of at most ${size} bytes`);
+    },
+  };
 }
 
 function valueInWords(value: unknown): string {

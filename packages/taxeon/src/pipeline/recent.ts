@@ -68,6 +68,6 @@ function emptySlice(): Slice {
 }
 
 /** Joined, it is a text of its own: an id that was cut out of a message would keep the whole message in memory. */
-function eventOf(platform: string, { id, place }: Input): string {
+export function eventOf(platform: string, { id, place }: Input): string {
   return `${platform}/${place.kind === 'console' ? '' : place.channel.id} ${id}`;
 }

@@ -6,12 +6,12 @@ import { noticeProblem } from '../contract/check-notice.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Notice, Reply } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
-import { deliver } from '../delivery/deliver.js';
+import { canHide, deliver, type Handed } from '../delivery/deliver.js';
 import { english } from '../replies/english.js';
-import { makeCall } from './call.js';
+import { makeCall, responderOf } from './call.js';
 import type { Damping, Refused } from './damping.js';
 import type { ReplyEnd } from './stage.js';
-import { argsOf, commandOf, heardOf, type State, whoWhere } from './state.js';
+import { argsOf, commandOf, type Heard, heardOf, type State, whoWhere } from './state.js';
 import type { Stop, Unsuccessful } from './stop.js';
 import { replyTo } from './wording.js';
 
@@ -114,7 +114,9 @@ function handOver<T>(
   use: (to: Answered) => T,
 ): MaybePromise<T> {
   const heard = heardOf(state);
-  const { platform, responder, conversation, services, surface } = heard;
+  const { platform, conversation, services, surface, input } = heard;
+  // What was said of a message before it was edited is changed.
+  const responder = input.isEdit === true ? responderOf(heard) : heard.responder;
   let said = wanted;
   // A slash invocation and a console line are always answered; on text, enough is enough.
   if (wanted !== undefined && stop.status !== 'completed' && surface === 'text' && services.damping !== undefined) {
@@ -126,12 +128,33 @@ function handOver<T>(
   if (platform === undefined) return ended(undefined);
   if (responder !== undefined) {
     const isGivenUp = heard.handler?.isGivenUp === true;
-    return responder.finish(said, isGivenUp).then((handed) => ended(handed?.delivery), failed);
+    return responder.finish(said, isGivenUp).then((handed) => {
+      keepOpen(heard, stop, said, handed);
+      return ended(handed?.delivery);
+    }, failed);
   }
   heard.isOver = true;
   if (said === undefined) return ended(undefined);
   const handed = deliver(conversation, platform, said);
-  return isThenable(handed) ? handed.then(({ delivery }) => ended(delivery), failed) : ended(handed.delivery);
+  const settle = (one: Handed) => {
+    keepOpen(heard, stop, said, one);
+    return ended(one.delivery);
+  };
+  return isThenable(handed) ? handed.then(settle, failed) : settle(handed);
+}
+
+/** What did not read may be corrected by editing it. */
+function keepOpen(
+  { services, input, platform, platformName }: Heard,
+  stop: Stop,
+  said: Reply | undefined,
+  handed: Handed | undefined,
+): void {
+  if (services.edits === undefined || stop.status !== 'invalid' || platform === undefined) return;
+  const delivered = handed?.delivered;
+  const isHidden = input.place.kind === 'guild' && canHide(platform, input);
+  const visibleTo = isHidden ? said?.visibleTo : undefined;
+  services.edits.keep(platformName, input, delivered === undefined ? undefined : { delivered, visibleTo });
 }
 
 /** Never throws. */

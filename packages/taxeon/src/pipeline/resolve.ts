@@ -1,4 +1,5 @@
 /** Stage 3: which command is meant, by name or alias, through its groups. */
+import type { NameTable } from '../base/name-table.js';
 import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
@@ -7,7 +8,8 @@ import { Cursor } from '../reading/cursor.js';
 import { answerStop } from './answer.js';
 import { makeCall } from './call.js';
 import type { Refused } from './damping.js';
-import { nearIn } from './near.js';
+import { nearIn, showsTo } from './near.js';
+import { prefixOf } from './overview.js';
 import type { Step } from './stage.js';
 import { type Heard, type Resolved, whoWhere } from './state.js';
 import { refused, type Stop } from './stop.js';
@@ -45,7 +47,7 @@ function take(heard: Heard): MaybePromise<Resolved | Stop> {
   }
   const cursor = new Cursor(input.text ?? '', heard.nameAt);
   const word = nextWord(heard, cursor);
-  const entry = heard.catalogue.names.get(word);
+  const entry = entryOf(heard.catalogue.names, word);
   if (entry?.kind === 'command') return found(heard, entry, word, cursor);
   return settle(heard, throughGroups(heard, word, entry, cursor));
 }
@@ -64,7 +66,7 @@ function settle(heard: Heard, led: Led): MaybePromise<Resolved | Stop> {
     return refused({ code: 'command.changed', parameters: { name: echo(typed) } });
   }
   const { onUnknown } = services;
-  if (onUnknown === undefined || led.within !== undefined) return unknown(heard, led);
+  if (onUnknown === undefined || led.within !== undefined || typed === '') return unknown(heard, led);
   // It runs, as a handler does: whoever only looks is told that it would be asked.
   if (heard.looks) return { status: 'completed', answer: undefined };
   const answer = onUnknown(typed, cursor?.rest() ?? '', makeCall(heard, '', noArgs));
@@ -91,10 +93,19 @@ function throughGroups(heard: Heard, first: string, entryOfFirst: Entry | undefi
     if (Number.isNaN(cursor.peek())) return { entry, within: undefined, typed, lastWord: word, cursor };
     word = nextWord(heard, cursor);
     typed = `${typed} ${word}`;
-    entry = entry.names.get(word);
+    entry = entryOf(entry.names, word);
   }
   return { entry, within, typed, lastWord: word, cursor };
 }
+
+/** By its name, with the punctuation of a sentence behind it or without. */
+function entryOf(names: NameTable<Entry>, word: string): Entry | undefined {
+  const entry = names.get(word);
+  if (entry !== undefined || !punctuation.test(word)) return entry;
+  return names.get(word.replace(punctuation, ''));
+}
+
+const punctuation = /(?<=.)[,.:;!?]{1,8}$/;
 
 function nextWord({ recorder }: Heard, cursor: Cursor): string {
   if (!cursor.next()) return '';
@@ -133,6 +144,22 @@ function isAnswered(heard: Heard): boolean {
 }
 
 function unknown(heard: Heard, { within, typed, lastWord }: Led): Stop {
-  const near = isAnswered(heard) ? nearIn(heard, lastWord, within) : [];
-  return refused({ code: 'command.unknown', parameters: { name: echo(typed), near } });
+  const name = echo(typed.replace(punctuation, ''));
+  const help = helpIn(heard);
+  const because = typed === '' && help !== undefined ? 'unnamed' : 'unknown';
+  const near = isAnswered(heard) && typed !== '' ? nearIn(heard, lastWord, within) : [];
+  return refused({ code: 'command.unknown', parameters: { name, because, near, help } });
+}
+
+/** How help is written, where the bot was called by its name. */
+function helpIn(heard: Heard): string | undefined {
+  const { input, nameAt, surface, platform, place, services } = heard;
+  const { help } = heard.catalogue;
+  const { text = '' } = input;
+  if (help === undefined || surface !== 'text') return undefined;
+  const isMention = services.mentionIsPrefix && (platform?.directory.addressed?.(text, place) ?? -1) >= 0;
+  if (!isMention && !/^\s*[\p{L}\p{N}][^\s,:?]*\s*[,:?]/u.test(text.slice(0, nameAt))) return undefined;
+  if (!isAnswered(heard) || !showsTo(heard)(help)) return undefined;
+  const prefix = prefixOf(heard);
+  return nameAt < text.length ? `${prefix}${help.name}` : `${prefix.replace(/\?$/, ':').trimEnd()} ${help.name}`;
 }

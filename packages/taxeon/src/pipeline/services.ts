@@ -18,6 +18,7 @@ import type { PrefixMatcher } from '../reading/prefix.js';
 import type { Language } from '../replies/language.js';
 import type { Manner } from '../replies/manners.js';
 import type { Damping } from './damping.js';
+import type { Edits } from './edits.js';
 import type { GiveBacks } from './give-backs.js';
 import type { Handlers } from './handlers.js';
 import type { Leases } from './leases.js';
@@ -51,6 +52,8 @@ export interface Services {
   readonly recent: RecentIds;
   readonly guilds: Pick<GuildSettingsBook, 'known' | 'read' | 'attach' | 'forget'>;
   /** Lines that wait for their guild's settings. */
+  /** Where messages that did not read may be edited. */
+  readonly edits: Edits | undefined;
   readonly waiting: Waiting;
   /** Who was told that a guild's settings do not read. */
   readonly unread: SparseReplies;
@@ -80,6 +83,8 @@ export interface Services {
   languageOf(asked: string | undefined, guilds: string | undefined): Language;
   /** Where a guild has none of its own; an IANA name. */
   readonly timeZone: string;
+  /** The layer's own, where it says one. */
+  readonly locale: string | undefined;
   /** The layer's own words for codes. */
   readonly messages: MessageOverrides;
   /** Who sees what is said for a code, and for how long. */

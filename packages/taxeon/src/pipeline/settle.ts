@@ -1,5 +1,7 @@
 /** Stage 11: limits settled, uses counted, whoever listens told, and the outcome. */
+
 import { after } from '../base/time.js';
+import type { CodeParameters } from '../contract/codes.js';
 import type { EndedEvent, LayerEvents } from '../contract/events.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { Timings } from '../observe/timings.js';
@@ -32,7 +34,8 @@ function end(answered: Answered): Ended {
   const outcome = outcomeOf(answered);
   const command = commandOf(state);
   if (command !== undefined) services.usage?.count(input, platformName, command.id, outcome.status);
-  else if (stop.status === 'refused' && stop.code === 'command.unknown') tellUnknown(heard, stop.parameters);
+  else if (stop.status === 'refused' && stop.by === 'layer' && stop.code === 'command.unknown')
+    tellUnknown(heard, stop.parameters);
   if (timings !== undefined) tellEnded(answered, timings, outcome);
   return outcome;
 }
@@ -47,9 +50,12 @@ export function releaseLimits(state: State, stop: Stop): void {
 }
 
 /** What people look for and do not find. Under one heading: a stranger must not fill a store with names. */
-function tellUnknown({ services, input, platformName, guild }: Heard, parameters: object): void {
+function tellUnknown(
+  { services, input, platformName, guild }: Heard,
+  { name, near }: CodeParameters['command.unknown'],
+): void {
   services.usage?.count(input, platformName, '', 'refused');
-  services.unknown.tell({ ...parameters, platform: platformName, guild: guild?.id });
+  services.unknown.tell({ name, near, platform: platformName, guild: guild?.id });
 }
 
 /** A handler that nobody waits for still runs: its place is kept until it settles, or for a little while. */

@@ -10,7 +10,7 @@ import type { Responder } from '../delivery/responder.js';
 import type { Recorder } from '../observe/recorder.js';
 import type { Timings } from '../observe/timings.js';
 import type { Cursor } from '../reading/cursor.js';
-import type { Lowered } from '../reading/reading.js';
+import type { Note } from '../reading/reading.js';
 import type { HandlerWait } from './handler-wait.js';
 import type { Services } from './services.js';
 import type { Taken } from './taken.js';
@@ -63,8 +63,8 @@ export interface Read {
   readonly args: Readonly<Record<string, unknown>>;
   /** The same as access sees them: with the members that were named where `.map` makes something else of them. */
   readonly named: Readonly<Record<string, unknown>>;
-  /** Arguments that were lowered to their maximum, of which the caller is told. */
-  readonly lowered: readonly Lowered[] | undefined;
+  /** What the caller is told of how arguments were read. */
+  readonly notes: readonly Note[] | undefined;
 }
 
 /** Something was taken that the end of the call settles. */

@@ -34,7 +34,7 @@ export function reachProblem(
   if (overviewOf !== undefined) return firstProblem(overviewOf, (command) => reachProblem(command, viewer));
   if (!surfaces.has(surface)) return unavailable(name, 'surface', surface);
   if (where !== 'anywhere' && where !== place.kind) {
-    return { code: 'place.wrong', parameters: { command: name, allowed: where } };
+    return { code: 'place.wrong', parameters: { command: name, allowed: where, atConsole: surface === 'console' } };
   }
   if (!isInScope(scope, viewer)) return unavailable(name, 'scope', surface);
   return settings.isOff(ids) ? unavailable(name, 'off', surface) : undefined;

@@ -8,7 +8,7 @@ import type { Code, Coded, MessageOverrides } from '../contract/codes.js';
 import type { Notice, Reply, Saying } from '../contract/notice.js';
 import type { Words } from '../contract/words.js';
 import { replyOf } from '../delivery/reply-of.js';
-import type { Lowered } from '../reading/reading.js';
+import type { Note } from '../reading/reading.js';
 import { english } from '../replies/english.js';
 import { prefixOf } from './overview.js';
 import { commandOf, heardOf, type State } from './state.js';
@@ -48,19 +48,24 @@ const MOST_TOLD = 5;
 /** A slash command must be answered, even where its handler has nothing to say. */
 function answerReply(state: State, answer: Sayable | undefined): Reply | undefined {
   const { conversation, responder, surface } = heardOf(state);
-  const lowered = state.at === 'read' || state.at === 'charged' ? state.lowered : undefined;
-  if (lowered !== undefined) return replyOf(conversation, withLowered(state, lowered, answer));
+  const notes = state.at === 'read' || state.at === 'charged' ? state.notes : undefined;
+  if (notes !== undefined) return replyOf(conversation, withNotes(state, notes, answer));
   if (answer !== undefined) return replyOf(conversation, answer);
   if (surface !== 'slash' || responder?.hasSpoken === true) return undefined;
   return { notice: { body: conversation.language.phrases.done() }, visibleTo: 'caller' };
 }
 
-/** Whoever asked for more than there may be is told what they got. */
-function withLowered(state: State, lowered: readonly Lowered[], answer: Sayable | undefined): Saying {
+/** Who asked for more than there may be, or wrote what can be read in two ways, is told what was made of it. */
+function withNotes(state: State, notes: readonly Note[], answer: Sayable | undefined): Saying {
   const { language, timeZone } = heardOf(state).conversation;
-  const notes = lowered.map(({ argument, to }) => language.phrases.lowered(argument, language.words.amount(to)));
-  const saying = asSaying(answer, language.words, timeZone);
-  return { ...saying, details: [...(saying.details ?? []), ...notes] };
+  const { phrases, words } = language;
+  const told = notes.map(({ argument, read, because, to }) =>
+    because === 'lowered'
+      ? phrases.lowered(argument, words.amount(to))
+      : phrases.readAs(argument, read, words.amount(to)),
+  );
+  const saying = asSaying(answer, words, timeZone);
+  return { ...saying, details: [...(saying.details ?? []), ...told] };
 }
 
 function asSaying(answer: Sayable | undefined, words: Words, timeZone: string): Saying {
@@ -69,9 +74,10 @@ function asSaying(answer: Sayable | undefined, words: Words, timeZone: string): 
   return isWorded(answer) ? { body: answer.wording(words, timeZone) } : answer;
 }
 
-/** On text an unknown name may be meant for another bot: only one that is nearly ours is answered. */
+/** On text an unknown name may be meant for another bot: only one that is nearly ours, or said to the bot, is answered. */
 function isMeantForAnother(state: State, stop: Extract<Stop, { by: 'layer' }>): boolean {
-  return stop.code === 'command.unknown' && stop.parameters.near.length === 0 && heardOf(state).surface === 'text';
+  if (stop.code !== 'command.unknown' || heardOf(state).surface !== 'text') return false;
+  return stop.parameters.near.length === 0 && stop.parameters.help === undefined;
 }
 
 /** @param trueForMs after how long what is said holds no more */

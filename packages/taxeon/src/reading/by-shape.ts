@@ -9,6 +9,8 @@ export const nowhere: ReadingContext = {
   platform: undefined,
   now: 0,
   timeZone: 'UTC',
+  locale: undefined,
+  attachments: [],
 };
 
 /**
@@ -33,7 +35,7 @@ function shapeOf(kind: Kind<unknown>, isReal: (kind: Kind<unknown>) => boolean):
   if (kind.traits?.boundsMove === true) {
     return { ...kind, read: (typed, context) => boundless(kind.read(typed, context), typed) };
   }
-  return { ...kind, read: (typed) => (kind.shape?.(typed) === false ? notOfShape : typed) };
+  return { ...kind, read: (typed, context) => (kind.shape?.(typed, context) === false ? notOfShape : typed) };
 }
 
 /** Whether a moment is too late is not known before somebody types it. */

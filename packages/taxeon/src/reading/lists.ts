@@ -1,4 +1,5 @@
 /** The values of a list, one after the other, with or without commas between them. */
+import { isJoiner } from '../base/joiner.js';
 import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { isMisread, type ListItem } from '../commands/kind.js';
@@ -97,6 +98,8 @@ function takePiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePro
 function nextPiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<Piece> | undefined {
   if (listing.extent === 'joined' && listing.pieces.length > 0 && !cursor.isBeforeComma()) return undefined;
   if (!cursor.next()) return undefined;
+  const from = cursor.start;
+  if (joinsValues(cursor, reading, listing) && !cursor.next()) return endAt(cursor, reading, listing, from);
   const { text, start, end, quoted } = cursor;
   if (cursor.unclosed) {
     reading.breakOff(listing.extent === 'text' ? -1 : start, end);
@@ -106,16 +109,27 @@ function nextPiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePro
   if (reader.tokens === 1) {
     const typed = cursor.value();
     // It is read when it is known whether there are too many.
-    if (isMeantFor(reader, typed, quoted) || mustBeValue(text, start, listing))
+    if (isMeantFor(reader, typed, quoted, reading.context) || mustBeValue(text, start, listing))
       return { typed, start, end, isRead: false, read: undefined };
   } else {
     const run = runAt(cursor, reading, reader, listing.given);
-    const isMeant = isMeantFor(reader, typedIn(cursor, run), quoted) || mustBeValue(text, start, listing);
+    const isMeant =
+      isMeantFor(reader, typedIn(cursor, run), quoted, reading.context) || mustBeValue(text, start, listing);
     if (isMeant) return takeRun(cursor, reading, run, listing.next);
   }
+  return endAt(cursor, reading, listing, from);
+}
+
+function endAt(cursor: Cursor, reading: Reading, { slot }: Listing, start: number): undefined {
   cursor.continueAt(start);
-  reading.left = { slot: listing.slot, start };
-  return undefined;
+  reading.left = { slot, start };
+}
+
+/** Whether the word at hand stands between values, `wren and tobias`, and is none itself. */
+function joinsValues(cursor: Cursor, { context }: Reading, { reader, pieces }: Listing): boolean {
+  if (pieces.length === 0 || cursor.quoted || reader.isVerbatim) return false;
+  const word = cursor.value();
+  return isJoiner(word, context.locale) && reader.kind.shape?.(word, context) !== true;
 }
 
 /** What follows a comma without space is meant, as is the first of a list that there must be. */

@@ -5,6 +5,8 @@ import { closersOf, isBlank, isWordAt } from './characters.js';
 export interface PrefixMatcher {
   /** The position of the command's name, or -1 for ordinary chat. Allocates nothing. */
   match(text: string, from?: number): number;
+  /** Whether a text is a word of these alone, as the bot is called: `Mallet:`, `Mallet?`. */
+  isCalledAlone(text: string): boolean;
 }
 
 /**
@@ -40,8 +42,17 @@ export function prefixMatcher(prefixes: readonly string[]): PrefixMatcher {
       while (at < from + MOST_BLANK && isBlank(text.charCodeAt(at))) at++;
       return behind(text, at, false);
     },
+    isCalledAlone(text) {
+      if (text.length > LONGEST_CALL || !CALLING.includes(text.charAt(text.length - 1))) return false;
+      const called = text.slice(0, -1).trim().toLowerCase();
+      return rules.some(({ prefix, isWord }) => isWord && prefix.toLowerCase() === called);
+    },
   };
 }
+
+/** What stands behind a name that is called. */
+const CALLING = ',:?';
+const LONGEST_CALL = 64;
 
 /** Nobody who calls a bot types more space in front. */
 const MOST_BLANK = 16;

@@ -68,18 +68,18 @@ function readSlot(
   }
   const typed = cursor.value();
   if (reader.tokens === 1 || quoted || !isRunAhead(cursor, reading, reader, typed, given)) {
-    if (!isMeant(slot, typed, quoted)) return leave(cursor, reading, slot, start);
+    if (!isMeant(slot, typed, quoted, reading)) return leave(cursor, reading, slot, start);
     return take(reading, slot, typed, start, end);
   }
   const run = runAt(cursor, reading, reader, given);
-  if (!isMeant(slot, typedIn(cursor, run), quoted)) return leave(cursor, reading, slot, start);
+  if (!isMeant(slot, typedIn(cursor, run), quoted, reading)) return leave(cursor, reading, slot, start);
   const taken = takeRun(cursor, reading, run, index + 1);
   if (isThenable(taken)) return taken.then((piece) => void settlePiece(reading, slot, piece));
   return settlePiece(reading, slot, taken);
 }
 
-function isMeant({ absent, reader }: Slot, typed: string, quoted: boolean): boolean {
-  return absent.as === 'problem' || isMeantFor(reader, typed, quoted);
+function isMeant({ absent, reader }: Slot, typed: string, quoted: boolean, { context }: Reading): boolean {
+  return absent.as === 'problem' || isMeantFor(reader, typed, quoted, context);
 }
 
 /** The word is left to the arguments that follow. */

@@ -40,21 +40,26 @@ export function optionReader({ kind }: Reader): Reader {
 }
 
 /** Whether an optional argument commits to a text; a later failure is then an error, never a skip. */
-export function isMeantFor({ kind, isVerbatim }: Reader, typed: string, quoted: boolean): boolean {
+export function isMeantFor(
+  { kind, isVerbatim }: Reader,
+  typed: string,
+  quoted: boolean,
+  context: ReadingContext,
+): boolean {
   if (quoted && kind.leavesQuoted) return false;
   const { shape } = kind;
   if (shape === undefined) return true;
-  if (isVerbatim) return shape(typed);
+  if (isVerbatim) return shape(typed, context);
   // A longer text is none of its values; its beginning tells for whom it is meant.
   const text = plainly(kind.traits?.isOfAnyLength === true ? typed : typed.slice(0, LONGEST_VALUE));
-  if (shape(text)) return true;
+  if (shape(text, context)) return true;
   const bare = withoutPunctuation(text);
-  return bare !== text && shape(bare);
+  return bare !== text && shape(bare, context);
 }
 
 /** Whether a value of several words could begin with a word. */
-export function mayBegin({ kind: { begins } }: Reader, word: string): boolean {
-  return begins === undefined || begins(plainly(word));
+export function mayBegin({ kind: { begins } }: Reader, word: string, context: ReadingContext): boolean {
+  return begins === undefined || begins(plainly(word), context);
 }
 
 /** Whether a word goes on the value that `typed` begins. */

@@ -2,7 +2,7 @@
 import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { DefaultContext } from '../commands/arg.js';
-import { isCapped, isMisread, type Misread, type ReadingContext } from '../commands/kind.js';
+import { isApart, isCapped, isMisread, isReadAs, type Misread, type ReadingContext } from '../commands/kind.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Amount } from '../contract/expectation.js';
 import type { Problem } from '../contract/outcome.js';
@@ -25,10 +25,13 @@ export interface Piece {
 /** More problems help nobody. */
 const MOST_PROBLEMS = 20;
 
-/** An argument that was lowered to its maximum. */
-export interface Lowered {
+/** What the caller is told of an argument that was read: it was lowered to its maximum, or could have been meant otherwise. */
+export interface Note {
   readonly argument: string;
-  /** The maximum. */
+  /** What stood there. */
+  readonly read: string;
+  readonly because: 'lowered' | 'read-as';
+  /** What was made of it. */
   readonly to: Amount;
 }
 
@@ -36,7 +39,7 @@ export class Reading {
   /** By the slots' index. */
   readonly values: unknown[];
   problems: Problem[] | undefined = undefined;
-  lowered: Lowered[] | undefined = undefined;
+  notes: Note[] | undefined = undefined;
   /** Whom arguments name whose values are mapped to something else. */
   members: Record<string, unknown> | undefined = undefined;
   /** Recorded only for a trace. */
@@ -78,13 +81,22 @@ export class Reading {
 
   /** The value that was read, with what is to be told of it noted; a misread where there is none. */
   resolve(slot: Slot, read: unknown, typed: string, start: number, end: number): unknown {
+    if (isApart(read)) return this.resolve(slot, read.value, typed, start, end);
     if (isCapped(read)) {
-      this.lowered ??= [];
-      this.lowered.push({ argument: slot.name, to: read.to });
+      this.tell(slot, typed, 'lowered', read.to);
       return read.value;
+    }
+    if (isReadAs(read)) {
+      this.tell(slot, typed, 'read-as', read.as);
+      return this.resolve(slot, read.value, typed, start, end);
     }
     if (isMisread(read)) this.report(misreadProblem(slot, read, typed, start < 0 ? undefined : { start, end }));
     return read;
+  }
+
+  private tell({ name }: Slot, typed: string, because: Note['because'], to: Amount): void {
+    this.notes ??= [];
+    if (this.notes.length < MOST_PROBLEMS) this.notes.push({ argument: name, read: echo(typed), because, to });
   }
 
   /** Fills a slot for which nothing was given. */

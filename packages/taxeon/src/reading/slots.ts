@@ -39,6 +39,8 @@ export interface Slots {
   readonly positional: readonly Slot[];
   /** Absent where no argument is a flag: then `--word` is text. */
   readonly flags: Flags | undefined;
+  /** Those that take files that come along, where there are any. */
+  readonly attached: readonly Slot[] | undefined;
 }
 
 export function compileSlots(args: ArgMap): Slots {
@@ -60,8 +62,13 @@ export function compileSlots(args: ArgMap): Slots {
     };
   });
   const flags = all.filter(({ arg }) => arg.flag !== undefined);
-  if (flags.length === 0) return { all, positional: all, flags: undefined };
-  return { all, positional: all.filter(({ arg }) => arg.flag === undefined), flags: compileFlags(flags) };
+  const attached = all.filter(({ kind }) => kind.tokens === 'attached');
+  return {
+    all,
+    positional: all.filter(({ arg, kind }) => arg.flag === undefined && kind.tokens !== 'attached'),
+    flags: flags.length === 0 ? undefined : compileFlags(flags),
+    attached: attached.length === 0 ? undefined : attached,
+  };
 }
 
 function compileFlags(slots: readonly (Slot & { arg: Arg<unknown> })[]): Flags {
@@ -84,7 +91,7 @@ export function flagName(name: string): string {
 
 /** The same slots, each with another kind, and perhaps something else about it. */
 export function slotsWith(
-  { all, positional, flags }: Slots,
+  { all, positional, flags, attached }: Slots,
   change: (slot: Slot) => Partial<Slot> & Pick<Slot, 'kind'>,
 ): Slots {
   const changed = all.map((slot): Slot => {
@@ -97,6 +104,7 @@ export function slotsWith(
   return {
     all: changed,
     positional: positional.map(of),
+    attached: attached?.map(of),
     flags: flags && {
       all: [...changedFlags.values()],
       byName: new Map([...flags.byName].map(named)),

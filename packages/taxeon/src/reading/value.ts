@@ -1,6 +1,6 @@
 /** The one way in which words become a value: for positions, flags, values of a list and slash options alike. */
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { isMisread, isNotOfShape, isOfForm, type Kind } from '../commands/kind.js';
+import { type Apart, isApart, isMisread, isNotOfShape, isOfForm, type Kind, Misread } from '../commands/kind.js';
 import { Cursor } from './cursor.js';
 import { type GivenFlags, isFlagAhead } from './flag-forms.js';
 import { goesOn, mayBegin, type Reader } from './reader.js';
@@ -32,7 +32,7 @@ export function isRunAhead(
   given: GivenFlags | undefined,
 ): boolean {
   const { start, end } = cursor;
-  if (!mayBegin(reader, typed) || cursor.isBeforeComma()) return false;
+  if (!mayBegin(reader, typed, reading.context) || cursor.isBeforeComma()) return false;
   const isAhead =
     cursor.next() &&
     !cursor.quoted &&
@@ -84,7 +84,10 @@ function takeFrom(
 ): MaybePromise<Piece> {
   const typed = typedIn(cursor, run, more);
   const read = run.reader.read(typed, reading.context);
-  const use = (value: unknown): MaybePromise<Piece> => {
+  const use = (all: unknown): MaybePromise<Piece> => {
+    const isTwo = more > 0 && isApart(all) && isSecondAwaited(cursor, reading, run, next);
+    if (isTwo) return takeFrom(cursor, reading, run, next, more - 1, wrong);
+    const value = more > 0 && isApart(all) ? together(reading, next, all) : all;
     const end = run.further[more - 1] ?? run.end;
     const piece: Piece = { typed, start: run.start, end, isRead: true, read: value };
     if (more > 0 && isNotOfShape(value)) return takeFrom(cursor, reading, run, next, more - 1, wrong);
@@ -99,6 +102,20 @@ function takeFrom(
   return isThenable(read) ? read.then(use) : use(read);
 }
 
+/** Whether an argument that may come next has the form of what stands behind the first word. */
+function isSecondAwaited({ text }: Cursor, reading: Reading, { end }: Run, next: number): boolean {
+  const ahead = new Cursor(text, end);
+  return ahead.next() && isAwaited(reading, next, ahead.value());
+}
+
+/** What words that could be two values are together: unsure where plain text could take the second one. */
+function together(reading: Reading, next: number, { value, matches, isUsual }: Apart): unknown {
+  const { positional } = reading.slots;
+  const others = next < positional.length ? positional.slice(next) : positional;
+  const isUnsure = !isUsual && others.some(({ kind }) => kind.shape === undefined);
+  return isUnsure ? new Misread('argument.ambiguous', { matches }) : value;
+}
+
 /** Of several words that may be two values, no more than the mistake needs. */
 function nearestMistake(longer: Piece | undefined, shorter: Piece): Piece {
   if (longer === undefined) return shorter;
@@ -108,7 +125,7 @@ function nearestMistake(longer: Piece | undefined, shorter: Piece): Piece {
 /** Whether a kind that says which words go on its values means the mistake that it finds in a longer run. */
 function insists(
   { text }: Cursor,
-  { slots }: Reading,
+  reading: Reading,
   { goesOn }: Kind<unknown>,
   mistake: unknown,
   next: number,
@@ -117,14 +134,14 @@ function insists(
   if (goesOn === undefined) return false;
   if (!(isMisread(mistake) && mistake.mayBeTwo)) return true;
   const ahead = new Cursor(text, end);
-  return !(ahead.next() && isAwaited(slots.positional, next, ahead.value()));
+  return !(ahead.next() && isAwaited(reading, next, ahead.value()));
 }
 
 /** Whether a word has the form of an argument that may come next, other than plain text. */
-function isAwaited(positional: readonly Slot[], next: number, word: string): boolean {
+function isAwaited({ slots: { positional }, context }: Reading, next: number, word: string): boolean {
   for (let index = next; index < positional.length; index++) {
     const { kind, absent } = positional[index] as Slot;
-    if (kind.shape?.(word) === true) return true;
+    if (kind.shape?.(word, context) === true) return true;
     if (absent.as === 'problem') return false;
   }
   return false;

@@ -1,6 +1,6 @@
 /** Writing the line that a person would type for values: the way back of reading. */
 import { isThenable } from '../base/thenable.js';
-import { isMisread, isOfForm, type Kind, notOfShape } from '../commands/kind.js';
+import { Apart, isApart, isMisread, isOfForm, isReadAs, type Kind, notOfShape } from '../commands/kind.js';
 import type { Directory } from '../contract/platform.js';
 import { asToken } from './as-token.js';
 import { nowhere } from './by-shape.js';
@@ -88,7 +88,8 @@ function giving(kind: Kind<unknown>): Kind<unknown> {
     ...kind,
     read(typed, context) {
       const read = kind.read(typed, context);
-      if (!isMisread(read)) return write?.(read) ?? notOfShape;
+      if (isApart(read)) return isMisread(read.value) ? read : new Apart(write?.(read.value), [], read.isUsual);
+      if (!isMisread(read)) return write?.(isReadAs(read) ? read.value : read) ?? notOfShape;
       // Whether a moment is too late depends on when it is read.
       return isOfForm(read) && traits.boundsMove ? typed : read;
     },

@@ -7,7 +7,10 @@ import type { Words } from '../contract/words.js';
 import type { Language, Messages } from './language.js';
 
 const messages: Messages = {
-  'command.unknown': ({ name, near }) => `There is no command “${name}”.${didYouMean(near)}`,
+  'command.unknown': ({ name, because, near, help }) => {
+    const problem = because === 'unnamed' ? '' : `There is no command “${name}”.${didYouMean(near)}`;
+    return help === undefined ? problem : `${problem} “${help}” tells what I can do here.`.trimStart();
+  },
   'command.changed': ({ name }) => `“${name}” has changed meanwhile. Please look for it again.`,
   'command.unavailable': ({ command, because, surface }) =>
     because === 'off'
@@ -15,8 +18,10 @@ const messages: Messages = {
       : because === 'scope'
         ? `“${command}” is not available here.`
         : `“${command}” is not available ${reached[surface]}.`,
-  'place.wrong': ({ command, allowed }) =>
-    `“${command}” works only in ${allowed === 'guild' ? 'a channel, not in a direct message' : 'a direct message'}.`,
+  'place.wrong': ({ command, allowed, atConsole }) =>
+    atConsole && allowed === 'guild'
+      ? `“${command}” works only for a channel. Say for which.`
+      : `“${command}” works only in ${allowed === 'guild' ? 'a channel, not in a direct message' : 'a direct message'}.`,
   'permission.caller': ({ missing, denied }) =>
     denied ? 'You are not allowed to do that here.' : `${missing.map(missingInWords).join(' ')}`,
   'permission.bot': ({ name }) =>
@@ -116,6 +121,7 @@ export const english: Language = {
     quiet: (wait) => `I have said that a few times now, so I leave it at that for ${wait}.`,
     quoted: (written) => `As plain text, it is written ${written}.`,
     lowered: (argument, to) => `“${argument}” is lowered to ${to}, the most there may be.`,
+    readAs: (argument, read, as) => `“${argument}”: “${read}” is read as ${as}.`,
     cut: () => '… The rest is left out.',
     commands: () => 'Commands',
     aliases: (names) => `Also: ${names.join(', ')}`,
@@ -152,6 +158,7 @@ const beyond: Readonly<Record<Measure, Readonly<Record<'below' | 'above', string
   length: { below: 'too short', above: 'too long' },
   moment: { below: 'too early', above: 'too late' },
   count: { below: 'too few', above: 'too many' },
+  size: { below: 'too small', above: 'too large' },
 };
 
 const reached = {

@@ -17,6 +17,8 @@ export interface Phrases {
   /** What would make plain text of what was read otherwise. */
   quoted(written: string): string;
   lowered(argument: string, to: string): string;
+  /** How what could be read in two ways was read. */
+  readAs(argument: string, read: string, as: string): string;
   /** Said once to somebody who is not told refusals for a while. */
   quiet(wait: string): string;
   /** Ends a reply that was too long to be said whole. */

@@ -36,15 +36,36 @@ const expectation = v.strictObject({
   logs: v.optional(text),
 });
 
-/** `locale` is the language that the person's own client tells. */
-const saying = { person: v.optional(text), place: text, locale: v.optional(text), expect: expectation };
+const file = v.strictObject({ name: text, type: text, content: v.optional(text, '') });
+
+/** `locale` is the language that the person's own client tells, `id` the event's. */
+const saying = {
+  person: v.optional(text),
+  place: text,
+  locale: v.optional(text),
+  id: v.optional(text),
+  expect: expectation,
+};
 
 const line = v.union(
   [
     v.strictObject({ scene: text }),
     v.strictObject({ wait: duration }),
-    v.strictObject({ ...saying, types: text }),
-    v.strictObject({ ...saying, invokes: text, options: v.optional(v.record(text, v.unknown()), {}) }),
+    v.strictObject({
+      ...saying,
+      types: text,
+      surface: v.optional(v.literal('console', 'give console')),
+      files: v.optional(v.array(file, 'give a list of files')),
+      /** The id of the message that is changed to this. */
+      edits: v.optional(text),
+    }),
+    v.strictObject({
+      ...saying,
+      invokes: text,
+      options: v.optional(v.record(text, v.unknown()), {}),
+      /** By the options that they are of. */
+      files: v.optional(v.record(text, file)),
+    }),
   ],
   'a line is one of: scene; wait; place, types and expect; place, invokes and expect',
 );
@@ -141,15 +162,19 @@ export async function* playTryout(
 }
 
 function inputOf(line: SpokenLine, platform: Rehearsal['platform']) {
-  const { place, person, locale } = line;
-  const doing = {
-    place,
-    ...(person === undefined ? {} : { person }),
-    ...(locale === undefined ? {} : { locale }),
-  };
-  return 'types' in line
-    ? platform.typed({ ...doing, text: line.types })
-    : platform.invoked({ ...doing, path: line.invokes.split(' '), options: line.options });
+  const { expect: _, ...doing } = line;
+  if (!('types' in doing)) {
+    const { invokes, ...rest } = doing;
+    return platform.invoked({ ...defined(rest), path: invokes.split(' ') });
+  }
+  const { types, ...rest } = doing;
+  return platform.typed({ ...defined(rest), text: types });
+}
+
+type Defined<T> = { readonly [K in keyof T]: Exclude<T[K], undefined> };
+
+function defined<T extends object>(given: T): Defined<T> {
+  return Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)) as Defined<T>;
 }
 
 function differencesIn(
@@ -169,7 +194,8 @@ function differencesIn(
   compare('status', expect.status, outcome.status);
   compare('code', expect.code, 'code' in outcome ? outcome.code : 'none');
   contain('the reply', expect.says, posts.map((post) => plainText(post.notice)).join('\n'));
-  const [reply] = posts.filter(({ place }) => isHere(place, input.place));
+  const here: Place = input.surface === 'console' ? { kind: 'console' } : input.place;
+  const [reply] = posts.filter(({ place }) => isHere(place, here));
   contain('what is shown', expect.shows, (reply?.earlier ?? []).map(plainText).join('\n'));
   compare('seen by', expect.seenBy, seenBy(reply, input.caller.id));
   if (expect.held !== undefined) compare('held', String(expect.held), String(reply?.heldAt !== undefined));
@@ -177,7 +203,7 @@ function differencesIn(
     const stays = reply?.goneAt === undefined ? 'never' : `${reply.goneAt - reply.at}`;
     compare('how long the reply stays, in ms,', String(durationMs(expect.goesAfter)), stays);
   }
-  const told = posts.filter(({ place }) => !isHere(place, input.place)).map(({ visibleTo }) => visibleTo);
+  const told = posts.filter(({ place }) => !isHere(place, here)).map(({ visibleTo }) => visibleTo);
   compare('who is told', expect.tells, told.join(', ') || 'nobody');
   contain('the log', expect.logs, loggedUnder(outcome, logged));
   return differences;

@@ -36,6 +36,16 @@ export const kindTables: readonly KindTable[] = [
     arg: arg.number({ min: 0.5, max: 12 }),
   },
   {
+    kind: 'number of percent',
+    declaration: 'arg.number({ percent: true, max: 100 })',
+    arg: arg.number({ percent: true, max: 100 }),
+  },
+  {
+    kind: 'money',
+    declaration: "arg.money({ currency: 'GBP', minor: ['p', 'pence', 'penny'], min: 1, max: 50_00 })",
+    arg: arg.money({ currency: 'GBP', minor: ['p', 'pence', 'penny'], min: 1, max: 50_00 }),
+  },
+  {
     kind: 'boolean',
     declaration: 'arg.boolean()',
     arg: arg.boolean(),

@@ -9,8 +9,8 @@ interface Entry<C extends Code> {
 
 export const codeTable: { readonly [C in Code]: Entry<C> } = {
   'command.unknown': {
-    when: 'No command has that name. On text it is told only where some name that the caller may use is near.',
-    example: { name: 'borow', near: ['borrow'] },
+    when: 'No command has that name. On text it is told only where some name that the caller may use is near, or where the bot was called by its name.',
+    example: { name: 'borow', because: 'unknown', near: ['borrow'], help: undefined },
   },
   'command.changed': {
     when: 'A slash invocation of what is registered still, and was taken out of the catalogue.',
@@ -22,7 +22,7 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
   },
   'place.wrong': {
     when: 'The command belongs in a guild, or in a direct message.',
-    example: { command: 'borrow', allowed: 'guild' },
+    example: { command: 'borrow', allowed: 'guild', atConsole: false },
   },
   'permission.caller': {
     when: 'The caller lacks a permission, a role or ownership, or the guild denies it to them.',

@@ -1,5 +1,5 @@
 /** The commands that the examples of docs/input-grammar.md call, and how a reading is written down there. */
-import { arg, command, createCommandLayer, type Outcome, type Problem } from 'taxeon';
+import { arg, command, createCommandLayer, helpCommand, type Outcome, type Problem } from 'taxeon';
 import { createStandIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { oddmereData, silentLog, startOfAfternoon } from './oddmere.js';
@@ -93,6 +93,30 @@ export const grammarCommands = [
   command({ ...described, name: 'badge', args: { sign: arg.emoji() } }),
   command({ ...described, name: 'manual', args: { address: arg.url() } }),
   command({ ...described, name: 'trim', args: { pence: arg.integer({ max: 500, cap: true }) } }),
+  command({
+    ...described,
+    name: 'discount',
+    args: { share: arg.number({ percent: true, min: 0, max: 100 }), note: arg.tail({ optional: true }) },
+  }),
+  command({
+    ...described,
+    name: 'pay',
+    args: {
+      who: arg.member(),
+      amount: arg.money({ currency: 'GBP', minor: ['p', 'pence', 'penny'], min: 1, max: 50_00 }),
+      note: arg.tail({ optional: true }),
+    },
+  }),
+  command({
+    ...described,
+    name: 'hand',
+    args: { role: arg.role(), to: arg.member({ by: 'mention', optional: true }), note: arg.tail({ optional: true }) },
+  }),
+  command({
+    ...described,
+    name: 'damage',
+    args: { tool: arg.text(), picture: arg.attachment({ types: ['image/*'], max: 20, optional: true }) },
+  }),
 ];
 
 export function grammarScene() {
@@ -101,11 +125,15 @@ export function grammarScene() {
   const withOldTobias = {
     ...world,
     people: [...world.people, { id: 'old-tobias', name: 'Old Tobias' }],
-    guilds: world.guilds.map((guild) => ({ ...guild, members: { ...guild.members, 'old-tobias': [] } })),
+    guilds: world.guilds.map((guild) => ({
+      ...guild,
+      roles: [...(guild.roles ?? []), { name: 'Key holder', rank: 1 }],
+      members: { ...guild.members, 'old-tobias': [] },
+    })),
   };
   const platform = createStandIn(withOldTobias, { clock });
   const layer = createCommandLayer({
-    commands: grammarCommands,
+    commands: (layer) => [...grammarCommands, helpCommand(layer)],
     prefixes: ['!', '!!', 'mallet', '#'],
     prefixInDirect: 'optional',
     timeZone: 'Europe/London',

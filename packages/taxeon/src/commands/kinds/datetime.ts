@@ -2,7 +2,16 @@ import { anything, type Fields } from '../../base/fields.js';
 import { type Duration, durationInWords, durationMs } from '../../base/time.js';
 import type { Expected, ExpectedValue } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { aboveMaximum, belowMinimum, type Kind, notOfShape } from '../kind.js';
+import {
+  aboveMaximum,
+  belowMinimum,
+  isMisread,
+  isReadAs,
+  type Kind,
+  type Misread,
+  notOfShape,
+  ReadAs,
+} from '../kind.js';
 import { beginsMoment, goesOnMoment, looksLikeMoment, readMoment } from './moments.js';
 
 /** `'now'`, so far from now, or a fixed moment in ISO 8601 with its offset. */
@@ -19,8 +28,9 @@ const fields: Fields<Omit<DatetimeOptions, keyof ArgOptions<unknown>>> = { min: 
  * A date and time, in the time zone of the place: `2026-05-09`, `2026-05-09 14:30`, `2026-05-09T14:30+02:00`,
  * `17:00` (the next one), `5pm`, `today 17:00`, `tomorrow`, `friday 9:00` (the next one, today left out), `25 dec`,
  * `31/12`, `in 2 hours`, `in 2 days at 17:00`, `17:00 Europe/Warsaw`, `now`.
- * A date alone is its first moment. Dates that do not exist and times that clocks skip are refused; what may be two
- * moments (`next friday`, `at 5`, `05/06`) is refused with both of them; of a time that clocks show twice, the first is meant.
+ * Words of the locale that holds in the place are read, too: `jutro 17:00`, `5 maja`. A date alone is its first moment. Dates that do not exist and times that clocks skip are refused; what may be two
+ * moments (`next friday`, `at 5`, `05/06`) is refused with both of them; of a time that clocks show twice,
+ * the first is meant. Where the locale tells which stands first, day or month, `05/06` is read, and the caller is told how.
  *
  * @example
  * arg.datetime({ description: 'From when', min: 'now', max: { fromNow: '60d' } })
@@ -42,7 +52,7 @@ export function datetime<const Options extends DatetimeOptions = NoOptions>(
 const MOST_WORDS = 12;
 
 function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
-  const fit = (value: Date, now: number) => {
+  const fit = (value: Date, now: number): Date | Misread => {
     const moment = value.getTime();
     if (min !== undefined && moment < (boundAt(min, now) ?? moment)) return belowMinimum;
     if (max !== undefined && moment > (boundAt(max, now) ?? moment)) return aboveMaximum;
@@ -62,7 +72,10 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
     goesOn: goesOnMoment,
     read: (typed, context) => {
       const read = readMoment(typed, context);
-      return typeof read === 'number' ? fit(new Date(read), context.now) : read;
+      if (isMisread(read)) return read;
+      if (!isReadAs(read)) return fit(new Date(read), context.now);
+      const fitting = fit(new Date(read.value), context.now);
+      return isMisread(fitting) ? fitting : new ReadAs(fitting, read.as);
     },
     take: (value, { now }) => (isValue(value) ? fit(value as Date, now) : notOfShape),
     write: (value) => value.toISOString(),

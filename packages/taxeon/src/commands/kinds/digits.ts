@@ -1,9 +1,14 @@
 /** Numbers as phones and people of several countries type them. */
-import { Misread } from '../kind.js';
+import { BoundedMap } from '../../base/bounded-map.js';
+import { Apart, isMisread, Misread, notOfShape, ReadAs } from '../kind.js';
 
 /** The longest that is looked at. */
 const LONGEST = 40;
-const grouped = /^([+-]?\d{1,3})((?:,\d{3})+)$/;
+/** `1 000 000 000` is as long as there is use for. */
+export const MOST_GROUPS = 4;
+const spaced = /^([+-]?\d{1,3}(?:[\s’']\d{3})+)(?:[.,](\d+))?$/;
+const pointed = /^([+-]?\d{1,3}(?:\.\d{3})+)(?:,(\d+))?$/;
+const parted = /^([+-]?\d{1,3}(?:,\d{3})+)(?:\.(\d+))?$/;
 
 /** With ASCII digits and signs: `５` is 5, `−5` is -5. */
 export function inAscii(typed: string): string {
@@ -11,13 +16,101 @@ export function inAscii(typed: string): string {
 }
 
 /**
- * With a point in front of the decimals. `1,234,567` has none; `3,50` can have nothing but two; `1,000` may be a thousand or
- * one, as who writes is used to, and is refused with both.
+ * As a number is written in a program. `1,234,567` and `1 234,50` can be read in one way; `1,000` may be a thousand or
+ * one: it is what the locale makes of it, of which the caller is told, and refused with both where none holds.
  */
-export function withPoint(typed: string): string | Misread {
-  const groups = grouped.exec(typed);
-  if (groups === null) return typed.replace(/^([+-]?\d+),(\d+)$/, '$1.$2');
-  const whole = typed.replaceAll(',', '');
-  if ((groups[2] as string).length > 4) return whole;
-  return new Misread('argument.ambiguous', { matches: [whole, String(Number(typed.replace(',', '.')))] });
+export function inPlainDigits(
+  typed: string,
+  locale: string | undefined,
+): string | Misread | ReadAs<string> | Apart<string> {
+  const ascii = inAscii(typed);
+  if (/^[+-]?\d*(?:\.\d{1,2})?$/.test(ascii) || ascii.length > LONGEST) return ascii;
+  const bySpace = spaced.exec(ascii);
+  if (bySpace !== null) {
+    const whole = joined(bySpace);
+    // Nobody begins a number with a zero, or has decimals of the second one alone.
+    if (!ascii.includes(' ') || bySpace[2] !== undefined || /\s0\d\d/.test(ascii)) return whole;
+    return new Apart(whole, [whole, ascii.slice(0, ascii.indexOf(' '))], /\s/.test(signsOf(locale)?.group ?? ''));
+  }
+  for (const [form, group] of [
+    [parted, ','],
+    [pointed, '.'],
+  ] as const) {
+    const match = form.exec(ascii);
+    if (match === null) continue;
+    const [, groups = '', decimals] = match;
+    // One sign may part thousands or decimals.
+    return decimals !== undefined || groups.split(group).length > 2 ? joined(match) : undecided(groups, group, locale);
+  }
+  return ascii.replace(/^([+-]?\d+),(\d+)$/, '$1.$2');
+}
+
+function joined([, groups = '', decimals]: readonly string[]): string {
+  const whole = groups.replace(/[\s’',.]/g, '');
+  return decimals === undefined ? whole : `${whole}.${decimals}`;
+}
+
+function undecided(typed: string, sign: ',' | '.', locale: string | undefined): string | Misread | ReadAs<string> {
+  const whole = typed.replace(sign, '');
+  const decimal = typed.replace(',', '.');
+  const signs = signsOf(locale);
+  if (signs?.group === sign) return new ReadAs(whole, whole);
+  if (signs === undefined && sign === '.') return decimal;
+  if (signs?.decimal === sign) return sign === '.' ? decimal : new ReadAs(decimal, String(Number(decimal)));
+  return new Misread('argument.ambiguous', { matches: [whole, String(Number(decimal))] });
+}
+
+/** What the number is, with what is told of how its digits were read. */
+export function readDigits<T>(
+  typed: string,
+  locale: string | undefined,
+  read: (plain: string) => T | Misread,
+): T | Misread | ReadAs<T> | Apart<T | Misread> {
+  const plain = inPlainDigits(typed, locale);
+  if (typeof plain === 'string') return read(plain);
+  if (isMisread(plain)) return plain;
+  const value = read(plain.value);
+  if (value === notOfShape) return value;
+  if (plain instanceof Apart) return new Apart(value, plain.matches, plain.isUsual);
+  return isMisread(value) ? value : new ReadAs(value, plain.as);
+}
+
+/** Whether digits in groups of three could begin with a word. */
+export function beginsGroups(word: string): boolean {
+  return word.length <= 4 && /^[+-]?\d{1,3}$/.test(word);
+}
+
+/** Whether a word is the next three digits. */
+export function goesOnGroups(word: string, typed: string): boolean {
+  return word.length <= LONGEST && /^\d{3}(?:[.,]\d*)?$/.test(word) && /^[+-]?\d{1,3}(?:\s+\d{3})*$/.test(typed);
+}
+
+interface Signs {
+  readonly group: string | undefined;
+  readonly decimal: string | undefined;
+}
+
+const signs = new BoundedMap<string, Signs>(32);
+const LONGEST_TAG = 35;
+
+/** What parts thousands, as a currency with two decimals tells: `1,000` is a thousand where a comma does not part decimals. */
+export function groupSign(locale: string | undefined): string | undefined {
+  return (signsOf(locale) ?? { group: ',' }).group;
+}
+
+/** What parts thousands and decimals in a locale, as the runtime's own data (Unicode CLDR) has it. */
+function signsOf(locale: string | undefined): Signs | undefined {
+  if (locale === undefined || locale.length > LONGEST_TAG) return undefined;
+  const known = signs.get(locale);
+  if (known !== undefined) return known;
+  try {
+    const parts = new Intl.NumberFormat(locale).formatToParts(1_234_567.5);
+    const of = (type: string) => parts.find((part) => part.type === type)?.value;
+    const found = { group: of('group'), decimal: of('decimal') };
+    signs.set(locale, found);
+    return found;
+  } catch {
+    // It is no tag of a language.
+    return undefined;
+  }
 }

@@ -1,7 +1,7 @@
 import { aFlag, anything, type Fields } from '../../base/fields.js';
 import { type Duration, durationInWords, durationMs } from '../../base/time.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { type Kind, notOfShape } from '../kind.js';
+import { Apart, isApart, type Kind, notOfShape } from '../kind.js';
 import { bounded } from './bounds.js';
 import { ranging } from './expected.js';
 import { beginsLength, goesOnLength, looksLikeLength, readLength } from './lengths.js';
@@ -16,7 +16,7 @@ export interface DurationOptions extends ArgOptions<Duration | DefaultFrom<numbe
 const fields: Fields<Omit<DurationOptions, keyof ArgOptions<unknown>>> = { min: anything, max: anything, cap: aFlag };
 
 /**
- * A length of time: `90s`, `1h30m`, `2 days`, `PT1H30M`. The handler gets milliseconds.
+ * A length of time: `90s`, `1h30m`, `2 days`, `PT1H30M`, or the locale's own words for it, such as `2 dni`. The handler gets milliseconds.
  * A computed default gives milliseconds too.
  *
  * @example
@@ -49,9 +49,10 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
     shape: looksLikeLength,
     begins: beginsLength,
     goesOn: goesOnLength,
-    read: (typed) => {
-      const ms = readLength(typed);
-      return typeof ms === 'number' ? fit(ms) : ms;
+    read: (typed, { locale }) => {
+      const read = readLength(typed, locale);
+      if (isApart(read)) return new Apart(fit(read.value), read.matches, read.isUsual);
+      return typeof read === 'number' ? fit(read) : read;
     },
     take: (value) => (Number.isSafeInteger(value) ? fit(value as number) : notOfShape),
     write: shortText,

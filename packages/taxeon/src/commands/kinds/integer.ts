@@ -1,7 +1,7 @@
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
 import { type Bounds, bounded, boundFields, boundProblems, isDigit } from './bounds.js';
-import { inAscii, withPoint } from './digits.js';
+import { beginsGroups, goesOnGroups, inAscii, MOST_GROUPS, readDigits } from './digits.js';
 import { ranging } from './expected.js';
 import { present } from './schema.js';
 
@@ -34,17 +34,18 @@ function integerKind(bounds: Bounds = {}): Kind<number> {
     schema: { type: 'integer', ...present({ minimum: bounds.min, maximum: bounds.max }) },
     traits: { readsAlone: true },
     example: String(bounds.min ?? Math.min(10, bounds.max ?? 10)),
-    tokens: 1,
+    tokens: MOST_GROUPS,
+    begins: beginsGroups,
+    goesOn: goesOnGroups,
     leavesQuoted: true,
     shape: looksLikeInteger,
-    read: (typed) => {
+    read: (typed, { locale }) => {
       const value = parseInteger(typed);
       if (value !== undefined) return fit(value);
-      const ascii = inAscii(typed);
-      const whole = /^[+-]?\d{1,3}(?:,\d{3})+$/.test(ascii) ? withPoint(ascii) : ascii;
-      if (typeof whole !== 'string') return whole;
-      const other = whole === typed ? undefined : parseInteger(whole);
-      return other === undefined ? notOfShape : fit(other);
+      return readDigits(typed, locale, (plain) => {
+        const other = parseInteger(plain);
+        return other === undefined ? notOfShape : fit(other);
+      });
     },
     take: (value) => (Number.isSafeInteger(value) ? fit(value as number) : notOfShape),
     write: String,

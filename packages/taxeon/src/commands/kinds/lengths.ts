@@ -1,8 +1,9 @@
 /** Lengths of time as people type them: `1h30m`, `1 hour and 30 minutes`, `half an hour`. */
 import { parseDuration, unitMs } from '../../base/time.js';
-import { Misread, mistaken, notOfShape, withoutUnit } from '../kind.js';
+import { Apart, type Misread, mistaken, notOfShape, type ReadingContext, withoutUnit } from '../kind.js';
 import { isDigit } from './bounds.js';
 import { plainly } from './expected.js';
+import { inEnglish } from './local-words.js';
 
 const HOUR = 3_600_000;
 const MINUTE = 60_000;
@@ -35,18 +36,18 @@ const ofCalendar = mistaken(
   plainly('length-calendar', 'a length of time without months and years, which are not all of one length'),
 );
 
-const otherUnit = new Misread('argument.invalid', { misfit: 'unit', near: [] }, true);
-
 const LONGEST_TEXT = 64;
 const number = /^(\d{1,12})(?:[.,](\d{1,3}))?/;
 const clockLike = /^(\d{1,4}):([0-5]\d) ?h(?:ours?|rs?)?$/;
 
 /** @returns milliseconds */
-export function readLength(text: string): number | Misread {
+export function readLength(text: string, locale?: string): number | Misread | Apart<number> {
   const exact = parseDuration(text);
   if (exact !== undefined) return exact;
   if (text.length > LONGEST_TEXT) return notOfShape;
-  const typed = text.toLowerCase().replace(/^for\s+/, '');
+  const typed = inEnglish(text, locale)
+    .toLowerCase()
+    .replace(/^for\s+/, '');
   const clock = clockLike.exec(typed.replace(/\s+/g, ' '));
   if (clock !== null) return Number(clock[1]) * HOUR + Number(clock[2]) * MINUTE;
   return sumOf(typed);
@@ -57,7 +58,7 @@ function piecesOf(typed: string): readonly string[] {
   return typed.match(/\d[\d.,]*\d|\d|[^\s\d,]+|,/g) ?? [];
 }
 
-function sumOf(typed: string): number | Misread {
+function sumOf(typed: string): number | Misread | Apart<number> {
   const pieces = piecesOf(typed);
   let total = 0;
   let previous = Number.POSITIVE_INFINITY;
@@ -87,10 +88,18 @@ function sumOf(typed: string): number | Misread {
 }
 
 /** `1h30` is an hour and thirty minutes. With a space between them, the 30 may be of something else. */
-function withoutNamedUnit(total: number, previous: number, count: number, typed: string): number | Misread {
+function withoutNamedUnit(
+  total: number,
+  previous: number,
+  count: number,
+  typed: string,
+): number | Misread | Apart<number> {
   if (previous === Number.POSITIVE_INFINITY) return withoutUnit;
   if (previous !== HOUR || !/(?<!\d)[0-5]\d$/.test(typed)) return notOfShape;
-  return /\s\d+$/.test(typed) ? otherUnit : total + count * MINUTE;
+  const ms = total + count * MINUTE;
+  if (!/\s\d+$/.test(typed)) return ms;
+  const [hours = '', minutes = ''] = typed.split(/\s+(?=\d+$)/).map((part) => part.replace(/\s+/g, ''));
+  return new Apart(ms, [`${hours}${minutes}m`, hours], false);
 }
 
 function countOf(piece: string | undefined): number | undefined {
@@ -103,11 +112,11 @@ function countOf(piece: string | undefined): number | undefined {
 }
 
 /** Whether a text has the form of a length: it begins with a digit, or its words read. */
-export function looksLikeLength(typed: string): boolean {
+export function looksLikeLength(typed: string, context?: ReadingContext): boolean {
   const first = typed.charCodeAt(0);
   if (isDigit(first)) return true;
   if (isP(first) && /^p(?:\d|t\d)/i.test(typed)) return true;
-  return typed.includes(' ') && readLength(typed) !== notOfShape;
+  return typed.includes(' ') && readLength(typed, context?.locale) !== notOfShape;
 }
 
 /** Whether a length could begin with a word. */
@@ -139,11 +148,13 @@ export function isOfLength(word: string): boolean {
 }
 
 /** Whether a word goes on the length that `typed` begins. Hot path: bench/rows/reading. */
-export function goesOnLength(word: string, typed: string): boolean {
-  if (word.length > LONGEST_WORD || isWhole(typed, word.charCodeAt(0))) return false;
-  const next = bare(word);
+export function goesOnLength(word: string, typed: string, { locale }: Pick<ReadingContext, 'locale'>): boolean {
+  if (word.length > LONGEST_WORD) return false;
+  const english = inEnglish(word, locale);
+  if (isWhole(typed, english.charCodeAt(0))) return false;
+  const next = bare(english);
   if (!isOfLength(next)) return false;
-  const last = lastPiece(typed).toLowerCase();
+  const last = lastPiece(inEnglish(typed, locale)).toLowerCase();
   const isCount = isCounting(next);
   if (last === 'for') return isCount || next === 'half';
   if (last === 'half') return articles.includes(next) || isUnit(next);

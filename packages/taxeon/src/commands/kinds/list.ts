@@ -73,7 +73,7 @@ function countInWords(min: number, max: number): string {
 }
 
 function* listProblems({ kind, absent, flag }: Arg<unknown>, min: number, max: number): Iterable<string> {
-  if (kind.tokens === 'rest' || kind.tokens === 'many') yield `is a list of ${kind.name}; take a kind of single values`;
+  if (typeof kind.tokens === 'string') yield `is a list of ${kind.name}; take a kind of single values`;
   if (absent.as !== 'problem' || flag !== undefined)
     yield 'has values that are optional or flags; say that of the list';
   if (!Number.isInteger(min) || !Number.isInteger(max) || min < 1 || max < min)

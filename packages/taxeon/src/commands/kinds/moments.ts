@@ -2,9 +2,10 @@
 import { BoundedMap } from '../../base/bounded-map.js';
 import { nearNames } from '../../base/near.js';
 import { instantOf, isTimeZone, type WallTime, wallTimeAt } from '../../base/zone.js';
-import { isMisread, Misread, mistaken, notOfShape, type ReadingContext } from '../kind.js';
+import { isApart, isMisread, Misread, mistaken, notOfShape, ReadAs, type ReadingContext } from '../kind.js';
 import { plainly } from './expected.js';
 import { bare, goesOnLength, isOfLength, readLength } from './lengths.js';
+import { hasDottedDays, inEnglish, isDayFirst } from './local-words.js';
 
 type Clock = Pick<WallTime, 'hour' | 'minute' | 'second' | 'ms'>;
 type Day = Pick<WallTime, 'year' | 'month' | 'day'>;
@@ -17,6 +18,7 @@ const clockForm = /^(\d{1,2}):(\d{2})(?::(\d{2})(?:\.(\d{1,3}))?)?([ap]m)?$/;
 const hourForm = /^(\d{1,2})([ap])\.?m$/;
 const isoForm = /^(\d{4})-(\d{1,2})-(\d{1,2})$/;
 const slashForm = /^(\d{1,2})\/(\d{1,2})(?:\/(\d{4}))?$/;
+const dottedForm = /^(\d{1,2})\.(\d{1,2})(?:\.(\d{4}))?$/;
 const zoneForm = /^[a-z]+(?:\/[a-z0-9_+-]+)+$/;
 const offsetForm = /^([+\-\u2212])(\d{1,2})(?::?(\d{2}))?$/;
 
@@ -46,6 +48,7 @@ const lettersByForm: readonly (readonly [letter: string, form: RegExp])[] = [
   ['C', hourForm],
   ['S', isoForm],
   ['S', slashForm],
+  ['S', dottedForm],
   ['n', /^\d{1,2}$/],
   ['o', /^\d{1,2}(?:st|nd|rd|th)$/],
   ['Y', /^\d{4}$/],
@@ -115,8 +118,10 @@ function knownOf(letters: string): Known {
   return found;
 }
 
-function wordsOf(text: string): readonly string[] {
-  const lower = text.toLowerCase();
+type Local = Pick<ReadingContext, 'locale'>;
+
+function wordsOf(text: string, locale: string | undefined): readonly string[] {
+  const lower = inEnglish(text, locale).toLowerCase();
   if (/^[a-z]+$/.test(lower)) return [lower];
   return lower
     .replace(/(?<=\d-\d{1,2})t(?=\d)/, ' ')
@@ -125,12 +130,14 @@ function wordsOf(text: string): readonly string[] {
     .map(bare);
 }
 
+const inEnglishAlready = { locale: undefined };
+
 /** A letter for each word; `undefined` where one is of no moment. */
 function lettersOf(words: readonly string[]): string | undefined {
   let found = '';
   let length = 'for';
   for (const word of words) {
-    const isLength = /^IL*$/.test(found) && goesOnLength(word, length);
+    const isLength = /^IL*$/.test(found) && goesOnLength(word, length, inEnglishAlready);
     const letter = isLength ? 'L' : letterOf(word);
     if (letter === undefined) return undefined;
     if (isLength) length = found === 'I' ? word : `${length} ${word}`;
@@ -140,31 +147,31 @@ function lettersOf(words: readonly string[]): string | undefined {
 }
 
 /** Whether a word goes on the moment that `typed` begins. */
-export function goesOnMoment(word: string, typed: string): boolean {
+export function goesOnMoment(word: string, typed: string, { locale }: Local): boolean {
   if (typed.length > LONGEST_TEXT || word.length > LONGEST_TEXT) return false;
-  const next = bare(word.toLowerCase());
+  const next = bare(inEnglish(word, locale));
   // Most words that follow a moment are of none.
   if (!isOfLength(next) && !/^\d{4}-/.test(next) && letterOf(next) === undefined) return false;
-  const found = lettersOf(wordsOf(`${typed} ${word}`));
+  const found = lettersOf(wordsOf(`${typed} ${word}`, locale));
   return found !== undefined && knownOf(found).isBegun;
 }
 
 /** Whether a moment could begin with a word. */
-export function beginsMoment(word: string): boolean {
-  return /^\d/.test(word) || (word.length <= LONGEST_TEXT && lettersByWord.has(bare(word)));
+export function beginsMoment(word: string, { locale }: Local): boolean {
+  return /^\d/.test(word) || (word.length <= LONGEST_TEXT && lettersByWord.has(bare(inEnglish(word, locale))));
 }
 
 /** Whether a text has the form of a moment: it begins with a digit, or its words are those of one. */
-export function looksLikeMoment(typed: string): boolean {
+export function looksLikeMoment(typed: string, context?: ReadingContext): boolean {
   if (/^\d/.test(typed)) return true;
-  const found = typed === '' || typed.length > LONGEST_TEXT ? undefined : lettersOf(wordsOf(typed));
+  const found = typed === '' || typed.length > LONGEST_TEXT ? undefined : lettersOf(wordsOf(typed, context?.locale));
   return found !== undefined && knownOf(found).layout !== undefined;
 }
 
 /** @returns milliseconds since 1970-01-01 UTC */
-export function readMoment(text: string, context: ReadingContext): number | Misread {
+export function readMoment(text: string, context: ReadingContext): number | Misread | ReadAs<number> {
   if (text === '' || text.length > LONGEST_TEXT) return notOfShape;
-  const words = wordsOf(text);
+  const words = wordsOf(text, context.locale);
   const found = lettersOf(words);
   const layout = found === undefined ? undefined : knownOf(found).layout;
   if (layout === undefined) return words.length === 1 ? nearDay(words[0] as string) : notOfShape;
@@ -183,7 +190,7 @@ function momentOf(
   time: readonly string[],
   zoneWord: string | undefined,
   context: ReadingContext,
-): number | Misread {
+): number | Misread | ReadAs<number> {
   const { now } = context;
   const zone = zoneWord === undefined ? context.timeZone : zoneOf(zoneWord);
   if (zone === undefined) return noSuchZone;
@@ -192,7 +199,8 @@ function momentOf(
   if (beginning[0] === 'now') return time.length === 0 ? now : notOfShape;
   const today = dayAt(now, zone);
   if (beginning[0] === 'in') {
-    const ms = readLength(beginning.slice(1).join(' '));
+    const read = readLength(beginning.slice(1).join(' '));
+    const ms = isApart(read) ? read.value : read;
     if (typeof ms !== 'number' || time.length === 0) return typeof ms === 'number' ? now + ms : ms;
     return oneOf(
       clocks.map((clock) => at(dayAt(now + ms, zone), clock, zone)),
@@ -204,9 +212,20 @@ function momentOf(
       clocks.map((clock) => nextAt(today, clock, zone, now)),
       zone,
     );
+  const dotted = dottedForm.exec(day[0] ?? '');
+  if (dotted !== null) return dottedMoment(dotted, clocks, time.length > 0, today, zone, context);
   if (day[0] === 'tonight' && time.length === 0) return withoutTime;
   const days = daysOf(day, today);
   if (isMisread(days)) return days;
+  const dayComesFirst = days.length > 1 && slashForm.test(day[0] as string) ? isDayFirst(context.locale) : undefined;
+  if (dayComesFirst !== undefined) {
+    const [one] = days.slice(dayComesFirst ? 0 : 1) as [Day];
+    const moment = oneOf(
+      clocks.map((clock) => at(one, clock, zone)),
+      zone,
+    );
+    return typeof moment === 'number' ? new ReadAs(moment, inDigits(moment, zone)) : moment;
+  }
   // Midnight on Friday may be its beginning or its end.
   const isMidnight = time[0] === 'midnight';
   const moments = days.flatMap((one) => [
@@ -214,6 +233,25 @@ function momentOf(
     ...(isMidnight ? [at(later(one, 1), midnight, zone)] : []),
   ]);
   return oneOf(moments, zone);
+}
+
+/** `05.06.2026` is a day. Without a year it may be a time as well: a day where people write them so, and asked about elsewhere. */
+function dottedMoment(
+  [, first = '', second = '', year]: readonly string[],
+  clocks: readonly Clock[],
+  hasTime: boolean,
+  today: Day,
+  zone: Zone,
+  { now, locale }: ReadingContext,
+): number | Misread | ReadAs<number> {
+  const day = dated(today, Number(second), Number(first), year === undefined ? undefined : Number(year));
+  const onDay = day === undefined ? [] : clocks.map((clock) => at(day, clock, zone));
+  const isClock = year === undefined && !hasTime && second.length === 2 && Number(first) < 24 && Number(second) < 60;
+  if (!isClock) return day === undefined ? noSuchDay : oneOf(onDay, zone);
+  const asTime = nextAt(today, { ...midnight, hour: Number(first), minute: Number(second) }, zone, now);
+  const [moment] = onDay;
+  if (moment === undefined || !hasDottedDays(locale)) return oneOf([...onDay, asTime], zone);
+  return typeof moment === 'number' ? new ReadAs(moment, inDigits(moment, zone)) : moment;
 }
 
 const midnight: Clock = { hour: 0, minute: 0, second: 0, ms: 0 };
@@ -282,7 +320,7 @@ function daysOf(words: readonly string[], today: Day): readonly Day[] | Misread 
   const slash = slashForm.exec(word);
   if (slash === null) return namedDay(words, today);
   const [, one, other, year] = slash.map(Number);
-  // The day or the month stands first, as who writes is used to; where only one can be, it is that.
+  // The day stands first, or the month does, as who writes is used to; where only one can be, it is that.
   const days = [
     [other, one],
     [one, other],

@@ -1,7 +1,10 @@
 /** Finding the one of many that a text names: what users, members, roles and channels share. */
 import { oneOf } from '../../base/fields.js';
 import { calledName, echo, foldName } from '../../base/text.js';
-import { Misread } from '../kind.js';
+import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import type { Guild } from '../../contract/places.js';
+import { type Directory, guildOf } from '../../contract/platform.js';
+import { type Kind, Misread } from '../kind.js';
 
 /** How a name may be given. `'exact'` leaves out unique beginnings, for commands that must not hit the wrong one. */
 export type NameMatch = 'beginning' | 'exact';
@@ -14,6 +17,9 @@ interface Named {
 }
 
 const MOST_NAMED = 5;
+/** A name of more words is written in quotes. */
+export const MOST_WORDS = 4;
+export const LONGEST_NAME = 100;
 
 /**
  * Picks by id, exact name, or unique beginning, in this order.
@@ -28,8 +34,7 @@ export function pickNamed<T extends Named>(
   const wanted = plainName(typed);
   if (wanted === '') return undefined;
   const exact = all.filter(({ id, name }) => id === typed || plainName(name) === wanted);
-  const matches =
-    exact.length > 0 || match === 'exact' ? exact : all.filter(({ name }) => plainName(name).startsWith(wanted));
+  const matches = exact.length > 0 || match === 'exact' ? exact : beginningWith(all, wanted);
   if (matches.length < 2) return matches[0];
   const told = matches.slice(0, MOST_NAMED);
   const names = told.map(calledName);
@@ -38,6 +43,44 @@ export function pickNamed<T extends Named>(
     names.indexOf(name) === names.lastIndexOf(name) ? name : echo((told[at] as T).id),
   );
   return new Misread('argument.ambiguous', { matches: apart });
+}
+
+/**
+ * Whether a known name begins with these words. Asked of words alone, so that `wren 50` needs no look-up, and only where
+ * the answer is there at once: otherwise such a name is written in quotes.
+ *
+ * @param named those whose names begin with a text
+ */
+export function namesGoOn(
+  named: (directory: Directory, guild: Guild, name: string) => MaybePromise<readonly Named[]>,
+): NonNullable<Kind<unknown>['goesOn']> {
+  /** Directories that have to ask their platform: for what nobody waits for, they are not asked again. */
+  const asking = new WeakSet<Directory>();
+  return (word, typed, { platform, place }) => {
+    const guild = guildOf(place);
+    if (guild === undefined || platform === undefined || !isWord(word)) return false;
+    const name = `${typed} ${word}`.replace(/\s+/g, ' ');
+    if (name.length > LONGEST_NAME) return false;
+    const { directory } = platform;
+    if (asking.has(directory)) return false;
+    const all = named(directory, guild, name.replace(/[,.;:!?]+$/, ''));
+    if (!isThenable(all)) return all.length > 0;
+    asking.add(directory);
+    all.then(undefined, () => undefined);
+    return false;
+  };
+}
+
+/** Those of a list whose names begin with a text. */
+export function beginningWith<T extends Named>(all: readonly T[], name: string): readonly T[] {
+  const wanted = plainName(name);
+  return all.filter((one) => plainName(one.name).startsWith(wanted));
+}
+
+/** A letter first: neither a mention nor a number. */
+export function isWord(text: string): boolean {
+  const first = text.charCodeAt(0);
+  return first < 0x80 ? (first | 0x20) >= 0x61 && (first | 0x20) <= 0x7a : /^\p{L}/u.test(text);
 }
 
 /** Some systems show a channel's name with a sign in front, which people leave out. */

@@ -8,7 +8,7 @@ import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, Misread, notOfShape, type ReadingContext, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import { matchFields, type NameMatch, pickNamed } from './named.js';
+import { isWord, LONGEST_NAME, MOST_WORDS, matchFields, type NameMatch, namesGoOn, pickNamed } from './named.js';
 
 export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
   readonly match?: NameMatch;
@@ -54,9 +54,6 @@ export function user<const Options extends UserOptions = NoOptions>(
   return makeArg('user', userKind, options as Options);
 }
 
-/** A name of more words is written in quotes. */
-const MOST_NAMES = 4;
-const LONGEST_NAME = 100;
 /** Where a name was mistyped, more are not compared. */
 const MOST_COMPARED = 1000;
 
@@ -66,6 +63,8 @@ const isUser = (value: unknown) => isKind(value, 'user') || isMember(value);
 function isKind(value: unknown, kind: string): boolean {
   return typeof value === 'object' && value !== null && (value as { kind?: unknown }).kind === kind;
 }
+
+const goesOnName = namesGoOn((directory, guild, name) => directory.membersNamed(guild, name));
 
 const memberKinds: Readonly<Record<NameMatch, Kind<Member>>> = {
   beginning: memberKind('beginning'),
@@ -98,7 +97,7 @@ function memberKind(match: NameMatch): Kind<Member> {
     name: 'member',
     expected: plainly('member', 'a person here, by mention or name'),
     example: mentionOfCaller,
-    tokens: MOST_NAMES,
+    tokens: MOST_WORDS,
     begins: isWord,
     goesOn: goesOnName,
     leavesQuoted: false,
@@ -128,27 +127,6 @@ const userKind: Kind<User> = {
   write: ({ id }) => id,
   isValue: isUser,
 };
-
-/**
- * Whether somebody's name begins with these words. Asked of words alone, so that `wren 50` needs no look-up, and only
- * where the answer is there at once: otherwise such a name is written in quotes.
- */
-function goesOnName(word: string, typed: string, { platform, place }: ReadingContext): boolean {
-  const guild = guildOf(place);
-  if (guild === undefined || platform === undefined || !isWord(word)) return false;
-  const name = `${typed} ${word}`.replace(/\s+/g, ' ');
-  if (name.length > LONGEST_NAME) return false;
-  const { directory } = platform;
-  if (asking.has(directory)) return false;
-  const all = directory.membersNamed(guild, name.replace(/[,.;:!?]+$/, ''));
-  if (!isThenable(all)) return all.length > 0;
-  asking.add(directory);
-  all.then(undefined, () => undefined);
-  return false;
-}
-
-/** Directories that have to ask their platform: for what nobody waits for, they are not asked again. */
-const asking = new WeakSet<Directory>();
 
 /** Whoever asks exists. */
 function mentionOfCaller({ caller, platform }: ReadingContext): string | undefined {
@@ -196,12 +174,6 @@ function likely(typed: string, match: NameMatch, directory: Directory, guild: Gu
   };
   const all = directory.membersNamed(guild, withoutAccents(typed).slice(0, 1));
   return isThenable(all) ? all.then(settle) : settle(all);
-}
-
-/** A letter first: neither a mention nor a number. */
-function isWord(text: string): boolean {
-  const first = text.charCodeAt(0);
-  return first < 0x80 ? (first | 0x20) >= 0x61 && (first | 0x20) <= 0x7a : /^\p{L}/u.test(text);
 }
 
 function withoutAccents(name: string): string {

@@ -5,7 +5,7 @@ import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, type ReadingContext, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import { matchFields, type NameMatch, pickNamed } from './named.js';
+import { beginningWith, isWord, MOST_WORDS, matchFields, type NameMatch, namesGoOn, pickNamed } from './named.js';
 
 export interface RoleOptions extends ArgOptions<DefaultFrom<Role>> {
   readonly match?: NameMatch;
@@ -102,13 +102,22 @@ function listedKind<T extends Entry>(
     expected: plainly(what, `a ${what} here, by mention or name`),
     traits: { ofGuild: true, looksUp: true },
     example,
-    tokens: 1,
+    tokens: MOST_WORDS,
+    begins: (word) => isWord(word.replace(/^#/, '')),
+    goesOn: namesGoOn((directory, guild, name) => {
+      const all = listing(directory, guild);
+      return isThenable(all) ? all : beginningWith(all, name);
+    }),
     leavesQuoted: false,
     read: (typed, context) =>
       listed<ReturnType<Kind<T>['read']>>(context, notOfShape, (all, directory) => {
         if (typed === '') return notOfShape;
         const id = directory.mentioned(typed, what);
-        return (id === undefined ? pickNamed(typed, all, match) : all.find((entry) => entry.id === id)) ?? notOfShape;
+        return (
+          (id === undefined
+            ? pickNamed(typed.replace(/\s+/g, ' '), all, match)
+            : all.find((entry) => entry.id === id)) ?? notOfShape
+        );
       }) as ReturnType<Kind<T>['read']>,
     take: takeIf(isValue),
     write: ({ id }) => id,

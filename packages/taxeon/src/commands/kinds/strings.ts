@@ -10,7 +10,7 @@ import { explosive } from './explosive.js';
 export interface EmojiOptions extends ArgOptions<DefaultOf<string>> {}
 
 /**
- * One emoji, also one that is joined of several.
+ * One emoji, also one that is joined of several, or a short code such as `:ladder:`, which stays as it was typed.
  *
  * @example
  * arg.emoji({ description: 'A sign for the shelf' })
@@ -35,7 +35,10 @@ function isOneEmoji(text: string): boolean {
 
 const LONGEST_EMOJI = 64;
 
-const isEmoji = (value: unknown) => typeof value === 'string' && value.length <= LONGEST_EMOJI && isOneEmoji(value);
+const shortCode = /^:[\w+-]*[a-z][\w+-]*:$/i;
+
+const isEmoji = (value: unknown) =>
+  typeof value === 'string' && value.length <= LONGEST_EMOJI && (shortCode.test(value) || isOneEmoji(value));
 
 const emojiKind: Kind<string> = {
   name: 'emoji',

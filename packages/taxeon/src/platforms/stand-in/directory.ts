@@ -53,7 +53,7 @@ export function standInDirectory(world: CheckedWorld): StandInDirectory {
       const mention = `@${world.bot.id}`;
       if (text.charCodeAt(0) !== 0x40 || text.slice(0, mention.length).toLowerCase() !== mention.toLowerCase())
         return -1;
-      const rest = /^[,:]?\s+/.exec(text.slice(mention.length));
+      const rest = /^(?:[,:]?\s+|[,:?]?$)/.exec(text.slice(mention.length));
       return rest === null ? -1 : mention.length + rest[0].length;
     },
     member: (guild, id) => membersOf(guild)?.get(id),

@@ -15,6 +15,7 @@ export {
   type Exchange,
   type SlashInvoking,
   type StandIn,
+  type StandInFile,
   type StandInOptions,
   type Typing,
 } from './stand-in.js';

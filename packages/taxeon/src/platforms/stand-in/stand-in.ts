@@ -1,6 +1,7 @@
 /** A simulated platform: guilds, people, text, slash, private, held and expiring replies, all in memory. */
 import { type Clock, systemClock } from '../../base/time.js';
 import type { Actor } from '../../contract/actors.js';
+import type { Attachment } from '../../contract/attachment.js';
 import type { Input } from '../../contract/input.js';
 import type { Notice, Reply, Visibility } from '../../contract/notice.js';
 import type { Outcome } from '../../contract/outcome.js';
@@ -22,13 +23,28 @@ export interface Doing {
   readonly locale?: string;
 }
 
+/** A file that comes along with what somebody does. */
+export interface StandInFile {
+  readonly name: string;
+  /** Its media type. */
+  readonly type: string;
+  readonly content: string | Uint8Array;
+}
+
 export interface Typing extends Doing {
   readonly text: string;
+  readonly files?: readonly StandInFile[];
+  /** The event id of the message that is changed to this text. */
+  readonly edits?: string;
+  /** Typed at the bot's console, and about the place; so is what is typed in the place `'console'`. */
+  readonly surface?: 'console';
 }
 
 export interface SlashInvoking extends Doing {
   readonly path: readonly string[];
   readonly options?: Readonly<Record<string, unknown>>;
+  /** By the options that they are of. */
+  readonly files?: Readonly<Record<string, StandInFile>>;
 }
 
 /** What came of one thing a person did. */
@@ -89,22 +105,27 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
   const removed = new WeakSet<Input>();
   let layer: InputHandler | undefined;
   let events = 0;
+  let files = 0;
 
-  function inputBase({
-    person,
-    place: where,
-    id,
-    locale,
-  }: Doing): Pick<Input, 'id' | 'caller' | 'place' | 'at' | 'locale'> {
+  function inputBase(
+    { person, place: where, id, locale }: Doing,
+    caller?: Actor,
+  ): Pick<Input, 'id' | 'caller' | 'place' | 'at' | 'locale'> {
     const place = placeOf(where, person, directory);
     events += 1;
     return {
       id: id ?? `event-${events}`,
-      caller: callerIn(place, person, directory),
+      caller: caller ?? callerIn(place, person, directory),
       place,
       at: clock.now(),
       ...(locale === undefined ? {} : { locale }),
     };
+  }
+
+  function attachmentFrom({ name, type, content }: StandInFile): Attachment {
+    const bytes = typeof content === 'string' ? new TextEncoder().encode(content) : content;
+    files += 1;
+    return { id: `file-${files}`, name, type, size: bytes.length, read: async () => bytes };
   }
 
   /** @throws PlatformError where the invocation is open no more. */
@@ -136,17 +157,23 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
     get posts() {
       return posts.all;
     },
-    typed: ({ text, ...doing }) => ({
-      surface: doing.place === 'console' ? 'console' : 'text',
-      ...inputBase(doing),
-      text,
-    }),
-    invoked: ({ path, options: given = {}, ...doing }) => ({
-      surface: 'slash',
-      ...inputBase(doing),
-      path,
-      options: given,
-    }),
+    typed({ text, surface = 'text', files: given = [], edits, ...doing }) {
+      if (surface === 'console' || doing.place === 'console')
+        return { surface: 'console', ...inputBase(doing, theConsole), text };
+      const base = inputBase(edits === undefined ? doing : { ...doing, id: edits });
+      const input: Input = { surface: 'text', ...base, text, ...(edits === undefined ? {} : { isEdit: true }) };
+      return given.length === 0 ? input : { ...input, attachments: given.map(attachmentFrom) };
+    },
+    invoked({ path, options: given = {}, files: named, ...doing }) {
+      const input: Input = { surface: 'slash', ...inputBase(doing), path, options: given };
+      if (named === undefined) return input;
+      const attached = Object.entries(named).map(([name, file]) => [name, attachmentFrom(file)] as const);
+      return {
+        ...input,
+        options: { ...given, ...Object.fromEntries(attached.map(([name, { id }]) => [name, id])) },
+        attachments: attached.map(([, attachment]) => attachment),
+      };
+    },
     async send(input) {
       if (layer === undefined) throw new Error('No layer is served; call serve(layer) first');
       const before = posts.all.length;
@@ -247,8 +274,10 @@ function placeOf(where: string, person: string | undefined, { guilds }: StandInD
   return { kind: 'guild', guild: { id: guild.id, name: guild.name }, channel };
 }
 
+const theConsole: Actor = { kind: 'console', id: 'console', name: 'console' };
+
 function callerIn(place: Place, id: string | undefined, { guilds, people }: StandInDirectory): Actor {
-  if (place.kind === 'console') return { kind: 'console', id: 'console', name: 'console' };
+  if (place.kind === 'console') return theConsole;
   const person = people.get(id ?? '');
   if (person === undefined)
     throw new PlatformError('platform.gone', `There is no person "${id}"; there are ${[...people.keys()].join(', ')}`);

@@ -34,6 +34,7 @@ export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {
     name,
     description,
     visibleTo,
+    isHelp: true,
     args: {
       page: integer({ description: 'Which page of a long list', min: 1, default: 1, flag: true }),
       what: tail({ description: 'Which command or group', optional: true, max: 120 }),

@@ -4,6 +4,7 @@ import type { NameTable } from '../../base/name-table.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { isEntryShown } from '../../catalogue/entries.js';
+import { slotNotation } from '../../catalogue/usage.js';
 import type { ReadingContext } from '../../commands/kind.js';
 import type { Requirement } from '../../commands/requirements.js';
 import type { Expectation } from '../../contract/expectation.js';
@@ -135,8 +136,7 @@ function argumentHelp(slot: Slot, { slots }: CompiledCommand, localized: string 
   const description = localized ?? slot.description;
   const flag = slots.flags?.all.find((one) => one.slot === slot);
   const isRequired = absent.as === 'problem';
-  const many = typeof kind.tokens === 'string' ? '…' : '';
-  const written = flag?.spelling ?? (isRequired ? `<${name}${many}>` : `[${name}${many}]`);
+  const written = flag?.spelling ?? slotNotation(slot);
   return { name, written, description, expected: kind.expected, isRequired };
 }
 

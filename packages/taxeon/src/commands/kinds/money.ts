@@ -1,0 +1,177 @@
+import { aNumber, aText, type Fields, texts } from '../../base/fields.js';
+import { moneyInWords } from '../../contract/expectation.js';
+import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg } from '../arg.js';
+import { isApart, isMisread, isReadAs, type Kind, notOfShape } from '../kind.js';
+import { bounded, boundProblems } from './bounds.js';
+import { goesOnGroups, groupSign, inAscii, inPlainDigits, MOST_GROUPS } from './digits.js';
+import { ranging } from './expected.js';
+
+export interface MoneyOptions extends ArgOptions<DefaultOf<number>> {
+  /** ISO 4217: `'GBP'`. */
+  readonly currency: string;
+  /** Words for its smallest unit, where people use it: `['p', 'pence', 'penny']`. */
+  readonly minor?: readonly string[];
+  /** In the currency's smallest unit. */
+  readonly min?: number;
+  /** In the currency's smallest unit. */
+  readonly max?: number;
+}
+
+const fields: Fields<Omit<MoneyOptions, keyof ArgOptions<unknown>>> = {
+  currency: aText,
+  minor: texts,
+  min: aNumber,
+  max: aNumber,
+};
+
+/**
+ * An amount of money in one currency: `3.50`, `£3.50`, `3,50 GBP`, `3 pounds`, `50p`. The handler gets a whole number
+ * of the currency's smallest unit, 350 for £3.50, which adds up exactly. Its sign, its code and the words of its name are
+ * those of the runtime's own language data; an amount in another currency is refused.
+ *
+ * @example
+ * arg.money({ description: 'What was paid', currency: 'GBP', minor: ['p', 'pence', 'penny'], min: 1, max: 50_00 })
+ */
+export function money<const Options extends MoneyOptions>(
+  options: Exactly<Options, MoneyOptions>,
+): ArgOf<number, 'money', Options> {
+  const { currency, minor = [], min, max } = (options ?? {}) as Partial<MoneyOptions>;
+  const problems = [...boundProblems({ ...present({ min, max }) }, Number.isSafeInteger, 'a whole number')];
+  const isCurrency = typeof currency === 'string' && /^[A-Z]{3}$/.test(currency);
+  if (!isCurrency)
+    problems.push(`has \`currency: ${JSON.stringify(currency)}\`; give a code of ISO 4217 such as 'GBP'`);
+  const words = Array.isArray(minor) ? minor : [];
+  const kind = moneyKind(isCurrency ? currency : 'XXX', words, min, max);
+  return makeArg('money', kind, options as Options, problems, fields);
+}
+
+function present(bounds: { readonly min: number | undefined; readonly max: number | undefined }) {
+  return Object.fromEntries(Object.entries(bounds).filter(([, bound]) => bound !== undefined));
+}
+
+const LONGEST = 60;
+const form =
+  /^([+-]?)(?:(?<before>[^\d\s.,+-]+)\s*)?([+-]?)(?<digits>\d[\d.,\s’']*?|\.\d+)\s*(?<behind>[^\d\s.,][^\d\s,]*)?$/;
+
+function moneyKind(
+  currency: string,
+  minor: readonly string[],
+  min: number | undefined,
+  max: number | undefined,
+): Kind<number> {
+  const fit = bounded({ ...present({ min, max }) });
+  const decimals = decimalsOf(currency);
+  const minorUnits = new Set(minor.map((word) => word.toLowerCase()));
+  const isUnit = (word: string, locale: string | undefined) =>
+    minorUnits.has(word.toLowerCase()) || unitsOf(currency, locale).has(word.toLowerCase());
+  const asValue = (amount: number) => ({ amount: amount / 10 ** decimals, currency });
+
+  /** In the smallest unit; `undefined` where it has more decimals than the currency. */
+  function smallest(plain: string): number | undefined {
+    const [, sign, whole = '', part = ''] = /^([+-]?)(\d*)(?:\.(\d+))?$/.exec(plain) ?? [];
+    if (sign === undefined || part.length > decimals) return undefined;
+    const amount = Number(`${whole}${part.padEnd(decimals, '0')}`);
+    return Number.isSafeInteger(amount) ? (sign === '-' ? -amount : amount) + 0 : undefined;
+  }
+
+  function readMoney(typed: string, locale: string | undefined) {
+    if (typed.length > LONGEST) return notOfShape;
+    const match = form.exec(inAscii(typed));
+    const { before, digits = '', behind } = match?.groups ?? {};
+    const [, sign = '', , innerSign = ''] = match ?? [];
+    if (match === null || (sign !== '' && innerSign !== '') || (before !== undefined && behind !== undefined))
+      return notOfShape;
+    const unit = before ?? behind;
+    if (unit !== undefined && !isUnit(unit, locale)) return notOfShape;
+    const isMinor = unit !== undefined && minorUnits.has(unit.toLowerCase());
+    // Three digits behind a sign are no decimals of a currency that has two.
+    const [, sign3] = decimals === 3 ? [] : (/^\d{1,3}([.,])\d{3}$/.exec(digits) ?? []);
+    if (sign3 !== undefined && sign3 !== groupSign(locale)) return notOfShape;
+    const read = sign3 === undefined ? inPlainDigits(digits, locale) : digits.replace(sign3, '');
+    if (isMisread(read)) return read;
+    const plain = `${sign}${innerSign}${isReadAs(read) || isApart(read) ? read.value : read}`;
+    const amount = isMinor ? (/^[+-]?\d+$/.test(plain) ? Number(plain) : undefined) : smallest(plain);
+    return amount === undefined || !Number.isSafeInteger(amount) ? notOfShape : fit(amount);
+  }
+
+  return {
+    name: 'money',
+    expected: expectedMoney(currency, min, max, asValue),
+    traits: { readsAlone: true },
+    example: inDecimals(min ?? Math.min(350, max ?? 350), decimals),
+    tokens: MOST_GROUPS + 1,
+    leavesQuoted: true,
+    shape: (typed, context) => {
+      const text = inAscii(typed.slice(0, LONGEST));
+      if (/^[+-]?\.?\d/.test(text)) return true;
+      const unit = /^[+-]?([^\d\s.,+-]+)\s*[+-]?\.?\d/.exec(text)?.[1];
+      return unit !== undefined && isUnit(unit, context?.locale);
+    },
+    begins: (word, { locale }) => /\d[\d.,]*$/.test(inAscii(word)) || isUnit(word, locale),
+    goesOn: (word, typed, { locale }) => {
+      if (typed.length > LONGEST || word.length > LONGEST) return false;
+      const digits = typed.replace(/^[^\d.]+/, '');
+      if (digits === '') return /^[+-]?\.?\d/.test(word);
+      if (!/\d$/.test(digits)) return false;
+      const isNamed = digits.length < typed.replace(/^[+-]/, '').length;
+      return goesOnGroups(word, digits) || (!isNamed && isUnit(word.replace(/(?<=.)[.,;:!?]+$/, ''), locale));
+    },
+    read: (typed, { locale }) => readMoney(typed, locale),
+    take: (value) => (Number.isSafeInteger(value) ? fit(value as number) : notOfShape),
+    write: (value) => inDecimals(value, decimals),
+    isValue: (value) => Number.isSafeInteger(value) && fit(value as number) === value,
+  };
+}
+
+function expectedMoney(
+  currency: string,
+  min: number | undefined,
+  max: number | undefined,
+  asValue: (amount: number) => { readonly amount: number; readonly currency: string },
+) {
+  const inWords = (amount: number) => moneyInWords(asValue(amount), 'en');
+  const { key, parameters, english } = ranging('money', `an amount in ${currency}`, { min, max }, inWords, asValue);
+  return { key, parameters: { ...parameters, currency }, english };
+}
+
+function inDecimals(amount: number, decimals: number): string {
+  const digits = String(Math.abs(amount)).padStart(decimals + 1, '0');
+  const whole = digits.slice(0, digits.length - decimals);
+  return `${amount < 0 ? '-' : ''}${whole}${decimals === 0 ? '' : `.${digits.slice(-decimals)}`}`;
+}
+
+function decimalsOf(currency: string): number {
+  return new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2;
+}
+
+const unitsByCurrency = new Map<string, ReadonlySet<string>>();
+/** Callers bring their locales along; of more, the English words hold. */
+const MOST_REMEMBERED = 200;
+
+/** What may stand beside an amount, in small letters: the currency's code, its signs, and the words of its name. */
+function unitsOf(currency: string, locale = 'en'): ReadonlySet<string> {
+  const key = `${locale} ${currency}`;
+  const known = unitsByCurrency.get(key);
+  if (known !== undefined) return known;
+  if (unitsByCurrency.size >= MOST_REMEMBERED || locale.length > 35) return new Set([currency.toLowerCase()]);
+  const found = new Set<string>([currency.toLowerCase()]);
+  for (const one of new Set(['en', locale])) {
+    for (const currencyDisplay of ['symbol', 'narrowSymbol', 'name'] as const) {
+      for (const amount of [1, 2, 5, 1.5]) {
+        for (const word of partsIn(one, { style: 'currency', currency, currencyDisplay }, amount)) found.add(word);
+      }
+    }
+  }
+  unitsByCurrency.set(key, found);
+  return found;
+}
+
+function partsIn(locale: string, options: Intl.NumberFormatOptions, amount: number): readonly string[] {
+  try {
+    const parts = new Intl.NumberFormat(locale, options).formatToParts(amount);
+    return parts.flatMap(({ type, value }) => (type === 'currency' ? value.toLowerCase().split(/\s+/) : []));
+  } catch {
+    // It is no tag of a language.
+    return [];
+  }
+}
