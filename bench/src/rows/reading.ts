@@ -21,6 +21,7 @@ const context = {
   now: 0,
   timeZone: 'UTC',
   locale: undefined,
+  inEnglish: undefined,
   attachments: [],
 };
 

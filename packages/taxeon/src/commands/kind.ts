@@ -21,6 +21,8 @@ export interface ReadingContext {
   readonly timeZone: string;
   /** BCP 47: the guild's, else the caller's, else the layer's own, where one of them says. Not to be trusted to be one. */
   readonly locale: string | undefined;
+  /** Puts the words of dates in the caller's language into English, in which they are read. */
+  readonly inEnglish: ((text: string) => string) | undefined;
   /** The files that came with the message or the slash command. */
   readonly attachments: readonly Attachment[];
 }
@@ -187,7 +189,16 @@ export interface Kind<T> {
   readonly isValue: (value: unknown) => boolean;
   /** What a list is a list of. */
   readonly item?: ListItem;
+  /** How the readers take its values, where that is more than reading words. A bot without such kinds goes without it. */
+  readonly taking?: Taking;
   readonly traits?: KindTraits;
+}
+
+declare const ofTheReaders: unique symbol;
+
+/** Made by the readers, and known to them alone. */
+export interface Taking {
+  readonly [ofTheReaders]?: never;
 }
 
 /** What others must know of a kind to treat it right. */

@@ -10,6 +10,7 @@ import { english } from '../replies/english.js';
 import type { Language, Messages } from '../replies/language.js';
 import { intlWords } from './intl-words.js';
 import { type ExpectedKey, type IcuKey, type IcuMessages, icuParameters, type RequirementKey } from './keys.js';
+import { wordsToEnglish } from './local-words.js';
 
 /** Messages that do not make a language, with every problem. */
 export class LanguageError extends Error {
@@ -112,6 +113,7 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
         ),
       nothingToRun: () => phrase('help.nothing-to-run', {}, english.phrases.nothingToRun()),
     },
+    inEnglish: wordsToEnglish(locale),
     missing: Object.keys(icuParameters).filter((key) => !(key in messages)),
   };
 }

@@ -1,16 +1,15 @@
 /** Stage 6: text or options into typed arguments. */
-import { isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
+import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Attachment } from '../contract/attachment.js';
 import type { Problem } from '../contract/outcome.js';
-import { PlatformError } from '../contract/platform.js';
-import { takeAttachments } from '../reading/attachments.js';
 import { problemsOf } from '../reading/problems.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
+import type { Slot } from '../reading/slots.js';
+import { fileTakingOf } from '../reading/taking.js';
 import { examplesFor } from './examples.js';
-import type { Services } from './services.js';
 import type { Step } from './stage.js';
 import type { Admitted, Heard, Read } from './state.js';
 import { invalid, type Stop } from './stop.js';
@@ -39,7 +38,9 @@ export const read: Step<Admitted, Read> = {
 /** Hot path: bench/rows/calls. */
 function take(state: Admitted): MaybePromise<Read | Stop> {
   const { heard, command } = state;
-  const reading = new Reading(command.slots, readingContextOf(heard), heard.recorder !== undefined);
+  const { slots } = command;
+  const files = slots.attached === undefined ? none : filesFor(slots.attached, heard);
+  const reading = new Reading(slots, readingContextOf(heard, files), heard.recorder !== undefined);
   const pending = readInto(reading, state);
   return isThenable(pending) ? pending.then(() => settle(reading, state)) : settle(reading, state);
 }
@@ -49,9 +50,10 @@ function readInto(reading: Reading, { heard: { input }, cursor }: Admitted): May
   if (cursor !== undefined) {
     const pending = readText(cursor, reading);
     if (attached === undefined) return pending;
+    const files = fileTakingOf(attached);
     return isThenable(pending)
-      ? pending.then(() => takeAttachments(reading, attached))
-      : takeAttachments(reading, attached);
+      ? pending.then(() => files.takeAll(reading, attached))
+      : files.takeAll(reading, attached);
   }
   const { surface, options = {} } = input;
   return surface === 'program' ? readValues(options, reading) : readOptions(options, reading);
@@ -73,42 +75,22 @@ function settle(reading: Reading, { heard, command, typed, cursor }: Admitted): 
 }
 
 /** What kinds, defaults and completions may look at. */
-export function readingContextOf({
-  caller,
-  place,
-  platform,
-  now,
-  conversation,
-  settings,
-  input,
-  services,
-}: Heard): ReadingContext {
+export function readingContextOf(
+  { caller, place, platform, now, conversation, settings, input, services }: Heard,
+  attachments: readonly Attachment[] = none,
+): ReadingContext {
   const callers: unknown = input.locale;
   const locale = settings.settings.locale ?? (typeof callers === 'string' ? callers : services.locale);
-  const attachments = input.attachments === undefined ? none : input.attachments.map((one) => bounded(one, services));
-  return { caller, place, platform, now, timeZone: conversation.timeZone, locale, attachments };
+  const { timeZone, language } = conversation;
+  return { caller, place, platform, now, timeZone, locale, inEnglish: language.inEnglish, attachments };
 }
 
 const none: readonly Attachment[] = [];
 
-/** A platform is waited for only so long, and gives no more than it says. */
-function bounded(given: Attachment, { clock, delivery }: Services): Attachment {
-  const { id, name, size, type } = given;
-  return {
-    id,
-    name,
-    size,
-    type,
-    async read() {
-      const bytes: unknown = await patiently(
-        clock,
-        promised(() => given.read()),
-        delivery.platformPatienceMs,
-      );
-      if (bytes instanceof Uint8Array && bytes.length <= size) return bytes;
-      throw new PlatformError('platform.failed', `The platform gave what is no file of at most ${size} bytes`);
-    },
-  };
+/** As handlers get them. */
+function filesFor(attached: readonly Slot[], { input, services: { clock, delivery } }: Heard): readonly Attachment[] {
+  const files = fileTakingOf(attached);
+  return input.attachments?.map((one) => files.bounded(one, clock, delivery.platformPatienceMs)) ?? none;
 }
 
 function valueInWords(value: unknown): string {

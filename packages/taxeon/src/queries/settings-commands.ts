@@ -7,7 +7,6 @@ import { type Command, command } from '../commands/command.js';
 import { misread, type ReadingContext } from '../commands/kind.js';
 import { boolean } from '../commands/kinds/boolean.js';
 import { custom } from '../commands/kinds/custom.js';
-import { list } from '../commands/kinds/list.js';
 import { pickNamed } from '../commands/kinds/named.js';
 import { text } from '../commands/kinds/text.js';
 import type { Requirement, RequirementBuilder } from '../commands/requirements.js';
@@ -17,6 +16,7 @@ import { guildOf } from '../contract/platform.js';
 import type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from '../contract/settings.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
 import { isSettingsError } from '../guilds/errors.js';
+import { list } from '../reading/kinds/list.js';
 
 export interface SettingsCommandsOptions {
   /** Who may change settings. */

@@ -10,6 +10,7 @@ export const nowhere: ReadingContext = {
   now: 0,
   timeZone: 'UTC',
   locale: undefined,
+  inEnglish: undefined,
   attachments: [],
 };
 

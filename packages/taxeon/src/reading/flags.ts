@@ -15,9 +15,9 @@ import {
   type Seen,
   seeFlag,
 } from './flag-forms.js';
-import { listingOf, readPieces, takePieces } from './lists.js';
 import type { Piece, Reading } from './reading.js';
 import type { Flag, Flags } from './slots.js';
+import { listTakingOf } from './taking.js';
 import { runAt, takeRun } from './value.js';
 
 /** Takes all flags that stand next in the line. */
@@ -95,9 +95,7 @@ function piecesOf(
   }
   if (reader.tokens === 'many') {
     cursor.back();
-    const listing = listingOf(slot, 'joined', beyond, given);
-    const pending = takePieces(cursor, reading, listing);
-    return isThenable(pending) ? pending.then(() => listing.pieces) : listing.pieces;
+    return listTakingOf(slot).takeFromFlag(cursor, reading, slot, given);
   }
   if (reader.tokens === 1 || cursor.quoted) {
     return [{ typed: cursor.value(), start: cursor.start, end: cursor.end, isRead: false, read: undefined }];
@@ -150,8 +148,7 @@ function readFlag(reading: Reading, { slot }: Flag, pieces: Piece[] | undefined)
   const [piece] = pieces;
   // Its absence was reported where the value should have been.
   if (piece === undefined) return undefined;
-  if (slot.kind.tokens === 'many')
-    return readPieces(reading, { ...listingOf(slot, 'joined', 0, undefined, pieces), end: pieces.at(-1)?.end ?? -1 });
+  if (slot.kind.tokens === 'many') return listTakingOf(slot).readFlags(reading, slot, pieces);
   const { typed, start, end } = piece;
   const read = piece.isRead ? piece.read : slot.reader.read(typed, reading.context);
   if (isThenable(read)) return read.then((value) => reading.settle(slot, value, typed, start, end));

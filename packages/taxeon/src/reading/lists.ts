@@ -8,6 +8,7 @@ import type { GivenFlags } from './flag-forms.js';
 import { isMeantFor, optionReader, type Reader } from './reader.js';
 import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
+import type { ListTaking } from './taking.js';
 import { runAt, takeRun, typedIn } from './value.js';
 
 /** The values of a list on their way from a text to its slot. */
@@ -26,7 +27,7 @@ export interface Listing {
   end: number;
 }
 
-export function listingOf(
+function listingOf(
   slot: Slot,
   extent: Listing['extent'],
   next: number,
@@ -38,8 +39,7 @@ export function listingOf(
   return { slot, reader: extent === 'text' ? optionReader(item) : item, max, extent, given, next, pieces, end: -1 };
 }
 
-/** Takes values from the line for as long as its words are meant for the list. */
-export function readList(
+function takeFromLine(
   cursor: Cursor,
   reading: Reading,
   slot: Slot,
@@ -51,8 +51,7 @@ export function readList(
   return isThenable(pending) ? pending.then(() => settleTaken(reading, listing)) : settleTaken(reading, listing);
 }
 
-/** A slash command has one text for a whole list; it is read as the same text would be in a line. */
-export function readListText(text: string, reading: Reading, slot: Slot): PromiseLike<void> | undefined {
+function readText(text: string, reading: Reading, slot: Slot): PromiseLike<void> | undefined {
   const { positional } = reading.slots;
   const at = positional.indexOf(slot);
   const listing = listingOf(slot, 'text', at < 0 ? positional.length : at, undefined);
@@ -66,6 +65,26 @@ export function readListText(text: string, reading: Reading, slot: Slot): Promis
   return isThenable(pending) ? pending.then(settle) : settle();
 }
 
+function readTexts(texts: readonly string[], reading: Reading, slot: Slot): PromiseLike<void> | undefined {
+  const pieces = texts.map((typed): Piece => ({ typed, start: -1, end: -1, isRead: false, read: undefined }));
+  return readPieces(reading, listingOf(slot, 'text', 0, undefined, pieces));
+}
+
+function takeFromFlag(cursor: Cursor, reading: Reading, slot: Slot, given: GivenFlags): MaybePromise<readonly Piece[]> {
+  const listing = listingOf(slot, 'joined', reading.slots.positional.length, given);
+  const pending = takePieces(cursor, reading, listing);
+  return isThenable(pending) ? pending.then(() => listing.pieces) : listing.pieces;
+}
+
+function readFlags(reading: Reading, slot: Slot, pieces: readonly Piece[]): PromiseLike<void> | undefined {
+  const listing = listingOf(slot, 'joined', 0, undefined, [...pieces]);
+  listing.end = pieces.at(-1)?.end ?? -1;
+  return readPieces(reading, listing);
+}
+
+/** A list brings it along. */
+export const listTaking: ListTaking = { takeFromLine, takeFromFlag, readFlags, readText, readTexts };
+
 function settleTaken(reading: Reading, listing: Listing): PromiseLike<void> | undefined {
   if (reading.broken) return undefined;
   return listing.pieces.length === 0 ? reading.fillAbsent(listing.slot) : readPieces(reading, listing);
@@ -76,7 +95,7 @@ function isOverfull({ max, pieces }: Listing): boolean {
 }
 
 /** Takes the texts of the values; those of several words are read on the way, since that tells how many. */
-export function takePieces(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<void> {
+function takePieces(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<void> {
   for (;;) {
     const isMore = takePiece(cursor, reading, listing);
     if (isThenable(isMore)) return isMore.then((more) => (more ? takePieces(cursor, reading, listing) : undefined));
@@ -162,7 +181,7 @@ function put(cursor: Cursor, reading: Reading, listing: Listing, piece: Piece): 
 }
 
 /** Reads each piece as a value of the list, and settles the list. */
-export function readPieces(reading: Reading, listing: Listing): PromiseLike<void> | undefined {
+function readPieces(reading: Reading, listing: Listing): PromiseLike<void> | undefined {
   return readPiecesFrom(reading, listing, [], 0);
 }
 

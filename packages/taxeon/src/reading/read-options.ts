@@ -2,11 +2,11 @@
 import { nearNames } from '../base/near.js';
 import { echo, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { isMisread, notOfShape } from '../commands/kind.js';
-import { listingOf, readListText, readPieces } from './lists.js';
+import { isMisread, type ListItem, notOfShape } from '../commands/kind.js';
 import { optionReader } from './reader.js';
 import type { Reading } from './reading.js';
 import type { Slot } from './slots.js';
+import { listTakingOf } from './taking.js';
 
 type Options = Readonly<Record<string, unknown>>;
 
@@ -48,18 +48,19 @@ function readOption(reading: Reading, slot: Slot, value: unknown): PromiseLike<v
 function readListOption(reading: Reading, slot: Slot, value: unknown): PromiseLike<void> | undefined {
   if (!Array.isArray(value)) {
     const typed = optionText(value);
-    return typed === undefined ? settle(reading, slot, notOfShape, value) : readListText(typed, reading, slot);
+    return typed === undefined
+      ? settle(reading, slot, notOfShape, value)
+      : listTakingOf(slot).readText(typed, reading, slot);
   }
   if (value.length === 0) return reading.fillAbsent(slot);
-  const pieces = value.map((one) => ({
-    typed: optionText(one) ?? '',
-    start: -1,
-    end: -1,
-    isRead: false,
-    read: undefined,
-  }));
-  if (value.some((one) => optionText(one) === undefined)) return settle(reading, slot, notOfShape, value);
-  return readPieces(reading, listingOf(slot, 'text', 0, undefined, pieces));
+  const texts: string[] = [];
+  for (const one of value) {
+    const typed = optionText(one);
+    if (typed === undefined) return settle(reading, slot, notOfShape, value);
+    // Of too many, one more than there may be is enough to say so.
+    if (texts.push(typed) > (slot.kind.item as ListItem).max) break;
+  }
+  return listTakingOf(slot).readTexts(texts, reading, slot);
 }
 
 function readValue(reading: Reading, slot: Slot, value: unknown): PromiseLike<void> | undefined {

@@ -3,10 +3,10 @@ import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Cursor } from './cursor.js';
 import type { GivenFlags } from './flag-forms.js';
 import { collectFlags, readFlags } from './flags.js';
-import { readList } from './lists.js';
 import { isMeantFor } from './reader.js';
 import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
+import { listTakingOf } from './taking.js';
 import { isRunAhead, runAt, takeRun, typedIn } from './value.js';
 
 /**
@@ -59,7 +59,7 @@ function readSlot(
     const rest = cursor.rest();
     return rest === '' ? reading.fillAbsent(slot) : take(reading, slot, rest, cursor.start, cursor.end);
   }
-  if (reader.tokens === 'many') return readList(cursor, reading, slot, index, given);
+  if (reader.tokens === 'many') return listTakingOf(slot).takeFromLine(cursor, reading, slot, index, given);
   if (!cursor.next()) return reading.fillAbsent(slot);
   const { start, end, quoted } = cursor;
   if (cursor.unclosed) {

@@ -52,6 +52,11 @@ export interface Language {
   readonly words: Words;
   readonly messages: Messages;
   readonly phrases: Phrases;
+  /**
+   * The same text with this language's words for dates and lengths of time in English, in which they are read:
+   * `2 dni` as `2 day`. English words alone are read without it.
+   */
+  inEnglish?(text: string): string;
 }
 
 /** Finds a language by what was asked for, from the most to the least specific subtag (RFC 4647, lookup). */

@@ -1,5 +1,15 @@
 /** The commands that the examples of docs/input-grammar.md call, and how a reading is written down there. */
-import { arg, command, createCommandLayer, helpCommand, type Outcome, type Problem } from 'taxeon';
+import {
+  arg,
+  command,
+  createCommandLayer,
+  english,
+  helpCommand,
+  type Language,
+  type Outcome,
+  type Problem,
+} from 'taxeon';
+import { icuLanguage } from 'taxeon/icu';
 import { createStandIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { oddmereData, silentLog, startOfAfternoon } from './oddmere.js';
@@ -137,10 +147,17 @@ export function grammarScene() {
     prefixes: ['!', '!!', 'mallet', '#'],
     prefixInDirect: 'optional',
     timeZone: 'Europe/London',
+    languages: ['pl', 'de'].map(readAlone),
     clock,
     log: silentLog,
   });
   return { clock, platform, layer };
+}
+
+/** A language whose words are read, and which answers in English all the same. */
+function readAlone(locale: string): Language {
+  const { inEnglish } = icuLanguage(locale, {});
+  return { ...english, locale, ...(inEnglish === undefined ? {} : { inEnglish }) };
 }
 
 /** How docs/input-grammar.md writes what a line reads as. */

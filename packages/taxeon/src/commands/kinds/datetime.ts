@@ -28,7 +28,7 @@ const fields: Fields<Omit<DatetimeOptions, keyof ArgOptions<unknown>>> = { min: 
  * A date and time, in the time zone of the place: `2026-05-09`, `2026-05-09 14:30`, `2026-05-09T14:30+02:00`,
  * `17:00` (the next one), `5pm`, `today 17:00`, `tomorrow`, `friday 9:00` (the next one, today left out), `25 dec`,
  * `31/12`, `in 2 hours`, `in 2 days at 17:00`, `17:00 Europe/Warsaw`, `now`.
- * Words of the locale that holds in the place are read, too: `jutro 17:00`, `5 maja`. A date alone is its first moment. Dates that do not exist and times that clocks skip are refused; what may be two
+ * Words of the caller's language are read, too, if the bot has it: `jutro 17:00`, `5 maja`. A date alone is its first moment. Dates that do not exist and times that clocks skip are refused; what may be two
  * moments (`next friday`, `at 5`, `05/06`) is refused with both of them; of a time that clocks show twice,
  * the first is meant. Where the locale tells which stands first, day or month, `05/06` is read, and the caller is told how.
  *

@@ -1,5 +1,5 @@
 /** Numbers as phones and people of several countries type them. */
-import { BoundedMap } from '../../base/bounded-map.js';
+import { byLocale } from '../../base/by-locale.js';
 import { Apart, isMisread, Misread, notOfShape, ReadAs } from '../kind.js';
 
 /** The longest that is looked at. */
@@ -90,27 +90,14 @@ interface Signs {
   readonly decimal: string | undefined;
 }
 
-const signs = new BoundedMap<string, Signs>(32);
-const LONGEST_TAG = 35;
+/** What parts thousands and decimals. */
+const signsOf = byLocale((locale): Signs => {
+  const parts = new Intl.NumberFormat(locale).formatToParts(1_234_567.5);
+  const of = (type: string) => parts.find((part) => part.type === type)?.value;
+  return { group: of('group'), decimal: of('decimal') };
+});
 
-/** What parts thousands, as a currency with two decimals tells: `1,000` is a thousand where a comma does not part decimals. */
+/** What parts thousands; a comma where the locale does not tell. */
 export function groupSign(locale: string | undefined): string | undefined {
   return (signsOf(locale) ?? { group: ',' }).group;
-}
-
-/** What parts thousands and decimals in a locale, as the runtime's own data (Unicode CLDR) has it. */
-function signsOf(locale: string | undefined): Signs | undefined {
-  if (locale === undefined || locale.length > LONGEST_TAG) return undefined;
-  const known = signs.get(locale);
-  if (known !== undefined) return known;
-  try {
-    const parts = new Intl.NumberFormat(locale).formatToParts(1_234_567.5);
-    const of = (type: string) => parts.find((part) => part.type === type)?.value;
-    const found = { group: of('group'), decimal: of('decimal') };
-    signs.set(locale, found);
-    return found;
-  } catch {
-    // It is no tag of a language.
-    return undefined;
-  }
 }

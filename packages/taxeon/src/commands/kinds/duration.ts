@@ -16,7 +16,7 @@ export interface DurationOptions extends ArgOptions<Duration | DefaultFrom<numbe
 const fields: Fields<Omit<DurationOptions, keyof ArgOptions<unknown>>> = { min: anything, max: anything, cap: aFlag };
 
 /**
- * A length of time: `90s`, `1h30m`, `2 days`, `PT1H30M`, or the locale's own words for it, such as `2 dni`. The handler gets milliseconds.
+ * A length of time: `90s`, `1h30m`, `2 days`, `PT1H30M`, or the words for it of a language that the bot has, such as `2 dni`. The handler gets milliseconds.
  * A computed default gives milliseconds too.
  *
  * @example
@@ -49,8 +49,8 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
     shape: looksLikeLength,
     begins: beginsLength,
     goesOn: goesOnLength,
-    read: (typed, { locale }) => {
-      const read = readLength(typed, locale);
+    read: (typed, context) => {
+      const read = readLength(typed, context);
       if (isApart(read)) return new Apart(fit(read.value), read.matches, read.isUsual);
       return typeof read === 'number' ? fit(read) : read;
     },

@@ -1,12 +1,10 @@
 /** The kinds of arguments, reached as `arg.integer()` and so on. */
-export { attachment } from './attachment.js';
 export { boolean } from './boolean.js';
 export { choice } from './choice.js';
 export { custom, schema } from './custom.js';
 export { datetime } from './datetime.js';
 export { duration } from './duration.js';
 export { integer } from './integer.js';
-export { list } from './list.js';
 export { money } from './money.js';
 export { number } from './number.js';
 export { member, user } from './people.js';

@@ -3,7 +3,6 @@ import { parseDuration, unitMs } from '../../base/time.js';
 import { Apart, type Misread, mistaken, notOfShape, type ReadingContext, withoutUnit } from '../kind.js';
 import { isDigit } from './bounds.js';
 import { plainly } from './expected.js';
-import { inEnglish } from './local-words.js';
 
 const HOUR = 3_600_000;
 const MINUTE = 60_000;
@@ -40,14 +39,15 @@ const LONGEST_TEXT = 64;
 const number = /^(\d{1,12})(?:[.,](\d{1,3}))?/;
 const clockLike = /^(\d{1,4}):([0-5]\d) ?h(?:ours?|rs?)?$/;
 
+/** What of a reading context the words of a length of time take. */
+export type InEnglish = Partial<Pick<ReadingContext, 'inEnglish'>>;
+
 /** @returns milliseconds */
-export function readLength(text: string, locale?: string): number | Misread | Apart<number> {
+export function readLength(text: string, { inEnglish }: InEnglish = {}): number | Misread | Apart<number> {
   const exact = parseDuration(text);
   if (exact !== undefined) return exact;
   if (text.length > LONGEST_TEXT) return notOfShape;
-  const typed = inEnglish(text, locale)
-    .toLowerCase()
-    .replace(/^for\s+/, '');
+  const typed = (inEnglish?.(text) ?? text).toLowerCase().replace(/^for\s+/, '');
   const clock = clockLike.exec(typed.replace(/\s+/g, ' '));
   if (clock !== null) return Number(clock[1]) * HOUR + Number(clock[2]) * MINUTE;
   return sumOf(typed);
@@ -116,7 +116,7 @@ export function looksLikeLength(typed: string, context?: ReadingContext): boolea
   const first = typed.charCodeAt(0);
   if (isDigit(first)) return true;
   if (isP(first) && /^p(?:\d|t\d)/i.test(typed)) return true;
-  return typed.includes(' ') && readLength(typed, context?.locale) !== notOfShape;
+  return typed.includes(' ') && readLength(typed, context) !== notOfShape;
 }
 
 /** Whether a length could begin with a word. */
@@ -148,13 +148,13 @@ export function isOfLength(word: string): boolean {
 }
 
 /** Whether a word goes on the length that `typed` begins. Hot path: bench/rows/reading. */
-export function goesOnLength(word: string, typed: string, { locale }: Pick<ReadingContext, 'locale'>): boolean {
+export function goesOnLength(word: string, typed: string, { inEnglish }: InEnglish): boolean {
   if (word.length > LONGEST_WORD) return false;
-  const english = inEnglish(word, locale);
+  const english = inEnglish?.(word) ?? word;
   if (isWhole(typed, english.charCodeAt(0))) return false;
   const next = bare(english);
   if (!isOfLength(next)) return false;
-  const last = lastPiece(inEnglish(typed, locale)).toLowerCase();
+  const last = lastPiece(inEnglish?.(typed) ?? typed).toLowerCase();
   const isCount = isCounting(next);
   if (last === 'for') return isCount || next === 'half';
   if (last === 'half') return articles.includes(next) || isUnit(next);

@@ -3,9 +3,9 @@ import { BoundedMap } from '../../base/bounded-map.js';
 import { nearNames } from '../../base/near.js';
 import { instantOf, isTimeZone, type WallTime, wallTimeAt } from '../../base/zone.js';
 import { isApart, isMisread, Misread, mistaken, notOfShape, ReadAs, type ReadingContext } from '../kind.js';
+import { dayOrderIn } from './day-order.js';
 import { plainly } from './expected.js';
-import { bare, goesOnLength, isOfLength, readLength } from './lengths.js';
-import { hasDottedDays, inEnglish, isDayFirst } from './local-words.js';
+import { bare, goesOnLength, type InEnglish, isOfLength, readLength } from './lengths.js';
 
 type Clock = Pick<WallTime, 'hour' | 'minute' | 'second' | 'ms'>;
 type Day = Pick<WallTime, 'year' | 'month' | 'day'>;
@@ -118,10 +118,8 @@ function knownOf(letters: string): Known {
   return found;
 }
 
-type Local = Pick<ReadingContext, 'locale'>;
-
-function wordsOf(text: string, locale: string | undefined): readonly string[] {
-  const lower = inEnglish(text, locale).toLowerCase();
+function wordsOf(text: string, { inEnglish }: InEnglish = {}): readonly string[] {
+  const lower = (inEnglish?.(text) ?? text).toLowerCase();
   if (/^[a-z]+$/.test(lower)) return [lower];
   return lower
     .replace(/(?<=\d-\d{1,2})t(?=\d)/, ' ')
@@ -130,14 +128,12 @@ function wordsOf(text: string, locale: string | undefined): readonly string[] {
     .map(bare);
 }
 
-const inEnglishAlready = { locale: undefined };
-
 /** A letter for each word; `undefined` where one is of no moment. */
 function lettersOf(words: readonly string[]): string | undefined {
   let found = '';
   let length = 'for';
   for (const word of words) {
-    const isLength = /^IL*$/.test(found) && goesOnLength(word, length, inEnglishAlready);
+    const isLength = /^IL*$/.test(found) && goesOnLength(word, length, {});
     const letter = isLength ? 'L' : letterOf(word);
     if (letter === undefined) return undefined;
     if (isLength) length = found === 'I' ? word : `${length} ${word}`;
@@ -147,31 +143,32 @@ function lettersOf(words: readonly string[]): string | undefined {
 }
 
 /** Whether a word goes on the moment that `typed` begins. */
-export function goesOnMoment(word: string, typed: string, { locale }: Local): boolean {
+export function goesOnMoment(word: string, typed: string, context: InEnglish): boolean {
   if (typed.length > LONGEST_TEXT || word.length > LONGEST_TEXT) return false;
-  const next = bare(inEnglish(word, locale));
+  const next = bare(context.inEnglish?.(word) ?? word);
   // Most words that follow a moment are of none.
   if (!isOfLength(next) && !/^\d{4}-/.test(next) && letterOf(next) === undefined) return false;
-  const found = lettersOf(wordsOf(`${typed} ${word}`, locale));
+  const found = lettersOf(wordsOf(`${typed} ${word}`, context));
   return found !== undefined && knownOf(found).isBegun;
 }
 
 /** Whether a moment could begin with a word. */
-export function beginsMoment(word: string, { locale }: Local): boolean {
-  return /^\d/.test(word) || (word.length <= LONGEST_TEXT && lettersByWord.has(bare(inEnglish(word, locale))));
+export function beginsMoment(word: string, { inEnglish }: InEnglish): boolean {
+  if (/^\d/.test(word)) return true;
+  return word.length <= LONGEST_TEXT && lettersByWord.has(bare(inEnglish?.(word) ?? word));
 }
 
 /** Whether a text has the form of a moment: it begins with a digit, or its words are those of one. */
 export function looksLikeMoment(typed: string, context?: ReadingContext): boolean {
   if (/^\d/.test(typed)) return true;
-  const found = typed === '' || typed.length > LONGEST_TEXT ? undefined : lettersOf(wordsOf(typed, context?.locale));
+  const found = typed === '' || typed.length > LONGEST_TEXT ? undefined : lettersOf(wordsOf(typed, context));
   return found !== undefined && knownOf(found).layout !== undefined;
 }
 
 /** @returns milliseconds since 1970-01-01 UTC */
 export function readMoment(text: string, context: ReadingContext): number | Misread | ReadAs<number> {
   if (text === '' || text.length > LONGEST_TEXT) return notOfShape;
-  const words = wordsOf(text, context.locale);
+  const words = wordsOf(text, context);
   const found = lettersOf(words);
   const layout = found === undefined ? undefined : knownOf(found).layout;
   if (layout === undefined) return words.length === 1 ? nearDay(words[0] as string) : notOfShape;
@@ -217,7 +214,8 @@ function momentOf(
   if (day[0] === 'tonight' && time.length === 0) return withoutTime;
   const days = daysOf(day, today);
   if (isMisread(days)) return days;
-  const dayComesFirst = days.length > 1 && slashForm.test(day[0] as string) ? isDayFirst(context.locale) : undefined;
+  const dayComesFirst =
+    days.length > 1 && slashForm.test(day[0] as string) ? dayOrderIn(context.locale)?.isDayFirst : undefined;
   if (dayComesFirst !== undefined) {
     const [one] = days.slice(dayComesFirst ? 0 : 1) as [Day];
     const moment = oneOf(
@@ -250,7 +248,7 @@ function dottedMoment(
   if (!isClock) return day === undefined ? noSuchDay : oneOf(onDay, zone);
   const asTime = nextAt(today, { ...midnight, hour: Number(first), minute: Number(second) }, zone, now);
   const [moment] = onDay;
-  if (moment === undefined || !hasDottedDays(locale)) return oneOf([...onDay, asTime], zone);
+  if (moment === undefined || dayOrderIn(locale)?.isDotted !== true) return oneOf([...onDay, asTime], zone);
   return typeof moment === 'number' ? new ReadAs(moment, inDigits(moment, zone)) : moment;
 }
 

@@ -1,3 +1,4 @@
+import { byLocale } from '../../base/by-locale.js';
 import { aNumber, aText, type Fields, texts } from '../../base/fields.js';
 import { moneyInWords } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg } from '../arg.js';
@@ -62,8 +63,11 @@ function moneyKind(
   const fit = bounded({ ...present({ min, max }) });
   const decimals = decimalsOf(currency);
   const minorUnits = new Set(minor.map((word) => word.toLowerCase()));
-  const isUnit = (word: string, locale: string | undefined) =>
-    minorUnits.has(word.toLowerCase()) || unitsOf(currency, locale).has(word.toLowerCase());
+  const unitsOf = byLocale((locale) => unitsIn(locale, currency));
+  const isUnit = (word: string, locale: string | undefined) => {
+    const lower = word.toLowerCase();
+    return minorUnits.has(lower) || unitsOf('en')?.has(lower) === true || unitsOf(locale)?.has(lower) === true;
+  };
   const asValue = (amount: number) => ({ amount: amount / 10 ** decimals, currency });
 
   /** In the smallest unit; `undefined` where it has more decimals than the currency. */
@@ -144,34 +148,16 @@ function decimalsOf(currency: string): number {
   return new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2;
 }
 
-const unitsByCurrency = new Map<string, ReadonlySet<string>>();
-/** Callers bring their locales along; of more, the English words hold. */
-const MOST_REMEMBERED = 200;
-
 /** What may stand beside an amount, in small letters: the currency's code, its signs, and the words of its name. */
-function unitsOf(currency: string, locale = 'en'): ReadonlySet<string> {
-  const key = `${locale} ${currency}`;
-  const known = unitsByCurrency.get(key);
-  if (known !== undefined) return known;
-  if (unitsByCurrency.size >= MOST_REMEMBERED || locale.length > 35) return new Set([currency.toLowerCase()]);
+function unitsIn(locale: string, currency: string): ReadonlySet<string> {
   const found = new Set<string>([currency.toLowerCase()]);
-  for (const one of new Set(['en', locale])) {
-    for (const currencyDisplay of ['symbol', 'narrowSymbol', 'name'] as const) {
-      for (const amount of [1, 2, 5, 1.5]) {
-        for (const word of partsIn(one, { style: 'currency', currency, currencyDisplay }, amount)) found.add(word);
+  for (const currencyDisplay of ['symbol', 'narrowSymbol', 'name'] as const) {
+    const format = new Intl.NumberFormat(locale, { style: 'currency', currency, currencyDisplay });
+    for (const amount of [1, 2, 5, 1.5]) {
+      for (const { type, value } of format.formatToParts(amount)) {
+        if (type === 'currency') for (const word of value.toLowerCase().split(/\s+/)) found.add(word);
       }
     }
   }
-  unitsByCurrency.set(key, found);
   return found;
-}
-
-function partsIn(locale: string, options: Intl.NumberFormatOptions, amount: number): readonly string[] {
-  try {
-    const parts = new Intl.NumberFormat(locale, options).formatToParts(amount);
-    return parts.flatMap(({ type, value }) => (type === 'currency' ? value.toLowerCase().split(/\s+/) : []));
-  } catch {
-    // It is no tag of a language.
-    return [];
-  }
 }

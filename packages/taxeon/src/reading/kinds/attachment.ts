@@ -1,9 +1,17 @@
 import { aNumber, type Fields, texts } from '../../base/fields.js';
 import { echo } from '../../base/text.js';
+import {
+  type ArgOf,
+  type ArgOptions,
+  type DefaultFrom,
+  type Exactly,
+  makeArg,
+  type NoOptions,
+} from '../../commands/arg.js';
+import { aboveMaximum, type Kind, type Misread, notOfShape } from '../../commands/kind.js';
 import { type Attachment, isAttachment } from '../../contract/attachment.js';
 import type { Expected } from '../../contract/expectation.js';
-import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { aboveMaximum, type Kind, type Misread, notOfShape } from '../kind.js';
+import { fileTaking } from '../files.js';
 
 export interface AttachmentOptions extends ArgOptions<DefaultFrom<Attachment>> {
   /** Media types that are taken: `'image/png'`, `'image/*'`; all by default. */
@@ -54,6 +62,7 @@ function attachmentKind(types: readonly string[], max: number): Kind<Attachment>
     },
     take: (value) => (isAttachment(value) ? check(value) : notOfShape),
     isValue: isAttachment,
+    taking: fileTaking,
   };
 }
 

@@ -1,5 +1,4 @@
 import { aNumber, type Fields } from '../../base/fields.js';
-import { expectedInEnglish } from '../../contract/expectation.js';
 import {
   type Arg,
   type ArgOf,
@@ -9,9 +8,11 @@ import {
   isArg,
   makeArg,
   type NoOptions,
-} from '../arg.js';
-import { type Kind, notOfShape } from '../kind.js';
-import { schemaOf } from './schema.js';
+} from '../../commands/arg.js';
+import { type Kind, notOfShape } from '../../commands/kind.js';
+import { schemaOf } from '../../commands/kinds/schema.js';
+import { expectedInEnglish } from '../../contract/expectation.js';
+import { listTaking } from '../lists.js';
 
 export interface ListOptions<T> extends ArgOptions<DefaultOf<readonly T[]>> {
   /** Fewest values; 1 by default. */
@@ -63,6 +64,7 @@ export function list<T, ItemType extends string, const Options extends ListOptio
     ...(kind.suggest === undefined ? {} : { suggest: kind.suggest }),
     isValue,
     item: { kind, convert, min, max },
+    taking: listTaking,
   };
   return makeArg(`list of ${item.type}`, listKind, options as Options, [...listProblems(item, min, max)], fields);
 }

@@ -1,63 +1,14 @@
-/** Words of dates and lengths of time in other languages, as the runtime's own data has them (Unicode CLDR). */
-import { BoundedMap } from '../../base/bounded-map.js';
-import { joinerIn } from '../../base/joiner.js';
+/** Words of dates and lengths of time, as the runtime's own language data (Unicode CLDR) has them. */
+import { joinerIn } from '../base/joiner.js';
 
-interface Local {
-  /** In small letters, without the dot of what is shortened: what the same is in English. */
-  readonly english: ReadonlyMap<string, string>;
-  readonly isDayFirst: boolean;
-  /** Whether a dot parts the day from the month. */
-  readonly hasDottedDays: boolean;
-}
-
-/** Callers bring their locales along. */
-const locals = new BoundedMap<string, Local | undefined>(32);
-const LONGEST_TAG = 35;
 const word = /\p{L}[\p{L}\p{M}’']*\.?/gu;
 
-/** The same text with the words of the locale in English; what else stands there is left alone. */
-export function inEnglish(text: string, locale: string | undefined): string {
-  if (isEnglish(locale)) return text;
-  const english = localOf(locale as string)?.english;
-  if (english === undefined) return text;
-  return text.replace(word, (typed) => english.get(typed.toLowerCase().replace(/\.$/, '')) ?? typed);
-}
-
-/** Whether the day stands before the month where both are numbers; `undefined` where the locale does not tell. */
-export function isDayFirst(locale: string | undefined): boolean | undefined {
-  // Some countries write it one way in English, and some the other.
-  if (locale === undefined || locale === 'en') return undefined;
-  return localOf(locale)?.isDayFirst;
-}
-
-/** Whether `05.06` is a day there, and no time. */
-export function hasDottedDays(locale: string | undefined): boolean {
-  return locale !== undefined && localOf(locale)?.hasDottedDays === true;
-}
-
-function isEnglish(locale: string | undefined): boolean {
-  return locale === undefined || (locale.startsWith('en') && (locale.length === 2 || locale[2] === '-'));
-}
-
-function localOf(locale: string): Local | undefined {
-  if (locale.length > LONGEST_TAG) return undefined;
-  const known = locals.get(locale);
-  if (known !== undefined) return known;
-  try {
-    const local = { english: isEnglish(locale) ? new Map() : wordsOf(locale), ...dayOrderIn(locale) };
-    locals.set(locale, local);
-    return local;
-  } catch {
-    // It is no tag of a language.
-    return undefined;
-  }
-}
-
-function dayOrderIn(locale: string): Omit<Local, 'english'> {
-  const parts = new Intl.DateTimeFormat(locale, { month: 'numeric', day: 'numeric' }).formatToParts(0);
-  return {
-    isDayFirst: parts.find(({ type }) => type === 'month' || type === 'day')?.type === 'day',
-    hasDottedDays: parts.some(({ type, value }) => type === 'literal' && value.startsWith('.')),
+/** Puts a language's words in a text into English; what else stands there is left alone. */
+export function wordsToEnglish(locale: string): (text: string) => string {
+  let english: ReadonlyMap<string, string> | undefined;
+  return (text) => {
+    english ??= wordsOf(locale);
+    return text.replace(word, (typed) => english?.get(typed.toLowerCase().replace(/\.$/, '')) ?? typed);
   };
 }
 
