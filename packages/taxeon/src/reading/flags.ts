@@ -18,7 +18,7 @@ import {
 import type { Piece, Reading } from './reading.js';
 import type { Flag, Flags } from './slots.js';
 import { listTakingOf } from './taking.js';
-import { runAt, takeRun } from './value.js';
+import { isRunAhead, runAt, takeRun } from './value.js';
 
 /** Takes all flags that stand next in the line. */
 export function collectFlags(cursor: Cursor, reading: Reading, given: GivenFlags): MaybePromise<void> {
@@ -97,9 +97,10 @@ function piecesOf(
     cursor.back();
     return listTakingOf(slot).takeFromFlag(cursor, reading, slot, given);
   }
-  if (reader.tokens === 1 || cursor.quoted) {
-    return [{ typed: cursor.value(), start: cursor.start, end: cursor.end, isRead: false, read: undefined }];
-  }
+  const typed = cursor.value();
+  const { start: from, end: to, quoted } = cursor;
+  if (reader.tokens === 1 || quoted || !isRunAhead(cursor, reading, reader, typed, given))
+    return [{ typed, start: from, end: to, isRead: false, read: undefined }];
   const piece = takeRun(cursor, reading, runAt(cursor, reading, reader, given), beyond);
   return isThenable(piece) ? piece.then((one) => [one]) : [piece];
 }

@@ -15,6 +15,8 @@ import { runAt, takeRun, typedIn } from './value.js';
 export interface Listing {
   readonly slot: Slot;
   readonly reader: Reader;
+  /** Whether `and` may stand between values; it may be a text itself. */
+  readonly hasJoiners: boolean;
   readonly max: number;
   /** How far it goes: for as long as words have the form of its values, in a line or a text of its own, or over commas alone. */
   readonly extent: 'line' | 'text' | 'joined';
@@ -36,7 +38,8 @@ function listingOf(
 ): Listing {
   const item = slot.reader.item as Reader;
   const { max } = slot.kind.item as ListItem;
-  return { slot, reader: extent === 'text' ? optionReader(item) : item, max, extent, given, next, pieces, end: -1 };
+  const reader = extent === 'text' ? optionReader(item) : item;
+  return { slot, reader, hasJoiners: !reader.isVerbatim, max, extent, given, next, pieces, end: -1 };
 }
 
 function takeFromLine(
@@ -117,8 +120,6 @@ function takePiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePro
 function nextPiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<Piece> | undefined {
   if (listing.extent === 'joined' && listing.pieces.length > 0 && !cursor.isBeforeComma()) return undefined;
   if (!cursor.next()) return undefined;
-  const from = cursor.start;
-  if (joinsValues(cursor, reading, listing) && !cursor.next()) return endAt(cursor, reading, listing, from);
   const { text, start, end, quoted } = cursor;
   if (cursor.unclosed) {
     reading.breakOff(listing.extent === 'text' ? -1 : start, end);
@@ -136,19 +137,29 @@ function nextPiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePro
       isMeantFor(reader, typedIn(cursor, run), quoted, reading.context) || mustBeValue(text, start, listing);
     if (isMeant) return takeRun(cursor, reading, run, listing.next);
   }
-  return endAt(cursor, reading, listing, from);
-}
-
-function endAt(cursor: Cursor, reading: Reading, { slot }: Listing, start: number): undefined {
   cursor.continueAt(start);
-  reading.left = { slot, start };
+  reading.left = { slot: listing.slot, start };
+  return undefined;
 }
 
-/** Whether the word at hand stands between values, `wren and tobias`, and is none itself. */
-function joinsValues(cursor: Cursor, { context }: Reading, { reader, pieces }: Listing): boolean {
-  if (pieces.length === 0 || cursor.quoted || reader.isVerbatim) return false;
+const LONGEST_JOINER = 12;
+
+/** Passes a word that stands between values, `wren and tobias`, and is none itself. */
+function passJoiner(cursor: Cursor, reading: Reading, { reader, end, extent }: Listing): void {
+  if (extent === 'joined') return;
+  let from = end;
+  if (cursor.next() && isJoinerAt(cursor, reading, reader)) {
+    from = cursor.start;
+    if (cursor.next() && isMeantFor(reader, cursor.value(), cursor.quoted, reading.context)) from = cursor.start;
+  }
+  cursor.unclosed = false;
+  cursor.continueAt(from);
+}
+
+function isJoinerAt(cursor: Cursor, { context }: Reading, { kind }: Reader): boolean {
+  if (cursor.quoted || cursor.end - cursor.start > LONGEST_JOINER) return false;
   const word = cursor.value();
-  return isJoiner(word, context.locale) && reader.kind.shape?.(word, context) !== true;
+  return isJoiner(word, context.locale) && kind.shape?.(word, context) !== true;
 }
 
 /** What follows a comma without space is meant, as is the first of a list that there must be. */
@@ -161,6 +172,7 @@ function put(cursor: Cursor, reading: Reading, listing: Listing, piece: Piece): 
   const { slot, extent, given, pieces } = listing;
   pieces.push(piece);
   listing.end = piece.end;
+  if (listing.hasJoiners) passJoiner(cursor, reading, listing);
   if (isOverfull(listing)) {
     // Of the rest of the line nothing is said: it may go on for long.
     cursor.partsAtCommas = false;

@@ -1,8 +1,16 @@
 /** What reading one input has found so far. */
+import { markOf } from '../base/mark.js';
 import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { DefaultContext } from '../commands/arg.js';
-import { isApart, isCapped, isMisread, isReadAs, type Misread, type ReadingContext } from '../commands/kind.js';
+import {
+  type Apart,
+  type Capped,
+  isMisread,
+  type Misread,
+  type ReadAs,
+  type ReadingContext,
+} from '../commands/kind.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Amount } from '../contract/expectation.js';
 import type { Problem } from '../contract/outcome.js';
@@ -81,16 +89,24 @@ export class Reading {
 
   /** The value that was read, with what is to be told of it noted; a misread where there is none. */
   resolve(slot: Slot, read: unknown, typed: string, start: number, end: number): unknown {
-    if (isApart(read)) return this.resolve(slot, read.value, typed, start, end);
-    if (isCapped(read)) {
-      this.tell(slot, typed, 'lowered', read.to);
-      return read.value;
+    switch (markOf(read)) {
+      case undefined:
+        return read;
+      case 'apart':
+        return this.resolve(slot, (read as Apart).value, typed, start, end);
+      case 'capped': {
+        const { value, to } = read as Capped;
+        this.tell(slot, typed, 'lowered', to);
+        return value;
+      }
+      case 'read-as': {
+        const { value, as } = read as ReadAs;
+        this.tell(slot, typed, 'read-as', as);
+        return this.resolve(slot, value, typed, start, end);
+      }
+      case 'misread':
+        this.report(misreadProblem(slot, read as Misread, typed, start < 0 ? undefined : { start, end }));
     }
-    if (isReadAs(read)) {
-      this.tell(slot, typed, 'read-as', read.as);
-      return this.resolve(slot, read.value, typed, start, end);
-    }
-    if (isMisread(read)) this.report(misreadProblem(slot, read, typed, start < 0 ? undefined : { start, end }));
     return read;
   }
 

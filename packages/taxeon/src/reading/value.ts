@@ -32,6 +32,7 @@ export function isRunAhead(
   given: GivenFlags | undefined,
 ): boolean {
   const { start, end } = cursor;
+  if (goesNowhere(reader, cursor.peek())) return false;
   if (!mayBegin(reader, typed, reading.context) || cursor.isBeforeComma()) return false;
   const isAhead =
     cursor.next() &&
@@ -41,6 +42,11 @@ export function isRunAhead(
   cursor.unclosed = false;
   cursor.continueAt(isAhead ? start : end);
   return isAhead && cursor.next();
+}
+
+/** Whether what begins with a visible sign of ASCII cannot go on a value. */
+function goesNowhere({ kind: { goesOnWith } }: Reader, unit: number): boolean {
+  return goesOnWith !== undefined && unit > 0x20 && unit < 0x80 && !goesOnWith(unit);
 }
 
 export function runAt(cursor: Cursor, reading: Reading, reader: Reader, given: GivenFlags | undefined): Run {

@@ -1,6 +1,7 @@
 /** Numbers as phones and people of several countries type them. */
 import { byLocale } from '../../base/by-locale.js';
 import { Apart, isMisread, Misread, notOfShape, ReadAs } from '../kind.js';
+import { isDigit } from './bounds.js';
 
 /** The longest that is looked at. */
 const LONGEST = 40;
@@ -24,7 +25,7 @@ export function inPlainDigits(
   locale: string | undefined,
 ): string | Misread | ReadAs<string> | Apart<string> {
   const ascii = inAscii(typed);
-  if (/^[+-]?\d*(?:\.\d{1,2})?$/.test(ascii) || ascii.length > LONGEST) return ascii;
+  if (!/[\s.,’']/.test(ascii) || /^[+-]?\d*\.\d{1,2}$/.test(ascii) || ascii.length > LONGEST) return ascii;
   const bySpace = spaced.exec(ascii);
   if (bySpace !== null) {
     const whole = joined(bySpace);
@@ -77,7 +78,7 @@ export function readDigits<T>(
 
 /** Whether digits in groups of three could begin with a word. */
 export function beginsGroups(word: string): boolean {
-  return word.length <= 4 && /^[+-]?\d{1,3}$/.test(word);
+  return word.length <= 4 && isDigit(word.charCodeAt(word.length - 1));
 }
 
 /** Whether a word is the next three digits. */

@@ -36,6 +36,7 @@ function integerKind(bounds: Bounds = {}): Kind<number> {
     example: String(bounds.min ?? Math.min(10, bounds.max ?? 10)),
     tokens: MOST_GROUPS,
     begins: beginsGroups,
+    goesOnWith: isDigit,
     goesOn: goesOnGroups,
     leavesQuoted: true,
     shape: looksLikeInteger,

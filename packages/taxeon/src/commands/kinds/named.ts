@@ -71,6 +71,11 @@ export function namesGoOn(
   };
 }
 
+/** `goesOnWith` of names: none but a letter goes on one. */
+export function goesOnWithLetter(unit: number): boolean {
+  return (unit | 0x20) >= 0x61 && (unit | 0x20) <= 0x7a;
+}
+
 /** Those of a list whose names begin with a text. */
 export function beginningWith<T extends Named>(all: readonly T[], name: string): readonly T[] {
   const wanted = plainName(name);

@@ -1,7 +1,7 @@
 import { aFlag, type Fields } from '../../base/fields.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
-import { type Bounds, bounded, boundFields, boundProblems } from './bounds.js';
+import { type Bounds, bounded, boundFields, boundProblems, isDigit } from './bounds.js';
 import { beginsGroups, goesOnGroups, inAscii, MOST_GROUPS, readDigits } from './digits.js';
 import { ranging } from './expected.js';
 import { present } from './schema.js';
@@ -49,6 +49,7 @@ function numberKind({ percent = false, ...bounds }: NumberOptions = {}): Kind<nu
     example: String(min ?? Math.min(1.5, max ?? 1.5)),
     tokens: percent ? MOST_GROUPS + 1 : MOST_GROUPS,
     begins: percent ? (word) => /\d$/.test(inAscii(word)) : beginsGroups,
+    ...(percent ? {} : { goesOnWith: isDigit }),
     goesOn: (word, typed) => goesOnGroups(word, typed) || (percent && /\d$/.test(typed) && ofPercent.test(word)),
     leavesQuoted: true,
     shape: (typed) => /^[+-]?\.?\d/.test(inAscii(typed.slice(0, 3))),

@@ -8,7 +8,16 @@ import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, Misread, notOfShape, type ReadingContext, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import { isWord, LONGEST_NAME, MOST_WORDS, matchFields, type NameMatch, namesGoOn, pickNamed } from './named.js';
+import {
+  goesOnWithLetter,
+  isWord,
+  LONGEST_NAME,
+  MOST_WORDS,
+  matchFields,
+  type NameMatch,
+  namesGoOn,
+  pickNamed,
+} from './named.js';
 
 export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
   readonly match?: NameMatch;
@@ -99,6 +108,7 @@ function memberKind(match: NameMatch): Kind<Member> {
     example: mentionOfCaller,
     tokens: MOST_WORDS,
     begins: isWord,
+    goesOnWith: goesOnWithLetter,
     goesOn: goesOnName,
     leavesQuoted: false,
     read: (typed, context) => readMember(typed, match, context),

@@ -5,7 +5,16 @@ import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, type ReadingContext, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import { beginningWith, isWord, MOST_WORDS, matchFields, type NameMatch, namesGoOn, pickNamed } from './named.js';
+import {
+  beginningWith,
+  goesOnWithLetter,
+  isWord,
+  MOST_WORDS,
+  matchFields,
+  type NameMatch,
+  namesGoOn,
+  pickNamed,
+} from './named.js';
 
 export interface RoleOptions extends ArgOptions<DefaultFrom<Role>> {
   readonly match?: NameMatch;
@@ -104,6 +113,7 @@ function listedKind<T extends Entry>(
     example,
     tokens: MOST_WORDS,
     begins: (word) => isWord(word.replace(/^#/, '')),
+    goesOnWith: goesOnWithLetter,
     goesOn: namesGoOn((directory, guild, name) => {
       const all = listing(directory, guild);
       return isThenable(all) ? all : beginningWith(all, name);
