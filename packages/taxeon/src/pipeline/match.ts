@@ -46,7 +46,7 @@ function matched(
 
 /** Where the command's name begins, the end of the text where the bot is called and none is said; -1 in ordinary chat. */
 export function nameBehind(
-  { mentionIsPrefix, prefixInDirect, catalogue }: Services,
+  services: Services,
   { surface, text = '', place }: Input,
   platform: Platform | undefined,
   prefixes: PrefixMatcher,
@@ -55,14 +55,23 @@ export function nameBehind(
   const nameAt = prefixes.match(text);
   if (nameAt >= 0) return nameAt;
   if (surface === 'console') return 0;
+  const { mentionIsPrefix, prefixInDirect } = services;
   const behindMention = mentionIsPrefix ? (platform?.directory.addressed?.(text, place) ?? -1) : -1;
+  if (behindMention >= 0 || text.length <= prefixes.longestCall) {
+    const called = whereCalled(services, text, behindMention, prefixes);
+    if (called >= 0) return called;
+  }
+  return prefixInDirect === 'optional' && place.kind === 'direct' && beginsCommand(text, 0) ? 0 : -1;
+}
+
+/** Behind the bot's mention or name. Who calls it and says nothing more is told of help, if there is some. */
+function whereCalled({ catalogue }: Services, text: string, behindMention: number, prefixes: PrefixMatcher): number {
   if (behindMention >= 0) {
     const behindBoth = prefixes.match(text, behindMention);
     if (behindBoth >= 0 || beginsCommand(text, behindMention)) return Math.max(behindBoth, behindMention);
   }
-  const isCalled = behindMention === text.length || prefixes.isCalledAlone(text);
-  if (isCalled && catalogue.help !== undefined) return text.length;
-  return prefixInDirect === 'optional' && place.kind === 'direct' && beginsCommand(text, 0) ? 0 : -1;
+  const isAlone = behindMention === text.length || prefixes.isCalledAlone(text);
+  return isAlone && catalogue.help !== undefined ? text.length : -1;
 }
 
 function isRepeated({ recent }: Services, input: Input, platform: Platform | undefined, looks: boolean): boolean {

@@ -5,6 +5,8 @@ import { closersOf, isBlank, isWordAt } from './characters.js';
 export interface PrefixMatcher {
   /** The position of the command's name, or -1 for ordinary chat. Allocates nothing. */
   match(text: string, from?: number): number;
+  /** The most characters that `isCalledAlone` is true of: ordinary chat is longer. */
+  readonly longestCall: number;
   /** Whether a text is a word of these alone, as the bot is called: `Mallet:`, `Mallet?`. */
   isCalledAlone(text: string): boolean;
 }
@@ -21,6 +23,7 @@ export function prefixMatcher(prefixes: readonly string[]): PrefixMatcher {
     prefix,
     isWord: isWordAt(prefix, prefix.length - 1),
   }));
+  const longestCall = Math.max(0, ...rules.map(({ prefix, isWord }) => (isWord ? prefix.length + MOST_AROUND : 0)));
   const behind = (text: string, from: number, signsAlone: boolean): number => {
     for (const { prefix, isWord } of rules) {
       if (isWord && signsAlone) continue;
@@ -42,17 +45,24 @@ export function prefixMatcher(prefixes: readonly string[]): PrefixMatcher {
       while (at < from + MOST_BLANK && isBlank(text.charCodeAt(at))) at++;
       return behind(text, at, false);
     },
+    longestCall,
     isCalledAlone(text) {
-      if (text.length > LONGEST_CALL || !CALLING.includes(text.charAt(text.length - 1))) return false;
+      if (!isCalling(text.charCodeAt(text.length - 1))) return false;
       const called = text.slice(0, -1).trim().toLowerCase();
       return rules.some(({ prefix, isWord }) => isWord && prefix.toLowerCase() === called);
     },
   };
 }
 
+/** Space and a sign around a name that is called. */
+const MOST_AROUND = 4;
+
 /** What stands behind a name that is called. */
-const CALLING = ',:?';
-const LONGEST_CALL = 64;
+function isCalling(unit: number): boolean {
+  return unit === COMMA || unit === COLON || unit === QUESTION_MARK;
+}
+
+const QUESTION_MARK = 0x3f;
 
 /** Nobody who calls a bot types more space in front. */
 const MOST_BLANK = 16;

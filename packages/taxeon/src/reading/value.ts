@@ -32,7 +32,8 @@ export function isRunAhead(
   given: GivenFlags | undefined,
 ): boolean {
   const { start, end } = cursor;
-  if (goesNowhere(reader, cursor.peek())) return false;
+  const { goesOnWith } = reader.kind;
+  if (goesOnWith !== undefined && goesNowhere(goesOnWith, cursor.peek())) return false;
   if (!mayBegin(reader, typed, reading.context) || cursor.isBeforeComma()) return false;
   const isAhead =
     cursor.next() &&
@@ -45,8 +46,8 @@ export function isRunAhead(
 }
 
 /** Whether what begins with a visible sign of ASCII cannot go on a value. */
-function goesNowhere({ kind: { goesOnWith } }: Reader, unit: number): boolean {
-  return goesOnWith !== undefined && unit > 0x20 && unit < 0x80 && !goesOnWith(unit);
+function goesNowhere(goesOnWith: (unit: number) => boolean, unit: number): boolean {
+  return unit > 0x20 && unit < 0x80 && !goesOnWith(unit);
 }
 
 export function runAt(cursor: Cursor, reading: Reading, reader: Reader, given: GivenFlags | undefined): Run {
@@ -91,9 +92,11 @@ function takeFrom(
   const typed = typedIn(cursor, run, more);
   const read = run.reader.read(typed, reading.context);
   const use = (all: unknown): MaybePromise<Piece> => {
-    const isTwo = more > 0 && isApart(all) && isSecondAwaited(cursor, reading, run, next);
-    if (isTwo) return takeFrom(cursor, reading, run, next, more - 1, wrong);
-    const value = more > 0 && isApart(all) ? together(reading, next, all) : all;
+    let value = all;
+    if (more > 0 && isApart(all)) {
+      if (isSecondAwaited(cursor, reading, run, next)) return takeFrom(cursor, reading, run, next, more - 1, wrong);
+      value = together(reading, next, all);
+    }
     const end = run.further[more - 1] ?? run.end;
     const piece: Piece = { typed, start: run.start, end, isRead: true, read: value };
     if (more > 0 && isNotOfShape(value)) return takeFrom(cursor, reading, run, next, more - 1, wrong);

@@ -51,8 +51,8 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
     goesOn: goesOnLength,
     read: (typed, context) => {
       const read = readLength(typed, context);
-      if (isApart(read)) return new Apart(fit(read.value), read.matches, read.isUsual);
-      return typeof read === 'number' ? fit(read) : read;
+      if (typeof read === 'number') return fit(read);
+      return isApart(read) ? new Apart(fit(read.value), read.matches, read.isUsual) : read;
     },
     take: (value) => (Number.isSafeInteger(value) ? fit(value as number) : notOfShape),
     write: shortText,
