@@ -100,6 +100,7 @@ describe('a file as an argument', () => {
     ['no list', 'crack.png'],
     ['without a name', [{ id: '1', type: 'image/png', size: 1, read: async () => new Uint8Array() }]],
     ['with a size below zero', [{ id: '1', name: 'a', type: '', size: -1, read: async () => new Uint8Array() }]],
+    ['with a name that goes on', [{ id: '1', name: 'a'.repeat(513), type: '', size: 1, read: () => undefined }]],
     ['with nothing to read', [{ id: '1', name: 'a', type: '', size: 1 }]],
     ['too many', Array.from({ length: 21 }, () => ({ id: '1', name: 'a', type: '', size: 1, read: () => undefined }))],
   ])('that a platform gives as what is none is no input: %s', async (_, attachments) => {
@@ -195,6 +196,15 @@ describe('a message that did not read', () => {
     );
     await types('!fine wren 5', { edits: 'line-1' });
     expect(platform.posts.at(-1)?.notice.body).toBe('Wren: 5');
+  });
+
+  test('is answered anew where the platform changes nothing', async () => {
+    const { platform, types } = await scene();
+    await types('!fine wren 5x');
+    Object.assign(platform, { edit: undefined });
+    await types('!fine wren 5', { edits: 'line-1' });
+    expect(platform.posts.map(({ notice }) => notice.body).at(-1)).toBe('Wren: 5');
+    expect(platform.posts).toHaveLength(2);
   });
 
   test('that becomes chat leaves its reply, and may still be corrected', async () => {

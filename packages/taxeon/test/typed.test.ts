@@ -29,7 +29,7 @@ const shelf = (options = {}) =>
 /** Kinds, each with words that people might use for one of its values. */
 const kinds: Readonly<Record<string, readonly [make: (options: object) => Arg<unknown>, words: string]>> = {
   integer: [(options) => arg.integer(options), '5 -5 007 5. 5, 10abc 1e3 five +5'],
-  number: [(options) => arg.number(options), '1.5 -3 .5 2, 1e3 x'],
+  number: [(options) => arg.number(options), '1.5 -3 .5 2, 1.000 234,5 1e3 x'],
   boolean: [(options) => arg.boolean(options), 'yes no YES on off! maybe'],
   choice: [(options) => arg.choice(['lathe', 'welder', 'chainsaw'], options), 'lathe Welder chainsaw! saw wedler'],
   duration: [
@@ -38,7 +38,7 @@ const kinds: Readonly<Record<string, readonly [make: (options: object) => Arg<un
   ],
   datetime: [
     (options) => arg.datetime(options),
-    'friday fri tomorrow today next at 5 5pm pm 17:00 noon midnight in 2 days hours 25 dec 25th of december 2026 2026-05-10 2026-05-10T14:30Z +02:00 UTC 31/12 05/06 tonight, now please 25:00 CET Europe/Warsaw 17:00,',
+    'friday fri tomorrow today next at 5 5pm pm 17:00 noon midnight in 2 days hours 25 dec 25th of december 2026 2026-05-10 2026-05-10T14:30Z +02:00 UTC 31/12 05/06 tonight, now please 25:00 05.06 25.12.2026 17.30 1.5 CET Europe/Warsaw 17:00,',
   ],
   member: [(options) => arg.member(options), 'wren @wren @Wren Tobias, tob pim nobody @'],
   mention: [(options) => arg.member({ by: 'mention', ...options }), 'wren @wren @Wren @tobias: @nobody'],
@@ -49,6 +49,11 @@ const kinds: Readonly<Record<string, readonly [make: (options: object) => Arg<un
   url: [
     (options) => arg.url(options),
     'https://tools.example/drill https://tools.example/drill. ftp://tools.example tools',
+  ],
+  percent: [(options) => arg.number({ percent: true, ...options }), '50 % 50% 12,5 percent 5 007 %. x'],
+  money: [
+    (options) => arg.money({ currency: 'GBP', minor: ['p'], ...options }),
+    '3.50 £ £3 5 007 p 50p GBP 1,000 pounds x -',
   ],
   pattern: [(options) => arg.pattern(/[A-Z]\d+/, { expected: 'a mark', example: 'B1', ...options }), 'B12 B12. b12 C3'],
   schema: [(options) => arg.schema(z.string().length(4), options), 'AB12 AB12, abc'],

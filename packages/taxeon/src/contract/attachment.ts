@@ -15,9 +15,12 @@ export interface Attachment {
   read(): Promise<Uint8Array>;
 }
 
+/** In UTF-16 code units. */
+const LONGEST = 512;
+
 /** Whether what an adapter gives has the form of one. */
 export function isAttachment(value: unknown): value is Attachment {
   const { id, name, size, type, read } = (value ?? {}) as Partial<Attachment>;
-  const isTold = typeof id === 'string' && typeof name === 'string' && typeof type === 'string';
+  const isTold = [id, name, type].every((text) => typeof text === 'string' && text.length <= LONGEST);
   return isTold && Number.isSafeInteger(size) && (size as number) >= 0 && typeof read === 'function';
 }

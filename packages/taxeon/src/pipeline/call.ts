@@ -51,8 +51,9 @@ export function handlerWaitOf(heard: Heard): HandlerWait {
 /** Without a platform there is nobody to say anything to. */
 export function responderOf(heard: Heard): Responder | undefined {
   if (heard.responder === undefined && heard.platform !== undefined) {
-    const { edits } = heard.services;
-    heard.responder = new Responder(heard.conversation, heard.platform, edits?.saidBefore(heard.input));
+    // What cannot be changed is answered anew.
+    const before = heard.platform.edit === undefined ? undefined : heard.services.edits?.saidBefore(heard.input);
+    heard.responder = new Responder(heard.conversation, heard.platform, before);
     heard.responder.isClosed = heard.isOver;
   }
   return heard.responder;

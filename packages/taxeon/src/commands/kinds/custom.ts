@@ -5,10 +5,12 @@ import {
   type Capped,
   isCapped,
   isMisread,
+  isReadAs,
   type Kind,
   type Misread,
   misread,
   notOfShape,
+  type ReadAs,
   type ReadingContext,
 } from '../kind.js';
 import type { OutputOf, StandardSchema, Validated } from '../standard-schema.js';
@@ -36,7 +38,7 @@ export interface CustomKind<T> {
    */
   readonly goesOn?: (word: string, typed: string) => boolean;
   /** Reads a text; `undefined` or `misread('what would be right')` where it is none. */
-  read(text: string, context: ReadingContext): MaybePromise<T | Misread | Capped<T> | undefined>;
+  read(text: string, context: ReadingContext): MaybePromise<T | Misread | Capped<T> | ReadAs<T> | undefined>;
   /** Whether a value from the bot's own code, or a default, is one; every value is by default. */
   readonly isValue?: (value: unknown) => boolean;
   /** The text that a person would type for a value. */
@@ -63,8 +65,8 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
 ): ArgOf<T, 'custom', Options> {
   if (typeof kind !== 'object') throw new TypeError('arg.custom takes a kind: { name, expected, example, read }');
   const { tokens = 1, leavesQuoted = false, isValue = () => true, ...rest } = kind;
-  const settle = (read: T | Misread | Capped<T> | undefined) => {
-    const value = isCapped(read) ? read.value : read;
+  const settle = (read: T | Misread | Capped<T> | ReadAs<T> | undefined) => {
+    const value = isCapped(read) || isReadAs(read) ? read.value : read;
     if (value === undefined || isMisread(value) || isValue(value)) return read ?? notOfShape;
     throw new TypeError(`The kind ${kind.name} read a value that it says is none`);
   };

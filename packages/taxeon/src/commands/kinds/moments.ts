@@ -242,6 +242,8 @@ function dottedMoment(
   zone: Zone,
   { now, locale }: ReadingContext,
 ): number | Misread | ReadAs<number> {
+  // `1.5` is more often a number.
+  if (year === undefined && second.length < 2 && dayOrderIn(locale)?.isDotted !== true) return notOfShape;
   const day = dated(today, Number(second), Number(first), year === undefined ? undefined : Number(year));
   const onDay = day === undefined ? [] : clocks.map((clock) => at(day, clock, zone));
   const isClock = year === undefined && !hasTime && second.length === 2 && Number(first) < 24 && Number(second) < 60;

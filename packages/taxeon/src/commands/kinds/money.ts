@@ -2,7 +2,7 @@ import { byLocale } from '../../base/by-locale.js';
 import { aNumber, aText, type Fields, texts } from '../../base/fields.js';
 import { moneyInWords } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg } from '../arg.js';
-import { isApart, isMisread, isReadAs, type Kind, notOfShape } from '../kind.js';
+import { Apart, isApart, isMisread, isReadAs, type Kind, notOfShape } from '../kind.js';
 import { bounded, boundProblems } from './bounds.js';
 import { goesOnGroups, groupSign, inAscii, inPlainDigits, MOST_GROUPS } from './digits.js';
 import { ranging } from './expected.js';
@@ -95,7 +95,9 @@ function moneyKind(
     if (isMisread(read)) return read;
     const plain = `${sign}${innerSign}${isReadAs(read) || isApart(read) ? read.value : read}`;
     const amount = isMinor ? (/^[+-]?\d+$/.test(plain) ? Number(plain) : undefined) : smallest(plain);
-    return amount === undefined || !Number.isSafeInteger(amount) ? notOfShape : fit(amount);
+    if (amount === undefined || !Number.isSafeInteger(amount)) return notOfShape;
+    // With a unit, the digits are of one amount.
+    return isApart(read) && unit === undefined ? new Apart(fit(amount), read.matches, read.isUsual) : fit(amount);
   }
 
   return {
