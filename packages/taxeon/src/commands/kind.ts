@@ -170,7 +170,7 @@ export interface Kind<T> {
   /** Whether a value of several words could begin with a word, so that most words are left at once; any could by default. */
   readonly begins?: (word: string, context: ReadingContext) => boolean;
   /** Whether a word that goes on a value could begin with a sign of ASCII, so that most are not looked at. */
-  readonly goesOnWith?: (unit: number) => boolean;
+  readonly goesOnWith?: (unit: number, typed: string, context: ReadingContext) => boolean;
   /**
    * Whether a word could go on the value that `typed` begins; without it any could. A kind that has it is asked
    * about all these words together, and no shorter value is taken where it finds a mistake in them.

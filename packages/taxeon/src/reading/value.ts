@@ -33,7 +33,11 @@ export function isRunAhead(
 ): boolean {
   const { start, end } = cursor;
   const { goesOnWith } = reader.kind;
-  if (goesOnWith !== undefined && goesNowhere(goesOnWith, cursor.peek())) return false;
+  if (goesOnWith !== undefined) {
+    const unit = cursor.peek();
+    // What nobody sees may stand in front of anything.
+    if (unit > 0x20 && unit < 0x80 && !goesOnWith(unit, typed, reading.context)) return false;
+  }
   if (!mayBegin(reader, typed, reading.context) || cursor.isBeforeComma()) return false;
   const isAhead =
     cursor.next() &&
@@ -43,11 +47,6 @@ export function isRunAhead(
   cursor.unclosed = false;
   cursor.continueAt(isAhead ? start : end);
   return isAhead && cursor.next();
-}
-
-/** Whether what begins with a visible sign of ASCII cannot go on a value. */
-function goesNowhere(goesOnWith: (unit: number) => boolean, unit: number): boolean {
-  return unit > 0x20 && unit < 0x80 && !goesOnWith(unit);
 }
 
 export function runAt(cursor: Cursor, reading: Reading, reader: Reader, given: GivenFlags | undefined): Run {

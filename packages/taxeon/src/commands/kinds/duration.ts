@@ -4,7 +4,7 @@ import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, t
 import { Apart, isApart, type Kind, notOfShape } from '../kind.js';
 import { bounded } from './bounds.js';
 import { ranging } from './expected.js';
-import { beginsLength, goesOnLength, looksLikeLength, readLength } from './lengths.js';
+import { beginsLength, goesOnLength, goesOnLengthWith, looksLikeLength, readLength } from './lengths.js';
 
 export interface DurationOptions extends ArgOptions<Duration | DefaultFrom<number>> {
   readonly min?: Duration;
@@ -48,6 +48,7 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
     leavesQuoted: true,
     shape: looksLikeLength,
     begins: beginsLength,
+    goesOnWith: goesOnLengthWith,
     goesOn: goesOnLength,
     read: (typed, context) => {
       const read = readLength(typed, context);

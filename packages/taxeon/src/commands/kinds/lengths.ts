@@ -163,6 +163,11 @@ export function goesOnLength(word: string, typed: string, { inEnglish }: InEngli
   return isUnit(last) && (isDigit(next.charCodeAt(0)) || next === ',' || joining.includes(next));
 }
 
+/** Whether a word that goes on the length could begin with a sign of ASCII. Hot path: bench/rows/reading. */
+export function goesOnLengthWith(unit: number, typed: string, { inEnglish }: InEnglish): boolean {
+  return inEnglish !== undefined || !isWhole(typed, unit);
+}
+
 /** Most lengths are one word such as `3d`, behind which only a digit, a comma or an `and` goes on. */
 function isWhole(typed: string, next: number): boolean {
   const isOneWord =
