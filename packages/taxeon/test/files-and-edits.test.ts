@@ -9,7 +9,7 @@ import {
   type Outcome,
 } from 'taxeon';
 import { createStandIn } from 'taxeon/stand-in';
-import { runUntil, virtualClock } from 'taxeon/testing';
+import { checkTryout, playTryout, runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 
@@ -257,4 +257,47 @@ describe('a line at the console about a place', () => {
     );
     expect(codeOf(outcome)).toBe('permission.caller');
   });
+});
+
+test('a tryout has files, edits, and lines at the console about a place', async () => {
+  const clock = virtualClock(startOfAfternoon);
+  const platform = createStandIn(oddmereData().world, { clock });
+  const greet = command({
+    name: 'greet',
+    description: 'Greet a member',
+    args: { who: arg.member(), how: arg.attachment({ max: 10, optional: true }) },
+    run: async ({ args: { who, how } }) =>
+      `Hello ${who.name}${how === undefined ? '' : `, ${(await how.read()).length}`}.`,
+  });
+  const layer = createCommandLayer({ commands: [greet], prefixes: ['!'], clock, log: silentLog, edits: '1m' });
+  const expects = (says: string, more: object = {}) => ({ expect: { status: 'completed', says, ...more } });
+  const file = { name: 'card.txt', type: 'text/plain', content: 'welcome' };
+  const tryout = checkTryout({
+    tryout: 'Greetings',
+    begins: '2026-05-09T13:00:00Z',
+    lines: [
+      { place: 'oddmere', surface: 'console', types: 'greet wren', ...expects('Hello Wren.', { seenBy: 'caller' }) },
+      { person: 'ines', place: 'oddmere', types: '!greet wren', files: [file], ...expects('Hello Wren, 7.') },
+      {
+        person: 'ines',
+        place: 'oddmere',
+        invokes: 'greet',
+        options: { who: 'wren' },
+        files: { how: file },
+        ...expects(', 7.'),
+      },
+      { person: 'ines', place: 'oddmere', id: 'one', types: '!greet', expect: { status: 'invalid' } },
+      {
+        person: 'ines',
+        place: 'oddmere',
+        edits: 'one',
+        types: '!greet wren',
+        ...expects('Hello Wren.', { shows: 'is missing' }),
+      },
+    ],
+  });
+  const differences: string[] = [];
+  for await (const played of playTryout(tryout, { layer, platform } as never, clock))
+    if (played.kind === 'exchange') differences.push(...played.differences);
+  expect(differences).toEqual([]);
 });

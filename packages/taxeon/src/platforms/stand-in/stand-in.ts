@@ -74,13 +74,15 @@ export interface StandIn extends Platform {
   typed(typing: Typing): Input;
   /** Makes the input that a slash invocation gives. */
   invoked(invoking: SlashInvoking): Input;
-  /** Hands an input to the layer that is served and waits for all that comes of it. */
+  /** Hands an input to the layer that is served and waits for all that comes of it: posts, and changes of earlier ones. */
   send(input: Input): Promise<Exchange>;
 }
 
 const REPLY_DEADLINE_MS = 4000;
 const HELD_MS = 20 * 60_000;
 const LONGEST_REPLY = 1800;
+/** Older ones are not changed any more. */
+const LATE_POSTS = 1000;
 
 /**
  * Makes a simulated platform.
@@ -176,9 +178,12 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
     },
     async send(input) {
       if (layer === undefined) throw new Error('No layer is served; call serve(layer) first');
-      const before = posts.all.length;
+      const from = Math.max(0, posts.all.length - LATE_POSTS);
+      const before = posts.all.slice(from).map(({ earlier }) => earlier.length);
       const outcome = await layer.handle(input, platform);
-      return { input, outcome, posts: posts.all.slice(before) };
+      // Those that are new, and those that say something else now.
+      const said = posts.all.slice(from).filter(({ earlier }, index) => earlier.length > (before[index] ?? -1));
+      return { input, outcome, posts: said };
     },
     measure: lengthOf,
     deliver(reply, to) {
