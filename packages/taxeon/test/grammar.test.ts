@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import type { Outcome } from 'taxeon';
 import { describe, expect, test } from 'vitest';
 import { grammarCommands, grammarScene, readingOf, unhidden } from './support/grammar.js';
 
@@ -47,9 +48,22 @@ describe('each example of docs/input-grammar.md reads as the page says', () => {
   for (const { heading, line, reading } of examples) {
     test(`${heading}: ${JSON.stringify(line)}`, async () => {
       const { layer, platform } = grammarScene();
-      const at = heading.includes('direct message') ? 'direct' : 'oddmere/counter';
-      const outcome = await layer.handle(platform.typed({ person: 'ines', place: at, text: line }), platform);
-      expect(readingOf(outcome, line)).toBe(reading);
+      const place = heading.includes('direct message') ? 'direct' : 'oddmere/counter';
+      const surface = heading.includes('console') ? ({ surface: 'console' } as const) : { person: 'ines' };
+      let outcome: Outcome | undefined;
+      let text = '';
+      for (const [index, one] of line.split(' ✎ ').entries()) {
+        const [typed = '', ...names] = one.split(' 📎 ');
+        text = typed;
+        const files = names.map((name) => ({
+          name,
+          type: name.endsWith('.png') ? 'image/png' : 'text/plain',
+          content: '',
+        }));
+        const edits = index === 0 ? { id: 'line' } : { edits: 'line' };
+        outcome = await layer.handle(platform.typed({ ...surface, ...edits, place, text, files }), platform);
+      }
+      expect(outcome === undefined ? '' : readingOf(outcome, text)).toBe(reading);
     });
   }
 });

@@ -148,6 +148,7 @@ export function grammarScene() {
     prefixInDirect: 'optional',
     timeZone: 'Europe/London',
     languages: ['pl', 'de'].map(readAlone),
+    edits: '2m',
     clock,
     log: silentLog,
   });
