@@ -219,6 +219,17 @@ test('kinds are plain values: shared, spread and mapped', async () => {
   expect(outcome).toMatchObject({ status: 'completed', args: { a: 3, b: '£2.5' } });
 });
 
+test('money, percent and files are declared right, or told', () => {
+  const problemsOf = (value: () => unknown) => () =>
+    createCommandLayer({ commands: [command({ ...base, name: 'a', args: { value: value() } } as never)] });
+  expect(problemsOf(() => arg.money({} as never))).toThrow('`currency: undefined`; give a code of ISO 4217');
+  expect(problemsOf(() => arg.money({ currency: 'QQQ' }))).toThrow('give a code of ISO 4217');
+  expect(problemsOf(() => arg.money({ currency: 'GBP', max: 3.5 }))).toThrow('`max: 3.5`; give a whole number');
+  expect(problemsOf(() => arg.money({ currency: 'GBP', min: 5, max: 3 }))).toThrow('min 5 above max 3');
+  expect(problemsOf(() => arg.number({ percent: 'yes' } as never))).toThrow('`percent`: is "yes"');
+  expect(problemsOf(() => arg.attachment({ max: '2MB' } as never))).toThrow('`max`: is "2MB"; give a number');
+});
+
 describe('what is not read is told, and never left out in silence', () => {
   const one = (more: object) => ({ ...base, name: 'a', ...more });
   const fields: [string, object, string][] = [

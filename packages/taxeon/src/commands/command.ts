@@ -77,7 +77,10 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts, Words 
   readonly section?: string;
   /** Lines that show how it is used, without prefix and name: `drill 2 days`. Their form is checked. */
   readonly examples?: readonly string[];
-  /** Who calls the bot by its name, and says no command of it, is pointed here. The ready help command says so of itself. */
+  /**
+   * Who calls the bot by its name, and says no command of it, is pointed here; to the first of several. The ready help
+   * command says so of itself.
+   */
   readonly isHelp?: boolean;
   /** Runs around the handler, inside the groups' and the layer's own. */
   readonly around?: AroundHook;

@@ -38,7 +38,7 @@ export function money<const Options extends MoneyOptions>(
 ): ArgOf<number, 'money', Options> {
   const { currency, minor = [], min, max } = (options ?? {}) as Partial<MoneyOptions>;
   const problems = [...boundProblems({ ...present({ min, max }) }, Number.isSafeInteger, 'a whole number')];
-  const isCurrency = typeof currency === 'string' && /^[A-Z]{3}$/.test(currency);
+  const isCurrency = typeof currency === 'string' && Intl.supportedValuesOf('currency').includes(currency);
   if (!isCurrency)
     problems.push(`has \`currency: ${JSON.stringify(currency)}\`; give a code of ISO 4217 such as 'GBP'`);
   const words = Array.isArray(minor) ? minor : [];
