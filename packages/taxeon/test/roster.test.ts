@@ -18,6 +18,16 @@ describe('who somebody is on IRC', () => {
     expect(roster.membersNamed(guild, 'wren')).toMatchObject([{ id: 'other-account' }]);
   });
 
+  test('is never somebody whose nick is the same text as an account', () => {
+    const roster = createRoster(modes, 'account');
+    roster.joined('#oddmere', { nick: 'wren-account', user: 'other', host: 'fen.example', account: 'pim-account' });
+    expect(roster.byId('wren-account')).toBeUndefined();
+    roster.joined('#oddmere', wren);
+    expect(roster.byId('wren-account')).toMatchObject({ name: 'Wren' });
+    expect(roster.user('wren-account')).toMatchObject({ name: 'Wren' });
+    expect(roster.byNick('WREN-ACCOUNT')).toMatchObject({ id: 'pim-account' });
+  });
+
   test('is user@host where that is configured', () => {
     const roster = createRoster(modes, 'user@host');
     roster.joined('#oddmere', wren);

@@ -38,25 +38,31 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     const pim = await person('Pim', '#oddmere');
     const answer = async (who: IrcPerson, line: string) => {
       who.type(line);
-      return who.heard('Mallet');
+      // Others are answered in the same channel.
+      let said = '';
+      while (!said.startsWith(`${who.nick}: `)) said = await who.heard('Mallet');
+      return said;
     };
 
-    expect(await answer(ines, '!borrow drill 2 days')).toMatch(/^The drill is yours, Ines\. Please bring it back by /);
-    expect(await answer(ines, '!take "hedge trimmer"')).toMatch(/^The hedge trimmer is yours, Ines\./);
-    expect(await answer(ines, '!borrow')).toBe('“tool” is missing: a word or a quoted text of at most 40 characters.');
-    expect(await ines.heard('Mallet')).toBe('Usage: !borrow <tool> [keep] [note…]');
-    expect(await ines.heard('Mallet')).toBe('Example: !borrow drill');
-    expect(await answer(ines, '!take spade')).toMatch(/^Not yet\. This works again in (10|9) minutes/);
-    for (let line = 0; line < 6; line++) await pim.heard('Mallet');
-    expect(await answer(pim, '!borrow spade')).toBe('You need the permission borrow for that.');
+    expect(await answer(ines, '!borrow drill 2 days')).toMatch(
+      /^Ines: The drill is yours, Ines\. Please bring it back by /,
+    );
+    expect(await answer(ines, '!take "hedge trimmer"')).toMatch(/^Ines: The hedge trimmer is yours, Ines\./);
+    expect(await answer(ines, '!borrow')).toBe(
+      'Ines: “tool” is missing: a word or a quoted text of at most 40 characters.',
+    );
+    expect(await ines.heard('Mallet')).toBe('· Usage: !borrow <tool> [keep] [note…]');
+    expect(await ines.heard('Mallet')).toBe('· Example: !borrow drill');
+    expect(await answer(ines, '!take spade')).toMatch(/^Ines: Not yet\. This works again in (10|9) minutes/);
+    expect(await answer(pim, '!borrow spade')).toBe('Pim: You need the permission borrow for that.');
 
     ines.setMode('+v', 'Pim');
     await until(
-      async () => (await answer(pim, '!borrow spade')).startsWith('The spade is yours, Pim.'),
+      async () => (await answer(pim, '!borrow spade')).startsWith('Pim: The spade is yours, Pim.'),
       'voice lets Pim borrow',
     );
-    expect(await answer(pim, '!return drill')).toBe('The drill is lent to somebody else.');
-    expect(await answer(ines, '!fine pim 50')).toBe('You need the permission borrow for that.');
+    expect(await answer(pim, '!return drill')).toBe('Pim: The drill is lent to somebody else.');
+    expect(await answer(ines, '!fine pim 50')).toBe('Ines: P\u2060im owes 50p, 50p in all.');
   });
 
   test('the example bot says in one sentence that there is no server', async () => {
@@ -88,7 +94,8 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
           platform,
           somebody: { name: 'Wren' },
           type: async (line) => wren.type(line),
-          heard: () => wren.heard('Mallet'),
+          // Without whom it is for.
+          heard: async () => (await wren.heard('Mallet')).replace(/^Wren: |^· /, ''),
         };
         await trial.run(probe);
       });
@@ -119,10 +126,10 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     const wren = await person('Wren', '#modes');
 
     ines.type('!who');
-    expect(await ines.heard('Mallet')).toBe('member ~ines@127.0.0.1 30 fine');
+    expect(await ines.heard('Mallet')).toBe('Ines: member ~ines@127.0.0.1 30 fine');
     wren.type('!who');
-    expect(await wren.heard('Mallet')).toBe('member ~ines@127.0.0.1 30 fine');
-    expect(await wren.heard('Mallet')).toBe('member ~wren@127.0.0.1 0');
+    expect(await wren.heard('Mallet')).toBe('Ines: member ~ines@127.0.0.1 30 fine');
+    expect(await wren.heard('Mallet')).toBe('Wren: member ~wren@127.0.0.1 0');
     wren.whisper('Mallet', '!who');
     expect(await wren.heard('Mallet')).toBe('user ~wren@127.0.0.1');
     ines.setMode('-o', 'Ines');
@@ -177,8 +184,8 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     finish('counted 13 saws');
     const first = await again.heard('Mallet').catch(() => 'nothing');
     // Whoever comes back before the bot hears the late answer, too.
-    expect(['counted 12 saws', 'counted 13 saws']).toContain(first);
-    if (first === 'counted 12 saws') expect(await again.heard('Mallet')).toBe('counted 13 saws');
+    expect(['Wren: counted 12 saws', 'Tobias: counted 13 saws']).toContain(first);
+    if (first === 'Wren: counted 12 saws') expect(await again.heard('Mallet')).toBe('Tobias: counted 13 saws');
     expect(runs).toBe(2);
   });
 
@@ -212,8 +219,8 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     leaving.push(() => serving.close());
     ines.type('!remind tobias ines');
     expect(await tobias.heard('Mallet')).toBe('The drill is late.');
-    expect(await tobias.heard('Mallet')).toBe('delivered: Tobias, not Ines');
-    expect(await pim.heard('Mallet')).toBe('T\u2060obias has the drill.');
+    expect(await tobias.heard('Mallet')).toBe('Ines: delivered: Tobias, not Ines');
+    expect(await pim.heard('Mallet')).toBe('· T\u2060obias has the drill.');
     expect(sent).toEqual(['Ines']);
   });
 

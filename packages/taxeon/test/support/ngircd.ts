@@ -76,6 +76,10 @@ export interface IrcPerson {
   setMode(mode: string, nick: string): void;
   /** The next line from `nick`. */
   heard(nick: string): Promise<string>;
+  /** Resolves once the server says so. */
+  rename(nick: string): Promise<void>;
+  /** All lines that nobody has asked for yet. */
+  all(): readonly string[];
   leave(): Promise<void>;
 }
 
@@ -87,7 +91,8 @@ export async function joinAs(nick: string, port: number, channel: string): Promi
   client.on('userlist', () => {
     joined = true;
   });
-  client.on('privmsg', (line: { nick: string; message: string }) => void lines.push(line));
+  for (const said of ['privmsg', 'notice'])
+    client.on(said, (line: { nick: string; message: string }) => void lines.push(line));
   client.connect({
     host: '127.0.0.1',
     port,
@@ -113,6 +118,11 @@ export async function joinAs(nick: string, port: number, channel: string): Promi
       );
       return line?.message ?? '';
     },
+    async rename(other) {
+      client.changeNick(other);
+      await until(() => client.user.nick === other, `${nick} is called ${other}`);
+    },
+    all: () => lines.map(({ message }) => message),
     async leave() {
       if (!client.connected) return;
       const closed = new Promise((resolve) => client.once('close', resolve));

@@ -5,6 +5,9 @@ import type { Log } from '../../contract/log.js';
 import { PlatformError } from '../../contract/platform.js';
 import type { Presence, Roster } from './roster.js';
 
+/** A NOTICE, which no bot may answer, or a message as people write them. */
+export type AnswersBy = 'notice' | 'message';
+
 /** Pauses between attempts to reconnect: the first, doubled each time, up to the most. In milliseconds. */
 export interface Pauses {
   readonly firstMs: number;
@@ -19,6 +22,7 @@ export interface ConnectionOptions {
   readonly username: string;
   readonly password: string | undefined;
   readonly channels: readonly string[];
+  readonly answersBy: AnswersBy;
   readonly pauses: Pauses;
   readonly log: Log;
 }
@@ -28,7 +32,13 @@ export interface IrcMessage {
   readonly presence: Presence;
   /** The channel, or the bot's own nick for a direct message. */
   readonly target: string;
+  /** The sign of those in the channel who see it, `@` for operators; `undefined` where all do. */
+  readonly group?: string | undefined;
   readonly text: string;
+  /** The server's own id for it, where it gives one. */
+  readonly id?: string | undefined;
+  /** The server says that a bot sent it. */
+  readonly isBot?: boolean;
 }
 
 export interface Connection {
@@ -73,7 +83,7 @@ export async function connect(
     current = client;
     client.once('close', lost);
     for (const { target, lines, done } of waiting.splice(0)) {
-      sayLines(client, target, lines);
+      sayLines(client, options.answersBy, target, lines);
       done();
     }
   }
@@ -103,7 +113,7 @@ export async function connect(
   return {
     say(target, lines) {
       if (current !== undefined) {
-        sayLines(current, target, lines);
+        sayLines(current, options.answersBy, target, lines);
         return Promise.resolve();
       }
       if (closing) return Promise.reject(failure('platform.gone', options, 'it was closed'));
@@ -125,8 +135,12 @@ export async function connect(
 /** What would end the line, or make it a request to the other side's client. */
 const unsafe = /[\0\x01]/g;
 
-function sayLines(client: Client, target: string, lines: readonly string[]): void {
-  for (const line of lines) client.say(target, line.replace(unsafe, ''));
+function sayLines(client: Client, by: AnswersBy, target: string, lines: readonly string[]): void {
+  for (const line of lines) {
+    const text = line.replace(unsafe, '');
+    if (by === 'notice') client.notice(target, text);
+    else client.say(target, text);
+  }
 }
 
 function failure(code: DeliveryCode, { host, port }: ConnectionOptions, why: string): PlatformError {
@@ -216,9 +230,13 @@ interface ChannelEvent extends WhoUser {
 /** Keeps the roster as people come, go and change, and passes messages on. */
 function follow(client: Client, roster: Roster, heard: (message: IrcMessage) => void): void {
   const isSelf = (nick: string) => nick.toLowerCase() === client.user.nick.toLowerCase();
-  client.on('join', (event: ChannelEvent) => {
+  /** When the bot came into each channel, by the server's clock. */
+  const cameAt = new Map<string, number>();
+  client.on('join', (event: ChannelEvent & { time?: number }) => {
     roster.joined(event.channel, presenceOf(event));
-    if (isSelf(event.nick)) client.who(event.channel);
+    if (!isSelf(event.nick)) return;
+    if (event.time !== undefined) cameAt.set(event.channel.toLowerCase(), event.time);
+    client.who(event.channel);
   });
   client.on('userlist', ({ channel, users }: { channel: string; users: (WhoUser & { modes: string[] })[] }) => {
     for (const user of users) roster.listed(channel, presenceOf(user), user.modes);
@@ -235,10 +253,37 @@ function follow(client: Client, roster: Roster, heard: (message: IrcMessage) => 
       if (param !== undefined && mode[1] !== undefined) roster.mode(target, param, mode[1], mode.startsWith('+'));
     }
   });
-  client.on('privmsg', (event: WhoUser & { target: string; message: string; from_server: boolean }) => {
-    if (event.from_server || isSelf(event.nick)) return;
-    heard({ presence: presenceOf(event), target: event.target, text: event.message });
+  client.on('privmsg', (event: Said) => {
+    const { nick, batch, time, message, tags = {} } = event;
+    // What was said before the bot came is played back in a batch, or bears the time of then.
+    if (event.from_server || isSelf(nick) || batch !== undefined) return;
+    const { target, group } = withoutGroup(event);
+    if (time !== undefined && time < (cameAt.get(target.toLowerCase()) ?? time)) return;
+    const isBot = botTags.some((tag) => tag in tags);
+    heard({ presence: presenceOf(event), target, group, text: message, id: tags['msgid'] || undefined, isBot });
   });
+}
+
+interface Said extends WhoUser {
+  readonly target: string;
+  /** The sign in front of the target, where the server says which there are. */
+  readonly group?: string;
+  readonly message: string;
+  readonly from_server: boolean;
+  readonly tags?: Readonly<Record<string, string>>;
+  /** In milliseconds since 1970-01-01 UTC. */
+  readonly time?: number;
+  readonly batch?: object;
+}
+
+/** As servers mark what a bot says: IRCv3, and what came before it. */
+const botTags = ['bot', 'draft/bot', 'inspircd.org/bot'];
+
+/** `@#oddmere` is the channel's operators. */
+function withoutGroup({ target, group }: Said): { target: string; group: string | undefined } {
+  if (group !== undefined) return { target, group };
+  const [, sign, channel] = /^([~&@%+])(#.*)$/.exec(target) ?? [];
+  return channel === undefined ? { target, group: undefined } : { target: channel, group: sign };
 }
 
 function presenceOf({ nick, ident, hostname, account }: WhoUser): Presence {

@@ -1,6 +1,6 @@
 /** IRC, over irc-framework. */
 
-export type { IrcMessage, Pauses } from './connection.js';
+export type { AnswersBy, IrcMessage, Pauses } from './connection.js';
 export { type IrcOptions, irc, nativeOf } from './irc.js';
 export type { Identity, ModeMeaning, Presence } from './roster.js';
 export { ircText } from './text.js';

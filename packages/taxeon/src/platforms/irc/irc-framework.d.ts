@@ -22,6 +22,7 @@ declare module 'irc-framework' {
     join(channel: string): void;
     who(target: string): void;
     say(target: string, message: string): void;
+    notice(target: string, message: string): void;
     quit(message?: string): void;
   }
 

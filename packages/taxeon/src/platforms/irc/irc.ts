@@ -10,9 +10,9 @@ import type { Place } from '../../contract/places.js';
 import { type Platform, PlatformError, type Serving } from '../../contract/platform.js';
 import { consoleLog } from '../../observe/log.js';
 import { plainText } from '../../replies/notice.js';
-import { type Connection, connect, type IrcMessage, type Pauses } from './connection.js';
+import { type AnswersBy, type Connection, connect, type IrcMessage, type Pauses } from './connection.js';
 import { createRoster, guildOfChannel, type Identity, type ModeMeaning } from './roster.js';
-import { ircText } from './text.js';
+import { ircText, withoutFormatting } from './text.js';
 
 export interface IrcOptions {
   /** Which the keys of people and channels begin with; `'irc'` by default. Networks on one layer need different ones. */
@@ -31,11 +31,16 @@ export interface IrcOptions {
   readonly identity?: Identity;
   /** What channel modes stand for, by letter. By default they give ranks and no permissions. */
   readonly modes?: Readonly<Record<string, ModeMeaning>>;
+  /** How it says what it says: by `'notice'`, so that no other bot answers it, or by `'message'`. */
+  readonly answersBy?: AnswersBy;
   /** Pauses before reconnecting; from 1 s to 5 min by default. */
   readonly pauses?: Pauses;
   readonly clock?: Clock;
   readonly log?: Log;
 }
+
+/** Where a line of the bot's begins, so that what somebody typed never stands first in it. */
+const FURTHER = '· ';
 
 /** The customary order: founder, protected, operator, half operator, voice. */
 const customaryModes: Readonly<Record<string, ModeMeaning>> = {
@@ -56,8 +61,9 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
 /**
  * A platform on an IRC network.
  *
- * Replies are plain lines in the channel: IRC has no private replies in a channel. Long lines are
- * split by the client library. While the connection is away, replies wait for it.
+ * Replies are plain lines in the channel, to the person by name: IRC has no private replies in a channel. No line begins
+ * with what somebody typed, which another bot could take for a command. Long lines are split by the client library.
+ * While the connection is away, replies wait for it. What is played back of a time before the bot came is not heard.
  *
  * @example
  * const platform = irc({ host: 'localhost', nick: 'Mallet', channels: ['#oddmere'], identity: 'user@host' });
@@ -65,30 +71,48 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
  */
 export function irc(options: IrcOptions): Platform {
   const { host, nick, channels, tls = false, identity = 'account', modes = customaryModes } = options;
+  const { answersBy = 'notice' } = options;
   const { clock = systemClock, log = consoleLog, pauses = { firstMs: 1000, mostMs: 300_000 } } = options;
   const port = options.port ?? (tls ? 6697 : 6667);
   const roster = createRoster(modes, identity);
   let connection: Connection | undefined;
 
   function inputOf(heard: IrcMessage): Input {
-    const { presence, target, text } = heard;
+    const { presence, target, group, id, isBot = false } = heard;
     const isChannel = /^[#&+!]/.test(target);
     const guild = guildOfChannel(target);
     const place: Place = isChannel
-      ? { kind: 'guild', guild, channel: guild }
+      ? { kind: 'guild', guild, channel: group === undefined ? guild : guildOfChannel(`${group}${target}`) }
       : { kind: 'direct', channel: { id: presence.nick.toLowerCase(), name: presence.nick } };
-    const caller = isChannel ? roster.memberOf(target, presence) : roster.userOf(presence);
-    return messages.keep({ surface: 'text', caller, place, text, at: clock.now() }, heard);
+    const known = isChannel ? roster.memberOf(target, presence) : roster.userOf(presence);
+    const caller = isBot ? { ...known, isBot } : known;
+    const text = withoutFormatting(heard.text);
+    const input: Input = { surface: 'text', caller, place, text, at: clock.now(), ...(id === undefined ? {} : { id }) };
+    return messages.keep(input, heard);
   }
 
   /** Whoever is named and must not be pinged has their nick broken, since clients ring at it. */
-  async function say(target: string, { notice }: Reply, mayPing: readonly string[]): Promise<void> {
+  async function say(
+    target: string,
+    { notice }: Reply,
+    mayPing: readonly string[],
+    begins: (index: number) => string,
+  ): Promise<void> {
     if (connection === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
     const lines = ircText(plainText(notice), (nick) => roster.rings(nick, mayPing)).split(/[\r\n]+/);
+    const said = lines.filter((line) => line.trim() !== '');
     await connection.say(
       target,
-      lines.filter((line) => line.trim() !== ''),
+      said.map((line, index) => `${begins(index)}${line}`),
     );
+  }
+
+  /** The nick that somebody has now; their conversation is gone where it belongs to somebody else. */
+  function nickOf({ id, name }: { readonly id: string; readonly name: string }): string {
+    const found = roster.byId(id);
+    if (found !== undefined) return found.name;
+    if (roster.byNick(name) === undefined) return name;
+    throw new PlatformError('platform.gone', `${name} is somebody else now`);
   }
 
   const platform: Platform = {
@@ -98,20 +122,23 @@ export function irc(options: IrcOptions): Platform {
     guilds: () => channels.map(guildOfChannel),
     async deliver(reply, { place, caller }) {
       if (place.kind === 'console') throw new PlatformError('platform.failed', 'The console is not on IRC');
-      await say(place.channel.name, reply, [...(reply.mentions ?? []), caller.id]);
+      const mayPing = [...(reply.mentions ?? []), caller.id];
+      const nick = nickOf(caller);
+      if (place.kind === 'direct') await say(nick, reply, mayPing, () => '');
+      else await say(place.channel.name, reply, mayPing, (index) => (index === 0 ? `${nick}: ` : FURTHER));
     },
     async tell(person, reply) {
-      if (roster.user(person.id) === undefined)
-        throw new PlatformError('platform.unreachable', `${person.name} is not on IRC`);
-      await say(person.name, reply, [person.id]);
+      const found = roster.byId(person.id);
+      if (found === undefined) throw new PlatformError('platform.unreachable', `${person.name} is not on IRC`);
+      await say(found.name, reply, [person.id], () => '');
     },
     async post(channel, reply) {
-      await say(channel.name, reply, reply.mentions ?? []);
+      await say(channel.name, reply, reply.mentions ?? [], () => FURTHER);
     },
     async serve(layer) {
       if (connection !== undefined) throw new PlatformError('platform.failed', 'IRC is served already');
       const { username = nick.toLowerCase(), password } = options;
-      const settings = { host, port, tls, nick, username, password, channels, pauses, log };
+      const settings = { host, port, tls, nick, username, password, channels, answersBy, pauses, log };
       connection = await connect(settings, roster, (heard) => {
         layer
           .handle(inputOf(heard), platform)

@@ -46,6 +46,10 @@ export interface Roster extends Directory {
   /** The member behind a message in a channel. */
   memberOf(channel: string, presence: Presence): Member;
   userOf(presence: Presence): User;
+  /** Who is here under an id, whatever their nick; never somebody whose nick is the same text. */
+  byId(id: string): User | undefined;
+  /** Who has a nick now. */
+  byNick(nick: string): User | undefined;
   /** Whether a word is the nick of somebody here who is not one of these ids. */
   rings(word: string, ids: readonly string[]): boolean;
 }
@@ -94,6 +98,13 @@ export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, ident
     return { kind: 'user', id: idOf(presence, identity), name: presence.nick };
   }
 
+  function foundBy(fits: (presence: Presence) => boolean): User | undefined {
+    const entry = everybody().find(({ presence }) => fits(presence));
+    return entry === undefined ? undefined : userFrom(entry.presence);
+  }
+
+  const byId = (id: string) => foundBy((presence) => idOf(presence, identity) === id);
+  const byNick = (nick: string) => foundBy((presence) => fold(presence.nick) === fold(nick));
   const everybody = () => [...channels.values()].flatMap((people) => [...people.values()]);
 
   return {
@@ -171,12 +182,10 @@ export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, ident
       const entry = everybody().find(({ presence }) => fold(presence.nick) === folded);
       return entry !== undefined && folded !== fold(own) && !ids.includes(idOf(entry.presence, identity));
     },
-    user(idOrName) {
-      const entry = everybody().find(
-        ({ presence }) => idOf(presence, identity) === idOrName || fold(presence.nick) === fold(idOrName),
-      );
-      return entry === undefined ? undefined : userFrom(entry.presence);
-    },
+    byId,
+    byNick,
+    // An account may be called as somebody else's nick.
+    user: (idOrName) => byId(idOrName) ?? byNick(idOrName),
   };
 }
 

@@ -1,0 +1,141 @@
+import { arg, type Command, command, createCommandLayer } from 'taxeon';
+import { type IrcOptions, irc } from 'taxeon/irc';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
+import { startIrcv3Server } from '../support/inspircd.js';
+import { type IrcPerson, type IrcServer, joinAs } from '../support/ngircd.js';
+import { silentLog } from '../support/oddmere.js';
+import { isMissing, until } from '../support/programs.js';
+
+describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells more', () => {
+  let server: Omit<IrcServer, 'restart'>;
+  const leaving: (() => Promise<unknown>)[] = [];
+
+  beforeAll(async () => {
+    server = await startIrcv3Server();
+  });
+  afterAll(() => server.stop());
+  afterEach(async () => {
+    for (const leave of leaving.splice(0).reverse()) await leave();
+  });
+
+  async function person(nick: string, channel: string): Promise<IrcPerson> {
+    const joined = await joinAs(nick, server.port, channel);
+    leaving.push(() => joined.leave());
+    return joined;
+  }
+
+  async function bot(channel: string, commands: readonly Command[], more: Partial<IrcOptions> = {}) {
+    const layer = createCommandLayer({ commands, prefixes: ['!'], log: silentLog });
+    const platform = irc({
+      host: '127.0.0.1',
+      port: server.port,
+      nick: 'Mallet',
+      channels: [channel],
+      identity: 'user@host',
+      log: silentLog,
+      ...more,
+    });
+    const serving = await platform.serve(layer);
+    leaving.push(() => serving.close());
+    return { layer, platform };
+  }
+
+  const counting = (name: string) => {
+    const calls: (string | undefined)[] = [];
+    const run = ({ inputId }: { readonly inputId: string | undefined }) => {
+      calls.push(inputId);
+      return `${calls.length} so far`;
+    };
+    return { calls, command: command({ name, description: 'Count', run }) };
+  };
+
+  const echo = command({
+    name: 'echo',
+    description: 'Say it again',
+    args: { text: arg.tail() },
+    run: ({ args }) => args.text,
+  });
+
+  test('what is played back of a time before the bot came runs nothing', async () => {
+    const ines = await person('Ines', '#history');
+    ines.setMode('+H', '50:1h');
+    const { calls, command: count } = counting('count');
+    ines.type('!count');
+    ines.type('!count');
+    await bot('#history', [count]);
+    ines.type('!count');
+    expect(await ines.heard('Mallet')).toBe('Ines: 1 so far');
+    expect(calls).toHaveLength(1);
+    // The server's own id for the message is the event's.
+    expect(calls[0]).toMatch(/\S{8,}/);
+  });
+
+  test('one bot does not command another through what somebody has it say', async () => {
+    const ines = await person('Ines', '#bots');
+    const { calls, command: count } = counting('count');
+    await bot('#bots', [echo]);
+    await bot('#bots', [count], { nick: 'Anvil', name: 'other' });
+    ines.type('!echo !count');
+    expect(await ines.heard('Mallet')).toBe('Ines: !count');
+    ines.type('!count');
+    expect(await ines.heard('Anvil')).toBe('Ines: 1 so far');
+    expect(calls).toHaveLength(1);
+  });
+
+  test.each(['notice', 'message'] as const)('no line begins with what somebody typed, by %s', async (answersBy) => {
+    const channel = `#lines-${answersBy}`;
+    const ines = await person('Ines', channel);
+    const { calls, command: count } = counting('count');
+    await bot(channel, [echo], { answersBy });
+    await bot(channel, [count], { nick: 'Anvil', name: 'other' });
+    ines.type('!echo "!count');
+    expect(await ines.heard('Mallet')).toBe('Ines: "!count');
+    ines.type('!echo x');
+    await ines.heard('Mallet');
+    expect(calls).toEqual([]);
+  });
+
+  test('what is said to the operators alone is answered to them alone', async () => {
+    const ines = await person('Ines', '#operators');
+    const wren = await person('Wren', '#operators');
+    const { command: count } = counting('count');
+    await bot('#operators', [count]);
+    ines.setMode('+o', 'Mallet');
+    ines.whisper('@#operators', '!count');
+    expect(await ines.heard('Mallet')).toBe('Ines: 1 so far');
+    wren.type('!count');
+    expect(await wren.heard('Mallet')).toBe('Wren: 2 so far');
+  });
+
+  test('a private answer reaches the same person under another nick, and never who has the old one', async () => {
+    let finish: (answer: string) => void = () => undefined;
+    let runs = 0;
+    const slow = command({
+      name: 'slow',
+      description: 'Answers later',
+      run: () => {
+        runs += 1;
+        return new Promise<string>((resolve) => {
+          finish = resolve;
+        });
+      },
+    });
+    const wren = await person('Wren', '#private');
+    await bot('#private', [slow]);
+    wren.whisper('Mallet', '!slow');
+    await until(() => runs === 1, 'the handler runs');
+    const tobias = await person('Tobias', '#private');
+    await wren.rename('Wren2');
+    await tobias.rename('Wren');
+    finish('for you alone');
+    expect(await wren.heard('Mallet')).toBe('for you alone');
+    expect(tobias.all()).toEqual([]);
+  });
+
+  test('colours are no part of a line', async () => {
+    const ines = await person('Ines', '#colours');
+    await bot('#colours', [echo]);
+    ines.type('\x0304!echo\x03 \x02bold\x02 and \x1d\x0312,4blue\x0f');
+    expect(await ines.heard('Mallet')).toBe('Ines: bold and blue');
+  });
+});
