@@ -1,4 +1,4 @@
-import { arg, type Command, command, createCommandLayer } from 'taxeon';
+import { arg, type Command, command, createCommandLayer, type Log } from 'taxeon';
 import { type IrcOptions, irc } from 'taxeon/irc';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { startIrcv3Server } from '../support/inspircd.js';
@@ -137,5 +137,57 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
     await bot('#colours', [echo]);
     ines.type('\x0304!echo\x03 \x02bold\x02 and \x1d\x0312,4blue\x0f');
     expect(await ines.heard('Mallet')).toBe('Ines: bold and blue');
+  });
+
+  describe('a bot in two channels', () => {
+    async function inTwo(first: string, second: string) {
+      const ines = await person('Ines', first);
+      const wren = await person('Wren', second);
+      const warned: [message: string, channel: unknown][] = [];
+      const log: Log = {
+        error: () => undefined,
+        warn: ({ channel }, message) => void warned.push([message, channel]),
+      };
+      const { command: count } = counting('count');
+      const begin = () => bot(first, [count], { channels: [first, second], log, pauses: { firstMs: 30, mostMs: 60 } });
+      return { ines, wren, warned, begin };
+    }
+    const out = 'The bot is not in an IRC channel that it wants to be in';
+    const back = 'The bot is in an IRC channel again';
+
+    test('comes back to one that it was put out of, and goes on in the other', async () => {
+      const { ines, wren, warned, begin } = await inTwo('#kicked', '#other');
+      await begin();
+      ines.kick('Mallet');
+      wren.type('!count');
+      expect(await wren.heard('Mallet')).toBe('Wren: 1 so far');
+      await until(() => warned.length === 2, 'the bot is back');
+      expect(warned).toEqual([
+        [out, '#kicked'],
+        [back, '#kicked'],
+      ]);
+      ines.type('!count');
+      expect(await ines.heard('Mallet')).toBe('Ines: 2 so far');
+    });
+
+    test('serves one while the other is shut, and comes in once it is open', async () => {
+      const { ines, wren, warned, begin } = await inTwo('#shut', '#open');
+      ines.setMode('+b', 'Mallet!*@*');
+      const { platform } = await begin();
+      wren.type('!count');
+      expect(await wren.heard('Mallet')).toBe('Wren: 1 so far');
+      expect(warned[0]).toEqual([out, '#shut']);
+      expect(await platform.directory.self({ id: '#shut', name: '#shut' })).toBeUndefined();
+      ines.setMode('-b', 'Mallet!*@*');
+      await until(() => warned.some(([message]) => message === back), 'the bot is in');
+      ines.type('!count');
+      expect(await ines.heard('Mallet')).toBe('Ines: 2 so far');
+    });
+
+    test('says why, where it gets into none', async () => {
+      const { ines, wren, begin } = await inTwo('#shut1', '#shut2');
+      for (const one of [ines, wren]) one.setMode('+b', 'Mallet!*@*');
+      await expect(begin()).rejects.toThrow(/cannot join #shut[12]: /);
+    });
   });
 });

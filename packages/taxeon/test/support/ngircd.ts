@@ -74,6 +74,7 @@ export interface IrcPerson {
   /** Types to one nick alone. */
   whisper(nick: string, line: string): void;
   setMode(mode: string, nick: string): void;
+  kick(nick: string): void;
   /** The next line from `nick`. */
   heard(nick: string): Promise<string>;
   /** Resolves once the server says so. */
@@ -118,6 +119,7 @@ export async function joinAs(nick: string, port: number, channel: string): Promi
       );
       return line?.message ?? '';
     },
+    kick: (whom) => client.raw('KICK', channel, whom),
     async rename(other) {
       client.changeNick(other);
       await until(() => client.user.nick === other, `${nick} is called ${other}`);

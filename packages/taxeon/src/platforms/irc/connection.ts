@@ -3,6 +3,7 @@ import framework, { type Client } from 'irc-framework';
 import type { DeliveryCode } from '../../contract/codes.js';
 import type { Log } from '../../contract/log.js';
 import { PlatformError } from '../../contract/platform.js';
+import { wantedChannels } from './channels.js';
 import type { Presence, Roster } from './roster.js';
 
 /** A NOTICE, which no bot may answer, or a message as people write them. */
@@ -147,41 +148,43 @@ function failure(code: DeliveryCode, { host, port }: ConnectionOptions, why: str
   return new PlatformError(code, `IRC at ${host}:${port}: ${why}`);
 }
 
-/** A fresh client for each attempt, so that nothing of a broken one lives on. Resolves once every channel's people are known. */
+/**
+ * A fresh client for each attempt, so that nothing of a broken one lives on. Resolves once of each channel it is known
+ * whether the bot is in it, and who else is.
+ */
 function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: IrcMessage) => void): Promise<Client> {
-  const { channels, nick, log } = options;
+  const { nick, log } = options;
   const client = new framework.Client();
-  const missing = new Set(channels.map((channel) => channel.toLowerCase()));
 
   return new Promise((resolve, reject) => {
     const fail = (why: string) => {
       clearTimeout(deadline);
+      channels.stop();
       client.removeAllListeners('close');
       // Something may still arrive on the socket that is being closed.
       client.quit();
       reject(failure('platform.unreachable', options, why));
     };
     const deadline = setTimeout(() => fail('no answer in time'), ATTEMPT_MS);
-    const ready = () => {
+    const channels = wantedChannels(client, options, (whyNone) => {
+      if (whyNone !== undefined) return fail(whyNone);
       clearTimeout(deadline);
       client.removeListener('close', onClose);
-      client.removeListener('irc error', onError);
+      client.once('close', channels.stop);
       resolve(client);
-    };
+    });
     const onClose = () => fail(lastError ?? 'the connection was refused or closed');
-    const onError = ({ error, reason, channel }: { error: string; reason?: string; channel?: string }) => {
-      lastError = [error, channel, reason].filter((part) => part !== undefined).join(', ');
-      if (channel !== undefined && missing.has(channel.toLowerCase()))
-        fail(`cannot join ${channel}: ${reason ?? error}`);
-    };
     let lastError: string | undefined;
 
     client.on('close', onClose);
-    client.on('irc error', onError);
+    client.on('irc error', ({ error, reason, channel }: { error: string; reason?: string; channel?: string }) => {
+      lastError = [error, channel, reason].filter((part) => part !== undefined).join(', ');
+      if (channel !== undefined && joinErrors.has(error)) channels.shut(channel, reason ?? error);
+    });
     // Some refusals to join, "no such channel" among them, come as numerics that the client has no name for.
-    client.on('unknown command', ({ params = [] }: { params?: readonly string[] }) => {
-      const channel = params.find((param) => missing.has(param.toLowerCase()));
-      if (channel !== undefined) fail(`cannot join ${channel}: ${params.at(-1)}`);
+    client.on('unknown command', ({ command, params = [] }: { command: string; params?: readonly string[] }) => {
+      const channel = joinNumerics.has(command) ? params.find(channels.isWanted) : undefined;
+      if (channel !== undefined) channels.shut(channel, params.at(-1) ?? command);
     });
     client.on('socket close', (error?: Error | string | boolean) => {
       if (error instanceof Error) lastError = error.message;
@@ -194,12 +197,15 @@ function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: Ir
     });
     client.on('registered', () => {
       roster.clear(client.user.nick);
-      if (missing.size === 0) ready();
-      for (const channel of channels) client.join(channel);
+      channels.joinAll();
     });
     client.on('wholist', ({ target, users }: { target: string; users: WhoUser[] }) => {
       for (const user of users) roster.listed(target, presenceOf(user));
-      if (missing.delete(target.toLowerCase()) && missing.size === 0) ready();
+      channels.entered(target);
+    });
+    client.on('kick', ({ channel, kicked, nick: by, message }: Kicked) => {
+      if (kicked.toLowerCase() === client.user.nick.toLowerCase())
+        channels.shut(channel, `put out by ${by}${message === undefined ? '' : `: ${message}`}`);
     });
     follow(client, roster, heard);
     client.connect({
@@ -214,6 +220,24 @@ function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: Ir
       version: null,
     });
   });
+}
+
+/** As the client names the numerics by which a channel does not let somebody in. */
+const joinErrors = new Set([
+  'no_such_channel',
+  'too_many_channels',
+  'channel_is_full',
+  'invite_only_channel',
+  'banned_from_channel',
+  'bad_channel_key',
+]);
+/** Those that it has no name for: no such channel, unavailable, a bad name, only with an account or TLS. */
+const joinNumerics = new Set(['403', '437', '476', '477', '479', '489', '520']);
+
+interface Kicked extends WhoUser {
+  readonly channel: string;
+  readonly kicked: string;
+  readonly message?: string;
 }
 
 interface WhoUser {

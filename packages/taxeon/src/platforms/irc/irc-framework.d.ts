@@ -24,6 +24,7 @@ declare module 'irc-framework' {
     say(target: string, message: string): void;
     notice(target: string, message: string): void;
     quit(message?: string): void;
+    raw(...parts: string[]): void;
   }
 
   const framework: { Client: typeof Client };
