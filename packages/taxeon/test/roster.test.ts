@@ -36,6 +36,14 @@ describe('who somebody is on IRC', () => {
   });
 });
 
+test('who was in a channel that the bot comes into again is not known to be there still', () => {
+  const roster = createRoster(modes, 'account');
+  roster.listed('#oddmere', wren, ['o']);
+  roster.forget('#Oddmere');
+  expect(roster.membersNamed(guild, 'wr')).toEqual([]);
+  expect(roster.byId('wren-account')).toBeUndefined();
+});
+
 test('modes add up to rank, roles and permissions, and leave with whoever leaves', () => {
   const roster = createRoster(modes, 'account');
   roster.listed('#oddmere', wren, ['o', 'v']);

@@ -1,3 +1,4 @@
+import { type AddressInfo, connect, createServer, type Socket } from 'node:net';
 import { arg, type Command, command, createCommandLayer, type Log } from 'taxeon';
 import { type IrcOptions, irc } from 'taxeon/irc';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
@@ -190,4 +191,64 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
       await expect(begin()).rejects.toThrow(/cannot join #shut[12]: /);
     });
   });
+
+  test('a nick that somebody has is taken once it is free', async () => {
+    const ines = await person('Ines', '#nicks');
+    const other = await joinAs('Mallet', server.port, '#nicks');
+    const { command: count } = counting('count');
+    await bot('#nicks', [count]);
+    ines.type('!count');
+    expect(await ines.heard('Mallet_')).toBe('Ines: 1 so far');
+    await other.leave();
+    await until(async () => {
+      ines.type('!count');
+      await until(() => ines.all().length > 0, 'the bot answers');
+      return ines.from().includes('Mallet');
+    }, 'the bot is called Mallet');
+  });
+
+  test('a link that passes nothing any more is noticed and made anew', async () => {
+    const through = await passingTo(server.port);
+    leaving.push(through.stop);
+    const ines = await person('Ines', '#dead');
+    const { command: count } = counting('count');
+    const warned: string[] = [];
+    const log: Log = { error: () => undefined, warn: (_, message) => void warned.push(message) };
+    await bot('#dead', [count], { port: through.port, silenceMs: 3000, log, pauses: { firstMs: 30, mostMs: 60 } });
+    ines.type('!count');
+    expect(await ines.heard('Mallet')).toBe('Ines: 1 so far');
+    through.pause();
+    await until(() => warned.includes('The IRC connection was lost; reconnecting'), 'the loss is noticed');
+    await until(() => warned.includes('The IRC connection is back'), 'the bot is back');
+    ines.type('!count');
+    // The server knows the old nick for a while.
+    await until(() => ines.all().includes('Ines: 2 so far'), 'the bot answers');
+  });
 });
+
+/** Passes bytes on, until those that it passes for are to have none any more. */
+async function passingTo(port: number) {
+  const pairs: [Socket, Socket][] = [];
+  const server = createServer((client) => {
+    const there = connect(port, '127.0.0.1');
+    pairs.push([client, there]);
+    for (const [from, to] of [
+      [client, there],
+      [there, client],
+    ] as const) {
+      from.on('data', (data) => to.write(data));
+      from.on('error', () => undefined);
+    }
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  return {
+    port: (server.address() as AddressInfo).port,
+    pause() {
+      for (const sockets of pairs) for (const socket of sockets) socket.removeAllListeners('data').resume();
+    },
+    async stop() {
+      for (const sockets of pairs) for (const socket of sockets) socket.destroy();
+      await new Promise((resolve) => server.close(resolve));
+    },
+  };
+}

@@ -81,6 +81,8 @@ export interface IrcPerson {
   rename(nick: string): Promise<void>;
   /** All lines that nobody has asked for yet. */
   all(): readonly string[];
+  /** Who has said them. */
+  from(): readonly string[];
   leave(): Promise<void>;
 }
 
@@ -125,6 +127,7 @@ export async function joinAs(nick: string, port: number, channel: string): Promi
       await until(() => client.user.nick === other, `${nick} is called ${other}`);
     },
     all: () => lines.map(({ message }) => message),
+    from: () => lines.map(({ nick: said }) => said),
     async leave() {
       if (!client.connected) return;
       const closed = new Promise((resolve) => client.once('close', resolve));

@@ -1,7 +1,12 @@
 /** Being in the channels that are wanted: each on its own, so that one that is shut costs none of the others. */
 import type { Client } from 'irc-framework';
 import type { Log } from '../../contract/log.js';
-import type { Pauses } from './connection.js';
+
+/** Pauses between attempts to reconnect: the first, doubled each time, up to the most. In milliseconds. */
+export interface Pauses {
+  readonly firstMs: number;
+  readonly mostMs: number;
+}
 
 interface Wanted {
   readonly name: string;
@@ -19,6 +24,8 @@ export interface Channels {
   /** It did not let the bot in, or put it out: it is tried again after a pause that grows. */
   shut(channel: string, why: string): void;
   isWanted(channel: string): boolean;
+  /** Those of which nothing is known yet are shut. */
+  giveUp(): void;
   /** Nothing is tried any more. */
   stop(): void;
 }
@@ -45,6 +52,18 @@ export function wantedChannels(
     settled([...wanted.values()].some(({ isIn }) => isIn) ? undefined : whyNone);
   }
 
+  function shut(channel: string, why: string): void {
+    const one = wanted.get(channel.toLowerCase());
+    if (one === undefined) return;
+    one.isIn = false;
+    const nextMs = one.pauseMs;
+    log.warn({ channel: one.name, why, nextMs }, 'The bot is not in an IRC channel that it wants to be in');
+    one.pauseMs = Math.min(nextMs * 2, pauses.mostMs);
+    clearTimeout(one.retry);
+    one.retry = setTimeout(() => client.join(one.name), nextMs);
+    settle(channel.toLowerCase(), `cannot join ${one.name}: ${why}`);
+  }
+
   return {
     joinAll() {
       if (wanted.size === 0) settle('', undefined);
@@ -58,18 +77,11 @@ export function wantedChannels(
       if (isSettled) log.warn({ channel: one.name }, 'The bot is in an IRC channel again');
       settle(channel.toLowerCase(), undefined);
     },
-    shut(channel, why) {
-      const one = wanted.get(channel.toLowerCase());
-      if (one === undefined) return;
-      one.isIn = false;
-      const nextMs = one.pauseMs;
-      log.warn({ channel: one.name, why, nextMs }, 'The bot is not in an IRC channel that it wants to be in');
-      one.pauseMs = Math.min(nextMs * 2, pauses.mostMs);
-      clearTimeout(one.retry);
-      one.retry = setTimeout(() => client.join(one.name), nextMs);
-      settle(channel.toLowerCase(), `cannot join ${one.name}: ${why}`);
-    },
+    shut,
     isWanted: (channel) => wanted.has(channel.toLowerCase()),
+    giveUp() {
+      for (const channel of [...open]) shut(channel, 'no answer in time');
+    },
     stop() {
       isSettled = true;
       for (const { retry } of wanted.values()) clearTimeout(retry);

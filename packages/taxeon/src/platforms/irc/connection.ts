@@ -3,17 +3,11 @@ import framework, { type Client } from 'irc-framework';
 import type { DeliveryCode } from '../../contract/codes.js';
 import type { Log } from '../../contract/log.js';
 import { PlatformError } from '../../contract/platform.js';
-import { wantedChannels } from './channels.js';
+import { type Pauses, wantedChannels } from './channels.js';
 import type { Presence, Roster } from './roster.js';
 
 /** A NOTICE, which no bot may answer, or a message as people write them. */
 export type AnswersBy = 'notice' | 'message';
-
-/** Pauses between attempts to reconnect: the first, doubled each time, up to the most. In milliseconds. */
-export interface Pauses {
-  readonly firstMs: number;
-  readonly mostMs: number;
-}
 
 export interface ConnectionOptions {
   readonly host: string;
@@ -25,6 +19,8 @@ export interface ConnectionOptions {
   readonly channels: readonly string[];
   readonly answersBy: AnswersBy;
   readonly pauses: Pauses;
+  /** After how long without a sign of the server the link is dead, in milliseconds. */
+  readonly silenceMs: number;
   readonly log: Log;
 }
 
@@ -165,7 +161,8 @@ function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: Ir
       client.quit();
       reject(failure('platform.unreachable', options, why));
     };
-    const deadline = setTimeout(() => fail('no answer in time'), ATTEMPT_MS);
+    // A channel that does not answer costs none of the others.
+    const deadline = setTimeout(() => (isRegistered ? channels.giveUp() : fail('no answer in time')), ATTEMPT_MS);
     const channels = wantedChannels(client, options, (whyNone) => {
       if (whyNone !== undefined) return fail(whyNone);
       clearTimeout(deadline);
@@ -175,6 +172,8 @@ function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: Ir
     });
     const onClose = () => fail(lastError ?? 'the connection was refused or closed');
     let lastError: string | undefined;
+    let isRegistered = false;
+    takeBackNick(client, nick, log);
 
     client.on('close', onClose);
     client.on('irc error', ({ error, reason, channel }: { error: string; reason?: string; channel?: string }) => {
@@ -190,12 +189,15 @@ function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: Ir
       if (error instanceof Error) lastError = error.message;
     });
     client.on('nick in use', () => {
+      // What was to be taken back is taken still.
+      if (isRegistered) return;
       const other = `${client.user.nick}_`;
       log.warn({ nick: client.user.nick, other }, 'The nick is taken; trying another');
       client.user.nick = other;
       client.changeNick(other);
     });
     client.on('registered', () => {
+      isRegistered = true;
       roster.clear(client.user.nick);
       channels.joinAll();
     });
@@ -217,10 +219,32 @@ function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: Ir
       gecos: nick,
       ...(options.password === undefined ? {} : { password: options.password }),
       auto_reconnect: false,
+      // The server is asked twice before it is given up.
+      ping_interval: options.silenceMs / 2500,
+      ping_timeout: options.silenceMs / 1000,
       version: null,
     });
   });
 }
+
+/** Takes the nick that is wanted once nobody has it any more. */
+function takeBackNick(client: Client, wanted: string, log: Log): void {
+  const isWanted = (nick: string) => nick.toLowerCase() === wanted.toLowerCase();
+  const tryIt = () => {
+    if (!isWanted(client.user.nick)) client.changeNick(wanted);
+  };
+  const timer = setInterval(tryIt, TAKE_BACK_MS);
+  timer.unref();
+  client.once('close', () => clearInterval(timer));
+  client.on('quit', ({ nick }: WhoUser) => isWanted(nick) && tryIt());
+  client.on('nick', ({ nick, new_nick }: { nick: string; new_nick: string }) => {
+    if (isWanted(nick)) tryIt();
+    else if (isWanted(new_nick) && isWanted(client.user.nick)) log.warn({ nick: wanted }, 'The bot has its nick again');
+  });
+}
+
+/** Where nobody shares a channel with who has it, it is not told when it is free. */
+const TAKE_BACK_MS = 60_000;
 
 /** As the client names the numerics by which a channel does not let somebody in. */
 const joinErrors = new Set([
@@ -257,6 +281,7 @@ function follow(client: Client, roster: Roster, heard: (message: IrcMessage) => 
   /** When the bot came into each channel, by the server's clock. */
   const cameAt = new Map<string, number>();
   client.on('join', (event: ChannelEvent & { time?: number }) => {
+    if (isSelf(event.nick)) roster.forget(event.channel);
     roster.joined(event.channel, presenceOf(event));
     if (!isSelf(event.nick)) return;
     if (event.time !== undefined) cameAt.set(event.channel.toLowerCase(), event.time);
@@ -265,8 +290,9 @@ function follow(client: Client, roster: Roster, heard: (message: IrcMessage) => 
   client.on('userlist', ({ channel, users }: { channel: string; users: (WhoUser & { modes: string[] })[] }) => {
     for (const user of users) roster.listed(channel, presenceOf(user), user.modes);
   });
-  client.on('part', ({ channel, nick }: ChannelEvent) => roster.left(channel, nick));
-  client.on('kick', ({ channel, kicked }: ChannelEvent & { kicked: string }) => roster.left(channel, kicked));
+  const gone = (channel: string, nick: string) => (isSelf(nick) ? roster.forget(channel) : roster.left(channel, nick));
+  client.on('part', ({ channel, nick }: ChannelEvent) => gone(channel, nick));
+  client.on('kick', ({ channel, kicked }: ChannelEvent & { kicked: string }) => gone(channel, kicked));
   client.on('quit', ({ nick }: WhoUser) => roster.quit(nick));
   client.on('nick', ({ nick, new_nick }: { nick: string; new_nick: string }) => roster.renamed(nick, new_nick));
   client.on('account', ({ nick, account }: { nick: string; account: string | false }) =>

@@ -11,6 +11,10 @@ declare module 'irc-framework' {
     gecos: string;
     password?: string;
     auto_reconnect: boolean;
+    /** In seconds. */
+    ping_interval?: number;
+    /** In seconds. */
+    ping_timeout?: number;
     version: string | null;
   }
 

@@ -10,7 +10,8 @@ import type { Place } from '../../contract/places.js';
 import { type Platform, PlatformError, type Serving } from '../../contract/platform.js';
 import { consoleLog } from '../../observe/log.js';
 import { plainText } from '../../replies/notice.js';
-import { type AnswersBy, type Connection, connect, type IrcMessage, type Pauses } from './connection.js';
+import type { Pauses } from './channels.js';
+import { type AnswersBy, type Connection, connect, type IrcMessage } from './connection.js';
 import { createRoster, guildOfChannel, type Identity, type ModeMeaning } from './roster.js';
 import { ircText, withoutFormatting } from './text.js';
 
@@ -35,6 +36,8 @@ export interface IrcOptions {
   readonly answersBy?: AnswersBy;
   /** Pauses before reconnecting; from 1 s to 5 min by default. */
   readonly pauses?: Pauses;
+  /** After how long without a sign of the server the link is dead and made anew, in milliseconds; 25 s by default. */
+  readonly silenceMs?: number;
   readonly clock?: Clock;
   readonly log?: Log;
 }
@@ -71,7 +74,7 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
  */
 export function irc(options: IrcOptions): Platform {
   const { host, nick, channels, tls = false, identity = 'account', modes = customaryModes } = options;
-  const { answersBy = 'notice' } = options;
+  const { answersBy = 'notice', silenceMs = 25_000 } = options;
   const { clock = systemClock, log = consoleLog, pauses = { firstMs: 1000, mostMs: 300_000 } } = options;
   const port = options.port ?? (tls ? 6697 : 6667);
   const roster = createRoster(modes, identity);
@@ -138,7 +141,7 @@ export function irc(options: IrcOptions): Platform {
     async serve(layer) {
       if (connection !== undefined) throw new PlatformError('platform.failed', 'IRC is served already');
       const { username = nick.toLowerCase(), password } = options;
-      const settings = { host, port, tls, nick, username, password, channels, answersBy, pauses, log };
+      const settings = { host, port, tls, nick, username, password, channels, answersBy, pauses, silenceMs, log };
       connection = await connect(settings, roster, (heard) => {
         layer
           .handle(inputOf(heard), platform)

@@ -34,6 +34,8 @@ interface Entry {
 export interface Roster extends Directory {
   /** Forgets everybody, as after a lost connection. */
   clear(ownNick: string): void;
+  /** Forgets a channel's people, as when the bot comes in or is put out: what happened meanwhile was not told. */
+  forget(channel: string): void;
   joined(channel: string, presence: Presence): void;
   /** Adds what NAMES or WHO tell of somebody. */
   listed(channel: string, presence: Presence, modes?: readonly string[]): void;
@@ -112,6 +114,7 @@ export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, ident
       channels.clear();
       own = ownNick;
     },
+    forget: (channel) => void channels.delete(fold(channel)),
     joined(channel, presence) {
       peopleIn(channel).delete(fold(presence.nick));
       entryOf(channel, presence);
