@@ -96,6 +96,27 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
     expect(calls).toEqual([]);
   });
 
+  test('no part of a long line begins with what somebody typed', async () => {
+    const ines = await person('Ines', '#long');
+    const { command: count } = counting('count');
+    const chant = command({
+      name: 'chant',
+      description: 'Say it again and again',
+      args: { text: arg.tail() },
+      run: ({ args }) => `${args.text} `.repeat(40).trim(),
+    });
+    await bot('#long', [chant, count]);
+    for (const fill of ['ж', 'x', '🔨']) {
+      ines.type(`!chant ${fill.repeat(5)} !count`);
+      await until(() => ines.all().some((line) => line.startsWith('· ')), 'the second part comes');
+      for (const line of ines.all()) {
+        expect(line).toMatch(/^(?:Ines: |· )/);
+        expect(Buffer.byteLength(line)).toBeLessThan(400);
+      }
+      while (ines.all().length > 0) await ines.heard('Mallet');
+    }
+  });
+
   test('what is said to the operators alone is answered to them alone', async () => {
     const ines = await person('Ines', '#operators');
     const wren = await person('Wren', '#operators');

@@ -219,6 +219,8 @@ function joinAll(options: ConnectionOptions, roster: Roster, heard: (message: Ir
       gecos: nick,
       ...(options.password === undefined ? {} : { password: options.password }),
       auto_reconnect: false,
+      // Lines come in parts that fit.
+      message_max_length: 400,
       // The server is asked twice before it is given up.
       ping_interval: options.silenceMs / 2500,
       ping_timeout: options.silenceMs / 1000,

@@ -11,6 +11,8 @@ declare module 'irc-framework' {
     gecos: string;
     password?: string;
     auto_reconnect: boolean;
+    /** In bytes; what is longer is parted. */
+    message_max_length?: number;
     /** In seconds. */
     ping_interval?: number;
     /** In seconds. */

@@ -13,7 +13,7 @@ import { plainText } from '../../replies/notice.js';
 import type { Pauses } from './channels.js';
 import { type AnswersBy, type Connection, connect, type IrcMessage } from './connection.js';
 import { createRoster, guildOfChannel, type Identity, type ModeMeaning } from './roster.js';
-import { ircText, withoutFormatting } from './text.js';
+import { inParts, ircText, withoutFormatting } from './text.js';
 
 export interface IrcOptions {
   /** Which the keys of people and channels begin with; `'irc'` by default. Networks on one layer need different ones. */
@@ -65,7 +65,7 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
  * A platform on an IRC network.
  *
  * Replies are plain lines in the channel, to the person by name: IRC has no private replies in a channel. No line begins
- * with what somebody typed, which another bot could take for a command. Long lines are split by the client library.
+ * with what somebody typed, which another bot could take for a command. Long lines are parted.
  * While the connection is away, replies wait for it. What is played back of a time before the bot came is not heard.
  *
  * @example
@@ -103,7 +103,8 @@ export function irc(options: IrcOptions): Platform {
   ): Promise<void> {
     if (connection === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
     const lines = ircText(plainText(notice), (nick) => roster.rings(nick, mayPing)).split(/[\r\n]+/);
-    const said = lines.filter((line) => line.trim() !== '');
+    // What goes over a line's length goes on in one that begins as the bot's own.
+    const said = lines.flatMap(inParts);
     await connection.say(
       target,
       said.map((line, index) => `${begins(index)}${line}`),

@@ -16,3 +16,34 @@ const formatting =
 export function withoutFormatting(text: string): string {
   return text.replace(formatting, '');
 }
+
+/** In bytes of UTF-8: what is left of a line of 512 once the server has put the sender and the target in front. */
+const LONGEST_LINE = 340;
+
+/** A line in parts that each fit in a message, at spaces where there are some. Linear in its length. */
+export function inParts(line: string): readonly string[] {
+  const parts: string[] = [];
+  let part = '';
+  let bytes = 0;
+  let spaceAt = -1;
+  for (const character of line) {
+    const size = bytesOf(character.codePointAt(0) ?? 0);
+    if (bytes + size > LONGEST_LINE) {
+      const end = spaceAt > 0 ? spaceAt : part.length;
+      parts.push(part.slice(0, end));
+      part = part.slice(end).trimStart();
+      bytes = 0;
+      for (const kept of part) bytes += bytesOf(kept.codePointAt(0) ?? 0);
+      spaceAt = -1;
+    }
+    if (character === ' ') spaceAt = part.length;
+    part += character;
+    bytes += size;
+  }
+  return part.trim() === '' ? parts : [...parts, part];
+}
+
+function bytesOf(codePoint: number): number {
+  if (codePoint < 0x80) return 1;
+  return codePoint < 0x800 ? 2 : codePoint < 0x1_0000 ? 3 : 4;
+}
