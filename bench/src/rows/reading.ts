@@ -5,6 +5,7 @@ import { arg, command, createCommandLayer, parseDuration } from 'taxeon';
 import yargsParser from 'yargs-parser';
 // The reader alone, without the stages around it, is not part of the public interface.
 import type { ArgMap } from '../../../packages/taxeon/src/commands/arg.js';
+import { nowhere } from '../../../packages/taxeon/src/reading/by-shape.js';
 import { Cursor } from '../../../packages/taxeon/src/reading/cursor.js';
 import { readText } from '../../../packages/taxeon/src/reading/read-text.js';
 import { Reading } from '../../../packages/taxeon/src/reading/reading.js';
@@ -14,16 +15,7 @@ import { compare, quantile, type Side } from '../measure/compare.js';
 import { one, type Row } from '../measure/row.js';
 
 const LINES = 2_000;
-const context = {
-  caller: steward,
-  place,
-  platform: undefined,
-  now: 0,
-  timeZone: 'UTC',
-  locale: undefined,
-  inEnglish: undefined,
-  attachments: [],
-};
+const context = { ...nowhere, caller: steward, place };
 
 type Read = (line: string) => Record<string, unknown>;
 

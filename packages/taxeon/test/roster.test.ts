@@ -1,3 +1,4 @@
+import { irc } from 'taxeon/irc';
 import { describe, expect, test } from 'vitest';
 import { createRoster, guildOfChannel } from '../src/platforms/irc/roster.js';
 
@@ -57,4 +58,13 @@ test('modes add up to rank, roles and permissions, and leave with whoever leaves
   expect(roster.membersNamed(guild, 'wr')).toMatchObject([{ rank: 0 }]);
   roster.quit('WREN');
   expect(roster.membersNamed(guild, 'wr')).toEqual([]);
+});
+
+test.each<[object, string]>([
+  [{ answersBy: 'Notice' }, '`answersBy` is notice or message'],
+  [{ silenceMs: 5 }, '`silenceMs` is at least 1000'],
+  [{ silenceMs: 'soon' }, '`silenceMs` is at least 1000'],
+])('an option that would be read as another is refused: %j', (wrong, problem) => {
+  const options = { host: 'localhost', nick: 'Mallet', channels: ['#oddmere'], ...wrong };
+  expect(() => irc(options as never)).toThrow(problem);
 });

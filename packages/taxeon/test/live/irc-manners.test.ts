@@ -174,7 +174,7 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
       const begin = () => bot(first, [count], { channels: [first, second], log, pauses: { firstMs: 30, mostMs: 60 } });
       return { ines, wren, warned, begin };
     }
-    const out = 'The bot is not in an IRC channel that it wants to be in';
+    const out = 'The bot is not in an IRC channel that it wants';
     const back = 'The bot is in an IRC channel again';
 
     test('comes back to one that it was put out of, and goes on in the other', async () => {

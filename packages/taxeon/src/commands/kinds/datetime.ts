@@ -12,7 +12,8 @@ import {
   notOfShape,
   ReadAs,
 } from '../kind.js';
-import { beginsMoment, goesOnMoment, looksLikeMoment, readMoment } from './moments.js';
+import { beginsMoment, goesOnMoment, looksLikeMoment } from './moment-words.js';
+import { readMoment } from './moments.js';
 
 /** `'now'`, so far from now, or a fixed moment in ISO 8601 with its offset. */
 export type DatetimeBound = 'now' | { readonly fromNow: Duration } | `${number}-${string}`;

@@ -57,7 +57,7 @@ export function wantedChannels(
     if (one === undefined) return;
     one.isIn = false;
     const nextMs = one.pauseMs;
-    log.warn({ channel: one.name, why, nextMs }, 'The bot is not in an IRC channel that it wants to be in');
+    log.warn({ channel: one.name, why, nextMs }, 'The bot is not in an IRC channel that it wants');
     one.pauseMs = Math.min(nextMs * 2, pauses.mostMs);
     clearTimeout(one.retry);
     one.retry = setTimeout(() => client.join(one.name), nextMs);

@@ -68,6 +68,8 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
  * with what somebody typed, which another bot could take for a command. Long lines are parted.
  * While the connection is away, replies wait for it. What is played back of a time before the bot came is not heard.
  *
+ * @throws TypeError where `answersBy` or `silenceMs` is not one of its values.
+ *
  * @example
  * const platform = irc({ host: 'localhost', nick: 'Mallet', channels: ['#oddmere'], identity: 'user@host' });
  * const serving = await platform.serve(layer);
@@ -75,6 +77,8 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
 export function irc(options: IrcOptions): Platform {
   const { host, nick, channels, tls = false, identity = 'account', modes = customaryModes } = options;
   const { answersBy = 'notice', silenceMs = 25_000 } = options;
+  if (!['notice', 'message'].includes(answersBy)) throw new TypeError('irc: `answersBy` is notice or message');
+  if (!(silenceMs >= 1000)) throw new TypeError('irc: `silenceMs` is at least 1000');
   const { clock = systemClock, log = consoleLog, pauses = { firstMs: 1000, mostMs: 300_000 } } = options;
   const port = options.port ?? (tls ? 6697 : 6667);
   const roster = createRoster(modes, identity);
