@@ -148,6 +148,12 @@ describe.each(Object.entries(kinds))('%s', (name, [make, words]) => {
   });
 });
 
+test('minutes without a unit go on an hour in a list, too', async () => {
+  const { types, invokes } = sceneOf(arg.duration(), arg.duration({ flag: true, optional: true }));
+  const all = [await types('!one 2h 30'), await types('!listed 2h 30'), await invokes('listed', { value: '2h 30' })];
+  expect(all.map(valueIn)).toEqual(Array.from({ length: 3 }, () => 'reads 9000000'));
+});
+
 test('text, slash and console agree on command, values, status, code and the first problem', async () => {
   const clock = virtualClock(startOfAfternoon);
   const platform = createStandIn(oddmereData().world, { clock });

@@ -1,6 +1,15 @@
 /** The one way in which words become a value: for positions, flags, values of a list and slash options alike. */
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { type Apart, isApart, isMisread, isNotOfShape, isOfForm, type Kind, Misread } from '../commands/kind.js';
+import {
+  type Apart,
+  isApart,
+  isMisread,
+  isNotOfShape,
+  isOfForm,
+  type Kind,
+  Misread,
+  type ReadingContext,
+} from '../commands/kind.js';
 import { Cursor } from './cursor.js';
 import { type GivenFlags, isFlagAhead } from './flag-forms.js';
 import { goesOn, mayBegin, type Reader } from './reader.js';
@@ -145,11 +154,16 @@ function insists(
   return !(ahead.next() && isAwaited(reading, next, ahead.value()));
 }
 
+/** A form may be no more than a digit in front: `30` is no length of time. */
+function couldRead(kind: Kind<unknown>, word: string, context: ReadingContext): boolean {
+  return kind.traits?.readsAlone !== true || isOfForm(kind.read(word, context));
+}
+
 /** Whether a word has the form of an argument that may come next, other than plain text. */
 function isAwaited({ slots: { positional }, context }: Reading, next: number, word: string): boolean {
   for (let index = next; index < positional.length; index++) {
     const { kind, absent } = positional[index] as Slot;
-    if (kind.shape?.(word, context) === true) return true;
+    if (kind.shape?.(word, context) === true && couldRead(kind.item?.kind ?? kind, word, context)) return true;
     if (absent.as === 'problem') return false;
   }
   return false;
