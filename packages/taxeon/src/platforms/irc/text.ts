@@ -9,9 +9,7 @@ export function ircText(text: string, mustNotRing: (nick: string) => boolean): s
 }
 
 /** Colours, bold and the like, as clients send them. */
-const formatting =
-  // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what IRC formats with.
-  /\x03(?:\d{1,2}(?:,\d{1,2})?)?|\x04(?:[\da-f]{6}(?:,[\da-f]{6})?)?|[\x02\x0f\x11\x16\x1d-\x1f]/gi;
+const formatting = /\x03(?:\d{1,2}(?:,\d{1,2})?)?|\x04(?:[\da-f]{6}(?:,[\da-f]{6})?)?|[\x02\x0f\x11\x16\x1d-\x1f]/gi;
 
 export function withoutFormatting(text: string): string {
   return text.replace(formatting, '');
