@@ -6,6 +6,7 @@ const entries = [
   'arg',
   'platforms/stand-in/index',
   'platforms/irc/index',
+  'platforms/pace',
   'stores/file',
   'icu/index',
   'testing/index',

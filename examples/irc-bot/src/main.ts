@@ -1,68 +1,111 @@
-/** Mallet on an IRC channel: the channel is the library, operators are stewards, the voiced are borrowers. */
+/** Mallet on IRC: a channel is a library, its operators are stewards, the voiced are borrowers. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { type DemoData, mallet } from '@oddmere/tool-library';
-import { Command } from 'commander';
+import { pino } from 'pino';
 import { PlatformError } from 'taxeon';
-import { irc } from 'taxeon/irc';
+import { fileStore } from 'taxeon/file-store';
+import { type IrcPlatform, irc } from 'taxeon/irc';
 import { parse } from 'yaml';
+import { readSettings, type Settings, SettingsError } from './settings.js';
 
-interface Options {
-  readonly host: string;
-  readonly port: number;
-  readonly nick: string;
-  readonly channel: string;
-}
+const HEALTH_EVERY_MS = 300_000;
 
-const { host, port, nick, channel } = new Command('irc-bot')
-  .description('Mallet on an IRC channel')
-  .option('--host <host>', 'the IRC server', 'localhost')
-  .option('--port <port>', 'its port', wholePort, 6667)
-  .option('--nick <nick>', "the bot's nick", 'Mallet')
-  .option('--channel <channel>', 'the channel to join', '#oddmere')
-  .parse()
-  .opts<Options>();
-
-const file = createRequire(import.meta.url).resolve('@oddmere/tool-library/data/oddmere.yaml');
-const { tools }: DemoData = parse(readFileSync(file, 'utf8'));
-const home = channel.toLowerCase();
-const layer = mallet({ guilds: {}, roles: {}, tools: { [home]: tools['oddmere'] ?? [] } });
-
-const platform = irc({
-  host,
-  port,
-  nick,
-  channels: [channel],
-  // Without services, user@host is the most that the server can prove.
-  identity: 'user@host',
-  modes: {
-    o: {
-      rank: 30,
-      role: 'steward',
-      permissions: ['borrow', 'certify', 'fine', 'announce', 'give-badges', 'post-notices'],
-    },
-    v: { rank: 10, role: 'borrower', permissions: ['borrow'] },
-  },
-});
+const log = pino({ name: 'mallet', base: null });
 
 try {
-  await platform.serve(layer);
-  console.log(`${nick} is in ${channel} at ${host}:${port}. Try: !shelf`);
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-    // Closes the connection last, once the running calls have had their say.
-    process.once(signal, () => void layer.close({ within: '5s' }).then(() => process.exit(0)));
-  }
+  const settings = readSettings(process.argv, process.env);
+  await run(settings);
 } catch (error) {
-  if (!(error instanceof PlatformError)) throw error;
+  if (!(error instanceof SettingsError) && !(error instanceof PlatformError) && !(error instanceof TypeError))
+    throw error;
   console.error(`irc-bot: ${error.message}`);
   process.exitCode = 2;
 }
 
-function wholePort(text: string): number {
-  const value = Number(text);
-  if (!Number.isInteger(value) || value < 1 || value > 65_535) {
-    console.error(`irc-bot: "${text}" is no port; give a whole number from 1 to 65535.`);
-    process.exit(2);
+async function run(settings: Settings): Promise<void> {
+  const store = fileStore({ path: settings.store, log });
+  const platform = platformFor(settings);
+  const layer = mallet(dataFor(settings), { store, log, owners: settings.owners });
+
+  // A health line at each change of the link or of a channel, and now and then.
+  let last = '';
+  const tellHealth = () => log.info({ ...platform.state() }, 'Health');
+  platform.watch(({ link, nick, channels }) => {
+    const now = JSON.stringify([link, nick, channels]);
+    if (now !== last) tellHealth();
+    last = now;
+  });
+  const health = setInterval(tellHealth, HEALTH_EVERY_MS);
+
+  let isLeaving = false;
+  async function leave(signal: NodeJS.Signals): Promise<void> {
+    if (isLeaving) return;
+    isLeaving = true;
+    log.info({ signal }, 'Leaving');
+    clearInterval(health);
+    // Running calls have their say; then the link is closed with the last words, and the store last of all.
+    await layer.close({ within: '5s' });
+    await platform.close();
+    await store.close();
   }
-  return value;
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void leave(signal));
+
+  try {
+    await platform.serve(layer);
+    const { nick, channels } = platform.state();
+    for (const { name, status } of channels) log.info({ nick, channel: name, status }, 'Ready');
+  } catch (error) {
+    // Told to leave while it waited for the network.
+    if (isLeaving) return;
+    await leave('SIGTERM');
+    throw error;
+  }
+}
+
+function platformFor(settings: Settings): IrcPlatform {
+  const { host, port, tls, nick, password, account, accountPassword, identity, channels } = settings;
+  return irc({
+    host,
+    ...(port === undefined ? {} : { port }),
+    tls,
+    nick,
+    ...(password === undefined ? {} : { password }),
+    ...(account === undefined || accountPassword === undefined
+      ? {}
+      : { login: { by: 'plain', account, password: accountPassword } }),
+    identity,
+    channels: Object.entries(channels).map(([name, { key }]) => ({ name, ...(key === undefined ? {} : { key }) })),
+    modes: {
+      o: {
+        rank: 30,
+        role: 'steward',
+        permissions: ['borrow', 'certify', 'fine', 'remind', 'announce', 'manage', 'give-badges', 'post-notices'],
+      },
+      v: { rank: 10, role: 'borrower', permissions: ['borrow'] },
+    },
+    lastWords: 'Back in a minute',
+    log,
+  });
+}
+
+/** Mallet's demo data, with the channels as guilds. */
+function dataFor({ channels }: Settings): Omit<DemoData, 'world'> {
+  const file = createRequire(import.meta.url).resolve('@oddmere/tool-library/data/oddmere.yaml');
+  const { tools }: DemoData = parse(readFileSync(file, 'utf8'));
+  const all = Object.entries(channels).map(([name, one]) => ({ id: name.toLowerCase(), ...one }));
+  return {
+    roles: {},
+    tools: Object.fromEntries(all.map(({ id, tools: from }) => [id, tools[from] ?? []])),
+    guilds: Object.fromEntries(
+      all.map(({ id, prefixes, locale, timeZone }) => [
+        `irc/${id}`,
+        {
+          ...(prefixes === undefined ? {} : { prefixes }),
+          ...(locale === undefined ? {} : { locale }),
+          ...(timeZone === undefined ? {} : { timeZone }),
+        },
+      ]),
+    ),
+  };
 }

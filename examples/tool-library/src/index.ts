@@ -9,6 +9,7 @@ import {
   type GuildSettingsBook,
   guildSettings,
   helpCommand,
+  type Key,
   type Log,
   memoryStore,
   type Store,
@@ -64,6 +65,8 @@ export interface MalletOptions {
   readonly log?: Log;
   /** Where limits and settings are kept; this process's memory by default. */
   readonly store?: Store;
+  /** Keys of those who run the bot: `irc/odalys`. */
+  readonly owners?: readonly Key[];
 }
 
 /** Mallet with its parts, for whoever wants to look at them or change them. */

@@ -119,10 +119,12 @@ export {
   type Delivered,
   type Directory,
   type InputHandler,
+  type Pace,
   type Platform,
   PlatformError,
   type PlatformErrorOptions,
   type Serving,
+  type Turn,
 } from './contract/platform.js';
 export {
   type ArgumentSchema,

@@ -15,6 +15,7 @@ import {
   memoryStore,
   type Platform,
 } from 'taxeon';
+import { paced } from 'taxeon/pace';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, nobodyKnown, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
@@ -116,7 +117,6 @@ describe('near names', () => {
 });
 
 describe('a paced channel', () => {
-  const pace = { messages: 1, perMs: 1000 };
   const call = command({ ...described, name: 'call', run: ({ caller }) => `for ${caller.name}` });
 
   test('is not filled by one person: turns go around, and what does not fit is told once', async () => {
@@ -124,13 +124,16 @@ describe('a paced channel', () => {
     const told: object[] = [];
     const log = { warn: () => undefined, error: (fields: object) => void told.push(fields) };
     const layer = createCommandLayer({ commands: [call, lamp], prefixes: ['!'], clock, log });
-    const platform = sink({ pace }, said);
+    const platform = sink({ pace: paced({ messages: 1, perMs: 1000 }) }, said);
     const flood = Array.from({ length: 50 }, () => layer.handle(line('!call', {}, 'pim'), platform));
     await new Promise((done) => setTimeout(done, 0));
     const other = layer.handle(line('!lamp', {}, 'ines'), platform);
     const outcomes = await runUntil(clock, Promise.all([...flood, other]));
     expect(said.indexOf('The lamp is lit.')).toBeLessThan(4);
     expect(said.filter((one) => one === 'for pim')).toHaveLength(21);
+    const warning = 'That is more than I can answer: some of it is left out.';
+    expect(said.filter((one) => one === warning)).toHaveLength(1);
+    expect(said.indexOf(warning)).toBeLessThan(4);
     expect(outcomes.at(-2)).toMatchObject({
       status: 'completed',
       delivery: { delivered: false, code: 'platform.slowed' },
@@ -233,7 +236,7 @@ describe('a flood that has passed leaves the heap where it was', () => {
   test.each(floods)('%s', { timeout: 600_000 }, async (what, options, input) => {
     const store = memoryStore({ clock });
     const settings = guildSettings({ store, log: silentLog });
-    const platform = sink({ pace: { messages: 1e6, perMs: 1000 } });
+    const platform = sink({ pace: paced({ messages: 1e6, perMs: 1000 }) });
     const layer = createCommandLayer({
       commands: [lamp, scarce],
       prefixes: ['!'],

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import {
   type Call,
   type Capabilities,
+  type Channel,
   command,
   createCommandLayer,
   type Input,
@@ -14,7 +15,9 @@ import {
   type Reply,
   refuse,
   splitNotice,
+  type User,
 } from 'taxeon';
+import { paced } from 'taxeon/pace';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, nobodyKnown, oddmere, sceneOf, startOfAfternoon } from './support/oddmere.js';
@@ -611,7 +614,10 @@ describe('handing over', () => {
 
   test('keeps a channel’s pace, lets others between one handler’s burst, and does not count the wait as the handler’s', async () => {
     const clock = virtualClock(startOfAfternoon);
-    const { platform, noted, times } = notingPlatform({ clock, capabilities: { pace: { messages: 2, perMs: 1000 } } });
+    const { platform, noted, times } = notingPlatform({
+      clock,
+      capabilities: { pace: paced({ messages: 2, perMs: 1000 }) },
+    });
     const burst = command({
       ...described,
       name: 'burst',
@@ -638,6 +644,47 @@ describe('handing over', () => {
     expect(noted).toHaveLength(9);
     for (const [index, at] of times.entries())
       expect(at - (times[index - 2] ?? Number.NEGATIVE_INFINITY)).toBeGreaterThanOrEqual(1000);
+  });
+
+  test('a steady pace counts lines over all channels, what is told and posted too, and goes on smoothly', async () => {
+    const pace = paced({
+      messages: 4,
+      perMs: 4000,
+      of: 'connection',
+      refill: 'steady',
+      weigh: ({ notice }) => plainText(notice).split('\n').length,
+    });
+    const { noted, times } = await calling(
+      async ({ tell, post, caller, channel }) => {
+        await post(channel as Channel, 'one\ntwo\nthree');
+        for (let n = 0; n < 3; n++) await post({ id: `c${n}`, name: `c${n}` }, `post ${n}`);
+        await tell(caller as User, 'told');
+      },
+      { surface: 'text', capabilities: { pace } },
+    );
+    expect(noted.slice(1)).toEqual(['post: post 0', 'post: post 1', 'post: post 2', 'tell privately: told']);
+    expect(times).toEqual([0, 0, 1000, 2000, 3000]);
+  });
+
+  const manyLines = Array.from({ length: 40 }, (_, n) => `line ${n} of what is told`).join('\n');
+  test.each([
+    ['goes on to the caller alone', {}, ['deliver', 'tell privately', 'tell privately']],
+    ['is cut where nobody can be told', { without: ['tell'] as const }, ['deliver']],
+    [
+      'stays whole for the caller alone',
+      { visibleTo: 'caller' as const, surface: 'slash' as const },
+      ['deliver privately'],
+    ],
+  ])('a reply that is too long among others %s', async (_, setting, expected) => {
+    const capabilities = { longestReply: 2000, longestAmongOthers: 400 };
+    const { noted } = await calling(() => manyLines, { surface: 'text', capabilities, ...setting });
+    expect(noted.map((one) => one.split(':')[0])).toEqual(expected);
+    if (expected.length > 1) expect(noted[0]).toMatch(/… The rest goes to you alone\.$/);
+    else if (expected[0] === 'deliver') expect(noted[0]).toMatch(/… The rest is left out\.$/);
+    else expect(noted[0]).toMatch(/line 39 of what is told$/);
+    expect(noted.join(' ').match(/line \d+/g)?.length).toBe(
+      expected.length === 1 && expected[0] === 'deliver' ? 17 : 40,
+    );
   });
 
   test('says a megabyte in a few parts, and that the rest is left out', async () => {

@@ -1,9 +1,9 @@
 import { irc } from 'taxeon/irc';
 import { describe, expect, test } from 'vitest';
-import { createRoster, guildOfChannel } from '../src/platforms/irc/roster.js';
+import { createRoster } from '../src/platforms/irc/roster.js';
 
 const modes = { o: { rank: 30, role: 'steward', permissions: ['fine'] }, v: { rank: 10, permissions: ['borrow'] } };
-const guild = guildOfChannel('#Oddmere');
+const guild = createRoster(modes, 'account').guildOf('#Oddmere');
 const wren = { nick: 'Wren', user: 'wren', host: 'marsh.example', account: 'wren-account' };
 
 describe('who somebody is on IRC', () => {
@@ -61,10 +61,23 @@ test('modes add up to rank, roles and permissions, and leave with whoever leaves
 });
 
 test.each<[object, string]>([
-  [{ answersBy: 'Notice' }, '`answersBy` is notice or message'],
-  [{ silenceMs: 5 }, '`silenceMs` is at least 1000'],
-  [{ silenceMs: 'soon' }, '`silenceMs` is at least 1000'],
+  [{ answersBy: 'Notice' }, '`answersBy` is "Notice"; give notice or message'],
+  [{ silenceMs: 5 }, '`silenceMs` is 5; give a number, at least 1000'],
+  [{ silenceMs: 'soon' }, '`silenceMs` is "soon"; give a number, at least 1000'],
+  [{ chanels: [] }, '`chanels` there is no such field; write channels'],
+  [{ channels: ['oddmere'] }, 'give a list of names such as #oddmere, or { name, key }'],
+  [{ channels: ['#a,#b'] }, 'give a list of names such as #oddmere, or { name, key }'],
+  [{ channels: [{ name: '#a', key: 'two words' }] }, 'give a list of names such as #oddmere, or { name, key }'],
+  [{ channels: [{ name: '#a', kye: 'x' }] }, 'give a list of names such as #oddmere, or { name, key }'],
+  [{ nick: 'Mallet\r\nQUIT' }, 'give a text without white space'],
+  [{ host: undefined }, '`host` is missing'],
+  [{ password: 'secret\nQUIT' }, '`password` is not right; give a text without line breaks'],
+  [{ login: { by: 'plain', acount: 'mallet', password: 'secret' } }, '`login` is not right; give how the bot logs in'],
+  [{ login: { by: 'certificate', key: 'secret', certificate: 'c' } }, 'a certificate needs TLS'],
+  [{ pace: { lines: 0, perMs: 5 } }, 'give { lines, perMs }, both above 0'],
+  [{ tls: { trustAny: true } }, 'give true, false, or { trustsAny: true }'],
 ])('an option that would be read as another is refused: %j', (wrong, problem) => {
   const options = { host: 'localhost', nick: 'Mallet', channels: ['#oddmere'], ...wrong };
   expect(() => irc(options as never)).toThrow(problem);
+  expect(() => irc(options as never)).not.toThrow(/secret/);
 });

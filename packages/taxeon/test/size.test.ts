@@ -77,6 +77,7 @@ const programs: readonly Program[] = [
   { what: 'everything that `taxeon/icu` exports', source: importAll('taxeon/icu'), most: [22.8, 23.9] },
   { what: 'everything that `taxeon/testing` exports', source: importAll('taxeon/testing'), most: [59.6, 61.6] },
   { what: '`taxeon/irc`, without its client', source: importAll('taxeon/irc'), most: [5.4, 6.7] },
+  { what: '`taxeon/pace`', source: importAll('taxeon/pace'), most: [1.3, 2.5] },
   { what: '`taxeon/file-store`, without its database', source: importAll('taxeon/file-store'), most: [6, 7.6] },
 ];
 

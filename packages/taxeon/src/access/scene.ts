@@ -46,7 +46,7 @@ export function ownsBot({
   rights,
 }: Pick<AccessScene, 'caller' | 'platformName' | 'rights'>): boolean {
   if (caller.kind === 'console' || caller.kind === 'program') return rights[caller.kind].ownsBot === true;
-  return rights.owners.get(platformName)?.has(caller.id) === true;
+  return caller.isGuest !== true && rights.owners.get(platformName)?.has(caller.id) === true;
 }
 
 /** By the platform, or by one of the bot's own roles. */

@@ -22,6 +22,8 @@ export interface User {
   readonly id: string;
   readonly name: string;
   readonly isBot?: boolean;
+  /** The platform cannot prove who it is, so it is never one of the bot's owners, whatever its id. */
+  readonly isGuest?: boolean;
 }
 
 /** Somebody in a guild, with their standing in the place where the input happened. */
@@ -31,6 +33,8 @@ export interface Member {
   readonly id: string;
   readonly name: string;
   readonly isBot?: boolean;
+  /** The platform cannot prove who it is, so it is never one of the bot's owners, whatever its id. */
+  readonly isGuest?: boolean;
   readonly roles: readonly Role[];
   readonly permissions: ReadonlySet<string>;
   /** Higher is above; `undefined` where the platform cannot tell. */

@@ -1,6 +1,7 @@
 /** What an adapter to one chat system gives, and what it may expect of a layer. */
 import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
+import type { Clock } from '../base/time.js';
 import type { Member, Person, Role, User } from './actors.js';
 import type { DeliveryCode } from './codes.js';
 import type { Input } from './input.js';
@@ -19,8 +20,13 @@ export interface Capabilities {
   readonly eventIds: boolean;
   /** How long one message may be, as `measure` counts; longer ones are split. Absent where there is no limit. */
   readonly longestReply?: number;
-  /** How many messages a channel takes in how long; more than these wait for their turn. */
-  readonly pace?: { readonly messages: number; readonly perMs: number };
+  /**
+   * How long a reply may be where others talk, as `measure` counts. The rest is told to the caller alone, or left out
+   * where nobody can be told anything. Absent where a place takes all of it.
+   */
+  readonly longestAmongOthers?: number;
+  /** How much it takes in how long, made by `paced`; what is more waits for its turn. */
+  readonly pace?: Pace;
   /** Whether the platform takes expiring messages away by itself. */
   readonly expires?: boolean;
   /** Whether a delivery under the same key is taken only once. */
@@ -29,6 +35,26 @@ export interface Capabilities {
   readonly mostSuggestions?: number;
   /** How long a sign of typing is shown, in milliseconds, after which it is given again; once where it is absent. */
   readonly typingMs?: number;
+}
+
+/** Lets what is said wait for its turn; `paced` makes one. */
+export interface Pace {
+  /** Nothing where it may be said now; otherwise resolves when its turn has come. `'full'` where too much waits for it to be said. */
+  turn(turn: Turn): Promise<void> | 'full' | undefined;
+}
+
+/** What wants to be said. */
+export interface Turn {
+  /** The id of the channel, or of the person who is told alone. */
+  readonly channel: string;
+  /** The id of the person whose call it is. */
+  readonly person: string;
+  /** The same object for all that one call says. */
+  readonly call: unknown;
+  readonly reply?: Reply;
+  readonly clock: Clock;
+  /** It says that more is left out. It comes before all else that waits for this person, and once until nothing does. */
+  readonly isWarning?: boolean;
 }
 
 /** Who is where. Answers at once from memory where it can, and with a promise where it must ask. */

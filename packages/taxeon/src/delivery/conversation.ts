@@ -8,7 +8,6 @@ import type { Delivery } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
 import type { Language } from '../replies/language.js';
 import type { Expiring } from './expire.js';
-import type { Pacers } from './pace.js';
 import type { Pauses } from './pauses.js';
 
 /** What all conversations of a layer share. */
@@ -17,7 +16,8 @@ export interface DeliveryServices {
   readonly log: Log;
   /** How long a platform's answer is waited for, in milliseconds; less where its reply deadline is near. */
   readonly platformPatienceMs: number;
-  readonly pacers: Pacers;
+  /** `clock` without its jumps, for what waits its turn. */
+  readonly steady: Clock;
   readonly expiring: Expiring;
   /** Told of what was not said, since too much waits for its turn. */
   crowded(fields: Readonly<Record<string, unknown>>): void;

@@ -1,12 +1,13 @@
 /** Handing a reply to a platform: in its turn, in parts where it is long, again where that is safe, and elsewhere where the input is gone. */
-import { isThenable, type MaybePromise, promptly } from '../base/thenable.js';
+import { isThenable, type MaybePromise, promptly, waitFor } from '../base/thenable.js';
+import type { Person } from '../contract/actors.js';
 import type { Input } from '../contract/input.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
-import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
+import { type Delivered, type Platform, PlatformError, type Turn } from '../contract/platform.js';
 import { plainText } from '../replies/notice.js';
 import { type Conversation, replyKey } from './conversation.js';
-import { answerInTime, attempting, deliveryCodeOf, mayHaveArrived, retry, thrownAtOnce } from './retry.js';
+import { answerInTime, attempting, deliveryCodeOf, mayHaveArrived, once, retry, thrownAtOnce } from './retry.js';
 import { splitNotice } from './split.js';
 
 /** How a reply was handed over, with what finds its first message again. */
@@ -45,9 +46,9 @@ export function seenBy(platform: Platform, input: Input, { visibleTo }: Reply): 
  */
 export function deliver(conversation: Conversation, platform: Platform, reply: Reply): MaybePromise<Handed> {
   const { capabilities } = platform;
-  const { longestReply } = capabilities;
-  if (longestReply !== undefined && isLong(platform, reply.notice, longestReply)) {
-    return deliverParts(conversation, platform, reply, longestReply);
+  const longest = longestOf(conversation, platform, reply);
+  if (longest !== undefined && isLong(platform, reply.notice, longest)) {
+    return deliverParts(conversation, platform, reply, longest);
   }
   if (capabilities.pace !== undefined || mustBeRemoved(platform, reply)) {
     return deliverOne(conversation, platform, reply);
@@ -77,6 +78,18 @@ export function handedAs(delivered: Delivered | void, seen: Visibility): Handed 
   return delivered === undefined ? asReply[seen] : { delivery, delivered };
 }
 
+/** How long a message may be: less where others would have to read it, too. */
+function longestOf(conversation: Conversation, platform: Platform, reply: Reply): number | undefined {
+  return isAmongOthers(conversation, platform, reply)
+    ? platform.capabilities.longestAmongOthers
+    : platform.capabilities.longestReply;
+}
+
+/** Whether others would have to read it, too, in a place that takes only so much. */
+function isAmongOthers({ input }: Conversation, { capabilities }: Platform, { visibleTo }: Reply): boolean {
+  return capabilities.longestAmongOthers !== undefined && visibleTo === 'everyone' && input.place.kind === 'guild';
+}
+
 /** The plain text is measured without making it: most are short. */
 function isLong(platform: Platform, notice: Notice, longest: number): boolean {
   const { heading = '', body, details = [] } = notice;
@@ -96,11 +109,22 @@ async function deliverParts(
   reply: Reply,
   longest: number,
 ): Promise<Handed> {
-  const parts = splitNotice(reply.notice, longest, measureOf(platform), conversation.language.phrases.cut());
+  const { phrases } = conversation.language;
+  let parts = splitNotice(reply.notice, longest, measureOf(platform), phrases.cut());
+  const isBrief = isAmongOthers(conversation, platform, reply);
+  if (isBrief && parts.length > 1) {
+    const [head = reply.notice, ...rest] = parts;
+    const isTold = canHide(platform, conversation.input) || canTell(conversation, platform);
+    const going = { ...head, details: [...(head.details ?? []), isTold ? phrases.restApart() : phrases.cut()] };
+    parts = isTold ? [going, ...rest] : [going];
+  }
   let first: Handed | undefined;
   const further: Delivered[] = [];
   for (const notice of parts) {
-    const next = await deliverOne(conversation, platform, { ...reply, notice });
+    const next =
+      first !== undefined && isBrief
+        ? await deliverPrivately(conversation, platform, { ...reply, notice, visibleTo: 'caller' })
+        : await deliverOne(conversation, platform, { ...reply, notice });
     const { delivery, delivered } = next;
     if (first === undefined) first = next;
     else if (delivered !== undefined) further.push(delivered);
@@ -118,16 +142,18 @@ const nothing: Handed = {
 };
 
 async function deliverOne(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
-  const turn = takeTurn(conversation, platform, channelOf(conversation)?.id ?? '');
-  if (turn === 'full') {
-    return { delivery: { delivered: false, code: 'platform.slowed', arrived: 'no' }, delivered: undefined };
-  }
-  await turn;
+  const turn = await takeTurn(conversation, platform, channelOf(conversation)?.id ?? '', reply);
+  if (turn === 'full') return crowdedOut;
   const key = nextKey(conversation);
   return taken(conversation, platform, reply, () =>
     attempting(conversation, platform, () => platform.deliver(reply, conversation.input, key)),
   );
 }
+
+const crowdedOut: Handed = {
+  delivery: { delivered: false, code: 'platform.slowed', arrived: 'no' },
+  delivered: undefined,
+};
 
 /** After a first attempt that failed: again with growing pauses where that is safe, or elsewhere. */
 async function deliverAgain(
@@ -180,14 +206,20 @@ async function deliverElsewhere(
 /** To the caller, outside of the place; `undefined` where the platform cannot. */
 async function tellAlone(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed | undefined> {
   const { caller } = conversation.input;
-  if (platform.tell === undefined || (caller.kind !== 'member' && caller.kind !== 'user')) return undefined;
-  await attempting(conversation, platform, () => platform.tell?.(caller, reply));
+  if (!canTell(conversation, platform)) return undefined;
+  await attempting(conversation, platform, () => platform.tell?.(caller as Person, reply));
   return asOther('tell', 'caller');
+}
+
+function canTell({ input: { caller } }: Conversation, platform: Platform): boolean {
+  return platform.tell !== undefined && (caller.kind === 'member' || caller.kind === 'user');
 }
 
 /** What must not be seen by others: privately where the platform can, else told to the caller, else not said. */
 export async function deliverPrivately(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
-  if (canHide(platform, conversation.input)) return deliver(conversation, platform, reply);
+  const { input } = conversation;
+  if (canHide(platform, input)) return deliver(conversation, platform, reply);
+  if ((await takeTurn(conversation, platform, input.caller.id, reply)) === 'full') return crowdedOut;
   const cannot = new PlatformError('platform.failed', 'Nothing can be said to the caller alone');
   try {
     return (await tellAlone(conversation, platform, reply)) ?? undelivered(conversation, platform, cannot);
@@ -206,22 +238,50 @@ export function undelivered({ services, command }: Conversation, platform: Platf
 }
 
 /**
- * Waits for a turn in a channel; the time does not count against the handler's. `'full'` where so much waits that this
- * is not said.
+ * Waits for a turn in a channel, or with a person; the time does not count against the handler's. `'full'` where so much
+ * waits that this is not said, of which the caller is warned.
  */
-export function takeTurn(
+export async function takeTurn(
   conversation: Conversation,
   platform: Platform,
   channel: string,
-): Promise<void> | 'full' | undefined {
+  reply: Reply,
+): Promise<'full' | void> {
   const { services, pauses, command, input } = conversation;
   const { pace } = platform.capabilities;
-  if (pace === undefined) return undefined;
-  const turn = services.pacers.of(platform, pace).turn(channel, input.caller.id, conversation);
-  if (turn === 'full') services.crowded({ platform: platform.name, channel, command, person: input.caller.id });
-  if (turn === undefined || turn === 'full') return turn;
+  if (pace === undefined) return;
+  const wanted = { channel, person: input.caller.id, call: conversation, reply, clock: services.steady };
+  const turn = pace.turn(wanted);
+  if (turn === 'full') {
+    services.crowded({ platform: platform.name, channel, command, person: input.caller.id });
+    void warn(conversation, platform, wanted);
+    return turn;
+  }
   pauses?.begin();
-  return turn.then(() => pauses?.end());
+  try {
+    if (turn !== undefined) await waitFor(services.steady, turn, LONGEST_TURN_MS, services.steady.now());
+  } catch {
+    return 'full';
+  } finally {
+    pauses?.end();
+  }
+}
+
+/** Nobody waits for an answer that long. */
+const LONGEST_TURN_MS = 600_000;
+
+/** That some of what is for this person is left out: once, until nothing waits for them any more. */
+async function warn(conversation: Conversation, platform: Platform, wanted: Turn): Promise<void> {
+  const { input, language, services } = conversation;
+  const reply: Reply = { notice: { tone: 'problem', body: language.phrases.crowded() }, visibleTo: 'caller' };
+  try {
+    const turn = platform.capabilities.pace?.turn({ ...wanted, reply, isWarning: true });
+    if (turn === 'full') return;
+    await turn;
+    await once(conversation, platform, () => platform.deliver(reply, input, `${replyKey(conversation)}.crowded`));
+  } catch (error) {
+    services.log.warn({ code: deliveryCodeOf(error), platform: platform.name, error }, 'Somebody was not warned');
+  }
 }
 
 function channelOf({ input: { place } }: Conversation) {

@@ -36,9 +36,6 @@ export async function postIn(conversation: Conversation, channel: Channel, sayab
   const { platform } = conversation;
   if (platform?.post === undefined) throw new PlatformError('platform.failed', 'The platform has no posts of its own');
   const reply = replyOf(conversation, sayable);
-  const turn = takeTurn(conversation, platform, channel.id);
-  if (turn === 'full') throw new PlatformError('platform.slowed', 'Too many messages wait there');
-  await turn;
   await sayElsewhere(conversation, platform, reply, { person: undefined, channel });
 }
 
@@ -48,6 +45,8 @@ async function sayElsewhere(conversation: Conversation, platform: Platform, repl
   const { person, channel } = to;
   const as = person === undefined ? 'post' : 'tell';
   try {
+    if ((await takeTurn(conversation, platform, (channel ?? person)?.id ?? '', reply)) === 'full')
+      throw new PlatformError('platform.slowed', 'Too many messages wait there');
     await attempting<unknown>(conversation, platform, () =>
       person === undefined ? channel && platform.post?.(channel, reply) : platform.tell?.(person, reply),
     );

@@ -51,6 +51,8 @@ export const japaneseMessages: IcuMessages = {
   'reply.lowered': '「{argument}」は上限の{to}に下げられました。',
   'reply.read-as': '「{argument}」: 「{read}」を{as}と読みました。',
   'reply.cut': '… 以下は省略されました。',
+  'reply.rest-apart': '… 続きはあなただけに送られました。',
+  'reply.crowded': '一度に多すぎるため、一部は省略されました。',
   'help.commands': 'コマンド',
   'help.aliases': '別名：{names}',
   'help.needs': '必要なもの：{needed}',

@@ -2,7 +2,7 @@
 import type { Code, CodeParameters } from '../contract/codes.js';
 
 export type PhraseKey =
-  | `reply.${'usage' | 'example' | 'quoted' | 'done' | 'answered' | 'quiet' | 'lowered' | 'read-as' | 'cut'}`
+  | `reply.${'usage' | 'example' | 'quoted' | 'done' | 'answered' | 'quiet' | 'lowered' | 'read-as' | 'cut' | 'rest-apart' | 'crowded'}`
   | `help.${'commands' | 'aliases' | 'needs' | 'limit' | 'running' | 'page' | 'nothing-found' | 'nothing-to-run'}`;
 /** What a command requires, as help tells it. */
 export type RequirementKey =
@@ -63,6 +63,8 @@ const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'reply.lowered': ['argument', 'to'],
   'reply.read-as': ['argument', 'read', 'as'],
   'reply.cut': [],
+  'reply.rest-apart': [],
+  'reply.crowded': [],
   'help.commands': [],
   'help.aliases': ['names'],
   'help.needs': ['needed'],

@@ -89,6 +89,8 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
       readAs: (argument, read, as) =>
         phrase('reply.read-as', { argument, read, as }, english.phrases.readAs(argument, read, as)),
       cut: () => phrase('reply.cut', {}, english.phrases.cut()),
+      restApart: () => phrase('reply.rest-apart', {}, english.phrases.restApart()),
+      crowded: () => phrase('reply.crowded', {}, english.phrases.crowded()),
       commands: () => phrase('help.commands', {}, english.phrases.commands()),
       aliases: (names) => phrase('help.aliases', { names: names.join(', ') }, english.phrases.aliases(names)),
       needs: (requirements) =>

@@ -51,6 +51,8 @@ export const polishMessages: IcuMessages = {
   'reply.lowered': '„{argument}”: obniżono do największej dozwolonej wartości: {to}.',
   'reply.read-as': '„{argument}”: „{read}” rozumiem jako {as}.',
   'reply.cut': '… Reszta została pominięta.',
+  'reply.rest-apart': '… Reszta jest tylko dla ciebie.',
+  'reply.crowded': 'To za dużo naraz: część została pominięta.',
   'help.commands': 'Polecenia',
   'help.aliases': 'Także: {names}',
   'help.needs': 'Wymagane: {needed}',

@@ -14,7 +14,6 @@ import { idsByPlatform } from '../contract/key.js';
 import type { Limit } from '../contract/store.js';
 import type { DeliveryServices } from '../delivery/conversation.js';
 import { Expiring } from '../delivery/expire.js';
-import { Pacers } from '../delivery/pace.js';
 import { type BookLayer, noGuildSettings } from '../guilds/book.js';
 import { memoryStore } from '../memory/store.js';
 import { Events } from '../observe/events.js';
@@ -143,7 +142,7 @@ function deliveryServices(
     clock,
     log,
     platformPatienceMs,
-    pacers: new Pacers(steady),
+    steady,
     expiring: new Expiring(clock),
     crowded: (fields) => crowded.tell(fields),
     said({ input, platform, command }, reply, delivery, as, to) {

@@ -123,6 +123,8 @@ export const english: Language = {
     lowered: (argument, to) => `“${argument}” is lowered to ${to}, the most there may be.`,
     readAs: (argument, read, as) => `“${argument}”: “${read}” is read as ${as}.`,
     cut: () => '… The rest is left out.',
+    restApart: () => '… The rest goes to you alone.',
+    crowded: () => 'That is more than I can answer: some of it is left out.',
     commands: () => 'Commands',
     aliases: (names) => `Also: ${names.join(', ')}`,
     needs: (requirements) => `Needs: ${requirements.map((one) => one.english.needed).join('; ')}`,

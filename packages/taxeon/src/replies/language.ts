@@ -23,6 +23,10 @@ export interface Phrases {
   quiet(wait: string): string;
   /** Ends a reply that was too long to be said whole. */
   cut(): string;
+  /** Ends the beginning of a long reply that others see: the rest is told to the caller alone. */
+  restApart(): string;
+  /** Warns somebody for whom so much waits to be said that some of it is left out. */
+  crowded(): string;
 
   /** Heads the list of all commands. */
   commands(): string;

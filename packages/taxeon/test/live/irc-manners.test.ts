@@ -33,6 +33,7 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
       nick: 'Mallet',
       channels: [channel],
       identity: 'user@host',
+      pace: { lines: 1000, perMs: 1000 },
       log: silentLog,
       ...more,
     });
@@ -206,10 +207,19 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
       expect(await ines.heard('Mallet')).toBe('Ines: 2 so far');
     });
 
-    test('says why, where it gets into none', async () => {
+    test('is there and says why, where it gets into none', async () => {
       const { ines, wren, begin } = await inTwo('#shut1', '#shut2');
       for (const one of [ines, wren]) one.setMode('+b', 'Mallet!*@*');
-      await expect(begin()).rejects.toThrow(/cannot join #shut[12]: /);
+      const { platform } = await begin();
+      const why = expect.stringMatching(/banned/i);
+      expect(platform.state()).toMatchObject({
+        link: 'connected',
+        nick: 'Mallet',
+        channels: [
+          { name: '#shut1', status: expect.stringMatching(/shut|joining/), why },
+          { name: '#shut2', status: expect.stringMatching(/shut|joining/), why },
+        ],
+      });
     });
   });
 

@@ -103,6 +103,7 @@ export async function joinAs(nick: string, port: number, channel: string): Promi
     nick,
     username: nick.toLowerCase(),
     gecos: nick,
+    account: {},
     auto_reconnect: false,
     version: null,
   });

@@ -6,10 +6,17 @@ declare module 'irc-framework' {
     host: string;
     port: number;
     tls: boolean;
+    /** Whether a certificate that no known authority has signed ends the connection. */
+    rejectUnauthorized?: boolean;
+    client_certificate?: { private_key: string; certificate: string };
     nick: string;
     username: string;
     gecos: string;
     password?: string;
+    /** For SASL PLAIN; an empty one, or the server's password would be sent in its place. */
+    account: { account?: string; password?: string };
+    sasl_mechanism?: 'PLAIN' | 'EXTERNAL';
+    sasl_disconnect_on_fail?: boolean;
     auto_reconnect: boolean;
     /** In bytes; what is longer is parted. */
     message_max_length?: number;
@@ -23,10 +30,16 @@ declare module 'irc-framework' {
   class Client extends EventEmitter {
     readonly user: { nick: string };
     readonly connected: boolean;
+    readonly network: {
+      supports(name: string): unknown;
+      readonly cap: { isEnabled(name: string): boolean };
+    };
+    readonly whox_token: { next(): number };
     connect(options: ClientOptions): void;
     changeNick(nick: string): void;
+    /** Small letters as the server's case mapping makes them. */
+    caseLower(text: string): string;
     join(channel: string): void;
-    who(target: string): void;
     say(target: string, message: string): void;
     notice(target: string, message: string): void;
     quit(message?: string): void;

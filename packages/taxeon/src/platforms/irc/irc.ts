@@ -1,58 +1,29 @@
 /** IRC: a channel is the guild, channel modes are rank, roles and permissions. */
-
-import { type Clock, systemClock } from '../../base/time.js';
 import type { Call, callOrigin } from '../../commands/call.js';
 import { keepNatives } from '../../commands/natives.js';
+import type { Actor } from '../../contract/actors.js';
 import type { Input } from '../../contract/input.js';
-import type { Log } from '../../contract/log.js';
 import type { Reply } from '../../contract/notice.js';
 import type { Place } from '../../contract/places.js';
 import { type Platform, PlatformError, type Serving } from '../../contract/platform.js';
-import { consoleLog } from '../../observe/log.js';
-import { plainText } from '../../replies/notice.js';
-import type { Pauses } from './channels.js';
-import { type AnswersBy, type Connection, connect, type IrcMessage } from './connection.js';
-import { createRoster, guildOfChannel, type Identity, type ModeMeaning } from './roster.js';
-import { inParts, ircText, withoutFormatting } from './text.js';
+import { paced } from '../pace.js';
+import type { IrcMessage } from './follow.js';
+import { createLink, type IrcState, type Link } from './link.js';
+import { type IrcOptions, settledOptions } from './options.js';
+import { createRoster } from './roster.js';
+import { bytesIn, ircLines, LONGEST_LINE, withoutFormatting } from './text.js';
 
-export interface IrcOptions {
-  /** Which the keys of people and channels begin with; `'irc'` by default. Networks on one layer need different ones. */
-  readonly name?: string;
-  readonly host: string;
-  /** 6667 by default, 6697 with TLS. */
-  readonly port?: number;
-  readonly tls?: boolean;
-  readonly nick: string;
-  /** The user part of user@host; the nick in small letters by default. */
-  readonly username?: string;
-  /** The server's password. Take it from the environment or a file, not from the command line. */
-  readonly password?: string;
-  readonly channels: readonly string[];
-  /** What proves who somebody is; the services account by default. */
-  readonly identity?: Identity;
-  /** What channel modes stand for, by letter. By default they give ranks and no permissions. */
-  readonly modes?: Readonly<Record<string, ModeMeaning>>;
-  /** How it says what it says: by `'notice'`, so that no other bot answers it, or by `'message'`. */
-  readonly answersBy?: AnswersBy;
-  /** Pauses before reconnecting; from 1 s to 5 min by default. */
-  readonly pauses?: Pauses;
-  /** After how long without a sign of the server the link is dead and made anew, in milliseconds; 25 s by default. */
-  readonly silenceMs?: number;
-  readonly clock?: Clock;
-  readonly log?: Log;
+export interface IrcPlatform extends Platform {
+  /** How the bot stands on its network, for a health check. */
+  state(): IrcState;
+  /** Calls back at each change of `state`, until the function that it gives is called. */
+  watch(listener: (state: IrcState) => void): () => void;
+  /** Leaves, or gives up coming: a `serve` that waits for the network rejects. */
+  close(): Promise<void>;
 }
 
 /** Where a line of the bot's begins, so that what somebody typed never stands first in it. */
 const FURTHER = '· ';
-
-/** The customary order: founder, protected, operator, half operator, voice. */
-const customaryModes: Readonly<Record<string, ModeMeaning>> = {
-  q: { rank: 50 },
-  a: { rank: 40 },
-  o: { rank: 30 },
-  h: { rank: 20 },
-  v: { rank: 10 },
-};
 
 const messages = keepNatives<IrcMessage>();
 
@@ -64,33 +35,50 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
 /**
  * A platform on an IRC network.
  *
- * Replies are plain lines in the channel, to the person by name: IRC has no private replies in a channel. No line begins
- * with what somebody typed, which another bot could take for a command. Long lines are parted.
- * While the connection is away, replies wait for it. What is played back of a time before the bot came is not heard.
+ * Replies are plain lines: in the channel, to the person by name; what is for the caller alone goes to their nick. No line
+ * begins with what somebody typed, which another bot could take for a command. What is long goes on to the caller alone.
+ * Lines wait for their turn, so that the server does not put the bot out. `serve` waits for the network, be it hours; it
+ * rejects only where the bot is never let in as it is configured. What is played back of a time before the bot came is
+ * not heard.
  *
- * @throws TypeError where `answersBy` or `silenceMs` is not one of its values.
+ * @throws TypeError with everything that is wrong with the options
  *
  * @example
  * const platform = irc({ host: 'localhost', nick: 'Mallet', channels: ['#oddmere'], identity: 'user@host' });
  * const serving = await platform.serve(layer);
  */
-export function irc(options: IrcOptions): Platform {
-  const { host, nick, channels, tls = false, identity = 'account', modes = customaryModes } = options;
-  const { answersBy = 'notice', silenceMs = 25_000 } = options;
-  if (!['notice', 'message'].includes(answersBy)) throw new TypeError('irc: `answersBy` is notice or message');
-  if (!(silenceMs >= 1000)) throw new TypeError('irc: `silenceMs` is at least 1000');
-  const { clock = systemClock, log = consoleLog, pauses = { firstMs: 1000, mostMs: 300_000 } } = options;
-  const port = options.port ?? (tls ? 6697 : 6667);
-  const roster = createRoster(modes, identity);
-  let connection: Connection | undefined;
+export function irc(options: IrcOptions): IrcPlatform {
+  const settled = settledOptions(options);
+  const { server, channels, clock, log, bold, mostLines } = settled;
+  const roster = createRoster(settled.modes, settled.identity, channels);
+  const listeners = new Set<(state: IrcState) => void>();
+  let link: Link | undefined;
+  let lastState: IrcState = {
+    link: 'idle',
+    since: clock.now(),
+    nick: server.nick,
+    channels: channels.map(({ name }) => ({ name, status: 'wanted' })),
+  };
+
+  function changed(state: IrcState): void {
+    lastState = state;
+    for (const listener of listeners) {
+      try {
+        listener(state);
+      } catch (error) {
+        log.error({ error }, 'A listener to the state of IRC failed');
+      }
+    }
+  }
 
   function inputOf(heard: IrcMessage): Input {
     const { presence, target, group, id, isBot = false } = heard;
     const isChannel = /^[#&+!]/.test(target);
-    const guild = guildOfChannel(target);
+    const guild = roster.guildOf(target);
+    const channel = group === undefined ? guild : { id: `${group}${guild.id}`, name: `${group}${target}` };
     const place: Place = isChannel
-      ? { kind: 'guild', guild, channel: group === undefined ? guild : guildOfChannel(`${group}${target}`) }
-      : { kind: 'direct', channel: { id: presence.nick.toLowerCase(), name: presence.nick } };
+      ? { kind: 'guild', guild, channel }
+      : { kind: 'direct', channel: { id: roster.fold(presence.nick), name: presence.nick } };
     const known = isChannel ? roster.memberOf(target, presence) : roster.userOf(presence);
     const caller = isBot ? { ...known, isBot } : known;
     const text = withoutFormatting(heard.text);
@@ -99,41 +87,66 @@ export function irc(options: IrcOptions): Platform {
   }
 
   /** Whoever is named and must not be pinged has their nick broken, since clients ring at it. */
+  function linesOf({ notice, mentions = [] }: Reply, alsoPinged: readonly string[], longest?: number) {
+    const mayPing = [...mentions, ...alsoPinged];
+    return ircLines(notice, { bold, longest, mustNotRing: (nick) => roster.rings(nick, mayPing) });
+  }
+
   async function say(
     target: string,
-    { notice }: Reply,
-    mayPing: readonly string[],
+    reply: Reply,
+    alsoPinged: readonly string[],
     begins: (index: number) => string,
   ): Promise<void> {
-    if (connection === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
-    const lines = ircText(plainText(notice), (nick) => roster.rings(nick, mayPing)).split(/[\r\n]+/);
-    // What goes over a line's length goes on in one that begins as the bot's own.
-    const said = lines.flatMap(inParts);
-    await connection.say(
+    if (link === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
+    if (!/^[^\s\0:,][^\s\0,]*$/.test(target)) throw new PlatformError('platform.failed', 'That is no name on IRC');
+    // The server puts the bot's own mask and the target in front, which count.
+    const inFront = bytesIn(`:${lastState.nick}!@ PRIVMSG ${target} :${begins(0)}`) + MASK_BYTES;
+    const lines = linesOf(reply, alsoPinged, Math.min(LONGEST_LINE, 510 - inFront));
+    await link.say(
       target,
-      said.map((line, index) => `${begins(index)}${line}`),
+      lines.map((line, index) => `${begins(index)}${line}`),
     );
   }
 
   /** The nick that somebody has now; their conversation is gone where it belongs to somebody else. */
-  function nickOf({ id, name }: { readonly id: string; readonly name: string }): string {
+  function nickOf({ id, name, kind }: Actor): string {
     const found = roster.byId(id);
     if (found !== undefined) return found.name;
+    if (kind !== 'member' && kind !== 'user') throw new PlatformError('platform.failed', `${name} is nobody on IRC`);
     if (roster.byNick(name) === undefined) return name;
     throw new PlatformError('platform.gone', `${name} is somebody else now`);
   }
 
-  const platform: Platform = {
-    name: options.name ?? 'irc',
-    capabilities: { privateReplies: 'never', eventIds: false },
+  const lineAt = (count: number) => count * LONGEST_LINE;
+  const close = async () => link?.close();
+
+  const platform: IrcPlatform = {
+    name: settled.name,
+    capabilities: {
+      privateReplies: 'always',
+      eventIds: false,
+      // As much as may be said at once, so that no message waits for the rest of itself.
+      longestReply: lineAt(settled.pace.messages),
+      longestAmongOthers: lineAt(Math.max(1, Math.min(mostLines, settled.pace.messages - 1))),
+      pace: paced(Object.assign(settled.pace, { weigh: (reply: Reply) => linesOf(reply, []).length })),
+    },
     directory: roster,
-    guilds: () => channels.map(guildOfChannel),
+    guilds: () => channels.map(({ name }) => roster.guildOf(name)),
+    measure: (notice) => lineAt(ircLines(notice).length),
+    state: () => link?.state() ?? lastState,
+    watch(listener) {
+      listeners.add(listener);
+      return () => void listeners.delete(listener);
+    },
+    close,
     async deliver(reply, { place, caller }) {
       if (place.kind === 'console') throw new PlatformError('platform.failed', 'The console is not on IRC');
-      const mayPing = [...(reply.mentions ?? []), caller.id];
-      const nick = nickOf(caller);
-      if (place.kind === 'direct') await say(nick, reply, mayPing, () => '');
-      else await say(place.channel.name, reply, mayPing, (index) => (index === 0 ? `${nick}: ` : FURTHER));
+      if (place.kind === 'direct' || reply.visibleTo === 'caller')
+        return say(nickOf(caller), reply, [caller.id], () => '');
+      const isPerson = caller.kind === 'member' || caller.kind === 'user';
+      const first = isPerson ? `${nickOf(caller)}: ` : FURTHER;
+      await say(place.channel.name, reply, [caller.id], (index) => (index === 0 ? first : FURTHER));
     },
     async tell(person, reply) {
       const found = roster.byId(person.id);
@@ -141,26 +154,32 @@ export function irc(options: IrcOptions): Platform {
       await say(found.name, reply, [person.id], () => '');
     },
     async post(channel, reply) {
-      await say(channel.name, reply, reply.mentions ?? [], () => FURTHER);
+      await say(channel.name, reply, [], () => FURTHER);
     },
     async serve(layer) {
-      if (connection !== undefined) throw new PlatformError('platform.failed', 'IRC is served already');
-      const { username = nick.toLowerCase(), password } = options;
-      const settings = { host, port, tls, nick, username, password, channels, answersBy, pauses, silenceMs, log };
-      connection = await connect(settings, roster, (heard) => {
-        layer
-          .handle(inputOf(heard), platform)
-          .catch((error: unknown) => log.error({ error }, 'A message was not handled'));
-      });
-      const own = connection;
+      if (link !== undefined) throw new PlatformError('platform.failed', 'IRC is served already');
+      const { pace } = platform.capabilities;
+      if (pace === undefined) throw new TypeError('irc: its pace was taken away');
+      const own = createLink(
+        settled,
+        roster,
+        pace,
+        (heard) => {
+          layer
+            .handle(inputOf(heard), platform)
+            .catch((error: unknown) => log.error({ error }, 'A message was not handled'));
+        },
+        changed,
+      );
+      link = own;
       const serving: Serving = {
         async close() {
-          if (connection !== own) return;
-          connection = undefined;
           await own.close();
+          if (link === own) link = undefined;
         },
       };
       try {
+        await own.open();
         await layer.connected?.(platform, serving);
       } catch (error) {
         await serving.close();
@@ -171,3 +190,6 @@ export function irc(options: IrcOptions): Platform {
   };
   return platform;
 }
+
+/** The longest user and host that servers give: 10 characters and the sign of those that are not verified, and 63. */
+const MASK_BYTES = 74;

@@ -32,8 +32,12 @@ interface Entry {
 }
 
 export interface Roster extends Directory {
+  /** Small letters as the server's case mapping makes them: of nicks, and of channels. */
+  fold(name: string): string;
+  /** The guild that a channel is; its id is the same whatever the server's case mapping. */
+  guildOf(channel: string): Guild;
   /** Forgets everybody, as after a lost connection. */
-  clear(ownNick: string): void;
+  begin(ownNick: string, fold: (name: string) => string): void;
   /** Forgets a channel's people, as when the bot comes in or is put out: what happened meanwhile was not told. */
   forget(channel: string): void;
   joined(channel: string, presence: Presence): void;
@@ -56,17 +60,25 @@ export interface Roster extends Directory {
   rings(word: string, ids: readonly string[]): boolean;
 }
 
-export function guildOfChannel(channel: string): Guild {
-  return { id: fold(channel), name: channel };
+/** Small letters where no server has told its case mapping yet, and in ids, which must not depend on it. */
+function smallLetters(name: string): string {
+  return name.replace(/[A-Z]/g, (letter) => letter.toLowerCase());
 }
 
-function fold(name: string): string {
-  return name.toLowerCase();
-}
-
-export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, identity: Identity): Roster {
+export function createRoster(
+  modes: Readonly<Record<string, ModeMeaning>>,
+  identity: Identity,
+  wanted: readonly { readonly name: string }[] = [],
+): Roster {
   const channels = new Map<string, Map<string, Entry>>();
   let own = '';
+  let fold = smallLetters;
+
+  function guildOf(channel: string): Guild {
+    // As it is configured, since two spellings may be one channel.
+    const name = wanted.find((one) => fold(one.name) === fold(channel))?.name ?? channel;
+    return { id: smallLetters(name), name };
+  }
 
   const peopleIn = (channel: string): Map<string, Entry> => {
     const people = channels.get(fold(channel)) ?? new Map<string, Entry>();
@@ -93,11 +105,12 @@ export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, ident
       permissions: new Set(meanings.flatMap(({ permissions = [] }) => permissions)),
       rank: Math.max(0, ...meanings.map(({ rank }) => rank)),
       ownsGuild: false,
+      ...guestOf(presence, identity),
     };
   }
 
   function userFrom(presence: Presence): User {
-    return { kind: 'user', id: idOf(presence, identity), name: presence.nick };
+    return { kind: 'user', id: idOf(presence, identity), name: presence.nick, ...guestOf(presence, identity) };
   }
 
   function foundBy(fits: (presence: Presence) => boolean): User | undefined {
@@ -110,9 +123,12 @@ export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, ident
   const everybody = () => [...channels.values()].flatMap((people) => [...people.values()]);
 
   return {
-    clear(ownNick) {
+    fold: (name) => fold(name),
+    guildOf,
+    begin(ownNick, foldBy) {
       channels.clear();
       own = ownNick;
+      fold = foldBy;
     },
     forget: (channel) => void channels.delete(fold(channel)),
     joined(channel, presence) {
@@ -157,7 +173,7 @@ export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, ident
         : userFrom(entry.presence);
     },
     self(guild) {
-      const entry = channels.get(guild.id)?.get(fold(own));
+      const entry = channels.get(fold(guild.id))?.get(fold(own));
       return entry === undefined ? undefined : memberFrom(entry);
     },
     mentioned: () => undefined,
@@ -171,13 +187,13 @@ export function createRoster(modes: Readonly<Record<string, ModeMeaning>>, ident
     roles: () => Object.values(modes).flatMap(({ role }) => (role === undefined ? [] : [{ id: role, name: role }])),
     channels: (guild) => [guild],
     member(guild, id) {
-      for (const entry of channels.get(guild.id)?.values() ?? []) {
+      for (const entry of channels.get(fold(guild.id))?.values() ?? []) {
         if (idOf(entry.presence, identity) === id) return memberFrom(entry);
       }
       return undefined;
     },
     membersNamed: (guild, name) =>
-      [...(channels.get(guild.id)?.values() ?? [])]
+      [...(channels.get(fold(guild.id))?.values() ?? [])]
         .filter(({ presence }) => fold(presence.nick).startsWith(fold(name)))
         .map(memberFrom),
     rings(word, ids) {
@@ -200,6 +216,12 @@ function merged(known: Presence, told: Presence): Presence {
     host: told.host ?? known.host,
     account: told.account ?? known.account,
   };
+}
+
+/** A user name with `~` was not verified, so anybody may have it. */
+function guestOf({ user = '~', account }: Presence, identity: Identity): { readonly isGuest?: true } {
+  const isProved = identity === 'user@host' ? !user.startsWith('~') : typeof account === 'string' && account !== '';
+  return isProved ? {} : { isGuest: true };
 }
 
 function idOf({ user, host, account }: Presence, identity: Identity): string {

@@ -1,11 +1,52 @@
-/** Text as it may stand in an IRC message. */
+/** A notice as the lines of an IRC message, and what people type as plain text. */
+import type { Notice } from '../../contract/notice.js';
 import { plainMarkup, withoutPings } from '../../replies/markup.js';
+import { plainText } from '../../replies/notice.js';
+
+/** In bytes of UTF-8: what is left of a line of 512 once the server has put the sender and the target in front. */
+export const LONGEST_LINE = 340;
+
+export interface LineStyle {
+  /** Whether the heading is bold. */
+  readonly bold?: boolean;
+  /** In bytes. */
+  readonly longest?: number | undefined;
+  readonly mustNotRing?: (nick: string) => boolean;
+}
+
+const BOLD = '\x02';
+/** In front of what did not work. Of Latin-1, so that every terminal shows it. */
+const PROBLEM = '× ';
+
+/** Lines that each fit in a message. */
+export function ircLines(
+  notice: Notice,
+  { bold = false, longest = LONGEST_LINE, mustNotRing = () => false }: LineStyle = {},
+): readonly string[] {
+  const { heading, ...rest } = notice;
+  const split = (text: string) =>
+    quietly(plainMarkup(text), mustNotRing)
+      .split(/[\r\n]+/)
+      .flatMap((line) => inParts(line, longest));
+  const headings = heading === undefined ? [] : split(heading);
+  const lines = [...(bold ? headings.map((line) => `${BOLD}${line}${BOLD}`) : headings), ...split(plainText(rest))];
+  return notice.tone === 'problem' ? lines.map((line, index) => (index === 0 ? `${PROBLEM}${line}` : line)) : lines;
+}
 
 const nicks = /[\p{L}\p{N}_[\]{}\\`|^-]+/gu;
+/** A command as people copy it, with all that follows: `!fine pim 50`, `--days 3`. */
+const copied = /(?<=^|\s)(?:[!?.$%*+;>=~/\\^|-]+)[\p{L}\p{N}].*$/gmu;
 
-/** Without formatting codes, and with a character that nobody sees in each nick that must not ring. */
-export function ircText(text: string, mustNotRing: (nick: string) => boolean): string {
-  return withoutPings(plainMarkup(text), nicks, (word) => !mustNotRing(word));
+/** With a character that nobody sees in each nick that must not ring, but in what is there to be copied. */
+function quietly(text: string, mustNotRing: (nick: string) => boolean): string {
+  let quiet = '';
+  let from = 0;
+  const break_ = (part: string) => withoutPings(part, nicks, (word) => !mustNotRing(word));
+  for (const { 0: written, index } of text.matchAll(copied)) {
+    quiet += `${break_(text.slice(from, index))}${written}`;
+    from = index + written.length;
+  }
+  return quiet + break_(text.slice(from));
 }
 
 /** Colours, bold and the like, as clients send them. */
@@ -15,23 +56,19 @@ export function withoutFormatting(text: string): string {
   return text.replace(formatting, '');
 }
 
-/** In bytes of UTF-8: what is left of a line of 512 once the server has put the sender and the target in front. */
-const LONGEST_LINE = 340;
-
-/** A line in parts that each fit in a message, at spaces where there are some. Linear in its length. */
-export function inParts(line: string): readonly string[] {
+/** A line in parts that each fit, at spaces where there are some. Linear in its length. */
+function inParts(line: string, longest: number): readonly string[] {
   const parts: string[] = [];
   let part = '';
   let bytes = 0;
   let spaceAt = -1;
   for (const character of line) {
     const size = bytesOf(character.codePointAt(0) ?? 0);
-    if (bytes + size > LONGEST_LINE) {
+    if (bytes + size > longest) {
       const end = spaceAt > 0 ? spaceAt : part.length;
       parts.push(part.slice(0, end));
       part = part.slice(end).trimStart();
-      bytes = 0;
-      for (const kept of part) bytes += bytesOf(kept.codePointAt(0) ?? 0);
+      bytes = bytesIn(part);
       spaceAt = -1;
     }
     if (character === ' ') spaceAt = part.length;
@@ -39,6 +76,12 @@ export function inParts(line: string): readonly string[] {
     bytes += size;
   }
   return part.trim() === '' ? parts : [...parts, part];
+}
+
+export function bytesIn(text: string): number {
+  let bytes = 0;
+  for (const character of text) bytes += bytesOf(character.codePointAt(0) ?? 0);
+  return bytes;
 }
 
 function bytesOf(codePoint: number): number {

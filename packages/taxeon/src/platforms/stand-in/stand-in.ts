@@ -6,7 +6,7 @@ import type { Input } from '../../contract/input.js';
 import type { Notice, Reply, Visibility } from '../../contract/notice.js';
 import type { Outcome } from '../../contract/outcome.js';
 import type { Channel, Place } from '../../contract/places.js';
-import { type InputHandler, type Platform, PlatformError, type Serving } from '../../contract/platform.js';
+import { type InputHandler, type Pace, type Platform, PlatformError, type Serving } from '../../contract/platform.js';
 import { type StandInDirectory, standInDirectory } from './directory.js';
 import { createPosts, type Post, standInText } from './posts.js';
 import { checkWorld, type World } from './world.js';
@@ -62,8 +62,8 @@ export interface StandInOptions {
   readonly heldMs?: number;
   /** How long one message may be. */
   readonly longestReply?: number;
-  /** How many messages a channel takes in how long; any number by default. */
-  readonly pace?: { readonly messages: number; readonly perMs: number };
+  /** How many messages a channel takes in how long, made by `paced`; any number by default. */
+  readonly pace?: Pace;
 }
 
 export interface StandIn extends Platform {

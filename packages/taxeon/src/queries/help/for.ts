@@ -26,7 +26,7 @@ export async function helpFor(layer: CommandLayer, call: Call, name?: string, pa
     language: heard.conversation.language,
     asked: name ?? '',
     page,
-    fits: (notice) => lengthOf(heard, notice) <= longestOf(heard),
+    fits: (notice) => plainText(notice).length <= A_PAGE || lengthOf(heard, notice) <= longestOf(heard),
     // As the command that was called is written, be it renamed.
     written: (next) => [`${prefixOf(heard)}${call.command}`, '--page', String(next), name ?? ''].join(' ').trim(),
   });
@@ -41,6 +41,8 @@ function dataFor(heard: Heard, name: string | undefined): MaybePromise<Help> {
   return helpOn({ ...listingFor(heard), catalogue: heard.catalogue, context: readingContextOf(heard) }, name);
 }
 
+/** As much is a page, be it said in several messages. */
+const A_PAGE = 600;
 /** Where a platform does not say how long a message may be, a screenful. */
 const A_SCREENFUL = 1500;
 

@@ -1,0 +1,151 @@
+/** What happens on the network while the bot is there: who comes, goes and changes, and what is said. */
+import type { Client } from 'irc-framework';
+import type { Channels, Send } from './channels.js';
+import type { Listen } from './listen.js';
+import type { Presence, Roster } from './roster.js';
+
+/** A message from somebody. */
+export interface IrcMessage {
+  readonly presence: Presence;
+  /** The channel, or the bot's own nick for a direct message. */
+  readonly target: string;
+  /** The sign of those in the channel who see it, `@` for operators; `undefined` where all do. */
+  readonly group?: string | undefined;
+  readonly text: string;
+  /** The server's own id for it, where it gives one. */
+  readonly id?: string | undefined;
+  /** The server says that a bot sent it. */
+  readonly isBot?: boolean;
+}
+
+interface Following {
+  readonly roster: Roster;
+  readonly channels: Channels;
+  heard(message: IrcMessage): void;
+}
+
+interface WhoUser {
+  readonly nick: string;
+  readonly ident?: string;
+  readonly hostname?: string;
+  readonly account?: string | false;
+}
+
+interface ChannelEvent extends WhoUser {
+  readonly channel: string;
+}
+
+/**
+ * Keeps the roster, and passes messages on.
+ *
+ * @returns resolves once the server has told who is in the channels that the bot has come into
+ */
+export function follow(
+  client: Client,
+  on: Listen,
+  { roster, channels, heard }: Following,
+  send: Send,
+): () => Promise<void> {
+  const fold = (name: string) => client.caseLower(name);
+  const isSelf = (nick: string) => fold(nick) === fold(client.user.nick);
+  /** When the bot came into each channel, by the server's clock. */
+  const cameAt = new Map<string, number>();
+  /** Channels of which the server was asked who is there. */
+  const asked = new Set<string>();
+  let told: (() => void) | undefined;
+
+  on('join', (event: ChannelEvent & { time?: number }) => {
+    const { channel, nick, time } = event;
+    if (!isSelf(nick)) return roster.joined(channel, presenceOf(event));
+    // The bot may be sent elsewhere, or be made to join.
+    if (!channels.isWanted(channel)) return void send('PART', channel);
+    roster.forget(channel);
+    roster.joined(channel, presenceOf(event));
+    if (time !== undefined) cameAt.set(fold(channel), time);
+    asked.add(fold(channel));
+  });
+  on('userlist', ({ channel, users }: { channel: string; users: (WhoUser & { modes: string[] })[] }) => {
+    if (!asked.has(fold(channel))) return;
+    for (const user of users) roster.listed(channel, presenceOf(user), user.modes);
+    channels.entered(channel);
+    const fields = client.network.supports('WHOX') ? [`%tcuhsnfdaor,${client.whox_token.next()}`] : [];
+    void send('WHO', channel, ...fields);
+  });
+  on('wholist', ({ target, users }: { target: string; users: WhoUser[] }) => {
+    for (const user of users) roster.listed(target, presenceOf(user));
+    asked.delete(fold(target));
+    if (asked.size === 0) told?.();
+  });
+
+  const out = (channel: string, why: string) => {
+    roster.forget(channel);
+    asked.delete(fold(channel));
+    channels.shut(channel, 'kicked', why);
+  };
+  on('part', ({ channel, nick }: ChannelEvent) =>
+    isSelf(nick) ? out(channel, 'it left') : roster.left(channel, nick),
+  );
+  on('kick', ({ channel, kicked, nick, message }: ChannelEvent & { kicked: string; message?: string }) =>
+    isSelf(kicked) ? out(channel, `put out by ${nick}${message ? `: ${message}` : ''}`) : roster.left(channel, kicked),
+  );
+  on('invite', ({ invited, channel }: ChannelEvent & { invited: string }) => {
+    if (isSelf(invited)) channels.invited(channel);
+  });
+  on('quit', ({ nick }: WhoUser) => roster.quit(nick));
+  on('nick', ({ nick, new_nick }: { nick: string; new_nick: string }) => roster.renamed(nick, new_nick));
+  on('account', ({ nick, account }: { nick: string; account: string | false }) => roster.identified(nick, account));
+  on('mode', ({ target, modes }: { target: string; modes: { mode: string; param?: string }[] }) => {
+    for (const { mode, param } of modes) {
+      if (typeof param === 'string' && mode[1] !== undefined) roster.mode(target, param, mode[1], mode.startsWith('+'));
+    }
+  });
+  on('privmsg', (event: Said) => {
+    const { nick, batch, time, message, tags = {} } = event;
+    // What was said before the bot came is played back in a batch, or bears the time of then.
+    if (event.from_server || isSelf(nick) || batch !== undefined) return;
+    const { target, group } = withoutGroup(event);
+    if (time !== undefined && time < (cameAt.get(fold(target)) ?? time)) return;
+    if (/^[#&+!]/.test(target) && !channels.isWanted(target)) return;
+    const isBot = botTags.some((tag) => tag in tags);
+    // A server that tells accounts with each message leaves it out for those who have none.
+    const tellsAccounts = client.network.cap.isEnabled('account-tag');
+    const presence = {
+      ...presenceOf(event),
+      ...(tellsAccounts ? { account: tags['account'] ?? (false as const) } : {}),
+    };
+    heard({ presence, target, group, text: message, id: tags['msgid'] || undefined, isBot });
+  });
+
+  return () =>
+    asked.size === 0
+      ? Promise.resolve()
+      : new Promise((resolve) => {
+          told = resolve;
+        });
+}
+
+interface Said extends WhoUser {
+  readonly target: string;
+  /** The sign in front of the target, where the server says which there are. */
+  readonly group?: string;
+  readonly message: string;
+  readonly from_server: boolean;
+  readonly tags?: Readonly<Record<string, string>>;
+  /** In milliseconds since 1970-01-01 UTC. */
+  readonly time?: number;
+  readonly batch?: object;
+}
+
+/** As servers mark what a bot says: IRCv3, and what came before it. */
+const botTags = ['bot', 'draft/bot', 'inspircd.org/bot'];
+
+/** `@#oddmere` is the channel's operators. */
+function withoutGroup({ target, group }: Said): { target: string; group: string | undefined } {
+  if (group !== undefined) return { target, group };
+  const [, sign, channel] = /^([~&@%+])(#.*)$/.exec(target) ?? [];
+  return channel === undefined ? { target, group: undefined } : { target: channel, group: sign };
+}
+
+function presenceOf({ nick, ident, hostname, account }: WhoUser): Presence {
+  return { nick, user: ident || undefined, host: hostname || undefined, account };
+}

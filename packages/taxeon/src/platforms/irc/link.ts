@@ -1,0 +1,185 @@
+/** A bot's link to an IRC network: made, and made anew with growing pauses whenever it is lost. */
+import { steadyClock } from '../../base/steady-clock.js';
+import { type Pace, PlatformError } from '../../contract/platform.js';
+import { type ChannelState, wantedChannels } from './channels.js';
+import type { IrcMessage } from './follow.js';
+import type { Settled } from './options.js';
+import type { Roster } from './roster.js';
+import { openSession, type Session } from './session.js';
+
+/** How a bot stands on its network. */
+export interface IrcState {
+  /** `'connecting'` until it was there once, `'lost'` when it was and is not. */
+  readonly link: 'idle' | 'connecting' | 'connected' | 'lost' | 'closed';
+  /** Since when, in milliseconds since 1970-01-01 UTC. */
+  readonly since: number;
+  /** Why it is not there, in the server's words. */
+  readonly why?: string;
+  /** Which it has now; the one that it wants may be taken. */
+  readonly nick: string;
+  /** The account that it is logged in to. */
+  readonly account?: string;
+  readonly channels: readonly ChannelState[];
+}
+
+export interface Link {
+  state(): IrcState;
+  /**
+   * Resolves once the bot is there for the first time.
+   *
+   * @throws PlatformError where it is never let in as it is configured, or was closed meanwhile
+   */
+  open(): Promise<void>;
+  /** Resolves once the server has taken it. @throws PlatformError where it has not. */
+  say(target: string, lines: readonly string[]): Promise<void>;
+  close(): Promise<void>;
+}
+
+const CLOSE_MS = 2000;
+/** A connection that is lost sooner is not taken for one that was good. */
+const GOOD_AFTER_MS = 30_000;
+/** What servers say to those who said too much at once. */
+const flooding = /flood|recvq|sendq|too fast/i;
+const SLOWEST_MS = 60_000;
+
+export function createLink(
+  settled: Settled,
+  roster: Roster,
+  pace: Pace,
+  heard: (message: IrcMessage) => void,
+  changed: (state: IrcState) => void,
+): Link {
+  const { server, pauses, clock, log } = settled;
+  const { host } = server;
+  const steady = steadyClock(clock);
+  let session: Session | undefined;
+  let link: IrcState['link'] = 'idle';
+  let since = clock.now();
+  let why: string | undefined;
+  let wake: (() => void) | undefined;
+  let kept: Promise<void> | undefined;
+  const isClosed = () => link === 'closed';
+  const tell = () => changed(state());
+  const channels = wantedChannels(settled.channels, pauses, roster.fold, log, tell);
+
+  function state(): IrcState {
+    const account = session?.account;
+    return {
+      link,
+      since,
+      ...(why === undefined ? {} : { why }),
+      nick: session?.nick ?? server.nick,
+      ...(account === undefined ? {} : { account }),
+      channels: channels.states(),
+    };
+  }
+
+  function become(next: IrcState['link'], because?: string): void {
+    if (isClosed()) return;
+    if (link !== next) since = clock.now();
+    link = next;
+    why = because;
+    tell();
+  }
+
+  async function turn(): Promise<void> {
+    // Each line has its own turn beside those of people.
+    await pace.turn({ channel: '', person: '', call: {}, clock: steady });
+  }
+
+  /** Once from the first packet to the last. Resolves with the reason why it is over. */
+  async function once(there: () => void): Promise<string> {
+    try {
+      const opened = await openSession({ server, roster, channels, log, turn, heard, changed: tell }, (begun) => {
+        session = begun;
+        if (isClosed()) begun.quit();
+        become('connected');
+      });
+      there();
+      return await opened.ended;
+    } finally {
+      session?.quit();
+      session = undefined;
+    }
+  }
+
+  /** Until it is closed, or cannot be. */
+  async function keep(there: () => void): Promise<void> {
+    let pauseMs = pauses.firstMs;
+    let wasThere = false;
+    while (!isClosed()) {
+      const began = steady.now();
+      let error: unknown;
+      try {
+        why = await once(() => {
+          if (wasThere) log.warn({ host }, 'The IRC connection is back');
+          wasThere = true;
+          there();
+        });
+      } catch (failure) {
+        error = failure;
+        if (!wasThere && failure instanceof PlatformError && failure.code === 'platform.forbidden') throw failure;
+        why = failure instanceof Error ? failure.message : String(failure);
+      }
+      if (isClosed()) return;
+      slowDown(why);
+      if (steady.now() - began >= GOOD_AFTER_MS) pauseMs = pauses.firstMs;
+      const fields = { host, why, nextMs: pauseMs, ...(error === undefined ? {} : { error }) };
+      if (!wasThere) log.warn(fields, 'There is no IRC connection yet');
+      else if (error === undefined) log.warn(fields, 'The IRC connection was lost; reconnecting');
+      else log.warn(fields, 'The IRC connection is not back yet');
+      become(wasThere ? 'lost' : 'connecting', why);
+      await sleep(pauseMs);
+      pauseMs = Math.min(pauseMs * 2, pauses.mostMs);
+    }
+  }
+
+  /** What the server says when it puts the bot out is the only word on its limit that there is. */
+  function slowDown(why: string): void {
+    if (!flooding.test(why) || settled.pace.perMs >= SLOWEST_MS) return;
+    settled.pace.perMs *= 2;
+    log.warn(
+      { host, why, lines: settled.pace.messages, perMs: settled.pace.perMs },
+      'The bot says less at once on IRC',
+    );
+  }
+
+  function sleep(ms: number): Promise<void> {
+    return new Promise((resolve) => {
+      const timer = setTimeout(resolve, ms);
+      wake = () => {
+        clearTimeout(timer);
+        resolve();
+      };
+    });
+  }
+
+  return {
+    state,
+    open() {
+      if (kept !== undefined) return Promise.reject(new PlatformError('platform.failed', 'IRC is served already'));
+      become('connecting');
+      return new Promise((resolve, reject) => {
+        const gone = () => reject(new PlatformError('platform.gone', `IRC at ${host}: it was closed`));
+        kept = keep(resolve).then(gone, (error) => {
+          become('closed', error.message);
+          reject(error);
+        });
+      });
+    },
+    say(target, lines) {
+      if (session === undefined) {
+        const code = isClosed() || kept === undefined ? 'platform.gone' : 'platform.unreachable';
+        return Promise.reject(new PlatformError(code, `IRC at ${host}: ${why ?? 'there is no connection'}`));
+      }
+      return session.say(target, lines);
+    },
+    async close() {
+      if (isClosed()) return;
+      become('closed');
+      wake?.();
+      session?.quit();
+      await Promise.race([kept, new Promise((resolve) => setTimeout(resolve, CLOSE_MS).unref())]);
+    },
+  };
+}

@@ -1,0 +1,276 @@
+/** One connection to a server, from its first packet to its last: logs in, joins, hears and says. */
+import framework, { type Client } from 'irc-framework';
+import type { DeliveryCode } from '../../contract/codes.js';
+import type { Log } from '../../contract/log.js';
+import { PlatformError } from '../../contract/platform.js';
+import type { Channels, Send } from './channels.js';
+import { follow, type IrcMessage } from './follow.js';
+import { type Listen, listenTo } from './listen.js';
+import type { Login, Server } from './options.js';
+import { createReceipts } from './receipts.js';
+import type { Roster } from './roster.js';
+
+export interface SessionParts {
+  readonly server: Server;
+  readonly roster: Roster;
+  readonly channels: Channels;
+  readonly log: Log;
+  /** Waits until one more line may be sent. */
+  turn(): Promise<void>;
+  heard(message: IrcMessage): void;
+  /** The nick or the account has changed. */
+  changed(): void;
+}
+
+export interface Session {
+  readonly nick: string;
+  readonly account: string | undefined;
+  /** Resolves with the reason once the connection is gone. */
+  readonly ended: Promise<string>;
+  /** Resolves once the server has taken the lines, and rejects where it refuses them or is lost. */
+  say(target: string, lines: readonly string[]): Promise<void>;
+  quit(): void;
+}
+
+/** What one step may take: to connect and register, to log in by a service, to tell who is in the channels. */
+const REGISTER_MS = 30_000;
+const SERVICE_MS = 5000;
+const WHO_MS = 5000;
+
+/**
+ * Connects, logs in, and joins all channels.
+ *
+ * @param began is called with the session once it is registered
+ * @throws PlatformError where it cannot register: `platform.forbidden` where it is never let in as it is configured
+ */
+export async function openSession(parts: SessionParts, began: (session: Session) => void): Promise<Session> {
+  const { server, roster, channels, log } = parts;
+  const client = new framework.Client();
+  const fold = (name: string) => client.caseLower(name);
+  const failure = (code: DeliveryCode, why: string, mayHaveArrived = false) =>
+    new PlatformError(code, `IRC at ${server.host}:${server.port}: ${why}`, { mayHaveArrived });
+  const on = listenTo(client, log);
+  const troubles = listenForTroubles(on, channels);
+  const receipts = createReceipts((token) => client.raw('PING', token), fold);
+  const send: Send = async (...line) => {
+    await parts.turn();
+    client.raw(...line);
+  };
+  let account: string | undefined;
+
+  const ended = new Promise<string>((resolve) =>
+    client.once('close', () => resolve(troubles.last() ?? 'it was closed')),
+  );
+  void ended.then((why) => {
+    channels.stop();
+    // It may have arrived just before.
+    receipts.lost(failure('platform.unreachable', why, true));
+  });
+  on('pong', ({ message }: { message: string }) => receipts.answered(message));
+  troubles.onRefused((target, code, why) => receipts.refused(target, failure(code, why)));
+  on('account', ({ nick, account: told }: { nick: string; account: string | false }) => {
+    if (fold(nick) !== fold(client.user.nick)) return;
+    account = told || undefined;
+    parts.changed();
+  });
+
+  client.connect(clientOptions(server));
+  await registered(client, ended, log).catch((error: Error) => {
+    // Something may still arrive on the socket that is being closed.
+    client.quit();
+    throw failure(troubles.isHopeless() ? 'platform.forbidden' : 'platform.unreachable', error.message);
+  });
+  roster.begin(client.user.nick, fold);
+  const learned = follow(client, on, parts, send);
+  takeBackNick(client, on, server.nick, log, parts.changed);
+  const session: Session = {
+    get nick() {
+      return client.user.nick;
+    },
+    get account() {
+      return account;
+    },
+    ended,
+    say(target, lines) {
+      const by = server.answersBy === 'notice' ? 'NOTICE' : 'PRIVMSG';
+      for (const line of lines) client.raw(by, target, line);
+      return receipts.sent(target);
+    },
+    quit: () => client.quit(server.lastWords),
+  };
+  began(session);
+  const botMode = client.network.supports('BOT');
+  if (typeof botMode === 'string') await send('MODE', client.user.nick, `+${botMode}`);
+  if (server.login?.by === 'nickserv') await identify(client, server.login, send, log);
+  const gone = ended.then((why) => {
+    throw failure('platform.unreachable', why);
+  });
+  await Promise.race([channels.joinAll(send), gone]);
+  await within(WHO_MS, Promise.race([learned(), gone]));
+  return session;
+}
+
+function clientOptions({ host, port, tls, nick, username, password, login, silenceMs }: Server) {
+  const isSasl = login?.by === 'plain' || login?.by === 'certificate';
+  return {
+    host,
+    port,
+    tls: tls !== false,
+    rejectUnauthorized: typeof tls !== 'object' || !tls.trustsAny,
+    ...(login?.by === 'certificate'
+      ? { client_certificate: { private_key: login.key, certificate: login.certificate } }
+      : {}),
+    nick,
+    username,
+    gecos: nick,
+    ...(password === undefined ? {} : { password }),
+    // Without this the client would try the server's password as an account's.
+    account: login?.by === 'plain' ? { account: login.account, password: login.password } : {},
+    ...(isSasl ? { sasl_mechanism: login.by === 'plain' ? ('PLAIN' as const) : ('EXTERNAL' as const) } : {}),
+    sasl_disconnect_on_fail: true,
+    auto_reconnect: false,
+    // The server is asked twice before it is given up.
+    ping_interval: silenceMs / 2500,
+    ping_timeout: silenceMs / 1000,
+    version: null,
+  };
+}
+
+/** Resolves once the server has told all about itself. */
+function registered(client: Client, ended: Promise<string>, log: Log): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const deadline = setTimeout(() => reject(new Error('no answer in time')), REGISTER_MS);
+    const end = () => clearTimeout(deadline);
+    void ended.then((why) => {
+      end();
+      reject(new Error(why));
+    });
+    const nickTaken = () => {
+      const other = `${client.user.nick}_`;
+      log.warn({ nick: client.user.nick, other }, 'The nick is taken; trying another');
+      client.user.nick = other;
+      client.changeNick(other);
+    };
+    client.on('nick in use', nickTaken);
+    client.once('registered', () => {
+      // Later, what was to be taken back is taken still.
+      client.removeListener('nick in use', nickTaken);
+      end();
+      const told = setTimeout(resolve, SERVICE_MS);
+      client.once('motd', () => {
+        clearTimeout(told);
+        resolve();
+      });
+    });
+  });
+}
+
+/** What the server says that goes wrong. */
+function listenForTroubles(on: Listen, channels: Channels) {
+  let last: string | undefined;
+  let isHopeless = false;
+  let refused: (target: string, code: DeliveryCode, why: string) => void = () => undefined;
+  on('irc error', ({ error, reason = error, channel, nick }: IrcError) => {
+    last = error === 'irc' ? reason : [error, channel, reason].filter((part) => part !== undefined).join(', ');
+    if (error === 'password_mismatch') isHopeless = true;
+    if (channel !== undefined && joinErrors.has(error)) channels.shut(channel, 'shut', reason);
+    const code = refusals[error];
+    const target = channel ?? nick;
+    if (code !== undefined && target !== undefined) refused(target, code, reason);
+  });
+  // Some refusals come as numerics that the client has no name for.
+  on('unknown command', ({ command, params = [] }: { command: string; params?: readonly string[] }) => {
+    const why = params.at(-1) ?? command;
+    const channel = joinNumerics.has(command) ? params.find(channels.isWanted) : undefined;
+    if (channel !== undefined) channels.shut(channel, 'shut', why);
+    const target = params[1];
+    if (sayNumerics.has(command) && target !== undefined) refused(target, 'platform.forbidden', why);
+  });
+  on('sasl failed', ({ reason, message = reason }: { reason: string; message?: string }) => {
+    last = `logging in failed: ${message}`;
+    isHopeless = reason === 'fail' || reason === 'nick_locked';
+  });
+  on('socket close', (error?: Error | string | boolean) => {
+    if (!(error instanceof Error)) return;
+    last = error.message;
+    isHopeless ||= 'code' in error && certificateErrors.test(String(error.code));
+  });
+  return {
+    last: () => last,
+    isHopeless: () => isHopeless,
+    onRefused(listener: typeof refused) {
+      refused = listener;
+    },
+  };
+}
+
+interface IrcError {
+  readonly error: string;
+  readonly reason?: string;
+  readonly channel?: string;
+  readonly nick?: string;
+}
+
+/** As the client names the numerics by which a channel does not let somebody in. */
+const joinErrors = new Set([
+  'no_such_channel',
+  'too_many_channels',
+  'channel_is_full',
+  'invite_only_channel',
+  'banned_from_channel',
+  'bad_channel_key',
+]);
+/** Those that it has no name for: no such channel, unavailable, a bad name, only with an account or TLS, and others. */
+const joinNumerics = new Set(['403', '407', '437', '470', '476', '477', '479', '485', '489', '520']);
+/** What was said and is not passed on. */
+const refusals: Readonly<Record<string, DeliveryCode>> = {
+  cannot_send_to_channel: 'platform.forbidden',
+  cannot_send_to_user: 'platform.forbidden',
+  no_such_nick: 'platform.gone',
+};
+const sayNumerics = new Set(['404', '408', '415', '477', '486', '531', '716']);
+const certificateErrors = /CERT|SIGNATURE|SELF_SIGNED/;
+
+async function identify(
+  client: Client,
+  { account, password, service = 'NickServ' }: Extract<Login, { by: 'nickserv' }>,
+  send: Send,
+  log: Log,
+): Promise<void> {
+  const loggedIn = new Promise<void>((resolve) => client.once('loggedin', () => resolve()));
+  await send('PRIVMSG', service, ['IDENTIFY', ...(account === undefined ? [] : [account]), password].join(' '));
+  const isIn = await within(
+    SERVICE_MS,
+    loggedIn.then(() => true),
+  );
+  if (isIn !== true) log.warn({ service }, 'The IRC service does not say that the bot is logged in');
+}
+
+/** Takes the nick that is wanted once nobody has it any more. */
+function takeBackNick(client: Client, on: Listen, wanted: string, log: Log, changed: () => void): void {
+  const isWanted = (nick: string) => client.caseLower(nick) === client.caseLower(wanted);
+  const tryIt = () => {
+    if (!isWanted(client.user.nick)) client.changeNick(wanted);
+  };
+  const timer = setInterval(tryIt, TAKE_BACK_MS);
+  timer.unref();
+  client.once('close', () => clearInterval(timer));
+  on('quit', ({ nick }: { nick: string }) => isWanted(nick) && tryIt());
+  on('nick', ({ nick, new_nick }: { nick: string; new_nick: string }) => {
+    if (isWanted(nick)) tryIt();
+    else if (isWanted(new_nick) && isWanted(client.user.nick)) log.warn({ nick: wanted }, 'The bot has its nick again');
+    changed();
+  });
+}
+
+/** Where nobody shares a channel with who has it, it is not told when it is free. */
+const TAKE_BACK_MS = 60_000;
+
+function within<T>(ms: number, promise: Promise<T>): Promise<T | undefined> {
+  let end = () => undefined as void;
+  const late = new Promise<undefined>((resolve) => {
+    const timer = setTimeout(resolve, ms);
+    end = () => clearTimeout(timer);
+  });
+  return Promise.race([promise, late]).finally(() => end());
+}

@@ -1,0 +1,156 @@
+/** Keeping within what a chat system takes, with a fair turn for everybody who waits. */
+import { after, type Clock } from '../base/time.js';
+import type { Reply } from '../contract/notice.js';
+import type { Pace, Turn } from '../contract/platform.js';
+
+export interface PaceOptions {
+  /** So many messages … */
+  readonly messages: number;
+  /** … in so many milliseconds. */
+  readonly perMs: number;
+  /** Whether the chat system counts the messages of each channel, or all of the connection; `'channel'` by default. */
+  readonly of?: 'channel' | 'connection';
+  /**
+   * `'whole'`, the default: no more than `messages` in any `perMs`. `'steady'`: a bucket that holds `messages` and
+   * gets one more every `perMs / messages`.
+   */
+  readonly refill?: 'whole' | 'steady';
+  /** As how many messages a reply counts; 1 by default. */
+  readonly weigh?: (reply: Reply) => number;
+}
+
+/** One person's messages that wait, by the call that they are of. */
+interface Waiting {
+  calls: Map<unknown, Message[]>;
+  size: number;
+  /** They were told that some of their answers are left out. */
+  isTold: boolean;
+}
+
+interface Message {
+  readonly weight: number;
+  go(): void;
+}
+
+interface Lane {
+  /** When the latest messages went, oldest first; for a steady refill only until when the bucket is in debt. */
+  readonly sent: number[];
+  /** Turns go around among people, and among the calls of each: no burst holds up the others. */
+  readonly waiting: Map<string, Waiting>;
+  timer: (() => void) | undefined;
+}
+
+/** Of one person, in one channel. */
+const MOST_WAITING = 20;
+const MOST_PEOPLE_WAITING = 1000;
+
+/**
+ * The pace of a chat system, for `capabilities.pace` of its platform. The layer lets what it says wait for its turn.
+ *
+ * @param options looked at each time, so that a platform may change them as it learns
+ *
+ * @example
+ * import { paced } from 'taxeon/pace';
+ * capabilities: { pace: paced({ messages: 5, perMs: 5000 }), … }
+ */
+export function paced(options: PaceOptions): Pace {
+  const lanes = new Map<string, Lane>();
+
+  /** From when on a message may go; one that counts as more than there may ever be goes once nothing else has gone. */
+  function freeAt({ sent }: Lane, now: number, weight: number): number {
+    const { messages, perMs, refill } = options;
+    const needed = Math.min(weight, messages);
+    if (refill === 'steady') return (sent[0] ?? now) - perMs + (needed * perMs) / messages;
+    while (sent.length > 0 && (sent[0] as number) <= now - perMs) sent.shift();
+    return (sent[sent.length + needed - messages - 1] ?? Number.NEGATIVE_INFINITY) + perMs;
+  }
+
+  function take({ sent }: Lane, now: number, weight: number): void {
+    const { messages, perMs, refill } = options;
+    if (refill === 'steady') sent[0] = Math.max(sent[0] ?? now, now) + (weight * perMs) / messages;
+    else for (let index = 0; index < weight; index++) sent.push(now);
+  }
+
+  function wake(lane: Lane, clock: Clock): void {
+    if (lane.timer !== undefined) return;
+    const now = clock.now();
+    lane.timer = after(clock, Math.max(1, freeAt(lane, now, nextOf(lane)) - now), () => {
+      lane.timer = undefined;
+      while (lane.waiting.size > 0 && freeAt(lane, clock.now(), nextOf(lane)) <= clock.now()) letOneGo(lane, clock);
+      if (lane.waiting.size > 0) wake(lane, clock);
+    });
+  }
+
+  /** As how many messages the next one counts. */
+  function nextOf({ waiting }: Lane): number {
+    const [own] = waiting.values();
+    const [messages] = own?.calls.values() ?? [];
+    return messages?.[0]?.weight ?? 1;
+  }
+
+  function letOneGo(lane: Lane, clock: Clock): void {
+    // Whoever was served goes to the end of the queue.
+    const [person, own] = takeFirst(lane.waiting);
+    const [call, further] = takeFirst(own.calls);
+    const { weight, go } = further.shift() as Message;
+    own.size -= 1;
+    if (further.length > 0) own.calls.set(call, further);
+    if (own.size > 0) lane.waiting.set(person, own);
+    take(lane, clock.now(), weight);
+    go();
+  }
+
+  /** A few at a time, as new channels come. */
+  function forgetIdle(now: number): void {
+    let checked = 0;
+    for (const [channel, lane] of lanes) {
+      if (lane.waiting.size === 0 && (lane.sent.at(-1) ?? 0) + options.perMs <= now) lanes.delete(channel);
+      if (++checked === 4) return;
+    }
+  }
+
+  function laneOf(channel: string, now: number): Lane {
+    let lane = lanes.get(channel);
+    if (lane === undefined) {
+      forgetIdle(now);
+      lane = { sent: [], waiting: new Map(), timer: undefined };
+      lanes.set(channel, lane);
+    }
+    return lane;
+  }
+
+  return {
+    turn({ channel, person, call, reply, clock, isWarning = false }: Turn) {
+      const now = clock.now();
+      const lane = laneOf(options.of === 'connection' ? '' : channel, now);
+      const weight = Math.max(1, reply === undefined ? 1 : (options.weigh?.(reply) ?? 1));
+      if (lane.waiting.size === 0 && freeAt(lane, now, weight) <= now) {
+        take(lane, now, weight);
+        return undefined;
+      }
+      const own = lane.waiting.get(person) ?? { calls: new Map(), size: 0, isTold: false };
+      const isFull = isWarning ? own.isTold : own.size >= MOST_WAITING;
+      if (isFull || (own.size === 0 && lane.waiting.size >= MOST_PEOPLE_WAITING)) return 'full';
+      lane.waiting.set(person, own);
+      own.size += 1;
+      return new Promise((go) => {
+        const message = { weight, go };
+        if (isWarning) {
+          own.isTold = true;
+          own.calls = new Map([[message, [message]], ...own.calls]);
+        } else {
+          const further = own.calls.get(call);
+          if (further === undefined) own.calls.set(call, [message]);
+          else further.push(message);
+        }
+        wake(lane, clock);
+      });
+    },
+  };
+}
+
+function takeFirst<K, V>(map: Map<K, V>): [K, V] {
+  const first = map.entries().next().value as [K, V];
+  map.delete(first[0]);
+  return first;
+}
