@@ -1,70 +1,25 @@
-import { type AddressInfo, connect, createServer, type Socket } from 'node:net';
-import { arg, type Command, command, createCommandLayer, type Log } from 'taxeon';
-import { type IrcOptions, irc } from 'taxeon/irc';
-import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
-import { startIrcv3Server } from '../support/inspircd.js';
-import { type IrcPerson, type IrcServer, joinAs } from '../support/ngircd.js';
-import { silentLog } from '../support/oddmere.js';
+import { arg, command, type Log } from 'taxeon';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { type Ircv3Server, startIrcv3Server } from '../support/inspircd.js';
+import { counting, echo, ircStage, passingTo, slow } from '../support/irc.js';
+import { joinAs } from '../support/ngircd.js';
 import { isMissing, until } from '../support/programs.js';
 
 describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells more', () => {
-  let server: Omit<IrcServer, 'restart'>;
-  const leaving: (() => Promise<unknown>)[] = [];
-
+  let server: Ircv3Server;
   beforeAll(async () => {
     server = await startIrcv3Server();
   });
   afterAll(() => server.stop());
-  afterEach(async () => {
-    for (const leave of leaving.splice(0).reverse()) await leave();
-  });
-
-  async function person(nick: string, channel: string): Promise<IrcPerson> {
-    const joined = await joinAs(nick, server.port, channel);
-    leaving.push(() => joined.leave());
-    return joined;
-  }
-
-  async function bot(channel: string, commands: readonly Command[], more: Partial<IrcOptions> = {}) {
-    const layer = createCommandLayer({ commands, prefixes: ['!'], log: silentLog });
-    const platform = irc({
-      host: '127.0.0.1',
-      port: server.port,
-      nick: 'Mallet',
-      channels: [channel],
-      identity: 'user@host',
-      pace: { lines: 1000, perMs: 1000 },
-      log: silentLog,
-      ...more,
-    });
-    const serving = await platform.serve(layer);
-    leaving.push(() => serving.close());
-    return { layer, platform };
-  }
-
-  const counting = (name: string) => {
-    const calls: (string | undefined)[] = [];
-    const run = ({ inputId }: { readonly inputId: string | undefined }) => {
-      calls.push(inputId);
-      return `${calls.length} so far`;
-    };
-    return { calls, command: command({ name, description: 'Count', run }) };
-  };
-
-  const echo = command({
-    name: 'echo',
-    description: 'Say it again',
-    args: { text: arg.tail() },
-    run: ({ args }) => args.text,
-  });
+  const { person, bot, leaving } = ircStage(() => server);
 
   test('what is played back of a time before the bot came runs nothing', async () => {
     const ines = await person('Ines', '#history');
     ines.setMode('+H', '50:1h');
-    const { calls, command: count } = counting('count');
+    const { calls, command: count } = counting();
     ines.type('!count');
     ines.type('!count');
-    await bot('#history', [count]);
+    await bot(['#history'], [count]);
     ines.type('!count');
     expect(await ines.heard('Mallet')).toBe('Ines: 1 so far');
     expect(calls).toHaveLength(1);
@@ -74,9 +29,9 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
 
   test('one bot does not command another through what somebody has it say', async () => {
     const ines = await person('Ines', '#bots');
-    const { calls, command: count } = counting('count');
-    await bot('#bots', [echo]);
-    await bot('#bots', [count], { nick: 'Anvil', name: 'other' });
+    const { calls, command: count } = counting();
+    await bot(['#bots'], [echo]);
+    await bot(['#bots'], [count], { nick: 'Anvil', name: 'other' });
     ines.type('!echo !count');
     expect(await ines.heard('Mallet')).toBe('Ines: !count');
     ines.type('!count');
@@ -87,9 +42,9 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
   test.each(['notice', 'message'] as const)('no line begins with what somebody typed, by %s', async (answersBy) => {
     const channel = `#lines-${answersBy}`;
     const ines = await person('Ines', channel);
-    const { calls, command: count } = counting('count');
-    await bot(channel, [echo], { answersBy });
-    await bot(channel, [count], { nick: 'Anvil', name: 'other' });
+    const { calls, command: count } = counting();
+    await bot([channel], [echo], { answersBy });
+    await bot([channel], [count], { nick: 'Anvil', name: 'other' });
     ines.type('!echo "!count');
     expect(await ines.heard('Mallet')).toBe('Ines: "!count');
     ines.type('!echo x');
@@ -99,14 +54,14 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
 
   test('no part of a long line begins with what somebody typed', async () => {
     const ines = await person('Ines', '#long');
-    const { command: count } = counting('count');
+    const { command: count } = counting();
     const chant = command({
       name: 'chant',
       description: 'Say it again and again',
       args: { text: arg.tail() },
       run: ({ args }) => `${args.text} `.repeat(40).trim(),
     });
-    await bot('#long', [chant, count]);
+    await bot(['#long'], [chant, count]);
     for (const fill of ['ж', 'x', '🔨']) {
       ines.type(`!chant ${fill.repeat(5)} !count`);
       await until(() => ines.all().some((line) => line.startsWith('· ')), 'the second part comes');
@@ -121,8 +76,8 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
   test('what is said to the operators alone is answered to them alone', async () => {
     const ines = await person('Ines', '#operators');
     const wren = await person('Wren', '#operators');
-    const { command: count } = counting('count');
-    await bot('#operators', [count]);
+    const { command: count } = counting();
+    await bot(['#operators'], [count]);
     ines.setMode('+o', 'Mallet');
     ines.whisper('@#operators', '!count');
     expect(await ines.heard('Mallet')).toBe('Ines: 1 so far');
@@ -131,33 +86,22 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
   });
 
   test('a private answer reaches the same person under another nick, and never who has the old one', async () => {
-    let finish: (answer: string) => void = () => undefined;
-    let runs = 0;
-    const slow = command({
-      name: 'slow',
-      description: 'Answers later',
-      run: () => {
-        runs += 1;
-        return new Promise<string>((resolve) => {
-          finish = resolve;
-        });
-      },
-    });
+    const { finish, command: later } = slow();
     const wren = await person('Wren', '#private');
-    await bot('#private', [slow]);
+    await bot(['#private'], [later]);
     wren.whisper('Mallet', '!slow');
-    await until(() => runs === 1, 'the handler runs');
+    await until(() => finish.length === 1, 'the handler runs');
     const tobias = await person('Tobias', '#private');
     await wren.rename('Wren2');
     await tobias.rename('Wren');
-    finish('for you alone');
+    finish[0]?.('for you alone');
     expect(await wren.heard('Mallet')).toBe('for you alone');
     expect(tobias.all()).toEqual([]);
   });
 
   test('colours are no part of a line', async () => {
     const ines = await person('Ines', '#colours');
-    await bot('#colours', [echo]);
+    await bot(['#colours'], [echo]);
     ines.type('\x0304!echo\x03 \x02bold\x02 and \x1d\x0312,4blue\x0f');
     expect(await ines.heard('Mallet')).toBe('Ines: bold and blue');
   });
@@ -171,8 +115,8 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
         error: () => undefined,
         warn: ({ channel }, message) => void warned.push([message, channel]),
       };
-      const { command: count } = counting('count');
-      const begin = () => bot(first, [count], { channels: [first, second], log, pauses: { firstMs: 30, mostMs: 60 } });
+      const { command: count } = counting();
+      const begin = () => bot([first, second], [count], { log });
       return { ines, wren, warned, begin };
     }
     const out = 'The bot is not in an IRC channel that it wants';
@@ -226,8 +170,8 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
   test('a nick that somebody has is taken once it is free', async () => {
     const ines = await person('Ines', '#nicks');
     const other = await joinAs('Mallet', server.port, '#nicks');
-    const { command: count } = counting('count');
-    await bot('#nicks', [count]);
+    const { command: count } = counting();
+    await bot(['#nicks'], [count]);
     ines.type('!count');
     expect(await ines.heard('Mallet_')).toBe('Ines: 1 so far');
     await other.leave();
@@ -242,10 +186,10 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
     const through = await passingTo(server.port);
     leaving.push(through.stop);
     const ines = await person('Ines', '#dead');
-    const { command: count } = counting('count');
+    const { command: count } = counting();
     const warned: string[] = [];
     const log: Log = { error: () => undefined, warn: (_, message) => void warned.push(message) };
-    await bot('#dead', [count], { port: through.port, silenceMs: 3000, log, pauses: { firstMs: 30, mostMs: 60 } });
+    await bot(['#dead'], [count], { port: through.port, silenceMs: 3000, log });
     ines.type('!count');
     expect(await ines.heard('Mallet')).toBe('Ines: 1 so far');
     through.pause();
@@ -256,30 +200,3 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
     await until(() => ines.all().includes('Ines: 2 so far'), 'the bot answers');
   });
 });
-
-/** Passes bytes on, until those that it passes for are to have none any more. */
-async function passingTo(port: number) {
-  const pairs: [Socket, Socket][] = [];
-  const server = createServer((client) => {
-    const there = connect(port, '127.0.0.1');
-    pairs.push([client, there]);
-    for (const [from, to] of [
-      [client, there],
-      [there, client],
-    ] as const) {
-      from.on('data', (data) => to.write(data));
-      from.on('error', () => undefined);
-    }
-  });
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  return {
-    port: (server.address() as AddressInfo).port,
-    pause() {
-      for (const sockets of pairs) for (const socket of sockets) socket.removeAllListeners('data').resume();
-    },
-    async stop() {
-      for (const sockets of pairs) for (const socket of sockets) socket.destroy();
-      await new Promise((resolve) => server.close(resolve));
-    },
-  };
-}

@@ -12,7 +12,12 @@ export interface IrcServer {
   restart(): Promise<void>;
 }
 
-const config = (folder: string, port: number) => `[Global]
+export interface IrcServerOptions {
+  readonly port?: number;
+  readonly password?: string;
+}
+
+const config = (folder: string, port: number, password = '') => `[Global]
 	Name = irc.test.local
 	Info = loopback test server
 	Network = TestNet
@@ -22,6 +27,7 @@ const config = (folder: string, port: number) => `[Global]
 	Ports = ${port}
 	MotdPhrase = The library is open
 	MotdFile =
+	Password = ${password}
 	HelpFile =
 [Limits]
 	MaxNickLength = 24
@@ -39,14 +45,14 @@ const config = (folder: string, port: number) => `[Global]
 	IncludeDir = ${folder}/empty
 `;
 
-export async function startIrcServer(): Promise<IrcServer> {
+export async function startIrcServer(options: IrcServerOptions = {}): Promise<IrcServer> {
   const folder = mkdtempSync(join(tmpdir(), 'oddmere-irc-'));
   // The server drops root's rights before it reads its file.
   chmodSync(folder, 0o755);
   mkdirSync(join(folder, 'empty'));
-  const port = await freePort();
+  const port = options.port ?? (await freePort());
   const file = join(folder, 'ngircd.conf');
-  writeFileSync(file, config(folder, port), { mode: 0o644 });
+  writeFileSync(file, config(folder, port, options.password), { mode: 0o644 });
   const program = findProgram('ngircd') ?? 'ngircd';
   let started: Started;
   const begin = async () => {
@@ -73,7 +79,8 @@ export interface IrcPerson {
   type(line: string): void;
   /** Types to one nick alone. */
   whisper(nick: string, line: string): void;
-  setMode(mode: string, nick: string): void;
+  setMode(mode: string, whom?: string): void;
+  raw(...parts: string[]): void;
   kick(nick: string): void;
   /** The next line from `nick`. */
   heard(nick: string): Promise<string>;
@@ -81,15 +88,37 @@ export interface IrcPerson {
   rename(nick: string): Promise<void>;
   /** All lines that nobody has asked for yet. */
   all(): readonly string[];
+  /** The account that they are logged in to. */
+  account(): string | undefined;
+  /** The latest lines of the server's, as they came. */
+  told(): readonly string[];
   /** Who has said them. */
   from(): readonly string[];
   leave(): Promise<void>;
 }
 
-export async function joinAs(nick: string, port: number, channel: string): Promise<IrcPerson> {
+/** @param tls a key and a certificate of their own */
+export async function joinAs(
+  nick: string,
+  port: number,
+  channel: string,
+  tls?: { readonly key: string; readonly certificate: string },
+): Promise<IrcPerson> {
   const client: Client = new framework.Client();
   const lines: { nick: string; message: string }[] = [];
   let joined = false;
+  let account: string | undefined;
+  const told: string[] = [];
+  client.on('raw', ({ line, from_server }: { line: string; from_server: boolean }) => {
+    if (from_server) told.push(line);
+    if (told.length > 100) told.shift();
+  });
+  client.on('loggedin', (event: { account: string }) => {
+    account = event.account;
+  });
+  client.on('loggedout', () => {
+    account = undefined;
+  });
   client.on('registered', () => client.join(channel));
   client.on('userlist', () => {
     joined = true;
@@ -99,7 +128,9 @@ export async function joinAs(nick: string, port: number, channel: string): Promi
   client.connect({
     host: '127.0.0.1',
     port,
-    tls: false,
+    tls: tls !== undefined,
+    rejectUnauthorized: false,
+    ...(tls === undefined ? {} : { client_certificate: { private_key: tls.key, certificate: tls.certificate } }),
     nick,
     username: nick.toLowerCase(),
     gecos: nick,
@@ -112,8 +143,8 @@ export async function joinAs(nick: string, port: number, channel: string): Promi
     nick,
     type: (line) => client.say(channel, line),
     whisper: (to, line) => client.say(to, line),
-    setMode: (mode, whom) =>
-      (client as unknown as { mode(channel: string, mode: string, whom: string): void }).mode(channel, mode, whom),
+    setMode: (mode, whom) => client.raw('MODE', channel, mode, ...(whom === undefined ? [] : [whom])),
+    raw: (...parts) => client.raw(...parts),
     async heard(from) {
       await until(() => lines.some((line) => line.nick === from), `${from} says something to ${nick}`);
       const [line] = lines.splice(
@@ -128,6 +159,8 @@ export async function joinAs(nick: string, port: number, channel: string): Promi
       await until(() => client.user.nick === other, `${nick} is called ${other}`);
     },
     all: () => lines.map(({ message }) => message),
+    account: () => account,
+    told: () => told,
     from: () => lines.map(({ nick: said }) => said),
     async leave() {
       if (!client.connected) return;

@@ -1,7 +1,6 @@
 /** What happens on the network while the bot is there: who comes, goes and changes, and what is said. */
 import type { Client } from 'irc-framework';
 import type { Channels, Send } from './channels.js';
-import type { Listen } from './listen.js';
 import type { Presence, Roster } from './roster.js';
 
 /** A message from somebody. */
@@ -40,12 +39,7 @@ interface ChannelEvent extends WhoUser {
  *
  * @returns resolves once the server has told who is in the channels that the bot has come into
  */
-export function follow(
-  client: Client,
-  on: Listen,
-  { roster, channels, heard }: Following,
-  send: Send,
-): () => Promise<void> {
+export function follow(client: Client, { roster, channels, heard }: Following, send: Send): () => Promise<void> {
   const fold = (name: string) => client.caseLower(name);
   const isSelf = (nick: string) => fold(nick) === fold(client.user.nick);
   /** When the bot came into each channel, by the server's clock. */
@@ -54,7 +48,7 @@ export function follow(
   const asked = new Set<string>();
   let told: (() => void) | undefined;
 
-  on('join', (event: ChannelEvent & { time?: number }) => {
+  client.on('join', (event: ChannelEvent & { time?: number }) => {
     const { channel, nick, time } = event;
     if (!isSelf(nick)) return roster.joined(channel, presenceOf(event));
     // The bot may be sent elsewhere, or be made to join.
@@ -64,14 +58,14 @@ export function follow(
     if (time !== undefined) cameAt.set(fold(channel), time);
     asked.add(fold(channel));
   });
-  on('userlist', ({ channel, users }: { channel: string; users: (WhoUser & { modes: string[] })[] }) => {
+  client.on('userlist', ({ channel, users }: { channel: string; users: (WhoUser & { modes: string[] })[] }) => {
     if (!asked.has(fold(channel))) return;
     for (const user of users) roster.listed(channel, presenceOf(user), user.modes);
     channels.entered(channel);
     const fields = client.network.supports('WHOX') ? [`%tcuhsnfdaor,${client.whox_token.next()}`] : [];
     void send('WHO', channel, ...fields);
   });
-  on('wholist', ({ target, users }: { target: string; users: WhoUser[] }) => {
+  client.on('wholist', ({ target, users }: { target: string; users: WhoUser[] }) => {
     for (const user of users) roster.listed(target, presenceOf(user));
     asked.delete(fold(target));
     if (asked.size === 0) told?.();
@@ -82,24 +76,26 @@ export function follow(
     asked.delete(fold(channel));
     channels.shut(channel, 'kicked', why);
   };
-  on('part', ({ channel, nick }: ChannelEvent) =>
+  client.on('part', ({ channel, nick }: ChannelEvent) =>
     isSelf(nick) ? out(channel, 'it left') : roster.left(channel, nick),
   );
-  on('kick', ({ channel, kicked, nick, message }: ChannelEvent & { kicked: string; message?: string }) =>
+  client.on('kick', ({ channel, kicked, nick, message }: ChannelEvent & { kicked: string; message?: string }) =>
     isSelf(kicked) ? out(channel, `put out by ${nick}${message ? `: ${message}` : ''}`) : roster.left(channel, kicked),
   );
-  on('invite', ({ invited, channel }: ChannelEvent & { invited: string }) => {
+  client.on('invite', ({ invited, channel }: ChannelEvent & { invited: string }) => {
     if (isSelf(invited)) channels.invited(channel);
   });
-  on('quit', ({ nick }: WhoUser) => roster.quit(nick));
-  on('nick', ({ nick, new_nick }: { nick: string; new_nick: string }) => roster.renamed(nick, new_nick));
-  on('account', ({ nick, account }: { nick: string; account: string | false }) => roster.identified(nick, account));
-  on('mode', ({ target, modes }: { target: string; modes: { mode: string; param?: string }[] }) => {
+  client.on('quit', ({ nick }: WhoUser) => roster.quit(nick));
+  client.on('nick', ({ nick, new_nick }: { nick: string; new_nick: string }) => roster.renamed(nick, new_nick));
+  client.on('account', ({ nick, account }: { nick: string; account: string | false }) =>
+    roster.identified(nick, account),
+  );
+  client.on('mode', ({ target, modes }: { target: string; modes: { mode: string; param?: string }[] }) => {
     for (const { mode, param } of modes) {
       if (typeof param === 'string' && mode[1] !== undefined) roster.mode(target, param, mode[1], mode.startsWith('+'));
     }
   });
-  on('privmsg', (event: Said) => {
+  client.on('privmsg', (event: Said) => {
     const { nick, batch, time, message, tags = {} } = event;
     // What was said before the bot came is played back in a batch, or bears the time of then.
     if (event.from_server || isSelf(nick) || batch !== undefined) return;

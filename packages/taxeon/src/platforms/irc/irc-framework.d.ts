@@ -34,6 +34,11 @@ declare module 'irc-framework' {
       supports(name: string): unknown;
       readonly cap: { isEnabled(name: string): boolean };
     };
+    readonly connection: {
+      /** Takes one line from the server. */
+      addReadBuffer(line: string): void;
+      end(lastLine: string | null, isLost?: boolean): void;
+    };
     readonly whox_token: { next(): number };
     connect(options: ClientOptions): void;
     changeNick(nick: string): void;

@@ -58,6 +58,7 @@ export function createLink(
   let why: string | undefined;
   let wake: (() => void) | undefined;
   let kept: Promise<void> | undefined;
+  const closing = new AbortController();
   const isClosed = () => link === 'closed';
   const tell = () => changed(state());
   const channels = wantedChannels(settled.channels, pauses, roster.fold, log, tell);
@@ -90,11 +91,13 @@ export function createLink(
   /** Once from the first packet to the last. Resolves with the reason why it is over. */
   async function once(there: () => void): Promise<string> {
     try {
-      const opened = await openSession({ server, roster, channels, log, turn, heard, changed: tell }, (begun) => {
-        session = begun;
-        if (isClosed()) begun.quit();
-        become('connected');
-      });
+      const opened = await openSession(
+        { server, roster, channels, log, turn, signal: closing.signal, heard, changed: tell },
+        (begun) => {
+          session = begun;
+          become('connected');
+        },
+      );
       there();
       return await opened.ended;
     } finally {
@@ -178,7 +181,7 @@ export function createLink(
       if (isClosed()) return;
       become('closed');
       wake?.();
-      session?.quit();
+      closing.abort();
       await Promise.race([kept, new Promise((resolve) => setTimeout(resolve, CLOSE_MS).unref())]);
     },
   };

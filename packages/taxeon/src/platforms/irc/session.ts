@@ -1,11 +1,11 @@
 /** One connection to a server, from its first packet to its last: logs in, joins, hears and says. */
+import type { Socket } from 'node:net';
 import framework, { type Client } from 'irc-framework';
 import type { DeliveryCode } from '../../contract/codes.js';
 import type { Log } from '../../contract/log.js';
 import { PlatformError } from '../../contract/platform.js';
 import type { Channels, Send } from './channels.js';
 import { follow, type IrcMessage } from './follow.js';
-import { type Listen, listenTo } from './listen.js';
 import type { Login, Server } from './options.js';
 import { createReceipts } from './receipts.js';
 import type { Roster } from './roster.js';
@@ -17,6 +17,8 @@ export interface SessionParts {
   readonly log: Log;
   /** Waits until one more line may be sent. */
   turn(): Promise<void>;
+  /** Ends the connection, or coming to one. */
+  readonly signal: AbortSignal;
   heard(message: IrcMessage): void;
   /** The nick or the account has changed. */
   changed(): void;
@@ -49,8 +51,8 @@ export async function openSession(parts: SessionParts, began: (session: Session)
   const fold = (name: string) => client.caseLower(name);
   const failure = (code: DeliveryCode, why: string, mayHaveArrived = false) =>
     new PlatformError(code, `IRC at ${server.host}:${server.port}: ${why}`, { mayHaveArrived });
-  const on = listenTo(client, log);
-  const troubles = listenForTroubles(on, channels);
+  guard(client, log);
+  const troubles = listenForTroubles(client, channels);
   const receipts = createReceipts((token) => client.raw('PING', token), fold);
   const send: Send = async (...line) => {
     await parts.turn();
@@ -66,23 +68,26 @@ export async function openSession(parts: SessionParts, began: (session: Session)
     // It may have arrived just before.
     receipts.lost(failure('platform.unreachable', why, true));
   });
-  on('pong', ({ message }: { message: string }) => receipts.answered(message));
+  client.on('pong', ({ message }: { message: string }) => receipts.answered(message));
   troubles.onRefused((target, code, why) => receipts.refused(target, failure(code, why)));
-  on('account', ({ nick, account: told }: { nick: string; account: string | false }) => {
+  client.on('account', ({ nick, account: told }: { nick: string; account: string | false }) => {
     if (fold(nick) !== fold(client.user.nick)) return;
     account = told || undefined;
     parts.changed();
   });
 
+  // A server may have the bot join as soon as it is registered.
+  client.once('registered', () => roster.begin(client.user.nick, fold));
+  const learned = follow(client, parts, send);
   client.connect(clientOptions(server));
+  const end = () => leave(client, server.lastWords);
+  parts.signal.addEventListener('abort', end);
+  void ended.then(() => parts.signal.removeEventListener('abort', end));
   await registered(client, ended, log).catch((error: Error) => {
-    // Something may still arrive on the socket that is being closed.
-    client.quit();
+    end();
     throw failure(troubles.isHopeless() ? 'platform.forbidden' : 'platform.unreachable', error.message);
   });
-  roster.begin(client.user.nick, fold);
-  const learned = follow(client, on, parts, send);
-  takeBackNick(client, on, server.nick, log, parts.changed);
+  takeBackNick(client, server.nick, log, parts.changed);
   const session: Session = {
     get nick() {
       return client.user.nick;
@@ -96,7 +101,7 @@ export async function openSession(parts: SessionParts, began: (session: Session)
       for (const line of lines) client.raw(by, target, line);
       return receipts.sent(target);
     },
-    quit: () => client.quit(server.lastWords),
+    quit: end,
   };
   began(session);
   const botMode = client.network.supports('BOT');
@@ -109,6 +114,40 @@ export async function openSession(parts: SessionParts, began: (session: Session)
   await within(WHO_MS, Promise.race([learned(), gone]));
   return session;
 }
+
+/** What has no form that is known must take nothing down, and no line may fill the memory. */
+function guard(client: Client, log: Log): void {
+  const { connection } = client;
+  const take = connection.addReadBuffer.bind(connection);
+  connection.addReadBuffer = (line) => {
+    try {
+      take(line);
+    } catch (error) {
+      log.error({ line: line.slice(0, 200), error }, 'An IRC server sent what could not be taken');
+    }
+  };
+  client.on('raw socket connected', (socket: Socket) => {
+    let length = 0;
+    socket.on('data', (data: Buffer) => {
+      const end = data.lastIndexOf('\n');
+      length = end < 0 ? length + data.length : data.length - end - 1;
+      if (length > LONGEST_LINE_BYTES) socket.destroy(new Error('a line without an end'));
+    });
+  });
+}
+
+/** With tags, a line has 8,703 bytes. */
+const LONGEST_LINE_BYTES = 100_000;
+
+/** Says so, and does not wait long for the other side. */
+function leave(client: Client, lastWords: string | undefined): void {
+  client.quit(lastWords);
+  const timer = setTimeout(() => client.connection.end(null, true), LEAVE_MS);
+  timer.unref();
+  client.once('close', () => clearTimeout(timer));
+}
+
+const LEAVE_MS = 1000;
 
 function clientOptions({ host, port, tls, nick, username, password, login, silenceMs }: Server) {
   const isSasl = login?.by === 'plain' || login?.by === 'certificate';
@@ -166,31 +205,31 @@ function registered(client: Client, ended: Promise<string>, log: Log): Promise<v
 }
 
 /** What the server says that goes wrong. */
-function listenForTroubles(on: Listen, channels: Channels) {
+function listenForTroubles(client: Client, channels: Channels) {
   let last: string | undefined;
   let isHopeless = false;
   let refused: (target: string, code: DeliveryCode, why: string) => void = () => undefined;
-  on('irc error', ({ error, reason = error, channel, nick }: IrcError) => {
+  client.on('irc error', ({ error, reason = error, channel, nick }: IrcError) => {
     last = error === 'irc' ? reason : [error, channel, reason].filter((part) => part !== undefined).join(', ');
-    if (error === 'password_mismatch') isHopeless = true;
+    if (error === 'password_mismatch' || (error === 'irc' && /password/i.test(reason))) isHopeless = true;
     if (channel !== undefined && joinErrors.has(error)) channels.shut(channel, 'shut', reason);
     const code = refusals[error];
     const target = channel ?? nick;
     if (code !== undefined && target !== undefined) refused(target, code, reason);
   });
   // Some refusals come as numerics that the client has no name for.
-  on('unknown command', ({ command, params = [] }: { command: string; params?: readonly string[] }) => {
+  client.on('unknown command', ({ command, params = [] }: { command: string; params?: readonly string[] }) => {
     const why = params.at(-1) ?? command;
     const channel = joinNumerics.has(command) ? params.find(channels.isWanted) : undefined;
     if (channel !== undefined) channels.shut(channel, 'shut', why);
     const target = params[1];
     if (sayNumerics.has(command) && target !== undefined) refused(target, 'platform.forbidden', why);
   });
-  on('sasl failed', ({ reason, message = reason }: { reason: string; message?: string }) => {
+  client.on('sasl failed', ({ reason, message = reason }: { reason: string; message?: string }) => {
     last = `logging in failed: ${message}`;
     isHopeless = reason === 'fail' || reason === 'nick_locked';
   });
-  on('socket close', (error?: Error | string | boolean) => {
+  client.on('socket close', (error?: Error | string | boolean) => {
     if (!(error instanceof Error)) return;
     last = error.message;
     isHopeless ||= 'code' in error && certificateErrors.test(String(error.code));
@@ -247,7 +286,7 @@ async function identify(
 }
 
 /** Takes the nick that is wanted once nobody has it any more. */
-function takeBackNick(client: Client, on: Listen, wanted: string, log: Log, changed: () => void): void {
+function takeBackNick(client: Client, wanted: string, log: Log, changed: () => void): void {
   const isWanted = (nick: string) => client.caseLower(nick) === client.caseLower(wanted);
   const tryIt = () => {
     if (!isWanted(client.user.nick)) client.changeNick(wanted);
@@ -255,8 +294,8 @@ function takeBackNick(client: Client, on: Listen, wanted: string, log: Log, chan
   const timer = setInterval(tryIt, TAKE_BACK_MS);
   timer.unref();
   client.once('close', () => clearInterval(timer));
-  on('quit', ({ nick }: { nick: string }) => isWanted(nick) && tryIt());
-  on('nick', ({ nick, new_nick }: { nick: string; new_nick: string }) => {
+  client.on('quit', ({ nick }: { nick: string }) => isWanted(nick) && tryIt());
+  client.on('nick', ({ nick, new_nick }: { nick: string; new_nick: string }) => {
     if (isWanted(nick)) tryIt();
     else if (isWanted(new_nick) && isWanted(client.user.nick)) log.warn({ nick: wanted }, 'The bot has its nick again');
     changed();
