@@ -2,6 +2,7 @@
 import type { Row } from '../measure/row.js';
 import { calls } from './calls.js';
 import { catalogue } from './catalogue.js';
+import { onIrc } from './irc.js';
 import { limits } from './limits.js';
 import { load } from './load.js';
 import { reading } from './reading.js';
@@ -12,6 +13,6 @@ export const chapters: readonly { readonly title: string; readonly rows: readonl
   { title: 'The size of the catalogue', rows: catalogue },
   { title: 'Reading a line', rows: reading },
   { title: 'Limits', rows: limits },
-  { title: 'Under load', rows: load },
+  { title: 'Under load', rows: [...load, ...onIrc] },
   { title: 'Starting', rows: start },
 ];

@@ -111,11 +111,10 @@ export function irc(options: IrcOptions): IrcPlatform {
 
   /** The nick that somebody has now; their conversation is gone where it belongs to somebody else. */
   function nickOf({ id, name, kind }: Actor): string {
-    const found = roster.byId(id);
-    if (found !== undefined) return found.name;
     if (kind !== 'member' && kind !== 'user') throw new PlatformError('platform.failed', `${name} is nobody on IRC`);
-    if (roster.byNick(name) === undefined) return name;
-    throw new PlatformError('platform.gone', `${name} is somebody else now`);
+    const nick = roster.nickOf(id, name);
+    if (nick === undefined) throw new PlatformError('platform.gone', `${name} is somebody else now`);
+    return nick;
   }
 
   const lineAt = (count: number) => count * LONGEST_LINE;

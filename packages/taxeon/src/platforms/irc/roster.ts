@@ -54,6 +54,8 @@ export interface Roster extends Directory {
   userOf(presence: Presence): User;
   /** Who is here under an id, whatever their nick; never somebody whose nick is the same text. */
   byId(id: string): User | undefined;
+  /** The nick of somebody by their id, who had `lastNick`; `undefined` where that is somebody else's now. */
+  nickOf(id: string, lastNick: string): string | undefined;
   /** Who has a nick now. */
   byNick(nick: string): User | undefined;
   /** Whether a word is the nick of somebody here who is not one of these ids. */
@@ -113,14 +115,26 @@ export function createRoster(
     return { kind: 'user', id: idOf(presence, identity), name: presence.nick, ...guestOf(presence, identity) };
   }
 
-  function foundBy(fits: (presence: Presence) => boolean): User | undefined {
-    const entry = everybody().find(({ presence }) => fits(presence));
-    return entry === undefined ? undefined : userFrom(entry.presence);
+  /** Whoever has a nick, in any channel. */
+  function presenceOf(nick: string): Presence | undefined {
+    const folded = fold(nick);
+    for (const people of channels.values()) {
+      const entry = people.get(folded);
+      if (entry !== undefined) return entry.presence;
+    }
+    return undefined;
   }
 
-  const byId = (id: string) => foundBy((presence) => idOf(presence, identity) === id);
-  const byNick = (nick: string) => foundBy((presence) => fold(presence.nick) === fold(nick));
-  const everybody = () => [...channels.values()].flatMap((people) => [...people.values()]);
+  function byNick(nick: string): User | undefined {
+    const presence = presenceOf(nick);
+    return presence === undefined ? undefined : userFrom(presence);
+  }
+
+  function byId(id: string): User | undefined {
+    for (const people of channels.values())
+      for (const { presence } of people.values()) if (idOf(presence, identity) === id) return userFrom(presence);
+    return undefined;
+  }
 
   return {
     fold: (name) => fold(name),
@@ -167,10 +181,7 @@ export function createRoster(
     userOf: userFrom,
 
     bot() {
-      const entry = everybody().find(({ presence }) => fold(presence.nick) === fold(own));
-      return entry === undefined
-        ? { kind: 'user', id: `nick ${own}`, name: own, isBot: true }
-        : userFrom(entry.presence);
+      return byNick(own) ?? { kind: 'user', id: `nick ${own}`, name: own, isBot: true };
     },
     self(guild) {
       const entry = channels.get(fold(guild.id))?.get(fold(own));
@@ -197,9 +208,16 @@ export function createRoster(
         .filter(({ presence }) => fold(presence.nick).startsWith(fold(name)))
         .map(memberFrom),
     rings(word, ids) {
-      const folded = fold(word);
-      const entry = everybody().find(({ presence }) => fold(presence.nick) === folded);
-      return entry !== undefined && folded !== fold(own) && !ids.includes(idOf(entry.presence, identity));
+      const presence = presenceOf(word);
+      return presence !== undefined && fold(word) !== fold(own) && !ids.includes(idOf(presence, identity));
+    },
+    nickOf(id, lastNick) {
+      // Mostly they have the nick still.
+      const presence = presenceOf(lastNick);
+      if (presence !== undefined && idOf(presence, identity) === id) return presence.nick;
+      const found = byId(id);
+      if (found !== undefined) return found.name;
+      return presence === undefined ? lastNick : undefined;
     },
     byId,
     byNick,
