@@ -10,6 +10,7 @@ const entries = [
   'stores/file',
   'icu/index',
   'testing/index',
+  'testing/trials',
   'cli/main',
   'cli/typescript-hooks',
 ];

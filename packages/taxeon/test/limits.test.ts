@@ -19,7 +19,8 @@ import {
   type Store,
 } from 'taxeon';
 import { FileStoreError, fileStore } from 'taxeon/file-store';
-import { runUntil, storeTrials, type VirtualClock, virtualClock } from 'taxeon/testing';
+import { runUntil, type VirtualClock, virtualClock } from 'taxeon/testing';
+import { storeTrials } from 'taxeon/trials';
 import { afterAll, describe, expect, test } from 'vitest';
 import { codeOf, liveIn, oddmere, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 

@@ -1,63 +1,68 @@
 import fc from 'fast-check';
-import { command } from 'taxeon';
+import { command, type Input, plainMarkup } from 'taxeon';
 import { checkWorld, createStandIn, readSlashLine, type StandIn, WorldError, writeSlashLine } from 'taxeon/stand-in';
-import { checkTryout, type PlatformProbe, platformTrials, playTryout, TryoutError, virtualClock } from 'taxeon/testing';
+import { checkTryout, playTryout, TryoutError, virtualClock } from 'taxeon/testing';
+import { type PlatformProbe, platformTrials } from 'taxeon/trials';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, sceneOf } from './support/oddmere.js';
+import { until } from './support/programs.js';
 
-/** Drives a stand-in as a person in a channel would: by typing and by reading what appears. */
+/** Drives a stand-in as people in a channel would: by typing, and by reading what appears. */
 function probeOf(platform: StandIn): PlatformProbe {
-  let read = 0;
+  const read = { everyone: 0, caller: 0 };
+  let latest: Input | undefined;
+  const place = 'oddmere/counter';
+  const next = async (by: 'everyone' | 'caller') => {
+    const lines = () =>
+      platform.posts
+        .filter(
+          ({ visibleTo, place: where }) =>
+            (visibleTo !== 'everyone' || where.kind === 'direct' ? 'caller' : 'everyone') === by,
+        )
+        .flatMap(({ notice: { heading, body } }) => [...(heading === undefined ? [] : [heading]), ...body.split('\n')])
+        .map(plainMarkup);
+    const index = read[by]++;
+    await until(() => lines().length > index, 'something is said');
+    return lines()[index] ?? '';
+  };
+  const send = async (input: Input) => {
+    latest = input;
+    await platform.send(input);
+  };
+  const typing = (person: string) => (line: string) => send(platform.typed({ person, place, text: line }));
   return {
     platform,
     somebody: { name: 'Wren' },
-    async type(line) {
-      await platform.send(platform.typed({ person: 'wren', place: 'oddmere/counter', text: line }));
+    type: typing('wren'),
+    heard: () => next('everyone'),
+    other: { name: 'Ines', type: typing('ines') },
+    whisper: (line) => send(platform.typed({ person: 'wren', place: 'direct', text: line })),
+    heardAlone: () => next('caller'),
+    invoke: (path, options) => send(platform.invoked({ person: 'wren', place, path, options })),
+    addressing: '@mallet ',
+    redeliver: async () => {
+      if (latest !== undefined) await platform.send(latest);
     },
-    async heard() {
-      const lines = platform.posts
-        .flatMap(({ notice }) => [notice.heading, notice.body])
-        .filter((line) => line !== undefined);
-      const line = lines[read++];
-      if (line === undefined) throw new Error('nothing was said');
-      return line;
+    shown: async () => platform.posts.filter(({ goneAt }) => goneAt === undefined).map(({ notice }) => notice.body),
+    // It cannot be taken away a second time.
+    stands: async () => {
+      try {
+        if (latest !== undefined) await platform.removeInput?.(latest, 'a trial');
+        return true;
+      } catch {
+        return false;
+      }
     },
   };
 }
 
 describe('the stand-in keeps the platform contract', () => {
   for (const trial of platformTrials) {
-    test(trial.name, () => trial.run(probeOf(createStandIn(oddmereData().world))));
+    test(trial.name, async (context) => {
+      const skipped = await trial.run(probeOf(createStandIn(oddmereData().world, { replyDeadlineMs: 300 })));
+      if (skipped !== undefined) context.skip(skipped);
+    });
   }
-});
-
-describe('a trial fails where the contract is not kept', () => {
-  const broken: [string, Partial<StandIn>][] = [
-    ['hands a typed line to the layer, and its reply to the channel', { deliver: () => undefined }],
-    ['says every line of a reply', { deliver: () => undefined }],
-    [
-      'gives one id to one person, and finds them by it and by name',
-      { directory: { ...createStandIn(oddmereData().world).directory, membersNamed: () => [] } },
-    ],
-    [
-      'knows the bot itself in the guild, and nobody who is not there',
-      { directory: { ...createStandIn(oddmereData().world).directory, self: () => undefined } },
-    ],
-    [
-      'says once that it is connected, with what serves, and who the bot is',
-      { serve: async () => ({ close: async () => undefined }) },
-    ],
-    [
-      'says once that it is connected, with what serves, and who the bot is',
-      { directory: { ...createStandIn(oddmereData().world).directory, bot: () => undefined } },
-    ],
-  ];
-  test.each(broken)('%s', async (name, fault) => {
-    const platform = createStandIn(oddmereData().world);
-    Object.assign(platform, fault);
-    const trial = platformTrials.find((one) => one.name === name);
-    await expect(trial?.run(probeOf(platform))).rejects.toThrow();
-  });
 });
 
 test('a slash invocation whose time has passed is gone: the answer comes as a plain post', async () => {

@@ -1,4 +1,4 @@
-/** For trying a bot: a clock that obeys, scripted conversations, and proofs for platforms of one's own. */
+/** For trying a bot: a clock that obeys, faults on demand, and scripted conversations. */
 export { runUntil, type VirtualClock, virtualClock } from './clock.js';
 export {
   defineConfig,
@@ -8,8 +8,6 @@ export {
   type TaxeonConfig,
 } from './config.js';
 export { type Fault, type FaultOf, injectFaults, type RandomFaults, randomFaults, seeded } from './faults.js';
-export { type PlatformProbe, type PlatformTrial, platformTrials } from './platform-trials.js';
-export { type StoreProbe, type StoreTrial, storeTrials } from './store-trials.js';
 export {
   checkTryout,
   type KeptLog,

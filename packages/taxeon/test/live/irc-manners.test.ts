@@ -85,19 +85,24 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
     expect(await wren.heard('Mallet')).toBe('Wren: 2 so far');
   });
 
-  test('a private answer reaches the same person under another nick, and never who has the old one', async () => {
-    const { finish, command: later } = slow();
-    const wren = await person('Wren', '#private');
-    await bot(['#private'], [later]);
-    wren.whisper('Mallet', '!slow');
-    await until(() => finish.length === 1, 'the handler runs');
-    const tobias = await person('Tobias', '#private');
-    await wren.rename('Wren2');
-    await tobias.rename('Wren');
-    finish[0]?.('for you alone');
-    expect(await wren.heard('Mallet')).toBe('for you alone');
-    expect(tobias.all()).toEqual([]);
-  });
+  test.each(['#private', '#nobody'])(
+    'a private answer reaches the same person under another nick, and never who has the old one: in %s',
+    async (channel) => {
+      const { finish, command: later } = slow();
+      const wren = await person('Wren', '#private');
+      await bot([channel], [later]);
+      wren.whisper('Mallet', '!slow');
+      await until(() => finish.length === 1, 'the handler runs');
+      const tobias = await person('Tobias', '#private');
+      await wren.rename('Wren2');
+      await tobias.rename('Wren');
+      finish[0]?.('for you alone');
+      // Who shares no channel with the bot cannot be found under another nick.
+      if (channel === '#private') expect(await wren.heard('Mallet')).toBe('for you alone');
+      else await new Promise((resolve) => setTimeout(resolve, 200));
+      expect(tobias.all()).toEqual([]);
+    },
+  );
 
   test('colours are no part of a line', async () => {
     const ines = await person('Ines', '#colours');

@@ -3,8 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { arg, command, createCommandLayer, type Log } from 'taxeon';
 import { irc, nativeOf } from 'taxeon/irc';
-import { type PlatformProbe, platformTrials } from 'taxeon/testing';
+import { platformTrials } from 'taxeon/trials';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
+import { ircProbe } from '../support/irc-probe.js';
 import { type IrcPerson, type IrcServer, joinAs, startIrcServer } from '../support/ngircd.js';
 import { silentLog } from '../support/oddmere.js';
 import { freePort, isMissing, start, until } from '../support/programs.js';
@@ -112,25 +113,9 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
 
   describe('the adapter keeps the platform contract', () => {
     for (const [index, trial] of platformTrials.entries()) {
-      test(trial.name, async () => {
-        const channel = `#trial${index}`;
-        const wren = await person('Wren', channel);
-        const platform = irc({
-          host: '127.0.0.1',
-          port: server.port,
-          nick: 'Mallet',
-          channels: [channel],
-          identity: 'user@host',
-          log: silentLog,
-        });
-        const probe: PlatformProbe = {
-          platform,
-          somebody: { name: 'Wren' },
-          type: async (line) => wren.type(line),
-          // Without whom it is for.
-          heard: async () => (await wren.heard('Mallet')).replace(/^Wren: |^· |\x02/g, ''),
-        };
-        await trial.run(probe);
+      test(trial.name, async (context) => {
+        const skipped = await trial.run(await ircProbe(() => server, person, `#trial${index}`));
+        if (skipped !== undefined) context.skip(skipped);
       });
     }
   });

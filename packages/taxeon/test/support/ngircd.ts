@@ -82,8 +82,8 @@ export interface IrcPerson {
   setMode(mode: string, whom?: string): void;
   raw(...parts: string[]): void;
   kick(nick: string): void;
-  /** The next line from `nick`. */
-  heard(nick: string): Promise<string>;
+  /** The next line from `nick`; where it is named, of those to a channel, or to a nick alone. */
+  heard(nick: string, target?: string): Promise<string>;
   /** Resolves once the server says so. */
   rename(nick: string): Promise<void>;
   /** All lines that nobody has asked for yet. */
@@ -105,7 +105,7 @@ export async function joinAs(
   tls?: { readonly key: string; readonly certificate: string },
 ): Promise<IrcPerson> {
   const client: Client = new framework.Client();
-  const lines: { nick: string; message: string }[] = [];
+  const lines: { nick: string; target: string; message: string }[] = [];
   let joined = false;
   let account: string | undefined;
   const told: string[] = [];
@@ -124,7 +124,7 @@ export async function joinAs(
     joined = true;
   });
   for (const said of ['privmsg', 'notice'])
-    client.on(said, (line: { nick: string; message: string }) => void lines.push(line));
+    client.on(said, (line: { nick: string; target: string; message: string }) => void lines.push(line));
   client.connect({
     host: '127.0.0.1',
     port,
@@ -145,12 +145,11 @@ export async function joinAs(
     whisper: (to, line) => client.say(to, line),
     setMode: (mode, whom) => client.raw('MODE', channel, mode, ...(whom === undefined ? [] : [whom])),
     raw: (...parts) => client.raw(...parts),
-    async heard(from) {
-      await until(() => lines.some((line) => line.nick === from), `${from} says something to ${nick}`);
-      const [line] = lines.splice(
-        lines.findIndex((one) => one.nick === from),
-        1,
-      );
+    async heard(from, target) {
+      const isIt = (line: { nick: string; target: string }) =>
+        line.nick === from && (target === undefined || line.target === target);
+      await until(() => lines.some(isIt), `${from} says something to ${target ?? nick}`);
+      const [line] = lines.splice(lines.findIndex(isIt), 1);
       return line?.message ?? '';
     },
     kick: (whom) => client.raw('KICK', channel, whom),

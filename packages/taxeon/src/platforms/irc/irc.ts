@@ -25,6 +25,11 @@ export interface IrcPlatform extends Platform {
 /** Where a line of the bot's begins, so that what somebody typed never stands first in it. */
 const FURTHER = '· ';
 
+/** Be it of those alone who have a sign there, `@#oddmere`. */
+function isChannelName(target: string): boolean {
+  return /^[~&@%+]?[#&+!]/.test(target);
+}
+
 const messages = keepNatives<IrcMessage>();
 
 /** The message that a call came by: who sent it, as IRC shows them, and to where; `undefined` for a call from elsewhere. */
@@ -73,14 +78,15 @@ export function irc(options: IrcOptions): IrcPlatform {
 
   function inputOf(heard: IrcMessage): Input {
     const { presence, target, group, id, isBot = false } = heard;
-    const isChannel = /^[#&+!]/.test(target);
+    const isChannel = isChannelName(target);
     const guild = roster.guildOf(target);
     const channel = group === undefined ? guild : { id: `${group}${guild.id}`, name: `${group}${target}` };
-    const place: Place = isChannel
-      ? { kind: 'guild', guild, channel }
-      : { kind: 'direct', channel: { id: roster.fold(presence.nick), name: presence.nick } };
     const known = isChannel ? roster.memberOf(target, presence) : roster.userOf(presence);
     const caller = isBot ? { ...known, isBot } : known;
+    // A direct conversation is with a person, not with a nick.
+    const place: Place = isChannel
+      ? { kind: 'guild', guild, channel }
+      : { kind: 'direct', channel: { id: known.id, name: presence.nick } };
     const text = withoutFormatting(heard.text);
     const input: Input = { surface: 'text', caller, place, text, at: clock.now(), ...(id === undefined ? {} : { id }) };
     return messages.keep(input, heard);
@@ -99,6 +105,8 @@ export function irc(options: IrcOptions): IrcPlatform {
     begins: (index: number) => string,
   ): Promise<void> {
     if (link === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
+    // A server says nothing of a notice to a channel that the bot is not in.
+    if (isChannelName(target) && !isIn(target)) throw new PlatformError('platform.gone', `The bot is not in ${target}`);
     if (!/^[^\s\0:,][^\s\0,]*$/.test(target)) throw new PlatformError('platform.failed', 'That is no name on IRC');
     // The server puts the bot's own mask and the target in front, which count.
     const inFront = bytesIn(`:${lastState.nick}!@ PRIVMSG ${target} :${begins(0)}`) + MASK_BYTES;
@@ -109,12 +117,24 @@ export function irc(options: IrcOptions): IrcPlatform {
     );
   }
 
+  function isIn(target: string): boolean {
+    const { id } = roster.guildOf(target.replace(/^[~&@%+](?=[#&+!])/, ''));
+    return (
+      link?.state().channels.some(({ name, status }) => status === 'joined' && roster.guildOf(name).id === id) === true
+    );
+  }
+
   /** The nick that somebody has now; their conversation is gone where it belongs to somebody else. */
-  function nickOf({ id, name, kind }: Actor): string {
+  async function nickOf({ id, name, kind }: Actor): Promise<string> {
     if (kind !== 'member' && kind !== 'user') throw new PlatformError('platform.failed', `${name} is nobody on IRC`);
     const nick = roster.nickOf(id, name);
-    if (nick === undefined) throw new PlatformError('platform.gone', `${name} is somebody else now`);
-    return nick;
+    if (nick !== undefined) return nick;
+    if (roster.byNick(name) !== undefined) throw new PlatformError('platform.gone', `${name} is somebody else now`);
+    // Who shares no channel with the bot may have given their nick away unseen.
+    const presence = await link?.whoIs(name);
+    if (presence === undefined) throw new PlatformError('platform.gone', `${name} is not on IRC any more`);
+    if (roster.userOf(presence).id === id) return presence.nick;
+    throw new PlatformError('platform.gone', `${name} is somebody else now`);
   }
 
   const lineAt = (count: number) => count * LONGEST_LINE;
@@ -142,9 +162,9 @@ export function irc(options: IrcOptions): IrcPlatform {
     async deliver(reply, { place, caller }) {
       if (place.kind === 'console') throw new PlatformError('platform.failed', 'The console is not on IRC');
       if (place.kind === 'direct' || reply.visibleTo === 'caller')
-        return say(nickOf(caller), reply, [caller.id], () => '');
+        return say(await nickOf(caller), reply, [caller.id], () => '');
       const isPerson = caller.kind === 'member' || caller.kind === 'user';
-      const first = isPerson ? `${nickOf(caller)}: ` : FURTHER;
+      const first = isPerson ? `${await nickOf(caller)}: ` : FURTHER;
       await say(place.channel.name, reply, [caller.id], (index) => (index === 0 ? first : FURTHER));
     },
     async tell(person, reply) {
@@ -153,7 +173,8 @@ export function irc(options: IrcOptions): IrcPlatform {
       await say(found.name, reply, [person.id], () => '');
     },
     async post(channel, reply) {
-      await say(channel.name, reply, [], () => FURTHER);
+      const target = isChannelName(channel.name) ? channel.name : await nickOf({ kind: 'user', ...channel });
+      await say(target, reply, [], () => FURTHER);
     },
     async serve(layer) {
       if (link !== undefined) throw new PlatformError('platform.failed', 'IRC is served already');

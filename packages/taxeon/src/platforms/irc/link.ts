@@ -4,7 +4,7 @@ import { type Pace, PlatformError } from '../../contract/platform.js';
 import { type ChannelState, wantedChannels } from './channels.js';
 import type { IrcMessage } from './follow.js';
 import type { Settled } from './options.js';
-import type { Roster } from './roster.js';
+import type { Presence, Roster } from './roster.js';
 import { openSession, type Session } from './session.js';
 
 /** How a bot stands on its network. */
@@ -32,6 +32,8 @@ export interface Link {
   open(): Promise<void>;
   /** Resolves once the server has taken it. @throws PlatformError where it has not. */
   say(target: string, lines: readonly string[]): Promise<void>;
+  /** Who has a nick now, as the server tells; `undefined` where nobody has, or it does not tell in time. */
+  whoIs(nick: string): Promise<Presence | undefined>;
   close(): Promise<void>;
 }
 
@@ -177,6 +179,7 @@ export function createLink(
       }
       return session.say(target, lines);
     },
+    whoIs: (nick) => session?.whoIs(nick) ?? Promise.resolve(undefined),
     async close() {
       if (isClosed()) return;
       become('closed');

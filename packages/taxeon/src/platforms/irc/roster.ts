@@ -54,7 +54,7 @@ export interface Roster extends Directory {
   userOf(presence: Presence): User;
   /** Who is here under an id, whatever their nick; never somebody whose nick is the same text. */
   byId(id: string): User | undefined;
-  /** The nick of somebody by their id, who had `lastNick`; `undefined` where that is somebody else's now. */
+  /** The nick of somebody by their id, who had `lastNick`; `undefined` where nobody of that id shares a channel. */
   nickOf(id: string, lastNick: string): string | undefined;
   /** Who has a nick now. */
   byNick(nick: string): User | undefined;
@@ -214,10 +214,7 @@ export function createRoster(
     nickOf(id, lastNick) {
       // Mostly they have the nick still.
       const presence = presenceOf(lastNick);
-      if (presence !== undefined && idOf(presence, identity) === id) return presence.nick;
-      const found = byId(id);
-      if (found !== undefined) return found.name;
-      return presence === undefined ? lastNick : undefined;
+      return presence !== undefined && idOf(presence, identity) === id ? presence.nick : byId(id)?.name;
     },
     byId,
     byNick,

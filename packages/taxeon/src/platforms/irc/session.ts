@@ -8,7 +8,7 @@ import type { Channels, Send } from './channels.js';
 import { follow, type IrcMessage } from './follow.js';
 import type { Login, Server } from './options.js';
 import { createReceipts } from './receipts.js';
-import type { Roster } from './roster.js';
+import type { Presence, Roster } from './roster.js';
 
 export interface SessionParts {
   readonly server: Server;
@@ -31,6 +31,8 @@ export interface Session {
   readonly ended: Promise<string>;
   /** Resolves once the server has taken the lines, and rejects where it refuses them or is lost. */
   say(target: string, lines: readonly string[]): Promise<void>;
+  /** Who has a nick now. */
+  whoIs(nick: string): Promise<Presence | undefined>;
   quit(): void;
 }
 
@@ -101,6 +103,7 @@ export async function openSession(parts: SessionParts, began: (session: Session)
       for (const line of lines) client.raw(by, target, line);
       return receipts.sent(target);
     },
+    whoIs: (nick) => whoIs(client, nick, send),
     quit: end,
   };
   began(session);
@@ -269,6 +272,28 @@ const refusals: Readonly<Record<string, DeliveryCode>> = {
 };
 const sayNumerics = new Set(['404', '408', '415', '477', '486', '531', '716']);
 const certificateErrors = /CERT|SIGNATURE|SELF_SIGNED/;
+
+interface Whois {
+  readonly nick: string;
+  readonly error?: string;
+  readonly ident?: string;
+  readonly hostname?: string;
+  readonly account?: string;
+}
+
+async function whoIs(client: Client, nick: string, send: Send): Promise<Presence | undefined> {
+  let take: (told: Whois) => void = () => undefined;
+  const answer = new Promise<Presence | undefined>((resolve) => {
+    take = (told) => {
+      if (client.caseLower(told.nick) !== client.caseLower(nick)) return;
+      const { error, ident: user, hostname: host, account = false } = told;
+      resolve(error === undefined && user !== undefined ? { nick: told.nick, user, host, account } : undefined);
+    };
+  });
+  client.on('whois', take);
+  await send('WHOIS', nick);
+  return within(SERVICE_MS, answer).finally(() => client.removeListener('whois', take));
+}
 
 async function identify(
   client: Client,

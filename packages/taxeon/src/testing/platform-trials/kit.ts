@@ -1,0 +1,226 @@
+/** What a trial of an adapter is made of: the other side of its chat, a small layer, and what came of each input. */
+import { command } from '../../commands/command.js';
+import { tail } from '../../commands/kinds/text.js';
+import type { Input } from '../../contract/input.js';
+import type { Outcome } from '../../contract/outcome.js';
+import type { Guild } from '../../contract/places.js';
+import { guildOf, type Platform, PlatformError } from '../../contract/platform.js';
+import type { CommandLayer } from '../../layer/command-layer.js';
+import { createCommandLayer } from '../../layer/layer.js';
+
+/**
+ * What a suite needs to drive an adapter from the other side of its chat system. What the system does not have is left
+ * out; the trials of it are then skipped, unless the adapter claims it.
+ */
+export interface PlatformProbe {
+  /** A new one, which nobody serves. */
+  readonly platform: Platform;
+  /** Somebody who is in the guild, as the platform shows their name. */
+  readonly somebody: { readonly name: string };
+  /** Types a line in the guild's channel, as `somebody`. */
+  type(line: string): Promise<void>;
+  /** The next line that the bot says in the channel, as everybody there reads it; rejects when none comes in good time. */
+  heard(): Promise<string>;
+  /** Somebody else who is there and types. */
+  readonly other?: { readonly name: string; type(line: string): Promise<void> };
+  /** Types a line to the bot alone, as `somebody`. */
+  whisper?(line: string): Promise<void>;
+  /** The next line that the bot says to `somebody` alone. */
+  heardAlone?(): Promise<string>;
+  /** Uses a slash command in the guild's channel, as `somebody`. */
+  invoke?(path: readonly string[], options: Readonly<Record<string, string>>): Promise<void>;
+  /** How a line begins that speaks to the bot: `Mallet: `. */
+  readonly addressing?: string;
+  /** Hands over the latest line once more, as a system does that is not sure. */
+  redeliver?(): Promise<void>;
+  /** All that the bot has said in the channel and that stands there now, a text for each message. */
+  shown?(): Promise<readonly string[]>;
+  /** Whether a line that somebody typed in the channel stands there still. */
+  stands?(line: string): Promise<boolean>;
+}
+
+/** One promise of the contract, and how to try it. */
+export interface PlatformTrial {
+  readonly name: string;
+  /**
+   * Rejects where the promise is not held.
+   *
+   * @returns why it was skipped, where the platform does not claim it
+   */
+  run(probe: PlatformProbe): Promise<string | undefined>;
+}
+
+export interface Seen {
+  readonly input: Input;
+  readonly outcome: Outcome;
+}
+
+export interface Served {
+  /** The next input with its outcome, in the order in which they came; chat counts, too. */
+  seen(): Promise<Seen>;
+  /** The guild of an input that has come. */
+  guildOf(input: Input): Guild;
+  readonly layer: CommandLayer;
+}
+
+const PATIENCE_MS = 10_000;
+/** Of what must not come. */
+export const A_WHILE_MS = 50;
+
+const text = { text: tail() };
+
+/** The commands of the small layer; the slow one takes longer than the platform waits. */
+const commandsFor = (slowMs: number) => [
+  command({ name: 'label', description: 'Write a label', args: text, run: ({ args }) => args.text }),
+  command({
+    name: 'whispered',
+    description: 'Write a label for oneself',
+    args: text,
+    visibleTo: 'caller',
+    run: ({ args }) => args.text,
+  }),
+  command({ name: 'shelves', description: 'Name shelves', run: () => ({ heading: 'upper', body: 'middle\nlower' }) }),
+  command({
+    name: 'burst',
+    description: 'Say ten things',
+    async run({ reply }) {
+      for (let n = 1; n < 10; n++) await reply(`thing ${n}`);
+      return 'thing 10';
+    },
+  }),
+  command({
+    name: 'corrected',
+    description: 'Say something, and then say it better',
+    async run({ reply }) {
+      const said = await reply('a hamer');
+      return (await said.edit('a hammer')) ? undefined : 'not changed';
+    },
+  }),
+  command({
+    name: 'withdrawn',
+    description: 'Say something, and take it back',
+    async run({ reply }) {
+      const said = await reply('never mind');
+      await reply('what stays');
+      await said.remove();
+      return undefined;
+    },
+  }),
+  command({
+    name: 'told',
+    description: 'Tell the caller alone',
+    args: text,
+    async run({ args, tell, caller }) {
+      if (caller.kind !== 'member') return 'not a member';
+      return tell(caller, args.text);
+    },
+  }),
+  command({
+    name: 'posted',
+    description: 'Post it',
+    args: text,
+    async run({ args, post, channel }) {
+      if (channel === undefined) return 'no channel';
+      await post(channel, args.text);
+      return undefined;
+    },
+  }),
+  command({
+    name: 'tidied',
+    description: 'Take away what was typed',
+    run: async ({ removeInput }) => ((await removeInput()) ? 'tidy' : 'not tidy'),
+  }),
+  command({
+    name: 'slow',
+    description: 'Take a while',
+    async run() {
+      await pause(slowMs);
+      return 'at last';
+    },
+  }),
+];
+
+/** Serves a small layer for one trial. */
+export async function serving(
+  { platform }: PlatformProbe,
+  trial: (served: Served) => Promise<string | undefined | void>,
+): Promise<string | undefined> {
+  const commands = commandsFor((platform.capabilities.replyDeadlineMs ?? 0) + 200);
+  const log = { error: () => undefined, warn: () => undefined };
+  const layer = createCommandLayer({ commands, prefixes: ['!'], log });
+  const queue: Promise<Seen>[] = [];
+  const waiting: ((seen: Promise<Seen>) => void)[] = [];
+  const served = await inTime(
+    'serving',
+    platform.serve({
+      handle(input, from) {
+        const handled = layer.handle(input, from);
+        const next = handled.then((outcome) => ({ input, outcome }));
+        const take = waiting.shift();
+        if (take === undefined) queue.push(next);
+        else take(next);
+        return handled;
+      },
+    }),
+  );
+  const seen = () => inTime('an input', queue.shift() ?? new Promise<Seen>((resolve) => waiting.push(resolve)));
+  try {
+    return (await trial({ seen, guildOf: guildIn, layer })) ?? undefined;
+  } finally {
+    await served.close();
+    await layer.close();
+  }
+}
+
+function guildIn({ place }: Input): Guild {
+  const guild = guildOf(place);
+  if (guild === undefined) throw new Error('what was typed in the channel is in no guild');
+  return guild;
+}
+
+/** What the probe must have where the adapter claims something. */
+export function needed<K extends keyof PlatformProbe>(
+  probe: PlatformProbe,
+  name: K,
+  claim: string,
+): NonNullable<PlatformProbe[K]> {
+  const part = probe[name];
+  if (part === undefined || part === null) throw new Error(`the platform has ${claim}; give the probe \`${name}\``);
+  return (typeof part === 'function' ? part.bind(probe) : part) as NonNullable<PlatformProbe[K]>;
+}
+
+export function expectEqual(actual: unknown, expected: unknown, what: string): void {
+  if (actual !== expected)
+    throw new Error(`${what} is ${JSON.stringify(actual)}, expected ${JSON.stringify(expected)}`);
+}
+
+export function expectThat(holds: boolean, what: string): void {
+  if (!holds) throw new Error(what);
+}
+
+/** @param asked what must not be done, and must be told so */
+export async function expectRefused(what: string, asked: () => unknown): Promise<void> {
+  try {
+    await inTime(what, Promise.resolve(asked()));
+  } catch (error) {
+    if (error instanceof PlatformError) return;
+    throw new Error(`${what} fails with what is no PlatformError: ${error}`);
+  }
+  throw new Error(`${what} is told as done`);
+}
+
+export function pause(ms: number): Promise<void> {
+  return new Promise((resolve) => setTimeout(resolve, ms));
+}
+
+export async function inTime<T>(what: string, promise: Promise<T>): Promise<T> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => reject(new Error(`${what} took longer than ${PATIENCE_MS} ms`)), PATIENCE_MS);
+  });
+  try {
+    return await Promise.race([promise, late]);
+  } finally {
+    clearTimeout(timer);
+  }
+}

@@ -1,0 +1,98 @@
+/** How an adapter comes and goes. */
+import type { Outcome } from '../../contract/outcome.js';
+import { A_WHILE_MS, expectEqual, expectThat, type PlatformTrial, pause } from './kit.js';
+
+const chat: Outcome = { status: 'ignored', because: 'chat' };
+
+export const lifecycleTrials: readonly PlatformTrial[] = [
+  {
+    name: 'has a name that can begin a key',
+    async run({ platform }) {
+      expectThat(typeof platform.name === 'string' && /^[^/\s]+$/.test(platform.name), `“${platform.name}” cannot`);
+      return undefined;
+    },
+  },
+  {
+    name: 'says once that it is connected, with what serves',
+    async run({ platform }) {
+      const told: unknown[] = [];
+      let isRight = true;
+      const served = await platform.serve({
+        handle: async () => chat,
+        async connected(connected, serving) {
+          isRight &&= connected === platform;
+          told.push(serving);
+        },
+      });
+      try {
+        expectEqual(told.length, 1, 'how often `connected` was called');
+        expectThat(isRight, 'another platform is connected than the one that is served');
+        expectEqual(told[0], served, 'what `connected` was given');
+      } finally {
+        await served.close();
+      }
+      return undefined;
+    },
+  },
+  {
+    name: 'says who the bot is once it is connected',
+    async run({ platform }) {
+      const served = await platform.serve({ handle: async () => chat });
+      try {
+        const bot = await platform.directory.bot();
+        expectThat(typeof bot?.id === 'string' && bot.id !== '', 'the directory does not say who the bot is');
+      } finally {
+        await served.close();
+      }
+      return undefined;
+    },
+  },
+  {
+    name: 'goes on where an input could not be handled',
+    async run(probe) {
+      let inputs = 0;
+      const served = await probe.platform.serve({
+        handle() {
+          inputs += 1;
+          if (inputs === 1) throw new Error('The first input is not taken');
+          return Promise.resolve(chat);
+        },
+      });
+      try {
+        await probe.type('one').catch(() => undefined);
+        await probe.type('two');
+        for (let waited = 0; inputs < 2 && waited < 5000; waited += 10) await pause(10);
+        expectEqual(inputs, 2, 'how many inputs came');
+      } finally {
+        await served.close();
+      }
+      return undefined;
+    },
+  },
+  {
+    name: 'takes nothing more once it is closed',
+    async run(probe) {
+      let inputs = 0;
+      const served = await probe.platform.serve({
+        handle() {
+          inputs += 1;
+          return Promise.resolve(chat);
+        },
+      });
+      await served.close();
+      await probe.type('!label into the void').catch(() => undefined);
+      await pause(A_WHILE_MS);
+      expectEqual(inputs, 0, 'how many inputs came');
+      return undefined;
+    },
+  },
+  {
+    name: 'may be closed twice',
+    async run({ platform }) {
+      const served = await platform.serve({ handle: async () => chat });
+      await served.close();
+      await served.close();
+      return undefined;
+    },
+  },
+];
