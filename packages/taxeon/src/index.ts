@@ -95,6 +95,7 @@ export type {
   MessageOverrides,
   RefusedCode,
 } from './contract/codes.js';
+export { emptyDirectory } from './contract/empty-directory.js';
 export type { CommandlessCode, EventName, LayerEvents } from './contract/events.js';
 export type { Amount, Expectation, Expected, ExpectedValue, Money } from './contract/expectation.js';
 export type { Input, Surface } from './contract/input.js';

@@ -18,7 +18,6 @@ export const defects = {
   'a name with a slash': 'has a name that can begin a key',
   'never says that it is connected': 'says once that it is connected, with what serves',
   'does not know who the bot is': 'says who the bot is once it is connected',
-  'stops at the first failure': 'goes on where an input could not be handled',
   'listens when it is closed': 'takes nothing more once it is closed',
   'cannot be closed twice': 'may be closed twice',
   'answers in another channel': 'hands a typed line to the layer, and its reply to the channel',
@@ -258,14 +257,9 @@ export function sampleChat(defect?: Defect): PlatformProbe {
       const listener = (message: Message, slash?: Slash) => {
         if (message.from === 'Mallet' && !has('hears itself')) return;
         if (has('answers chat') && !message.text.startsWith('!')) chat.say('Mallet', channel.id, 'What do you mean?');
-        const hand = () => void layer.handle(inputOf(message, slash), platform).catch(() => undefined);
+        const hand = () => void layer.handle(inputOf(message, slash), platform);
         if (has('hands in late lines first') && lines++ === 0) setTimeout(hand, 20);
-        else
-          try {
-            hand();
-          } catch {
-            if (has('stops at the first failure')) listeners.delete(listener);
-          }
+        else hand();
       };
       listeners.add(listener);
       const serving = {

@@ -69,8 +69,8 @@ export const A_WHILE_MS = 50;
 
 const text = { text: tail() };
 
-/** The commands of the small layer; the slow one takes longer than the platform waits. */
-const commandsFor = (slowMs: number) => [
+/** The commands of the small layer; the slow one takes longer than the platform waits, the long one says more than fits. */
+const commandsFor = (slowMs: number, words: string) => [
   command({ name: 'label', description: 'Write a label', args: text, run: ({ args }) => args.text }),
   command({
     name: 'whispered',
@@ -79,6 +79,7 @@ const commandsFor = (slowMs: number) => [
     visibleTo: 'caller',
     run: ({ args }) => args.text,
   }),
+  command({ name: 'long', description: 'Say much', visibleTo: 'caller', run: () => words }),
   command({ name: 'shelves', description: 'Name shelves', run: () => ({ heading: 'upper', body: 'middle\nlower' }) }),
   command({
     name: 'burst',
@@ -145,7 +146,8 @@ export async function serving(
   { platform }: PlatformProbe,
   trial: (served: Served) => Promise<string | undefined | void>,
 ): Promise<string | undefined> {
-  const commands = commandsFor((platform.capabilities.replyDeadlineMs ?? 0) + 200);
+  const { replyDeadlineMs = 0, longestReply = 2000 } = platform.capabilities;
+  const commands = commandsFor(replyDeadlineMs + 200, wordsOf(Math.min(longestReply * 2, 4000)));
   const log = { error: () => undefined, warn: () => undefined };
   const layer = createCommandLayer({ commands, prefixes: ['!'], log });
   const queue: Promise<Seen>[] = [];
@@ -170,6 +172,12 @@ export async function serving(
     await served.close();
     await layer.close();
   }
+}
+
+/** At most so long, parted by spaces. */
+function wordsOf(length: number): string {
+  const words = Array.from({ length: Math.ceil(length / 6) }, (_, n) => `tool-${n}`).join(' ');
+  return words.slice(0, length).replace(/ [^ ]*$/, '');
 }
 
 function guildIn({ place }: Input): Guild {

@@ -48,28 +48,6 @@ export const lifecycleTrials: readonly PlatformTrial[] = [
     },
   },
   {
-    name: 'goes on where an input could not be handled',
-    async run(probe) {
-      let inputs = 0;
-      const served = await probe.platform.serve({
-        handle() {
-          inputs += 1;
-          if (inputs === 1) throw new Error('The first input is not taken');
-          return Promise.resolve(chat);
-        },
-      });
-      try {
-        await probe.type('one').catch(() => undefined);
-        await probe.type('two');
-        for (let waited = 0; inputs < 2 && waited < 5000; waited += 10) await pause(10);
-        expectEqual(inputs, 2, 'how many inputs came');
-      } finally {
-        await served.close();
-      }
-      return undefined;
-    },
-  },
-  {
     name: 'takes nothing more once it is closed',
     async run(probe) {
       let inputs = 0;

@@ -4,8 +4,6 @@ import { expectEqual, expectRefused, expectThat, needed, type PlatformTrial, ser
 
 /** What would be markup, a ping, or another line somewhere. */
 const HOSTILE = '*a* _b_ `c` <b>d</b> &amp; [e](f) ||g|| ~h~ @everyone %s $x {y} \\z';
-/** What a platform shows beside what is known to be said may make it one unit of measure longer. */
-const LONG = Array.from({ length: 400 }, (_, n) => `tool-${n}`).join(' ');
 
 export const replyTrials: readonly PlatformTrial[] = [
   {
@@ -39,20 +37,21 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         const { capabilities, deliver, measure = (notice) => plainText(notice).length } = probe.platform;
         const lengths: number[] = [];
+        const handed: string[] = [];
         Object.assign(probe.platform, {
           deliver(...given: Parameters<typeof deliver>) {
             lengths.push(measure(given[0].notice));
+            handed.push(plainText(given[0].notice));
             return deliver.apply(probe.platform, given);
           },
         });
         const { longestReply = Number.POSITIVE_INFINITY } = capabilities;
-        const words = LONG.slice(0, Math.min(LONG.length, longestReply * 2))
-          .split(' ')
-          .slice(0, -1);
-        await probe.type(`!whispered ${words.join(' ')}`);
+        await probe.type('!long');
         const { outcome } = await seen();
         const { delivery } = outcome as { delivery?: { delivered: boolean } };
         expectEqual(delivery?.delivered, true, 'whether it was delivered');
+        const words = handed.join(' ').split(/\s+/);
+        for (const [index, word] of words.entries()) expectEqual(word, `tool-${index}`, `word ${index + 1}`);
         for (const length of lengths) expectThat(length <= longestReply, `a message of ${length} was handed over`);
       }),
   },
