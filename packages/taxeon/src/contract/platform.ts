@@ -14,6 +14,11 @@ import type { Registrar } from './registrar.js';
 export interface Capabilities {
   /** Whether a private reply is possible, and to what. */
   readonly privateReplies: 'never' | 'slash' | 'always';
+  /**
+   * Whether refusals on text are said in the place even where they could be said to the caller alone, since people may
+   * not see what is said elsewhere. What a bot's `manners` say, and commands whose replies are private, stand above it.
+   */
+  readonly refusalsInPlace?: boolean;
   /** How long a slash invocation may stay unanswered, in milliseconds; absent where there is no limit. */
   readonly replyDeadlineMs?: number;
   /** Whether every input carries the platform's event id. */

@@ -219,7 +219,10 @@ function damped(state: State, stop: Unsuccessful, wanted: Reply, damping: Dampin
   });
   if (verdict === 'silent') return undefined;
   const { phrases, words } = conversation.language;
-  return { notice: { tone: 'problem', body: phrases.quiet(words.duration(verdict.quietMs)) }, visibleTo: 'caller' };
+  return {
+    notice: { tone: 'problem', body: phrases.quiet(words.duration(verdict.quietMs)) },
+    visibleTo: wanted.visibleTo,
+  };
 }
 
 function record(state: State, said: Reply | undefined, delivery: Delivery | undefined, hookSpoke: boolean): void {

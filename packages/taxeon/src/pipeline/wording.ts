@@ -89,7 +89,11 @@ function problemReply(
   trueForMs = Number.POSITIVE_INFINITY,
 ): Reply {
   const notice: Notice = details === undefined ? { tone: 'problem', body } : { tone: 'problem', body, details };
-  const { visibleTo, expiresInMs: usual } = heardOf(state).services.mannerOf(code);
+  const { services, surface, platform, conversation } = heardOf(state);
+  const { visibleTo: manner, isOwn, expiresInMs: usual } = services.mannerOf(code);
+  const isInPlace =
+    platform?.capabilities.refusalsInPlace && surface === 'text' && !isOwn && conversation.audience !== 'caller';
+  const visibleTo = isInPlace ? 'everyone' : manner;
   const expiresInMs = usual === undefined ? undefined : Math.min(usual, trueForMs);
   return expiresInMs === undefined ? { notice, visibleTo } : { notice, visibleTo, expiresInMs };
 }

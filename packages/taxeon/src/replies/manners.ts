@@ -7,6 +7,8 @@ export interface Manner {
   readonly visibleTo: Visibility;
   /** After how long it is taken away again, in milliseconds; never where it is absent. */
   readonly expiresInMs?: number;
+  /** The bot itself says who sees it. */
+  readonly isOwn?: boolean;
 }
 
 /** What a bot may say of its own of one code. */
@@ -56,7 +58,8 @@ export function mannersWith(own: Readonly<Record<string, MannerOptions>>): (code
   for (const [code, { visibleTo, expires }] of Object.entries(own)) {
     const { visibleTo: usual, expiresInMs: usually } = all.get(code) ?? forCaller;
     const expiresInMs = expires === undefined ? usually : expires === 'never' ? undefined : durationMs(expires);
-    all.set(code, { visibleTo: visibleTo ?? usual, ...(expiresInMs === undefined ? {} : { expiresInMs }) });
+    const isOwn = visibleTo !== undefined;
+    all.set(code, { visibleTo: visibleTo ?? usual, isOwn, ...(expiresInMs === undefined ? {} : { expiresInMs }) });
   }
   return (code) => all.get(code) ?? forCaller;
 }

@@ -144,6 +144,7 @@ export function irc(options: IrcOptions): IrcPlatform {
     name: settled.name,
     capabilities: {
       privateReplies: 'always',
+      refusalsInPlace: settled.refusalsInPlace,
       eventIds: false,
       // As much as may be said at once, so that no message waits for the rest of itself.
       longestReply: lineAt(settled.pace.messages),

@@ -42,6 +42,8 @@ export interface IrcOptions {
   readonly modes?: Readonly<Record<string, ModeMeaning>>;
   /** How it says what it says: by `'notice'`, so that no other bot answers it, or by `'message'`. */
   readonly answersBy?: AnswersBy;
+  /** Whether refusals are said in the channel, where they were asked for; else to the caller alone. True by default. */
+  readonly refusalsInPlace?: boolean;
   /** How many lines one answer may have in a channel, beyond which it goes on to the caller alone; 4 by default. */
   readonly mostLines?: number;
   /** Whether headings are bold; they are by default. */
@@ -78,6 +80,7 @@ export interface Settled {
   readonly channels: readonly WantedChannel[];
   readonly identity: Identity;
   readonly modes: Readonly<Record<string, ModeMeaning>>;
+  readonly refusalsInPlace: boolean;
   readonly mostLines: number;
   readonly bold: boolean;
   /** Slower once the server has closed the connection for it. */
@@ -151,6 +154,7 @@ const fields: Readonly<Record<keyof IrcOptions, Form>> = {
   identity: form('account or user@host', (value) => value === 'account' || value === 'user@host'),
   modes: anObject,
   answersBy: form('notice or message', (value) => value === 'notice' || value === 'message'),
+  refusalsInPlace: aFlag,
   mostLines: atLeast(1),
   bold: aFlag,
   pace: form('{ lines, perMs }, both above 0', (pace) => Object(pace).lines >= 1 && Object(pace).perMs > 0),
@@ -192,6 +196,7 @@ export function settledOptions(options: IrcOptions): Settled {
     channels: channels.map((one) => (typeof one === 'string' ? { name: one } : one)),
     identity: options.identity ?? 'account',
     modes: options.modes ?? customaryModes,
+    refusalsInPlace: options.refusalsInPlace ?? true,
     mostLines,
     bold,
     pace: { messages: pace.lines, perMs: pace.perMs, of: 'connection', refill: 'steady' },
