@@ -7,6 +7,7 @@ import {
   createCommandLayer,
   type Input,
   type Log,
+  type MannerOptions,
   type Outcome,
   type Platform,
   PlatformError,
@@ -664,6 +665,37 @@ describe('handing over', () => {
     );
     expect(noted.slice(1)).toEqual(['post: post 0', 'post: post 1', 'post: post 2', 'tell privately: told']);
     expect(times).toEqual([0, 0, 1000, 2000, 3000]);
+  });
+
+  test.each([
+    { messages: 0, perMs: 1000 },
+    { messages: 5, perMs: 0 },
+    { messages: Number.NaN, perMs: 1000 },
+  ])('a pace that would let nothing through is refused: %j', (options) => {
+    expect(() => paced(options)).toThrow('paced: give messages of at least 1, and perMs above 0');
+  });
+
+  test('refusals stand where they were asked for, where the platform says so and neither bot nor command does otherwise', async () => {
+    const clock = virtualClock(startOfAfternoon);
+    const capabilities = { privateReplies: 'always', refusalsInPlace: true } as const;
+    const seen = async (manners: Readonly<Record<string, MannerOptions>>, visibleTo?: 'caller') => {
+      const { platform, noted } = notingPlatform({ clock, capabilities });
+      const act = command({
+        ...described,
+        name: 'act',
+        ...(visibleTo === undefined ? {} : { visibleTo }),
+        requires: ({ caller }) => [caller.ownsBot()],
+        run: () => 'done',
+      });
+      const layer = createCommandLayer({ commands: [act], prefixes: ['!'], clock, manners });
+      const caller = { kind: 'user', id: 'wren', name: 'Wren' } as const;
+      const place = { kind: 'guild', guild: { id: 'g', name: 'g' }, channel: { id: 'c', name: 'c' } } as const;
+      await runUntil(clock, layer.handle({ surface: 'text', text: '!act', caller, place, at: clock.now() }, platform));
+      return noted[0]?.split(':')[0];
+    };
+    expect(await seen({})).toBe('deliver');
+    expect(await seen({}, 'caller')).toBe('deliver privately');
+    expect(await seen({ 'permission.caller': { visibleTo: 'caller' } })).toBe('deliver privately');
   });
 
   const manyLines = Array.from({ length: 40 }, (_, n) => `line ${n} of what is told`).join('\n');

@@ -75,9 +75,10 @@ const programs: readonly Program[] = [
   { what: 'everything that `taxeon/arg` exports', source: importAll('taxeon/arg'), most: [22.1, 23.6] },
   { what: 'everything that `taxeon/stand-in` exports', source: importAll('taxeon/stand-in'), most: [7.3, 8.8] },
   { what: 'everything that `taxeon/icu` exports', source: importAll('taxeon/icu'), most: [22.8, 23.9] },
-  { what: 'everything that `taxeon/testing` exports', source: importAll('taxeon/testing'), most: [59.6, 61.6] },
-  { what: '`taxeon/irc`, without its client', source: importAll('taxeon/irc'), most: [5.4, 6.7] },
+  { what: 'everything that `taxeon/testing` exports', source: importAll('taxeon/testing'), most: [6, 7.2] },
+  { what: '`taxeon/irc`, without its client', source: importAll('taxeon/irc'), most: [11.9, 13.5] },
   { what: '`taxeon/pace`', source: importAll('taxeon/pace'), most: [1.3, 2.5] },
+  { what: 'everything that `taxeon/trials` exports', source: importAll('taxeon/trials'), most: [59.2, 61.2] },
   { what: '`taxeon/file-store`, without its database', source: importAll('taxeon/file-store'), most: [6, 7.6] },
 ];
 

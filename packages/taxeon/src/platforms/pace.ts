@@ -48,12 +48,15 @@ const MOST_PEOPLE_WAITING = 1000;
  * The pace of a chat system, for `capabilities.pace` of its platform. The layer lets what it says wait for its turn.
  *
  * @param options looked at each time, so that a platform may change them as it learns
+ * @throws TypeError where it would let nothing through
  *
  * @example
  * import { paced } from 'taxeon/pace';
  * capabilities: { pace: paced({ messages: 5, perMs: 5000 }), … }
  */
 export function paced(options: PaceOptions): Pace {
+  if (!(options.messages >= 1 && options.perMs > 0))
+    throw new TypeError('paced: give messages of at least 1, and perMs above 0');
   const lanes = new Map<string, Lane>();
 
   /** From when on a message may go; one that counts as more than there may ever be goes once nothing else has gone. */

@@ -2,6 +2,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { createServer, Socket } from 'node:net';
+import { tmpdir } from 'node:os';
 import { delimiter, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -82,7 +83,8 @@ export function start(
   args: readonly string[],
   options: { cwd?: string | URL; env?: NodeJS.ProcessEnv } = {},
 ): Started {
-  const child = spawn(program, args, { ...options, stdio: ['ignore', 'pipe', 'pipe'] });
+  // What a program that crashes leaves behind must not land in the project.
+  const child = spawn(program, args, { cwd: tmpdir(), ...options, stdio: ['ignore', 'pipe', 'pipe'] });
   let out = '';
   let err = '';
   child.stdout.on('data', (data) => (out += data));
