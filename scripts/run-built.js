@@ -6,6 +6,7 @@ import { pathToFileURL } from 'node:url';
 const [file] = process.argv.splice(2, 1);
 if (file === undefined) throw new Error('Name the file to run.');
 if (!existsSync(file)) {
+  console.error('Building first, since this was not built yet.');
   const { status } = spawnSync('npm', ['run', 'build', '--silent'], {
     stdio: 'inherit',
     shell: process.platform === 'win32',

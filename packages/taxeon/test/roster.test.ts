@@ -45,6 +45,25 @@ test('who was in a channel that the bot comes into again is not known to be ther
   expect(roster.byId('wren-account')).toBeUndefined();
 });
 
+test('who speaks from outside of a channel is not in it afterwards', () => {
+  const roster = createRoster(modes, 'account');
+  roster.joined('#oddmere', wren);
+  expect(roster.memberOf('#oddmere', { nick: 'Pim', user: 'pim', host: 'fen.example' })).toMatchObject({ rank: 0 });
+  expect(roster.membersNamed(guild, 'pim')).toEqual([]);
+  expect(roster.memberOf('#oddmere', wren)).toMatchObject({ id: 'wren-account' });
+});
+
+test('names are compared as the server says, and the id of a guild is as its channel is configured', () => {
+  const roster = createRoster(modes, 'account', [{ name: '#Shed[1]' }]);
+  const rfc1459 = (name: string) =>
+    name.replace(/[A-Z[\]\\^]/g, (sign) => String.fromCharCode(sign.charCodeAt(0) + 32));
+  roster.begin('Mallet', rfc1459);
+  expect(roster.guildOf('#shed{1}')).toEqual({ id: '#shed[1]', name: '#Shed[1]' });
+  roster.joined('#shed{1}', { ...wren, nick: 'Wren[x]' });
+  expect(roster.membersNamed(roster.guildOf('#Shed[1]'), 'wren{X')).toMatchObject([{ name: 'Wren[x]' }]);
+  expect(roster.byNick('WREN{x}')).toMatchObject({ id: 'wren-account' });
+});
+
 test('modes add up to rank, roles and permissions, and leave with whoever leaves', () => {
   const roster = createRoster(modes, 'account');
   roster.listed('#oddmere', wren, ['o', 'v']);

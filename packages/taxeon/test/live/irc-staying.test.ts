@@ -188,6 +188,22 @@ describe.skipIf(isMissing('ngircd'))('coming to an IRC network', () => {
     await serving.close();
   });
 
+  test('that does not take its nick rejects at once', async () => {
+    const server = await startIrcServer();
+    leaving.push(() => server.stop());
+    const platform = irc({
+      host: '127.0.0.1',
+      port: server.port,
+      nick: '9mallet',
+      channels: ['#oddmere'],
+      log: silentLog,
+    });
+    await expect(platform.serve(nothing)).rejects.toMatchObject({
+      code: 'platform.forbidden',
+      message: expect.stringContaining('the nick 9mallet is not taken'),
+    });
+  });
+
   test('that never answers: closing ends the waiting', async () => {
     const silent = createServer((socket) => void socket.on('error', () => undefined).resume());
     await new Promise<void>((resolve) => silent.listen(0, '127.0.0.1', resolve));

@@ -17,6 +17,7 @@ declare module 'irc-framework' {
     account: { account?: string; password?: string };
     sasl_mechanism?: 'PLAIN' | 'EXTERNAL';
     sasl_disconnect_on_fail?: boolean;
+    enable_echomessage?: boolean;
     auto_reconnect: boolean;
     /** In bytes; what is longer is parted. */
     message_max_length?: number;

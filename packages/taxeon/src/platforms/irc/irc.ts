@@ -149,7 +149,11 @@ export function irc(options: IrcOptions): IrcPlatform {
       // As much as may be said at once, so that no message waits for the rest of itself.
       longestReply: lineAt(settled.pace.messages),
       longestAmongOthers: lineAt(Math.max(1, Math.min(mostLines, settled.pace.messages - 1))),
-      pace: paced(Object.assign(settled.pace, { weigh: (reply: Reply) => linesOf(reply, []).length })),
+      pace: paced(
+        Object.assign(settled.pace, {
+          weigh: (reply: Reply) => linesOf(reply, []).length + (link?.receiptLines() ?? 0),
+        }),
+      ),
     },
     directory: roster,
     guilds: () => channels.map(({ name }) => roster.guildOf(name)),

@@ -24,6 +24,8 @@ export interface IrcState {
 
 export interface Link {
   state(): IrcState;
+  /** How many lines it costs to learn that a message has arrived. */
+  receiptLines(): number;
   /**
    * Resolves once the bot is there for the first time.
    *
@@ -42,6 +44,9 @@ const CLOSE_MS = 2000;
 const GOOD_AFTER_MS = 30_000;
 /** What servers say to those who said too much at once. */
 const flooding = /flood|recvq|sendq|too fast/i;
+/** A server that does not read what came last resets the connection, and its word may be lost. */
+const reset = /ECONNRESET|EPIPE/;
+const LATELY_MS = 5000;
 const SLOWEST_MS = 60_000;
 
 export function createLink(
@@ -55,6 +60,7 @@ export function createLink(
   const { host } = server;
   const steady = steadyClock(clock);
   let session: Session | undefined;
+  let saidAt = Number.NEGATIVE_INFINITY;
   let link: IrcState['link'] = 'idle';
   let since = clock.now();
   let why: string | undefined;
@@ -141,7 +147,8 @@ export function createLink(
 
   /** What the server says when it puts the bot out is the only word on its limit that there is. */
   function slowDown(why: string): void {
-    if (!flooding.test(why) || settled.pace.perMs >= SLOWEST_MS) return;
+    const isReset = reset.test(why) && steady.now() - saidAt < LATELY_MS;
+    if (!(flooding.test(why) || isReset) || settled.pace.perMs >= SLOWEST_MS) return;
     settled.pace.perMs *= 2;
     log.warn(
       { host, why, lines: settled.pace.messages, perMs: settled.pace.perMs },
@@ -177,8 +184,10 @@ export function createLink(
         const code = isClosed() || kept === undefined ? 'platform.gone' : 'platform.unreachable';
         return Promise.reject(new PlatformError(code, `IRC at ${host}: ${why ?? 'there is no connection'}`));
       }
+      saidAt = steady.now();
       return session.say(target, lines);
     },
+    receiptLines: () => (session?.echoes === true ? 0 : 1),
     whoIs: (nick) => session?.whoIs(nick) ?? Promise.resolve(undefined),
     async close() {
       if (isClosed()) return;

@@ -1,9 +1,14 @@
-/** Whether what was said has arrived: a server answers in order, so it answers a ping that was sent behind it. */
+/**
+ * Whether what was said has arrived. A server that can sends it back; another answers in order, so it answers a ping that
+ * was sent behind it.
+ */
 import { PlatformError } from '../../contract/platform.js';
 
 export interface Receipts {
-  /** Resolves once the server has taken what was sent to `target`, and rejects where it refuses it or is lost. */
-  sent(target: string): Promise<void>;
+  /** Resolves once the server has taken the lines that were sent to `target`, and rejects where it refuses them or is lost. */
+  sent(target: string, lines: number): Promise<void>;
+  /** The server has sent a line back. */
+  echoed(target: string): void;
   /** The server has answered a ping. */
   answered(token: string): void;
   /** The server refuses what was sent to a channel or a nick. */
@@ -13,6 +18,8 @@ export interface Receipts {
 
 interface Receipt {
   readonly target: string;
+  /** How many lines did not come back yet. */
+  lines: number;
   /** The number of the ping that is sent behind it. */
   readonly ping: number;
   done(): void;
@@ -24,7 +31,14 @@ const PING_EVERY_MS = 1000;
 /** More are not waited for by anybody. */
 const MOST_OPEN = 1000;
 
-export function createReceipts(ping: (token: string) => void, fold: (name: string) => string): Receipts {
+/**
+ * @param echoes whether the server sends back what was said
+ */
+export function createReceipts(
+  ping: (token: string) => void,
+  fold: (name: string) => string,
+  echoes: () => boolean,
+): Receipts {
   let open: Receipt[] = [];
   let pings = 0;
   let isOut = false;
@@ -32,7 +46,7 @@ export function createReceipts(ping: (token: string) => void, fold: (name: strin
   let timer: ReturnType<typeof setTimeout> | undefined;
 
   function ask(): void {
-    if (isOut || timer !== undefined || open.length === 0) return;
+    if (echoes() || isOut || timer !== undefined || open.length === 0) return;
     const waitMs = Math.max(0, lastAt + PING_EVERY_MS - performance.now());
     timer = setTimeout(() => {
       timer = undefined;
@@ -44,12 +58,13 @@ export function createReceipts(ping: (token: string) => void, fold: (name: strin
   }
 
   return {
-    sent(target) {
+    sent(target, lines) {
+      if (lines === 0) return Promise.resolve();
       if (open.length >= MOST_OPEN) {
         return Promise.reject(new PlatformError('platform.slowed', 'Too much waits for IRC', { mayHaveArrived: true }));
       }
       return new Promise((done, failed) => {
-        open.push({ target: fold(target), ping: pings + 1, done, failed });
+        open.push({ target: fold(target), lines, ping: pings + 1, done, failed });
         ask();
       });
     },
@@ -60,6 +75,12 @@ export function createReceipts(ping: (token: string) => void, fold: (name: strin
       open = further;
       for (const { done } of taken) done();
       ask();
+    },
+    echoed(target) {
+      const found = open.find((one) => one.target === fold(target));
+      if (found === undefined || --found.lines > 0) return;
+      open = open.filter((one) => one !== found);
+      found.done();
     },
     refused(target, error) {
       const found = open.findIndex((one) => one.target === fold(target));

@@ -177,7 +177,11 @@ export function createRoster(
       if (given) held?.add(mode);
       else held?.delete(mode);
     },
-    memberOf: (channel, presence) => memberFrom(entryOf(channel, presence)),
+    memberOf(channel, presence) {
+      // Who speaks from outside of a channel is not in it, and would never leave it.
+      const isThere = channels.get(fold(channel))?.has(fold(presence.nick)) === true;
+      return memberFrom(isThere ? entryOf(channel, presence) : { presence, modes: new Set() });
+    },
     userOf: userFrom,
 
     bot() {

@@ -27,6 +27,8 @@ export interface SessionParts {
 export interface Session {
   readonly nick: string;
   readonly account: string | undefined;
+  /** Whether the server sends back what was said, so that no ping need be sent behind it. */
+  readonly echoes: boolean;
   /** Resolves with the reason once the connection is gone. */
   readonly ended: Promise<string>;
   /** Resolves once the server has taken the lines, and rejects where it refuses them or is lost. */
@@ -55,7 +57,8 @@ export async function openSession(parts: SessionParts, began: (session: Session)
     new PlatformError(code, `IRC at ${server.host}:${server.port}: ${why}`, { mayHaveArrived });
   guard(client, log);
   const troubles = listenForTroubles(client, channels);
-  const receipts = createReceipts((token) => client.raw('PING', token), fold);
+  const echoes = () => client.network.cap.isEnabled('echo-message');
+  const receipts = createReceipts((token) => client.raw('PING', token), fold, echoes);
   const send: Send = async (...line) => {
     await parts.turn();
     client.raw(...line);
@@ -71,6 +74,10 @@ export async function openSession(parts: SessionParts, began: (session: Session)
     receipts.lost(failure('platform.unreachable', why, true));
   });
   client.on('pong', ({ message }: { message: string }) => receipts.answered(message));
+  for (const said of ['privmsg', 'notice'])
+    client.on(said, ({ nick, target, group = '' }: { nick: string; target: string; group?: string }) => {
+      if (fold(nick) === fold(client.user.nick)) receipts.echoed(`${group}${target}`);
+    });
   troubles.onRefused((target, code, why) => receipts.refused(target, failure(code, why)));
   client.on('account', ({ nick, account: told }: { nick: string; account: string | false }) => {
     if (fold(nick) !== fold(client.user.nick)) return;
@@ -97,11 +104,14 @@ export async function openSession(parts: SessionParts, began: (session: Session)
     get account() {
       return account;
     },
+    get echoes() {
+      return echoes();
+    },
     ended,
     say(target, lines) {
       const by = server.answersBy === 'notice' ? 'NOTICE' : 'PRIVMSG';
       for (const line of lines) client.raw(by, target, line);
-      return receipts.sent(target);
+      return receipts.sent(target, lines.length);
     },
     whoIs: (nick) => whoIs(client, nick, send),
     quit: end,
@@ -170,6 +180,7 @@ function clientOptions({ host, port, tls, nick, username, password, login, silen
     account: login?.by === 'plain' ? { account: login.account, password: login.password } : {},
     ...(isSasl ? { sasl_mechanism: login.by === 'plain' ? ('PLAIN' as const) : ('EXTERNAL' as const) } : {}),
     sasl_disconnect_on_fail: true,
+    enable_echomessage: true,
     auto_reconnect: false,
     // The server is asked twice before it is given up.
     ping_interval: silenceMs / 2500,
@@ -187,13 +198,20 @@ function registered(client: Client, ended: Promise<string>, log: Log): Promise<v
       end();
       reject(new Error(why));
     });
+    let tries = 0;
     const nickTaken = () => {
-      const other = `${client.user.nick}_`;
+      const { nick } = client.user;
+      tries += 1;
+      // Where names are short, what is added may be cut off again.
+      const other = tries <= 3 ? `${nick}_` : `${nick.slice(0, 6)}${Math.floor(Math.random() * 900) + 100}`;
       log.warn({ nick: client.user.nick, other }, 'The nick is taken; trying another');
       client.user.nick = other;
       client.changeNick(other);
     };
     client.on('nick in use', nickTaken);
+    client.once('nick invalid', ({ nick, reason }: { nick: string; reason?: string }) =>
+      reject(new Error(`the nick ${nick} is not taken: ${reason ?? 'it is not valid'}`)),
+    );
     client.once('registered', () => {
       // Later, what was to be taken back is taken still.
       client.removeListener('nick in use', nickTaken);
@@ -210,10 +228,15 @@ function registered(client: Client, ended: Promise<string>, log: Log): Promise<v
 /** What the server says that goes wrong. */
 function listenForTroubles(client: Client, channels: Channels) {
   let last: string | undefined;
+  /** The server's last word, which says more than the state of the socket. */
+  let farewell: string | undefined;
+  /** Why the bot itself left. */
+  let cause: string | undefined;
   let isHopeless = false;
   let refused: (target: string, code: DeliveryCode, why: string) => void = () => undefined;
   client.on('irc error', ({ error, reason = error, channel, nick }: IrcError) => {
-    last = error === 'irc' ? reason : [error, channel, reason].filter((part) => part !== undefined).join(', ');
+    if (error === 'irc') farewell = reason;
+    else last = [error, channel, reason].filter((part) => part !== undefined).join(', ');
     if (error === 'password_mismatch' || (error === 'irc' && /password/i.test(reason))) isHopeless = true;
     if (channel !== undefined && joinErrors.has(error)) channels.shut(channel, 'shut', reason);
     const code = refusals[error];
@@ -228,8 +251,11 @@ function listenForTroubles(client: Client, channels: Channels) {
     const target = params[1];
     if (sayNumerics.has(command) && target !== undefined) refused(target, 'platform.forbidden', why);
   });
+  client.on('nick invalid', () => {
+    isHopeless = true;
+  });
   client.on('sasl failed', ({ reason, message = reason }: { reason: string; message?: string }) => {
-    last = `logging in failed: ${message}`;
+    cause = `logging in failed: ${message}`;
     isHopeless = reason === 'fail' || reason === 'nick_locked';
   });
   client.on('socket close', (error?: Error | string | boolean) => {
@@ -238,7 +264,7 @@ function listenForTroubles(client: Client, channels: Channels) {
     isHopeless ||= 'code' in error && certificateErrors.test(String(error.code));
   });
   return {
-    last: () => last,
+    last: () => cause ?? farewell ?? last,
     isHopeless: () => isHopeless,
     onRefused(listener: typeof refused) {
       refused = listener;
