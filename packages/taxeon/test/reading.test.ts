@@ -263,9 +263,13 @@ describe('whatever the line', () => {
   });
 
   test('an optional argument that commits to a word either reads it or is told: never a silent skip', async () => {
+    // `1 000` is a thousand.
     const shaped = fc.oneof(
       fc.tuple(fc.constantFrom('borrow drill'), fc.stringMatching(/^\d[0-9a-z.]{0,5}$/)),
-      fc.tuple(fc.constantFrom('count 1'), fc.stringMatching(/^[+-]?\d[0-9a-z]{0,5}$/)),
+      fc.tuple(
+        fc.constantFrom('count 1'),
+        fc.stringMatching(/^[+-]?\d[0-9a-z]{0,5}$/).filter((word) => !/^0\d\d$/.test(word)),
+      ),
       fc.tuple(fc.constantFrom('pick'), fc.constantFrom('lathe', 'Welder', 'wedler', 'latte', 'chainsw')),
     );
     await fc.assert(

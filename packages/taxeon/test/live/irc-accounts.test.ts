@@ -6,6 +6,7 @@ import { irc } from 'taxeon/irc';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Ircv3Server, makeCertificate, startIrcv3Server } from '../support/inspircd.js';
 import { counting, ircStage } from '../support/irc.js';
+import { describeIrcTrials } from '../support/irc-probe.js';
 import { type IrcPerson, joinAs } from '../support/ngircd.js';
 import { silentLog } from '../support/oddmere.js';
 import { isMissing, until } from '../support/programs.js';
@@ -144,6 +145,8 @@ describe.skipIf(isMissing('inspircd') || isMissing('anope'))('on an IRC network 
     leaving.push(() => serving.close());
     expect(platform.state()).toMatchObject({ link: 'connected', account: 'Gavel' });
   });
+
+  describeIrcTrials(() => server);
 
   test('people see that the bot is one', async () => {
     const ines = await person('Ines', '#bot-mode');

@@ -3,9 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { arg, command, createCommandLayer, type Log } from 'taxeon';
 import { irc, nativeOf } from 'taxeon/irc';
-import { platformTrials } from 'taxeon/trials';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
-import { ircProbe } from '../support/irc-probe.js';
+import { describeIrcTrials } from '../support/irc-probe.js';
 import { type IrcPerson, type IrcServer, joinAs, startIrcServer } from '../support/ngircd.js';
 import { silentLog } from '../support/oddmere.js';
 import { freePort, isMissing, start, until } from '../support/programs.js';
@@ -110,14 +109,7 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     expect(await bot.finished).toMatchObject({ status: 2, err });
   });
 
-  describe('the adapter keeps the platform contract', () => {
-    for (const [index, trial] of platformTrials.entries()) {
-      test(trial.name, async (context) => {
-        const skipped = await trial.run(await ircProbe(() => server, person, `#trial${index}`));
-        if (skipped !== undefined) context.skip(skipped);
-      });
-    }
-  });
+  describeIrcTrials(() => server);
 
   test('modes are rank and permissions, and a direct message is no guild', async () => {
     const ines = await person('Ines', '#modes');

@@ -86,6 +86,8 @@ export interface IrcPerson {
   heard(nick: string, target?: string): Promise<string>;
   /** Resolves once the server says so. */
   rename(nick: string): Promise<void>;
+  /** Leaves out what was said until now. */
+  forget(): void;
   /** All lines that nobody has asked for yet. */
   all(): readonly string[];
   /** The account that they are logged in to. */
@@ -158,6 +160,7 @@ export async function joinAs(
       await until(() => client.user.nick === other, `${nick} is called ${other}`);
     },
     all: () => lines.map(({ message }) => message),
+    forget: () => void lines.splice(0),
     account: () => account,
     told: () => told,
     from: () => lines.map(({ nick: said }) => said),
