@@ -10,6 +10,7 @@ import {
   type Command,
   command,
   createCommandLayer,
+  emptyDirectory,
   type Guild,
   type GuildSettings,
   guildSettings,
@@ -99,16 +100,7 @@ let delivered = 0;
 const platform: Platform = {
   name: 'load',
   capabilities: { privateReplies: 'never', eventIds: true },
-  directory: {
-    bot: () => undefined,
-    self: () => undefined,
-    mentioned: () => undefined,
-    member: () => undefined,
-    membersNamed: () => [],
-    user: () => undefined,
-    roles: () => [],
-    channels: () => [],
-  },
+  directory: emptyDirectory,
   async deliver() {
     delivered += 1;
   },

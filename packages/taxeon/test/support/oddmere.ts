@@ -5,7 +5,7 @@ import {
   type CommandLayer,
   type CommandsOf,
   createCommandLayer,
-  type Directory,
+  emptyDirectory,
   type LayerOptions,
   type LiveLimit,
   type Outcome,
@@ -55,16 +55,7 @@ export async function oddmere(own?: OwnLayer): Promise<Scene> {
 }
 
 /** A directory of a platform that knows nobody. */
-export const nobodyKnown: Directory = {
-  bot: () => undefined,
-  self: () => undefined,
-  mentioned: () => undefined,
-  member: () => undefined,
-  membersNamed: () => [],
-  user: () => undefined,
-  roles: () => [],
-  channels: () => [],
-};
+export const nobodyKnown = emptyDirectory;
 
 /** All that a store counts. */
 export async function liveIn(store: Store): Promise<LiveLimit[]> {
