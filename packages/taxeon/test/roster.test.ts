@@ -45,6 +45,20 @@ test('who was in a channel that the bot comes into again is not known to be ther
   expect(roster.byId('wren-account')).toBeUndefined();
 });
 
+test.each([
+  ['user@host', { user: 'wren' }, undefined],
+  ['user@host', { user: '~wren' }, true],
+  ['user@host', { user: undefined }, true],
+  ['account', { account: 'wren-account' }, undefined],
+  ['account', { account: false }, true],
+] as const)('by %s, %j is a guest: %s', (identity, told, isGuest) => {
+  const roster = createRoster(modes, identity);
+  const presence = { ...wren, ...told };
+  roster.joined('#oddmere', presence);
+  expect(roster.memberOf('#oddmere', presence).isGuest).toBe(isGuest);
+  expect(roster.userOf(presence).isGuest).toBe(isGuest);
+});
+
 test('who speaks from outside of a channel is not in it afterwards', () => {
   const roster = createRoster(modes, 'account');
   roster.joined('#oddmere', wren);
