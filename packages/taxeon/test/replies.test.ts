@@ -675,6 +675,22 @@ describe('handing over', () => {
     expect(() => paced(options)).toThrow('paced: give messages of at least 1, and perMs above 0');
   });
 
+  test.each([Number.NaN, Number.POSITIVE_INFINITY, -5, 1e12, undefined as never])(
+    'a weight of %s holds up nothing for long',
+    async (weight) => {
+      for (const refill of ['whole', 'steady'] as const) {
+        const { noted } = await calling(
+          async ({ reply }) => {
+            await reply('one');
+            await reply('two');
+          },
+          { surface: 'text', capabilities: { pace: paced({ messages: 2, perMs: 1000, refill, weigh: () => weight }) } },
+        );
+        expect(noted).toEqual(['deliver: one', 'deliver: two']);
+      }
+    },
+  );
+
   test('refusals stand where they were asked for, where the platform says so and neither bot nor command does otherwise', async () => {
     const clock = virtualClock(startOfAfternoon);
     const capabilities = { privateReplies: 'always', refusalsInPlace: true } as const;

@@ -59,6 +59,12 @@ export function paced(options: PaceOptions): Pace {
     throw new TypeError('paced: give messages of at least 1, and perMs above 0');
   const lanes = new Map<string, Lane>();
 
+  /** What a platform gives is no number perhaps, or one that would hold up all others. */
+  function weightOf(reply: Reply): number {
+    const weight: unknown = options.weigh?.(reply);
+    return typeof weight === 'number' && weight >= 1 ? Math.min(weight, options.messages * MOST_WAITING) : 1;
+  }
+
   /** From when on a message may go; one that counts as more than there may ever be goes once nothing else has gone. */
   function freeAt({ sent }: Lane, now: number, weight: number): number {
     const { messages, perMs, refill } = options;
@@ -126,7 +132,7 @@ export function paced(options: PaceOptions): Pace {
     turn({ channel, person, call, reply, clock, isWarning = false }: Turn) {
       const now = clock.now();
       const lane = laneOf(options.of === 'connection' ? '' : channel, now);
-      const weight = Math.max(1, reply === undefined ? 1 : (options.weigh?.(reply) ?? 1));
+      const weight = reply === undefined ? 1 : weightOf(reply);
       if (lane.waiting.size === 0 && freeAt(lane, now, weight) <= now) {
         take(lane, now, weight);
         return undefined;
