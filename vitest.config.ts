@@ -1,3 +1,5 @@
+import { availableParallelism } from 'node:os';
+
 import { defineConfig } from 'vitest/config';
 
 /** Packages of this workspace are taken from their sources, so that tests need no build of them. */
@@ -7,6 +9,8 @@ export default defineConfig({
   resolve: { conditions },
   ssr: { resolve: { conditions } },
   test: {
+    // Many of the tests wait for a server or a browser, so that two share even a small machine well.
+    maxWorkers: Math.max(2, availableParallelism() - 1),
     projects: [
       {
         extends: true,
