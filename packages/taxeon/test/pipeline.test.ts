@@ -20,6 +20,7 @@ import { createStandIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { layerThrough } from '../src/layer/layer.js';
+import { inWords } from '../src/pipeline/in-words.js';
 import { stages } from '../src/pipeline/stages.js';
 import { codeOf, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
 
@@ -27,7 +28,8 @@ const docs = new URL('../../../docs/architecture.md', import.meta.url);
 
 /** The table of the stages, as docs/architecture.md has it. */
 function tableOf(all: typeof stages): string {
-  const rows = all.map(({ name, does, stopsWith }, index) => {
+  const rows = all.map(({ name }, index) => {
+    const { does, stopsWith } = inWords[name];
     const codes = stopsWith.map((code) => (code.includes(' ') ? code : `\`${code}\``));
     return `| ${index + 1} | [${name}](../packages/taxeon/src/pipeline/${name}.ts) | ${does} | ${codes.join(', ')} |`;
   });

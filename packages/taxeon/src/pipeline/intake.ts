@@ -1,13 +1,16 @@
 /** Stage 1: the bot answers no bots, and not itself. */
 import { calledName } from '../base/text.js';
-import type { Gate } from './stage.js';
+import type { Gate, StageInWords } from './stage.js';
 
 export const intake: Gate = {
   kind: 'gate',
   name: 'intake',
-  does: 'leaves out other bots and the bot itself',
-  stopsWith: ['ignored'],
   hear: (_services, { caller }) =>
     (caller.kind === 'member' || caller.kind === 'user') && caller.isBot === true ? 'bot' : 0,
   passed: ({ caller }) => `from ${caller.kind === 'console' ? 'the console' : calledName(caller)}`,
+};
+
+export const intakeInWords: StageInWords = {
+  does: 'leaves out other bots and the bot itself',
+  stopsWith: ['ignored'],
 };

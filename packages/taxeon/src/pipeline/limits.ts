@@ -8,7 +8,7 @@ import type { Counted } from '../catalogue/counted.js';
 import type { Member } from '../contract/actors.js';
 import type { Limit, Use, Verdict } from '../contract/store.js';
 import { handlerWaitOf } from './call.js';
-import type { Step } from './stage.js';
+import type { StageInWords, Step } from './stage.js';
 import type { Charged, Read } from './state.js';
 import { type RefusedStop, refused, type Stop } from './stop.js';
 import type { Taken } from './taken.js';
@@ -16,12 +16,15 @@ import type { Taken } from './taken.js';
 export const limits: Step<Read, Read | Charged> = {
   kind: 'step',
   name: 'limits',
-  does: 'takes the uses of all cooldowns and running limits, or of none',
-  stopsWith: ['cooldown.active', 'running.full', 'store.unavailable', 'callback.failed'],
   // A store has a patience of its own.
   waitsItself: true,
   take,
   passed: ({ command: { counted } }) => (counted.length === 0 ? 'no limit' : counted.map(limitInWords).join('; ')),
+};
+
+export const limitsInWords: StageInWords = {
+  does: 'takes the uses of all cooldowns and running limits, or of none',
+  stopsWith: ['cooldown.active', 'running.full', 'store.unavailable', 'callback.failed'],
 };
 
 function limitInWords({ by, uses, windowMs }: Counted): string {

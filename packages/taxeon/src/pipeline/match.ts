@@ -7,17 +7,20 @@ import type { Platform } from '../contract/platform.js';
 import { isUnreadSettings } from '../guilds/errors.js';
 import { beginsCommand, type PrefixMatcher } from '../reading/prefix.js';
 import type { Services } from './services.js';
-import type { Gate, Hearing } from './stage.js';
+import type { Gate, Hearing, StageInWords } from './stage.js';
 import { type RefusedStop, refused } from './stop.js';
 
 export const match: Gate = {
   kind: 'gate',
   name: 'match',
-  does: 'finds a prefix or a mention; reads the guild’s settings where they are not in memory; leaves out repeated deliveries',
-  stopsWith: ['ignored', 'store.unavailable', 'layer.closing'],
   hear,
   passed: ({ surface, input, nameAt }) =>
     surface === 'text' ? `prefix ${input.text?.slice(0, nameAt)}` : `${surface} needs no prefix`,
+};
+
+export const matchInWords: StageInWords = {
+  does: 'finds a prefix or a mention; reads the guild’s settings where they are not in memory; leaves out repeated deliveries',
+  stopsWith: ['ignored', 'store.unavailable', 'layer.closing'],
 };
 
 /** Hot path: bench/rows/calls. */

@@ -10,13 +10,21 @@ import { Reading } from '../reading/reading.js';
 import type { Slot } from '../reading/slots.js';
 import { fileTakingOf } from '../reading/taking.js';
 import { examplesFor } from './examples.js';
-import type { Step } from './stage.js';
+import type { StageInWords, Step } from './stage.js';
 import type { Admitted, Heard, Read } from './state.js';
 import { invalid, type Stop } from './stop.js';
 
 export const read: Step<Admitted, Read> = {
   kind: 'step',
   name: 'read',
+  take,
+  passed({ args }) {
+    const parts = Object.entries(args).map(([name, value]) => `${name} = ${valueInWords(value)}`);
+    return parts.length === 0 ? 'no arguments' : parts.join(', ');
+  },
+};
+
+export const readInWords: StageInWords = {
   does: 'reads the line or the options into typed arguments, and looks up who and what they name',
   stopsWith: [
     'argument.missing',
@@ -28,11 +36,6 @@ export const read: Step<Admitted, Read> = {
     'input.malformed',
     'callback.failed',
   ],
-  take,
-  passed({ args }) {
-    const parts = Object.entries(args).map(([name, value]) => `${name} = ${valueInWords(value)}`);
-    return parts.length === 0 ? 'no arguments' : parts.join(', ');
-  },
 };
 
 /** Hot path: bench/rows/calls. */

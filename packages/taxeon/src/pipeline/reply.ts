@@ -10,7 +10,7 @@ import { canHide, deliver, type Handed } from '../delivery/deliver.js';
 import { english } from '../replies/english.js';
 import { makeCall, responderOf } from './call.js';
 import type { Damping, Refused } from './damping.js';
-import type { ReplyEnd } from './stage.js';
+import type { ReplyEnd, StageInWords } from './stage.js';
 import { argsOf, commandOf, type Heard, heardOf, type State, whoWhere } from './state.js';
 import type { Stop, Unsuccessful } from './stop.js';
 import { replyTo } from './wording.js';
@@ -29,8 +29,6 @@ export interface Answered {
 export const reply: ReplyEnd<Answered> = {
   kind: 'end',
   name: 'reply',
-  does: 'says one first reply, in words of `onRefusal` or of the catalogue, damped on text',
-  stopsWith: ['platform.forbidden', 'platform.gone', 'platform.unreachable', 'platform.slowed', 'platform.failed'],
   end(state, stop, use) {
     const failed = (error: unknown) => use(unanswered(state, stop, error));
     try {
@@ -45,6 +43,11 @@ export const reply: ReplyEnd<Answered> = {
       return failed(error);
     }
   },
+};
+
+export const replyInWords: StageInWords = {
+  does: 'says one first reply, in words of `onRefusal` or of the catalogue, damped on text',
+  stopsWith: ['platform.forbidden', 'platform.gone', 'platform.unreachable', 'platform.slowed', 'platform.failed'],
 };
 
 /** A platform that is not as it says: nothing was said, and the call is settled all the same. */

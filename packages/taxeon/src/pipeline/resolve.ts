@@ -10,20 +10,23 @@ import { makeCall } from './call.js';
 import type { Refused } from './damping.js';
 import { nearIn, showsTo } from './near.js';
 import { prefixOf } from './overview.js';
-import type { Step } from './stage.js';
+import type { StageInWords, Step } from './stage.js';
 import { type Heard, type Resolved, whoWhere } from './state.js';
 import { refused, type Stop } from './stop.js';
 
 export const resolve: Step<Heard, Resolved> = {
   kind: 'step',
   name: 'resolve',
-  does: 'finds the command by name or alias, through its groups; asks `onUnknown` for what no command has',
-  stopsWith: ['command.unknown', 'command.changed'],
   take,
   passed({ typed, command: { name, overviewOf } }) {
     const meant = overviewOf === undefined ? name : `the group ${name} alone`;
     return typed.toLowerCase() === meant ? meant : `${typed} is ${meant}`;
   },
+};
+
+export const resolveInWords: StageInWords = {
+  does: 'finds the command by name or alias, through its groups; asks `onUnknown` for what no command has',
+  stopsWith: ['command.unknown', 'command.changed'],
 };
 
 /** Where a name led: to a command, to a group that was called alone, or nowhere. */

@@ -8,18 +8,21 @@ import { answerStop, thrownStop } from './answer.js';
 import { handlerWaitOf, makeCall } from './call.js';
 import { keepPlaces } from './limits.js';
 import { groupOverview } from './overview.js';
-import type { Step } from './stage.js';
+import type { StageInWords, Step } from './stage.js';
 import type { Charged, Read, State } from './state.js';
 import { failed, type Stop } from './stop.js';
 
 export const run: Step<Read | Charged, never> = {
   kind: 'step',
   name: 'run',
-  does: 'runs the handler, inside `around`, for as long as it may take',
-  stopsWith: ['handler.failed', 'handler.timeout', 'callback.failed', 'the handler’s own'],
   waitsItself: true,
   take,
   passed: () => '',
+};
+
+export const runInWords: StageInWords = {
+  does: 'runs the handler, inside `around`, for as long as it may take',
+  stopsWith: ['handler.failed', 'handler.timeout', 'callback.failed', 'the handler’s own'],
 };
 
 /** Hot path: bench/rows/calls. */

@@ -8,7 +8,7 @@ import type { Timings } from '../observe/timings.js';
 import { settleLimits } from './limits.js';
 import type { Answered } from './reply.js';
 import { aliasOf } from './run.js';
-import type { SettleEnd } from './stage.js';
+import type { SettleEnd, StageInWords } from './stage.js';
 import { argsOf, type Charged, commandOf, type Heard, heardOf, type State } from './state.js';
 import { codeOf, type Stop } from './stop.js';
 
@@ -17,9 +17,12 @@ type Ended = Exclude<Outcome, { status: 'ignored' }>;
 export const settle: SettleEnd<Answered> = {
   kind: 'end',
   name: 'settle',
+  end,
+};
+
+export const settleInWords: StageInWords = {
   does: 'gives running limits and uses back, counts the use, tells events',
   stopsWith: [],
-  end,
 };
 
 /** What is left of the running limits after a timeout, should the handler go on. */

@@ -9,9 +9,12 @@ import type { Services } from './services.js';
 import type { Heard, State } from './state.js';
 import type { RefusedStop, Stop } from './stop.js';
 
-interface Described {
+interface Named {
   readonly name: StageName;
-  /** For the table in docs/architecture.md. */
+}
+
+/** For the table in docs/architecture.md. Apart from the stage, so that no bot carries it along. */
+export interface StageInWords {
   readonly does: string;
   readonly stopsWith: readonly (Code | 'ignored' | 'the handler’s own')[];
 }
@@ -20,7 +23,7 @@ interface Described {
 export type Hearing = number | Ignored['because'] | RefusedStop;
 
 /** Before there is a state: most inputs are ordinary chat, and leave here. */
-export interface Gate extends Described {
+export interface Gate extends Named {
   readonly kind: 'gate';
   /**
    * Hot path: bench/rows/calls.
@@ -33,7 +36,7 @@ export interface Gate extends Described {
 }
 
 /** Gives the next state, or why the input goes no further. */
-export interface Step<From extends State, To extends State> extends Described {
+export interface Step<From extends State, To extends State> extends Named {
   readonly kind: 'step';
   take(state: From): MaybePromise<To | Stop>;
   /** In words for the bot's developer. */
@@ -43,14 +46,14 @@ export interface Step<From extends State, To extends State> extends Described {
 }
 
 /** From a stop on, which every input passes, wherever it stopped. */
-export interface ReplyEnd<To> extends Described {
+export interface ReplyEnd<To> extends Named {
   readonly kind: 'end';
   /** @param use takes what it comes to, for as long as that is synchronous without a promise in between */
   end<T>(state: State, stop: Stop, use: (to: To) => T): MaybePromise<T>;
 }
 
 /** To the outcome. */
-export interface SettleEnd<From> extends Described {
+export interface SettleEnd<From> extends Named {
   readonly kind: 'end';
   end(from: From): Outcome;
 }

@@ -3,15 +3,13 @@ import { checkStanding } from '../access/check.js';
 import type { AccessRefusal } from '../access/finding.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { Blame, isBlame } from '../commands/call.js';
-import type { Step } from './stage.js';
+import type { StageInWords, Step } from './stage.js';
 import type { Read } from './state.js';
 import { barred, refused, type Stop } from './stop.js';
 
 export const standing: Step<Read, Read> = {
   kind: 'step',
   name: 'standing',
-  does: 'settles what needs arguments or the bot: rank, the bot’s permission, targets, own conditions, `together`',
-  stopsWith: ['permission.rank', 'permission.bot', 'permission.target', 'requirement.failed', 'callback.failed'],
   // Each thing that is asked has a patience of its own.
   waitsItself: true,
   take,
@@ -20,6 +18,11 @@ export const standing: Step<Read, Read> = {
     const together = command.together === undefined ? [] : ['the arguments go together'];
     return [...requirements, ...together].join('; ') || 'nothing else is required';
   },
+};
+
+export const standingInWords: StageInWords = {
+  does: 'settles what needs arguments or the bot: rank, the bot’s permission, targets, own conditions, `together`',
+  stopsWith: ['permission.rank', 'permission.bot', 'permission.target', 'requirement.failed', 'callback.failed'],
 };
 
 function take(state: Read): MaybePromise<Read | Stop> {
