@@ -4,6 +4,7 @@ import { defineConfig, type ESTree, type Plugin, parseAst } from 'vite';
 const entries = [
   'index',
   'arg',
+  'asking',
   'platforms/stand-in/index',
   'platforms/irc/index',
   'platforms/pace',
@@ -70,7 +71,7 @@ function partsThatDo(expression: unknown): ESTree.Node[] {
 
 /** What a bot of any size loads, in one file: each file costs a start as much as reading what is in it. */
 const CORE =
-  /\/src\/(base|contract|limits|memory|commands|access|reading|replies|delivery|catalogue|observe|guilds|pipeline|layer|queries|registration)\//;
+  /\/src\/(base|contract|limits|memory|commands|access|reading|replies|delivery|catalogue|observe|guilds|asking|pipeline|layer|queries|registration)\//;
 
 export default defineConfig({
   plugins: [annotateConstants()],

@@ -2,6 +2,7 @@
 import type { Guarded } from '../access/check.js';
 import type { CompiledRequirement } from '../access/compile.js';
 import type { NameTable } from '../base/name-table.js';
+import type { WhenMissing } from '../commands/arg.js';
 import type { RefusalHook, Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command, Localized } from '../commands/command.js';
 import type { MessageOverrides } from '../contract/codes.js';
@@ -45,6 +46,8 @@ export interface CompiledCommand extends Guarded {
   readonly timeoutMs: number | undefined;
   /** The command's own words for codes, and its groups'. */
   readonly messages: MessageOverrides | undefined;
+  readonly whenMissing: WhenMissing | undefined;
+  readonly confirm: AnyDeclaration['confirm'];
   readonly together: AnyDeclaration['together'];
   readonly onRefusal: RefusalHook | undefined;
   /** Whose hooks run around the handler, from the outside in. */

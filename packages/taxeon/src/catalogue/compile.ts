@@ -26,6 +26,8 @@ export interface CatalogueOptions {
   readonly scopes?: Readonly<Record<string, readonly string[]>> | undefined;
   /** Where commands are registered that do not say; `'global'` by default. */
   readonly scope?: Scope | undefined;
+  /** What the layer asks through, where it does. */
+  readonly asking?: unknown;
   /** Runs around every handler. */
   readonly around?: AroundHook | undefined;
 }
@@ -37,7 +39,7 @@ export interface CatalogueOptions {
  */
 export function compileCatalogue(declared: readonly CommandOrGroup[], options: CatalogueOptions = {}): Catalogue {
   const { around, scopes = {}, scope = 'global' } = options;
-  const problems = checkCatalogue(declared, scopes);
+  const problems = checkCatalogue(declared, scopes, options.asking !== undefined);
   if (problems.length > 0) throw new DeclarationError(problems);
 
   const byDeclaration = new Map<Command, CompiledCommand>();
@@ -146,6 +148,8 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     visibleTo: declaration.visibleTo ?? 'everyone',
     timeoutMs: declaration.timeout === undefined ? undefined : durationMs(declaration.timeout),
     messages: declaration.messages === undefined ? from.messages : { ...from.messages, ...declaration.messages },
+    whenMissing: declaration.whenMissing ?? from.whenMissing,
+    confirm: typeof declaration.confirm === 'function' ? declaration.confirm.bind(declaration) : declaration.confirm,
     together: declaration.together?.bind(declaration),
     onRefusal: declaration.onRefusal?.bind(declaration) ?? from.onRefusal,
     aroundBy: arounds.map(({ by }) => by),

@@ -13,7 +13,7 @@ import {
   type TellField,
   texts,
 } from '../base/fields.js';
-import { isArg } from '../commands/arg.js';
+import { aWhenMissing, isArg } from '../commands/arg.js';
 import type { AnyDeclaration, Localized } from '../commands/command.js';
 import type { CooldownOptions } from '../commands/cooldowns.js';
 import type { GroupDeclaration } from '../commands/group.js';
@@ -39,6 +39,7 @@ const shared: Fields<Omit<GroupDeclaration, 'commands'>> = {
   cooldowns: anObject,
   running: anObject,
   messages: anObject,
+  whenMissing: aWhenMissing,
   scope: anything,
   localized: eachOf(aLocalized, 'a name, a description and args by locale'),
   section: aText,
@@ -50,6 +51,7 @@ const ofCommand: Fields<AnyDeclaration> = {
   ...shared,
   args: anObject,
   together: aFunction,
+  confirm: (value) => (typeof value === 'string' ? undefined : aFunction(value)),
   visibleTo: oneOf('everyone', 'caller'),
   timeout: anything,
   examples: texts,

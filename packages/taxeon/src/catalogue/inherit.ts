@@ -1,6 +1,7 @@
 /** What a command has from the groups around it. */
 import { type CompiledRequirement, compileRequirements } from '../access/compile.js';
 import { requirementBuilder } from '../access/requirements/index.js';
+import type { WhenMissing } from '../commands/arg.js';
 import type { RefusalHook, Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Scope } from '../commands/command.js';
 import type { GroupDeclaration } from '../commands/group.js';
@@ -22,6 +23,7 @@ export interface Inherited {
   readonly requires: readonly CompiledRequirement[];
   readonly counted: readonly Counted[];
   readonly messages: MessageOverrides | undefined;
+  readonly whenMissing: WhenMissing | undefined;
   readonly onRefusal: RefusalHook | undefined;
   readonly arounds: readonly AroundBy[];
 }
@@ -39,6 +41,7 @@ export const nothing: Inherited = {
   requires: [],
   counted: [],
   messages: undefined,
+  whenMissing: undefined,
   onRefusal: undefined,
   arounds: [],
 };
@@ -87,6 +90,7 @@ export function inheritedFrom(
     requires: [...from.requires, ...compileRequirements(group.requires?.(requirementBuilder) ?? [])],
     counted: [...from.counted, ...countedOf(group, id)],
     messages: messages === undefined ? from.messages : { ...from.messages, ...messages },
+    whenMissing: group.whenMissing ?? from.whenMissing,
     onRefusal: group.onRefusal?.bind(group) ?? from.onRefusal,
     arounds:
       around === undefined ? from.arounds : [...from.arounds, { by: `the group ${name}`, around: around.bind(group) }],

@@ -1,5 +1,5 @@
 /** Arguments as a command declares them. */
-import { aFlag, aFunction, anything, aText, checkFields, type Fields, type Form } from '../base/fields.js';
+import { aFlag, aFunction, anything, aText, checkFields, type Fields, type Form, oneOf } from '../base/fields.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import { expectedInEnglish } from '../contract/expectation.js';
@@ -53,6 +53,7 @@ export interface Arg<Value, Type extends string = string, Given = unknown> {
   /** Where the argument is typed as `--name`, and its short form. */
   readonly flag: FlagForm | undefined;
   readonly complete: CompletionFrom | undefined;
+  readonly whenMissing: WhenMissing | undefined;
   readonly [valueType]?: Value;
   readonly [givenType]?: Given;
   /** The same argument with each value passed through `convert`; an absent one stays absent. */
@@ -98,6 +99,11 @@ export type GivenOf<Args extends ArgMap> = {
 
 export type DefaultOf<T> = T | DefaultFrom<T>;
 
+/** What is done where a required argument is missing or wrong: it is refused, or asked for in the chat. */
+export type WhenMissing = 'refuse' | 'ask';
+
+export const aWhenMissing = oneOf('refuse', 'ask');
+
 /** What every kind's options share. `optional` and `default` exclude each other. */
 export interface ArgOptions<Default> {
   readonly description?: string;
@@ -109,6 +115,8 @@ export interface ArgOptions<Default> {
   readonly flag?: true | FlagForm;
   /** Values that could stand here, for what is typed so far; in place of the kind's own. */
   readonly complete?: CompletionFrom;
+  /** Whether it is asked for where it is missing or wrong; as the command says by default. */
+  readonly whenMissing?: WhenMissing;
 }
 
 /** A value that could stand somewhere. */
@@ -171,6 +179,7 @@ const sharedFields: Fields<ArgOptions<unknown>> = {
   flag: (value) =>
     value === true || checkFields(value, flagFields, () => undefined) ? undefined : "true or { short: 'n' }",
   complete: aFunction,
+  whenMissing: aWhenMissing,
 };
 
 /** Whether it is what the functions of `arg` give. */
@@ -207,6 +216,7 @@ export function makeArg<T, Type extends string, Options extends ArgOptions<unkno
     convert: undefined,
     flag: options?.flag === true ? {} : options?.flag,
     complete: options?.complete,
+    whenMissing: options?.whenMissing,
     map,
   } as ArgOf<T, Type, Options>;
 }

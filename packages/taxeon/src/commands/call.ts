@@ -8,6 +8,7 @@ import type { Notice, Saying } from '../contract/notice.js';
 import type { Channel, Guild, Place } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import type { Words } from '../contract/words.js';
+import type { Arg } from './arg.js';
 import type { Worded, Wording } from './worded.js';
 
 /** Where a command may be called. */
@@ -48,6 +49,19 @@ export interface Call<Args = Readonly<Record<string, unknown>>, In extends Where
    * @throws PlatformError where it was not taken.
    */
   readonly reply: (saying: Sayable) => Promise<Said>;
+  /**
+   * Asks the caller for a value, in the place of the call, and waits for their answer. The handler's time stands still
+   * meanwhile. Without an answer the call ends as refused, with `answer.none` or `answer.stopped`.
+   *
+   * @throws what ends the call; a handler that catches it cannot complete the call any more
+   */
+  readonly ask: <Value>(wanted: Arg<Value>, question: Sayable) => Promise<Value>;
+  /**
+   * Asks the caller for a yes; a no ends the call as `ask` does.
+   *
+   * @throws what ends the call
+   */
+  readonly confirm: (question: Sayable) => Promise<void>;
   /** How far the handler is, from 0 to 1, shown where a message can be edited, and not more often than is pleasant. */
   readonly progress: (fraction: number, doing?: string) => void;
   /** Says something to a person alone. Best effort; never throws. The caller is told the same thing only once. */

@@ -5,7 +5,8 @@ import type { MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { Key } from '../contract/key.js';
 import type { Visibility } from '../contract/notice.js';
-import type { ArgMap, GivenOf, ValuesOf } from './arg.js';
+import type { Words as LocalWords } from '../contract/words.js';
+import type { ArgMap, GivenOf, ValuesOf, WhenMissing } from './arg.js';
 import type { Answer, AroundHook, Blame, Call, RefusalHook, Whereabouts } from './call.js';
 import type { Cooldowns, RunningLimits } from './cooldowns.js';
 import type { ListOfRequirements, RequirementBuilder } from './requirements.js';
@@ -55,6 +56,13 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts, Words 
   readonly cooldowns?: Cooldowns<Args, Words>;
   /** How many calls may run at once, by whom they count. */
   readonly running?: RunningLimits;
+  /** Whether a required argument that is missing or wrong is asked for; as the group or the layer says by default. */
+  readonly whenMissing?: WhenMissing;
+  /**
+   * What the caller must say yes to before anything is taken of its limits: a question, or what makes one of the
+   * arguments. The bot's own code is not asked.
+   */
+  confirm?: string | ((args: ValuesOf<Args>, words: LocalWords) => string);
   /** A check across arguments: `blame` one of them, with what is wrong with it, or give nothing. */
   together?(
     args: ValuesOf<Args>,
@@ -103,7 +111,8 @@ export interface Command<Given = unknown> {
 }
 
 /** A declaration whose argument types are no longer known. */
-export interface AnyDeclaration extends Omit<Declaration<ArgMap, Whereabouts>, 'run' | 'together'> {
+export interface AnyDeclaration extends Omit<Declaration<ArgMap, Whereabouts>, 'run' | 'together' | 'confirm'> {
+  confirm?: string | ((args: Call['args'], words: LocalWords) => string);
   together?(args: Call['args'], blame: (argument: string, reason: string) => Blame): MaybePromise<Blame | undefined>;
   run(call: Call): HandlerResult;
 }

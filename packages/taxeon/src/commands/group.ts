@@ -1,7 +1,7 @@
 /** `group`: several commands under one name, which they share much of. */
 import type { MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
-import type { ArgMap } from './arg.js';
+import type { ArgMap, WhenMissing } from './arg.js';
 import type { AroundHook, RefusalHook, Whereabouts } from './call.js';
 import type { Command, Localized, Scope } from './command.js';
 import type { Cooldowns, RunningLimits } from './cooldowns.js';
@@ -41,6 +41,8 @@ export interface GroupDeclaration<Words extends AnyWords = AnyWords> {
   readonly cooldowns?: Cooldowns<ArgMap, Words>;
   /** How many calls of its commands may run at once, all counted together. */
   readonly running?: RunningLimits;
+  /** Whether its commands ask for what is missing or wrong, where they do not say. */
+  readonly whenMissing?: WhenMissing;
   /** Own words for codes, where a command has none. */
   readonly messages?: MessageOverrides;
   /** Runs around each of its commands' handlers, inside the layer's own. */

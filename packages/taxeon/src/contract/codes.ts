@@ -84,6 +84,13 @@ export interface CodeParameters {
   'cooldown.active': { readonly counts: string; readonly retryAfterMs: number; readonly endsAt: number };
   'running.full': { readonly counts: string; readonly most: number };
   'store.unavailable': { readonly reference: string };
+  /** `asked`: the argument that was asked for, or the question. */
+  'answer.none': {
+    readonly asked: string;
+    /** Nobody answered in time, something else is being asked, or nobody can be asked here. */
+    readonly because: 'late' | 'busy' | 'nobody';
+  };
+  'answer.stopped': { readonly asked: string };
   'layer.closing': Readonly<Record<never, never>>;
   'handler.failed': { readonly reference: string };
   /** `afterMs`: how long it was waited for; `undefined` where the layer was closing. */

@@ -22,6 +22,12 @@ export interface Input {
   readonly attachments?: readonly Attachment[];
   /** The message with this `id` was changed, and says this now. Read only where the layer has `edits`. */
   readonly isEdit?: true;
+  /** What was asked for and is answered, by argument: texts as they were typed. */
+  readonly answers?: Readonly<Record<string, string>>;
+  /** The question to which the caller has said yes. */
+  readonly confirmed?: string;
+  /** The form that this fills in, by its id; `answers` has what was filled in. */
+  readonly fills?: string;
   /** BCP 47. */
   readonly locale?: string;
   /** When it arrived, in milliseconds since 1970-01-01 UTC. */

@@ -51,15 +51,28 @@ export type Refused = Told & { readonly status: 'refused' } & (
 /** What was typed does not read; `code` and `parameters` are those of the first of `problems`. */
 export type Invalid = Told & { readonly status: 'invalid'; readonly problems: readonly Problem[] } & Coded<InvalidCode>;
 
-/** The layer asked for something and waits for the answer. */
-export type Waiting = Told & { readonly status: 'waiting' };
+/** What is asked for: an argument that is missing or wrong, or that the caller means it. */
+export type Asked =
+  | { readonly for: 'argument'; readonly argument: string; readonly problem: Problem }
+  | { readonly for: 'confirmation'; readonly question: string };
+
+/** The layer asked for something, and the call goes on with the answer. */
+export type Waiting = Told & {
+  readonly status: 'waiting';
+  readonly asks: Asked;
+  /** Until when an answer is taken, in milliseconds since 1970-01-01 UTC. */
+  readonly until: number;
+};
 
 export type Failed = Told & { readonly status: 'failed' } & Coded<FailedCode>;
 
-/** Ordinary chat, or something the bot does not answer; `malformed` is what a platform gave that is no input. */
+/**
+ * Ordinary chat, or something the bot does not answer; `malformed` is what a platform gave that is no input, and `answer`
+ * what a handler has asked for, which goes on with it.
+ */
 export interface Ignored {
   readonly status: 'ignored';
-  readonly because: 'chat' | 'bot' | 'repeated' | 'malformed';
+  readonly because: 'chat' | 'bot' | 'repeated' | 'malformed' | 'answer';
 }
 
 export type Outcome = Completed | Refused | Invalid | Waiting | Failed | Ignored;

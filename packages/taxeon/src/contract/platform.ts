@@ -4,6 +4,7 @@ import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { Member, Person, Role, User } from './actors.js';
 import type { DeliveryCode } from './codes.js';
+import type { Form } from './form.js';
 import type { Input } from './input.js';
 import type { Notice, Reply, Visibility } from './notice.js';
 import type { Outcome } from './outcome.js';
@@ -134,6 +135,8 @@ export interface Platform {
   post?(channel: Channel, reply: Reply): MaybePromise<Delivered | void>;
   /** Takes away the message that an input was; `attribution` is for the platform's own record of it. */
   removeInput?(input: Input, attribution: string): MaybePromise<void>;
+  /** Shows a form in answer to a slash command. Without it, what is missing there is refused. */
+  form?(form: Form, to: Input): MaybePromise<void>;
   serve(layer: InputHandler): Promise<Serving>;
   /** Where slash commands are held, on platforms that want them registered. */
   readonly registrar?: Registrar;

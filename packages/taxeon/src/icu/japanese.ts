@@ -31,6 +31,9 @@ export const japaneseMessages: IcuMessages = {
   'running.full':
     '{most, plural, =1 {すでに実行中です。終わるまでお待ちください。} other {すでに{most}件が実行中です。お待ちください。}}',
   'store.unavailable': '今はここでの決まりを確認できません。後でもう一度お試しください。（{reference}）',
+  'answer.none':
+    '{because, select, late {返事がなかったため、何もしませんでした。} busy {別の返事を待っているため、何もしませんでした。} other {確認が必要ですが、ここでは尋ねられません。}}',
+  'answer.stopped': 'わかりました。何もしませんでした。',
   'layer.closing': 'まもなく再起動します。一分ほど後にもう一度お試しください。',
   'handler.failed': tellSomebody,
   'handler.timeout':
@@ -53,6 +56,15 @@ export const japaneseMessages: IcuMessages = {
   'reply.cut': '… 以下は省略されました。',
   'reply.rest-apart': '… 続きはあなただけに送られました。',
   'reply.crowded': '一度に多すぎるため、一部は省略されました。',
+  'ask.argument': '「{argument}」を教えてください：{expected}。',
+  'ask.how': '{wait}以内にそのまま入力してください（例：{example}）。「{stop}」で終わります。',
+  'ask.how-without': '{wait}以内にそのまま入力してください。「{stop}」で終わります。',
+  'ask.decide': '{wait}以内に「{yes}」か「{no}」で答えてください。',
+  'ask.undecided': '「{read}」は「はい」でも「いいえ」でもありません。',
+  'ask.lost': '再起動したため、返事を待っていません。もう一度始めてください。',
+  'ask.stop': '中止, やめる',
+  'ask.yes': 'はい, 承知',
+  'ask.no': 'いいえ, 不要',
   'help.commands': 'コマンド',
   'help.aliases': '別名：{names}',
   'help.needs': '必要なもの：{needed}',

@@ -1,5 +1,6 @@
 /** What a message file may hold, and which parameters each of its messages has. */
 import type { Code, CodeParameters } from '../contract/codes.js';
+import type { AskingKey } from '../replies/language.js';
 
 export type PhraseKey =
   | `reply.${'usage' | 'example' | 'quoted' | 'done' | 'answered' | 'quiet' | 'lowered' | 'read-as' | 'cut' | 'rest-apart' | 'crowded'}`
@@ -11,7 +12,7 @@ export type MissingKey = 'missing.permission' | 'missing.role' | 'missing.owners
 /** What a kind of argument takes, by its name. */
 export type ExpectedKey =
   `expected.${'word' | 'words' | 'integer' | 'number' | 'percent' | 'money' | 'attachment' | 'duration' | 'datetime' | 'length-order' | 'length-calendar' | 'day' | 'time' | 'skipped' | 'zone' | 'evening' | 'choice' | 'url' | 'list' | 'boolean' | 'emoji' | 'member' | 'mention' | 'user' | 'role' | 'channel'}`;
-export type IcuKey = Code | PhraseKey | RequirementKey | MissingKey | ExpectedKey;
+export type IcuKey = Code | PhraseKey | AskingKey | RequirementKey | MissingKey | ExpectedKey;
 
 /** ICU MessageFormat by key, as it stands in a message file. */
 export type IcuMessages = Readonly<Record<IcuKey, string>>;
@@ -42,6 +43,8 @@ const codes: { readonly [C in Code]: readonly Derived<C>[] } = {
   'cooldown.active': ['counts', 'retryAfter', 'retryAfterMs', 'endsAt'],
   'running.full': ['counts', 'most'],
   'store.unavailable': ['reference'],
+  'answer.none': ['asked', 'because'],
+  'answer.stopped': ['asked'],
   'layer.closing': [],
   'handler.failed': ['reference'],
   'handler.timeout': ['after', 'afterMs', 'reference'],
@@ -65,6 +68,15 @@ const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'reply.cut': [],
   'reply.rest-apart': [],
   'reply.crowded': [],
+  'ask.argument': ['argument', 'expected'],
+  'ask.how': ['example', 'wait', 'stop'],
+  'ask.how-without': ['wait', 'stop'],
+  'ask.decide': ['yes', 'no', 'wait'],
+  'ask.undecided': ['read'],
+  'ask.lost': [],
+  'ask.stop': [],
+  'ask.yes': [],
+  'ask.no': [],
   'help.commands': [],
   'help.aliases': ['names'],
   'help.needs': ['needed'],

@@ -7,7 +7,7 @@ import type { Code, Missing } from '../contract/codes.js';
 import { type Expectation, type ExpectedValue, moneyInWords } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
 import { english } from '../replies/english.js';
-import type { Language, Messages } from '../replies/language.js';
+import type { Language, Messages, Phrases } from '../replies/language.js';
 import { intlWords } from './intl-words.js';
 import { type ExpectedKey, type IcuKey, type IcuMessages, icuParameters, type RequirementKey } from './keys.js';
 import { wordsToEnglish } from './local-words.js';
@@ -79,19 +79,7 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
       Object.keys(english.messages).map((code) => [code, messageIn(code as Code, words, writer)]),
     ) as unknown as Messages,
     phrases: {
-      usage: (written) => phrase('reply.usage', { written }, english.phrases.usage(written)),
-      quoted: (written) => phrase('reply.quoted', { written }, english.phrases.quoted(written)),
-      example: (written) => phrase('reply.example', { written }, english.phrases.example(written)),
-      done: () => phrase('reply.done', {}, english.phrases.done()),
-      answered: () => phrase('reply.answered', {}, english.phrases.answered()),
-      quiet: (wait) => phrase('reply.quiet', { wait }, english.phrases.quiet(wait)),
-      lowered: (argument, to) => phrase('reply.lowered', { argument, to }, english.phrases.lowered(argument, to)),
-      readAs: (argument, read, as) =>
-        phrase('reply.read-as', { argument, read, as }, english.phrases.readAs(argument, read, as)),
-      cut: () => phrase('reply.cut', {}, english.phrases.cut()),
-      restApart: () => phrase('reply.rest-apart', {}, english.phrases.restApart()),
-      crowded: () => phrase('reply.crowded', {}, english.phrases.crowded()),
-      commands: () => phrase('help.commands', {}, english.phrases.commands()),
+      ...plainPhrases(writer),
       aliases: (names) => phrase('help.aliases', { names: names.join(', ') }, english.phrases.aliases(names)),
       needs: (requirements) =>
         phrase(
@@ -106,21 +94,35 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
           ? phrase('help.running', { uses, counts }, otherwise)
           : phrase('help.limit', { uses, counts, window: intl.duration(windowMs) }, otherwise);
       },
-      page: (page, pages, next) => phrase('help.page', { page, pages, next }, english.phrases.page(page, pages, next)),
       nothingFound: (name, near) =>
         phrase(
           'help.nothing-found',
           { name, near: words.list(near, 'or'), nearCount: near.length },
           english.phrases.nothingFound(name, near),
         ),
-      nothingToRun: () => phrase('help.nothing-to-run', {}, english.phrases.nothingToRun()),
     },
+    asking: (key, values) => writer(key)?.(values),
     inEnglish: wordsToEnglish(locale),
     missing: Object.keys(icuParameters).filter((key) => !(key in messages)),
   };
 }
 
 type Writers = (key: IcuKey) => Write | undefined;
+
+/** Those whose message is called as the phrase is, and has its parameters in their order. */
+function plainPhrases(writer: Writers): Phrases {
+  const phrases = Object.entries(english.phrases).map(([name, inEnglish]) => {
+    const kebab = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
+    const reply = `reply.${kebab}` as IcuKey;
+    const key = reply in icuParameters ? reply : (`help.${kebab}` as IcuKey);
+    const say = (...given: never[]) =>
+      writer(key)?.(
+        Object.fromEntries((icuParameters[key] ?? []).map((parameter, index) => [parameter, given[index] ?? ''])),
+      ) ?? (inEnglish as (...given: never[]) => string)(...given);
+    return [name, say];
+  });
+  return Object.fromEntries(phrases) as Phrases;
+}
 
 function messageIn(
   code: Code,

@@ -32,6 +32,9 @@ export const polishMessages: IcuMessages = {
   'running.full':
     '{most, plural, =1 {To już jest w toku. Proszę poczekać, aż się skończy.} few {W toku są już {most} takie zadania. Proszę poczekać.} many {W toku jest już {most} takich zadań. Proszę poczekać.} other {W toku jest już {most} takiego zadania. Proszę poczekać.}}',
   'store.unavailable': 'Nie mogę teraz sprawdzić, co tu obowiązuje. Proszę spróbować później. ({reference})',
+  'answer.none':
+    '{because, select, late {Nie było odpowiedzi, więc nic się nie stało.} busy {Czekam jeszcze na inną odpowiedź, więc nic się nie stało.} other {Trzeba by zapytać, a tutaj nie mogę.}}',
+  'answer.stopped': 'Dobrze, nic się nie stało.',
   'layer.closing': 'Zaraz uruchomię się ponownie. Proszę spróbować za minutę.',
   'handler.failed': tellSomebody,
   'handler.timeout':
@@ -53,6 +56,15 @@ export const polishMessages: IcuMessages = {
   'reply.cut': '… Reszta została pominięta.',
   'reply.rest-apart': '… Reszta jest tylko dla ciebie.',
   'reply.crowded': 'To za dużo naraz: część została pominięta.',
+  'ask.argument': 'Potrzebne jest jeszcze „{argument}”: {expected}.',
+  'ask.how': 'Wystarczy to napisać, na przykład {example}. Czas: {wait}. „{stop}” kończy.',
+  'ask.how-without': 'Wystarczy to napisać. Czas: {wait}. „{stop}” kończy.',
+  'ask.decide': 'Napisz „{yes}” albo „{no}”. Czas: {wait}.',
+  'ask.undecided': '„{read}” to ani tak, ani nie.',
+  'ask.lost': 'Program został uruchomiony ponownie i nie czeka już na odpowiedź. Zacznij jeszcze raz.',
+  'ask.stop': 'stop, anuluj',
+  'ask.yes': 'tak, t',
+  'ask.no': 'nie, n',
   'help.commands': 'Polecenia',
   'help.aliases': 'Także: {names}',
   'help.needs': 'Wymagane: {needed}',

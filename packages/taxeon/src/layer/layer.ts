@@ -43,7 +43,6 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
 export function layerThrough(options: LayerOptions, through: typeof stages): CommandLayer {
   const problems = optionProblems(options);
   if (problems.length > 0) throw new DeclarationError(problems);
-  const pipeline = pipelineOf(through);
   /** Inputs that are on their way. */
   let open = 0;
   let allEnded: (() => void) | undefined;
@@ -70,6 +69,8 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
 
   function goOn(hearing: Hearing, input: Input, platform: Platform | undefined, trace: boolean): Promise<Outcome> {
     if (typeof hearing === 'string') return ignoredPromises[hearing];
+    if (typeof hearing === 'object' && hearing.status === 'answering')
+      return goOn(hearing.nameAt, hearing.input, platform, trace);
     const problem = inputProblem(input, platform);
     if (problem !== undefined) return malformed(problem);
     if (events.hearing.received) events.tell('received', { input, platform: platform?.name });
@@ -163,6 +164,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
       const withinMs = durationMs(within);
       if (withinMs === undefined) throw new TypeError(`close, within: ${shown(within)} does not read; write '10s'`);
       services.isClosing = true;
+      asking?.close();
       closed ??= closeAll(withinMs);
       return closed;
     },
@@ -173,6 +175,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
       }
       named.set(platform.name, platform);
       if (serving !== undefined) servings.add(serving);
+      asking?.connected(platform);
       const { log, patienceMs } = services;
       try {
         await patiently(clock, auditPlatform(services, platform), patienceMs);
@@ -194,6 +197,8 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
 
   const services = makeServices(options, compiled(options.commands));
   const { clock, events } = services;
+  const asking = options.asking?.(services);
+  const pipeline = pipelineOf(through, asking);
   Object.assign(layer, withInside({ version, services, pipeline, scopes: options.scopes ?? {} }));
   services.guilds.attach(bookLayer(services));
   return layer;
@@ -217,4 +222,5 @@ const ignoredPromises: Readonly<Record<Ignored['because'], Promise<Ignored>>> = 
   bot: Promise.resolve({ status: 'ignored', because: 'bot' }),
   repeated: Promise.resolve({ status: 'ignored', because: 'repeated' }),
   malformed: Promise.resolve({ status: 'ignored', because: 'malformed' }),
+  answer: Promise.resolve({ status: 'ignored', because: 'answer' }),
 };

@@ -30,6 +30,7 @@ import type { Store } from '../contract/store.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
 import type { countUsage } from '../observe/usage.js';
 import type { UnknownHook } from '../pipeline/services.js';
+import type { AskingFor } from '../pipeline/stages.js';
 import { english } from '../replies/english.js';
 import { type Language, languageFinder } from '../replies/language.js';
 import type { MannerOptions } from '../replies/manners.js';
@@ -75,6 +76,8 @@ export interface LayerOptions {
   readonly locale?: string;
   /** Own words for codes, in place of every language's. */
   readonly messages?: MessageOverrides;
+  /** What `askInChat` of `taxeon/asking` gives, where the bot is to ask for what is missing. */
+  readonly asking?: AskingFor;
   /** Who sees what is said for a code, and for how long; codes of the bot's own too. */
   readonly manners?: Readonly<Record<string, MannerOptions>>;
   /** How long a handler may take whose command does not say; 10 min by default. */
@@ -140,6 +143,7 @@ const fields: Fields<LayerOptions> = {
   locale: aText,
   messages: anObject,
   manners: anObject,
+  asking: (value) => (typeof value === 'function' ? undefined : 'what `askInChat` gives'),
   timeout: aDuration,
   usage: (value) => (typeof value === 'function' ? undefined : '`countUsage`'),
   scopes: eachOf(aList, 'a list of guilds by name'),

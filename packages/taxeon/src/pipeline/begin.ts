@@ -21,7 +21,7 @@ export interface Beginning {
  * bench/rows/calls.
  */
 export function begin(
-  { order, gates }: Pipeline,
+  { order, gates, asking }: Pipeline,
   services: Services,
   input: Input,
   platform: Platform | undefined,
@@ -42,6 +42,7 @@ export function begin(
     platform,
     nameAt,
     looks,
+    asking,
     catalogue,
     caller,
     platformName,

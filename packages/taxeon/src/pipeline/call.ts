@@ -1,5 +1,6 @@
 /** Making the value that a handler, a hook or an answer for unknown names gets: its own, which can be spread and passed on. */
-import { type Call, type CallOrigin, callOrigin } from '../commands/call.js';
+import type { Arg } from '../commands/arg.js';
+import { type Call, type CallOrigin, callOrigin, type Sayable } from '../commands/call.js';
 import { PlatformError } from '../contract/platform.js';
 import { attributionOf, mention, postIn, removeInput, tellPerson } from '../delivery/elsewhere.js';
 import { harmless, Responder } from '../delivery/responder.js';
@@ -32,6 +33,8 @@ export function makeCall(heard: Heard, command: string, args: Readonly<Record<st
       if (responder !== undefined) return responder.reply(sayable);
       return harmless(Promise.reject(new PlatformError('platform.gone', 'The input came without a platform')));
     },
+    ask: (wanted, question) => ask(heard, question, wanted) as Promise<never>,
+    confirm: (question) => ask(heard, question, undefined) as Promise<never>,
     progress: (fraction, doing = '') => responderOf(heard)?.progress(fraction, doing),
     tell: (person, sayable) => tellPerson(conversation, responderOf(heard), person, sayable),
     post: (channel, sayable) => harmless(postIn(conversation, channel, sayable)),
@@ -41,6 +44,11 @@ export function makeCall(heard: Heard, command: string, args: Readonly<Record<st
   // Named by a constant, a property costs less when it is set than in the literal.
   call[callOrigin] = { input, platform, nameAt };
   return call as Call;
+}
+
+function ask(heard: Heard, question: Sayable, wanted: Arg<unknown> | undefined): Promise<unknown> {
+  const asked = heard.asking?.(heard, question, wanted);
+  return harmless(asked ?? Promise.reject(new TypeError('The layer does not ask; give it `asking: askInChat()`')));
 }
 
 export function handlerWaitOf(heard: Heard): HandlerWait {

@@ -1,4 +1,5 @@
 import type { Lease } from './leases.js';
+import type { RefusedStop } from './stop.js';
 
 /** A handler that is waited for: its signal, and what is left of it once nobody waits any more. */
 export class HandlerWait {
@@ -8,6 +9,8 @@ export class HandlerWait {
   settled: Promise<void> | undefined = undefined;
   /** What is kept of its running limits. */
   lease: Lease | undefined = undefined;
+  /** It asked for something and did not get it: what it answers all the same counts no more. */
+  unanswered: RefusedStop | undefined = undefined;
   private controller: AbortController | undefined = undefined;
 
   /** Made when it is first asked for. */

@@ -40,15 +40,17 @@ export const readInWords: StageInWords = {
 
 /** Hot path: bench/rows/calls. */
 function take(state: Admitted): MaybePromise<Read | Stop> {
-  const { heard, command } = state;
-  const { slots } = command;
-  const files = slots.attached === undefined ? none : filesFor(slots.attached, heard);
-  const reading = new Reading(slots, readingContextOf(heard, files), heard.recorder !== undefined);
+  const reading = beginReading(state);
   const pending = readInto(reading, state);
   return isThenable(pending) ? pending.then(() => settle(reading, state)) : settle(reading, state);
 }
 
-function readInto(reading: Reading, { heard: { input }, cursor }: Admitted): MaybePromise<void> {
+export function beginReading({ heard, command: { slots } }: Admitted): Reading {
+  const files = slots.attached === undefined ? none : filesFor(slots.attached, heard);
+  return new Reading(slots, readingContextOf(heard, files), heard.recorder !== undefined);
+}
+
+export function readInto(reading: Reading, { heard: { input }, cursor }: Admitted): MaybePromise<void> {
   const { attached } = reading.slots;
   if (cursor !== undefined) {
     const pending = readText(cursor, reading);
@@ -62,7 +64,8 @@ function readInto(reading: Reading, { heard: { input }, cursor }: Admitted): May
   return surface === 'program' ? readValues(options, reading) : readOptions(options, reading);
 }
 
-function settle(reading: Reading, { heard, command, typed, cursor }: Admitted): MaybePromise<Read | Stop> {
+/** What was read, or what is wrong with it. */
+export function settle(reading: Reading, { heard, command, typed, cursor }: Admitted): MaybePromise<Read | Stop> {
   const { tokens, notes, members } = reading;
   const problems = problemsOf(reading);
   if (tokens !== undefined) heard.recorder?.tokens.push(...tokens);

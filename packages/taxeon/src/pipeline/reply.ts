@@ -33,7 +33,7 @@ export const reply: ReplyEnd<Answered> = {
     const failed = (error: unknown) => use(unanswered(state, stop, error));
     try {
       const wanted = wordedReply(state, stop);
-      if (stop.status === 'completed') return handOver(state, stop, wanted, false, use);
+      if (stop.status === 'completed' || stop.status === 'waiting') return handOver(state, stop, wanted, false, use);
       const hook = commandOf(state)?.onRefusal ?? heardOf(state).services.onRefusal;
       if (hook === undefined) return handOver(state, stop, wanted, false, use);
       const hooked = askHook(state, stop, wanted, hook);
@@ -80,8 +80,10 @@ function wordedReply(state: State, stop: Stop): Reply | undefined {
 /** What is said, and whether the hook has said it. */
 type Hooked = readonly [Reply | undefined, boolean];
 
+type Hooking = Exclude<Unsuccessful, { status: 'waiting' }>;
+
 /** The developer's word on a refusal; the catalogue's stands where it gives none. */
-function askHook(state: State, stop: Unsuccessful, wanted: Reply | undefined, hook: RefusalHook): MaybePromise<Hooked> {
+function askHook(state: State, stop: Hooking, wanted: Reply | undefined, hook: RefusalHook): MaybePromise<Hooked> {
   const heard = heardOf(state);
   const { services, conversation } = heard;
   const use = (notice: Notice | undefined): Hooked => {
@@ -173,6 +175,7 @@ function answered(
     const { recorder, conversation } = heardOf(state);
     if (recorder !== undefined) record(state, said, delivery, hookSpoke);
     if (said !== undefined) conversation.services.said(conversation, said, delivery, 'answer');
+    if (stop.status === 'waiting') stop.asked(heldBack === undefined && delivery?.delivered !== false);
     if (stop.status !== 'completed' && heldBack === undefined && delivery?.delivered !== false)
       rememberTold(state, stop);
     return { state, stop, reply: said, delivery, heldBack };

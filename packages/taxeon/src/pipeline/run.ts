@@ -41,7 +41,7 @@ function take(state: Read | Charged): MaybePromise<Stop> {
 }
 
 function threw({ heard }: Read | Charged, error: unknown): Stop {
-  return thrownStop(heard.services, heard.conversation, error);
+  return heard.handler?.unanswered ?? thrownStop(heard.services, heard.conversation, error);
 }
 
 function tellStarted(state: Read | Charged): void {
@@ -67,7 +67,7 @@ export function aliasOf(state: State): string | undefined {
 function inTime(state: Read | Charged, answer: PromiseLike<Answer | void>): Promise<Stop> {
   const { services, conversation } = state.heard;
   const since = services.clock.now();
-  conversation.pauses = new Pauses(() => services.steady.now());
+  conversation.pauses ??= new Pauses(() => services.steady.now());
   return promptly(
     answer,
     (given) => stopOf(state, given),
@@ -77,6 +77,8 @@ function inTime(state: Read | Charged, answer: PromiseLike<Answer | void>): Prom
 
 /** What a handler gives may be nothing that can be said. */
 function stopOf(state: Read | Charged, given: Answer | void): Stop {
+  const unanswered = state.heard.handler?.unanswered;
+  if (unanswered !== undefined) return unanswered;
   try {
     return answerStop(state.heard.conversation, given);
   } catch (error) {

@@ -86,6 +86,10 @@ function outcomeOf({ state, stop, reply, delivery, heldBack }: Answered): Ended 
       const { by, code, parameters } = stop;
       return { status: 'refused', by, code, parameters, command, args, reply, delivery, heldBack, trace } as Ended;
     }
+    case 'waiting': {
+      const { asks, until } = stop;
+      return { status: 'waiting', asks, until, command, args, reply, delivery, heldBack, trace };
+    }
     case 'invalid': {
       const { problems, code, parameters } = stop;
       return {

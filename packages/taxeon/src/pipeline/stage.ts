@@ -19,8 +19,15 @@ export interface StageInWords {
   readonly stopsWith: readonly (Code | 'ignored' | 'the handler’s own')[];
 }
 
-/** Where the command's name begins, why nobody is answered, or why the caller is refused. */
-export type Hearing = number | Ignored['because'] | RefusedStop;
+/** Something that was asked for is answered: the input that the answer makes of the one that asked. */
+export interface Answering {
+  readonly status: 'answering';
+  readonly input: Input;
+  readonly nameAt: number;
+}
+
+/** Where the command's name begins, why nobody is answered, or why the caller is refused; or what is answered. */
+export type Hearing = number | Ignored['because'] | RefusedStop | Answering;
 
 /** Before there is a state: most inputs are ordinary chat, and leave here. */
 export interface Gate extends Named {

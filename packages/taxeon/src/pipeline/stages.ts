@@ -1,4 +1,5 @@
 /** The one list of the stages, in the order that is part of the contract. Trace, timings, `explain` and docs derive from it. */
+import type { Platform } from '../contract/platform.js';
 import type { StageName } from '../contract/trace.js';
 import type { StageOrder } from '../observe/recorder.js';
 import { access } from './access.js';
@@ -10,10 +11,11 @@ import { read } from './read.js';
 import { type Answered, reply } from './reply.js';
 import { resolve } from './resolve.js';
 import { run } from './run.js';
+import type { Services } from './services.js';
 import { settle } from './settle.js';
 import type { AnyStage, Gate, ReplyEnd, SettleEnd, Step } from './stage.js';
 import { standing } from './standing.js';
-import type { Admitted, Charged, Heard, Read, Resolved } from './state.js';
+import type { Admitted, Charged, HandlerAsking, Heard, Read, Resolved } from './state.js';
 
 const inOrder: readonly [
   Gate,
@@ -40,17 +42,32 @@ export interface Pipeline {
   /** All steps but the handler: what is done where only the way is of interest. */
   readonly stepsBeforeRun: readonly AnyStep[];
   readonly order: StageOrder;
+  readonly asking: HandlerAsking | undefined;
+}
+
+/** Stages that ask, in place of those that refuse, and what handlers ask through. */
+export interface Asking {
+  within(all: readonly AnyStage[]): readonly AnyStage[];
+  readonly ask: HandlerAsking;
+  /** Once a platform is connected: what was asked before the process ended. */
+  connected(platform: Platform): void;
+  close(): void;
 }
 
 export type AnyStep = Extract<AnyStage, { kind: 'step' }>;
 
-export function pipelineOf(all: readonly AnyStage[]): Pipeline {
+/** What `askInChat` gives for the layer that it is given to. */
+export type AskingFor = (services: Services) => Asking;
+
+export function pipelineOf(given: readonly AnyStage[], asking?: Asking): Pipeline {
+  const all = asking?.within(given) ?? given;
   const steps = all.filter((stage) => stage.kind === 'step');
   return {
     stages: all,
-    gates: [intake, match],
+    gates: all.slice(0, 2) as [Gate, Gate],
+    asking: asking?.ask,
     steps,
-    stepsBeforeRun: steps.filter((step) => step !== run),
+    stepsBeforeRun: steps.filter((step) => step.name !== 'run'),
     order: { names: all.map(({ name }) => name), endsAt: all.findIndex(({ kind }) => kind === 'end') },
   };
 }

@@ -3,6 +3,8 @@
  * hook or listener ever holds it.
  */
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
+import type { Arg } from '../commands/arg.js';
+import type { Sayable } from '../commands/call.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
 import type { Conversation } from '../delivery/conversation.js';
@@ -16,6 +18,9 @@ import type { Services } from './services.js';
 import type { Taken } from './taken.js';
 import type { Viewer } from './viewer.js';
 
+/** What handlers ask through: it takes an argument, and gives its value; without one it wants a yes. */
+export type HandlerAsking = (heard: Heard, question: Sayable, arg: Arg<unknown> | undefined) => Promise<unknown>;
+
 /** Behind the gates: the input is for the bot. */
 export interface Heard extends Viewer {
   readonly at: 'heard';
@@ -26,6 +31,7 @@ export interface Heard extends Viewer {
   readonly nameAt: number;
   /** Only looks: nothing is recorded or taken, and no function of the developer's answers. */
   readonly looks: boolean;
+  readonly asking: HandlerAsking | undefined;
   readonly catalogue: Catalogue;
   readonly conversation: Conversation;
   readonly recorder: Recorder | undefined;

@@ -1,10 +1,11 @@
 /** Why an input goes no further: its outcome, without the delivery. Messages, events, log, trace and hooks read this one value. */
 import type { AccessRefusal } from '../access/finding.js';
 import type { Sayable } from '../commands/call.js';
-import type { Coded, FailedCode, InvalidCode, RefusedCode } from '../contract/codes.js';
-import type { Problem } from '../contract/outcome.js';
+import type { Code, Coded, FailedCode, InvalidCode, RefusedCode } from '../contract/codes.js';
+import type { Reply } from '../contract/notice.js';
+import type { Asked, Problem } from '../contract/outcome.js';
 
-export type Stop = Done | RefusedStop | InvalidStop | FailedStop;
+export type Stop = Done | RefusedStop | InvalidStop | FailedStop | WaitingStop;
 
 /** The handler ran, and this is what it answered. */
 export interface Done {
@@ -34,6 +35,20 @@ export type FailedStop = {
   readonly error: unknown;
 } & Coded<FailedCode>;
 
+/** The caller is asked for something. */
+export interface WaitingStop {
+  readonly status: 'waiting';
+  readonly asks: Asked;
+  readonly until: number;
+  /** By which repeats of the same question are damped. */
+  readonly code: Code;
+  readonly parameters: { readonly argument?: string };
+  /** The question; nothing where the platform shows a form. */
+  readonly reply: Reply | undefined;
+  /** Told whether the question has arrived. */
+  asked(isTold: boolean): void;
+}
+
 /** Every stop that a caller is told of by its code. */
 export type Unsuccessful = Exclude<Stop, Done>;
 
@@ -56,5 +71,5 @@ export function barred(refusal: AccessRefusal): RefusedStop | FailedStop {
 }
 
 export function codeOf(stop: Stop): string | undefined {
-  return stop.status === 'completed' ? undefined : stop.code;
+  return stop.status === 'completed' || stop.status === 'waiting' ? undefined : stop.code;
 }

@@ -29,6 +29,8 @@ export function replyTo(state: State, stop: Stop): Reply | undefined {
         stop.code === 'requirement.failed' ? howToWrite(state) : undefined,
         stop.code === 'cooldown.active' ? toldWaitMs(stop.parameters.retryAfterMs) : undefined,
       );
+    case 'waiting':
+      return stop.reply;
     case 'failed':
       return problemReply(state, stop.code, message(state, stop));
     case 'invalid': {
@@ -99,7 +101,7 @@ function problemReply(
 }
 
 /** The command's own words, the layer's own, or the language's. */
-function message<C extends Code>(state: State, { code, parameters }: Coded<C>): string {
+export function message<C extends Code>(state: State, { code, parameters }: Coded<C>): string {
   const { services, conversation } = heardOf(state);
   const { messages, words } = conversation.language;
   const own: MessageOverrides[C] = commandOf(state)?.messages?.[code] ?? services.messages[code];
@@ -134,6 +136,10 @@ export function stopInWords(state: State, stop: Stop): string {
       return stop.problems
         .map((problem) => `${problem.code}: ${english.messages[problem.code](problem.parameters as never)}`)
         .join(' ');
+    case 'waiting': {
+      const { asks } = stop;
+      return `${heardOf(state).looks ? 'would ask' : 'asks'} for ${asks.for === 'argument' ? asks.argument : 'a yes'}`;
+    }
     case 'failed':
       return `${stop.code}: ${stop.parameters.reference}`;
     case 'refused':

@@ -44,9 +44,13 @@ export async function explain(layer: CommandLayer, input: Input, platform?: Plat
   const hearing = hear(pipeline.gates, services, input, platform, true);
   const heard = isThenable(hearing) ? await hearing : hearing;
   if (typeof heard === 'string') return ignored(pipeline, heard);
-  const nameAt = typeof heard === 'number' ? heard : 0;
-  const begun = begin(pipeline, services, input, platform, nameAt, { looks: true, trace: true });
-  if (typeof heard !== 'number') return atGate(pipeline, begun, heard);
+  const isAnswer = typeof heard === 'object' && heard.status === 'answering';
+  const nameAt = isAnswer ? heard.nameAt : typeof heard === 'number' ? heard : 0;
+  const begun = begin(pipeline, services, isAnswer ? heard.input : input, platform, nameAt, {
+    looks: true,
+    trace: true,
+  });
+  if (typeof heard === 'object' && !isAnswer) return atGate(pipeline, begun, heard);
   return advance(pipeline.stepsBeforeRun, begun, (state, stop) => {
     if (stop !== undefined) return stoppedBy(pipeline, state, stop);
     begun.recorder?.passed('run', () => 'the handler would run');
@@ -88,6 +92,7 @@ const whyIgnored: Readonly<Record<Ignored['because'], readonly [StageName, strin
   chat: ['match', 'ordinary chat: no prefix that holds here, or no name behind it'],
   repeated: ['match', 'this event was handled before'],
   malformed: ['intake', 'the platform gave what is no input'],
+  answer: ['match', 'a handler has asked for it'],
 };
 
 function ignored(pipeline: Pipeline, because: Ignored['because']): Explanation {

@@ -1,6 +1,6 @@
 /** A command's arguments, compiled for the readers. */
 import { foldName } from '../base/text.js';
-import { type Absent, type Arg, type ArgMap, holdsMembers } from '../commands/arg.js';
+import { type Absent, type Arg, type ArgMap, holdsMembers, type WhenMissing } from '../commands/arg.js';
 import type { Kind } from '../commands/kind.js';
 import { type Reader, readerOf } from './reader.js';
 
@@ -14,6 +14,7 @@ export interface Slot {
   readonly complete: Arg<unknown>['complete'];
   readonly example: Kind<unknown>['example'];
   readonly absent: Absent;
+  readonly whenMissing: WhenMissing | undefined;
   readonly convert: Arg<unknown>['convert'];
   /** Its values are members whom `.map` makes something else of. */
   readonly mapsMembers: boolean;
@@ -45,7 +46,7 @@ export interface Slots {
 
 export function compileSlots(args: ArgMap): Slots {
   const all = Object.entries(args).map(([name, arg], index): Slot & { arg: Arg<unknown> } => {
-    const { kind, description, complete, example, absent, convert } = arg;
+    const { kind, description, complete, example, absent, convert, whenMissing } = arg;
     const mapsMembers = holdsMembers(arg) && (convert !== undefined || kind.item?.convert !== undefined);
     return {
       index,
@@ -56,6 +57,7 @@ export function compileSlots(args: ArgMap): Slots {
       complete,
       example,
       absent,
+      whenMissing,
       convert,
       mapsMembers,
       arg,

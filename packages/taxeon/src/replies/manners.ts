@@ -2,6 +2,7 @@
 import { type Duration, durationMs } from '../base/time.js';
 import type { Code } from '../contract/codes.js';
 import type { Visibility } from '../contract/notice.js';
+import { english } from './english.js';
 
 export interface Manner {
   readonly visibleTo: Visibility;
@@ -22,34 +23,12 @@ const forCaller: Manner = { visibleTo: 'caller' };
 const passing: Manner = { visibleTo: 'caller', expiresInMs: 20_000 };
 
 export const manners: Readonly<Record<Code, Manner>> = {
+  ...(Object.fromEntries(Object.keys(english.messages).map((code) => [code, forCaller])) as Record<Code, Manner>),
   'command.unknown': passing,
-  'command.changed': forCaller,
-  'command.unavailable': forCaller,
-  'place.wrong': forCaller,
-  'permission.caller': forCaller,
-  'permission.rank': forCaller,
   'permission.bot': { visibleTo: 'everyone' },
-  'permission.target': forCaller,
-  'requirement.failed': forCaller,
-  'argument.missing': forCaller,
-  'argument.invalid': forCaller,
-  'argument.ambiguous': forCaller,
-  'argument.extra': forCaller,
-  'argument.unknown': forCaller,
-  'argument.absent-member': forCaller,
-  'input.malformed': forCaller,
   'cooldown.active': passing,
   'running.full': passing,
-  'store.unavailable': forCaller,
   'layer.closing': passing,
-  'handler.failed': forCaller,
-  'handler.timeout': forCaller,
-  'callback.failed': forCaller,
-  'platform.forbidden': forCaller,
-  'platform.gone': forCaller,
-  'platform.unreachable': forCaller,
-  'platform.slowed': forCaller,
-  'platform.failed': forCaller,
 };
 
 /** The table with a bot's own entries in it; codes of its own are for the caller unless it says otherwise. */

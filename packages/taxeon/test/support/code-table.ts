@@ -82,6 +82,14 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
     when: 'The store did not answer, and the policy is to refuse.',
     example: { reference: 'h4az8mnf' },
   },
+  'answer.none': {
+    when: 'Nobody answered what was asked in time, something else is being asked, or nobody can be asked here.',
+    example: { asked: 'pence', because: 'late' },
+  },
+  'answer.stopped': {
+    when: 'The caller did not want to answer, or said no.',
+    example: { asked: 'pence' },
+  },
   'layer.closing': { when: 'The bot is shutting down.', example: {} },
   'handler.failed': {
     when: 'The handler threw; the log has the rest under the reference.',

@@ -13,6 +13,8 @@ export {
   createStandIn,
   type Doing,
   type Exchange,
+  type Filling,
+  type ShownForm,
   type SlashInvoking,
   type StandIn,
   type StandInFile,

@@ -2,6 +2,7 @@
 import { type Clock, systemClock } from '../../base/time.js';
 import type { Actor } from '../../contract/actors.js';
 import type { Attachment } from '../../contract/attachment.js';
+import type { Form } from '../../contract/form.js';
 import type { Input } from '../../contract/input.js';
 import type { Notice, Reply, Visibility } from '../../contract/notice.js';
 import type { Outcome } from '../../contract/outcome.js';
@@ -47,6 +48,17 @@ export interface SlashInvoking extends Doing {
   readonly files?: Readonly<Record<string, StandInFile>>;
 }
 
+/** A form that a person fills in: the one that was shown to them last. */
+export interface Filling extends Doing {
+  readonly answers: Readonly<Record<string, string>>;
+}
+
+/** A form that was shown in answer to a slash command. */
+export interface ShownForm {
+  readonly form: Form;
+  readonly to: Input;
+}
+
 /** What came of one thing a person did. */
 export interface Exchange {
   readonly input: Input;
@@ -70,10 +82,14 @@ export interface StandIn extends Platform {
   readonly directory: StandInDirectory;
   /** Everything the bot said, oldest first. */
   readonly posts: readonly Post[];
+  /** Every form that was shown, oldest first. */
+  readonly forms: readonly ShownForm[];
   /** Makes the input that typing a line gives; at the console, a line without prefix. */
   typed(typing: Typing): Input;
   /** Makes the input that a slash invocation gives. */
   invoked(invoking: SlashInvoking): Input;
+  /** Makes the input that filling in a form gives; `yes` or `no` under `confirm` where it is to be decided. */
+  filled(filling: Filling): Input;
   /** Hands an input to the layer that is served and waits for all that comes of it: posts, and changes of earlier ones. */
   send(input: Input): Promise<Exchange>;
 }
@@ -105,6 +121,7 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
   const held = new WeakMap<Input, { readonly visibleTo: Visibility; readonly at: number }>();
   const answered = new WeakSet<Input>();
   const removed = new WeakSet<Input>();
+  const forms: ShownForm[] = [];
   let layer: InputHandler | undefined;
   let events = 0;
   let files = 0;
@@ -159,6 +176,7 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
     get posts() {
       return posts.all;
     },
+    forms,
     typed({ text, surface = 'text', files: given = [], edits, ...doing }) {
       if (surface === 'console' || doing.place === 'console')
         return { surface: 'console', ...inputBase(doing, theConsole), text };
@@ -175,6 +193,12 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
         options: { ...given, ...Object.fromEntries(attached.map(([name, { id }]) => [name, id])) },
         attachments: attached.map(([, attachment]) => attachment),
       };
+    },
+    filled({ answers, ...doing }) {
+      const base = inputBase(doing);
+      const shown = forms.findLast(({ to }) => to.caller.id === base.caller.id);
+      if (shown === undefined) throw new PlatformError('platform.gone', 'There is no form to fill in');
+      return { surface: 'slash', ...base, path: [], fills: shown.form.id, answers };
     },
     async send(input) {
       if (layer === undefined) throw new Error('No layer is served; call serve(layer) first');
@@ -218,6 +242,11 @@ export function createStandIn(world: World, options: StandInOptions = {}): Stand
     removeInput(input) {
       if (removed.has(input)) throw new PlatformError('platform.gone', 'The message is not there any more');
       removed.add(input);
+    },
+    form(form, to) {
+      mustBeOpen(to);
+      answered.add(to);
+      forms.push({ form, to });
     },
     typing: () => undefined,
     guilds: () => [...directory.guilds.values()].map(({ id, name }) => ({ id, name })),

@@ -1,0 +1,212 @@
+/** The questions that are open: the questions themselves in the store, who is asked where in memory, in every process. */
+import { randomReference } from '../base/reference.js';
+import { patiently, promised } from '../base/thenable.js';
+import { after, type Clock } from '../base/time.js';
+import type { Store } from '../contract/store.js';
+import { type Question, questionFrom, writtenQuestion } from './question.js';
+
+/** What the questions need of the layer. */
+export interface QuestionServices {
+  readonly store: Store;
+  readonly clock: Clock;
+  readonly storePatienceMs: number;
+  /** Told where the store did not answer. */
+  readonly outages: { tell(fields: Readonly<Record<string, unknown>>): void };
+  readonly reference: () => string;
+}
+
+/** Who is asked where, as it is looked up for each line of chat. */
+export interface Opened {
+  readonly kind: Question['kind'];
+  readonly until: number;
+  /** The form that was shown, by its id. */
+  readonly form: string | undefined;
+  /** Where this process asked: resolves once it is known whether the store has kept it. */
+  readonly written: Promise<boolean> | undefined;
+  cancel(): void;
+}
+
+const PREFIX = 'asking/';
+const TOPIC = 'asking';
+/** A handler's question is kept longer than it is open: who is left hanging by a dead process is told so. */
+const KEPT_MS = 86_400_000;
+/** After this long past its end, a handler's question is one that its process did not take away. */
+const ORPHANED_AFTER_MS = 2000;
+
+export class OpenQuestions {
+  /** By `placeKey`. */
+  readonly all = new Map<string, Opened>();
+  /** The layer, as others tell it from themselves. */
+  readonly by: string;
+  private readonly unsubscribe: () => void;
+  private forms = 0;
+
+  constructor(
+    private readonly services: QuestionServices,
+    /** How many may be open at once; more are refused instead. */
+    private readonly most: number,
+    /** Told of a handler's question whose process has died. */
+    private readonly orphaned: (question: Question) => void,
+  ) {
+    this.by = `${randomReference()}-${randomReference()}`;
+    this.unsubscribe = services.store.subscribe(TOPIC, (message) => this.heard(message));
+    void this.list();
+  }
+
+  /** The id of a form, which no other has. */
+  newForm(): string {
+    this.forms += 1;
+    return `${this.by}.${this.forms}`;
+  }
+
+  get isFull(): boolean {
+    return this.all.size >= this.most;
+  }
+
+  /**
+   * Opens a question, in place of one that is open there.
+   *
+   * @param late called when its time is up and nobody has answered
+   * @returns whether the store has kept it
+   */
+  open(key: string, question: Question, late: () => void): Promise<boolean> {
+    const text = writtenQuestion(question);
+    if (text === undefined) return Promise.resolve(false);
+    const written = this.write(key, question, text);
+    this.add(key, question, written, late);
+    return written;
+  }
+
+  /** Takes a question out of the store, so that nobody else does; nothing where somebody else has. @throws what the store does */
+  async take(key: string): Promise<Question | undefined> {
+    const opened = this.forget(key);
+    if (opened?.written !== undefined && !(await opened.written)) return undefined;
+    const { question, version } = (await this.look(key)) ?? {};
+    if (question === undefined || version === undefined) return undefined;
+    const isOurs = await this.ask(({ store }) => store.compareAndSet(PREFIX + key, version, '', 1));
+    if (isOurs === true) void this.tell(key, { ...question, until: 0 });
+    return isOurs === true ? question : undefined;
+  }
+
+  /** The question as the store has it. @throws what the store does */
+  async look(key: string): Promise<{ readonly question: Question; readonly version: number } | undefined> {
+    const found = await this.ask(({ store }) => store.read(PREFIX + key));
+    if (typeof found?.value !== 'string') return undefined;
+    const question = questionFrom(found.value);
+    return question === undefined ? undefined : { question, version: found.version };
+  }
+
+  /** Takes it away; never throws. */
+  async withdraw(key: string): Promise<void> {
+    try {
+      await this.take(key);
+    } catch (error) {
+      this.services.outages.tell({ error, reference: this.services.reference() });
+    }
+  }
+
+  /** In memory alone. */
+  forget(key: string): Opened | undefined {
+    const opened = this.all.get(key);
+    opened?.cancel();
+    this.all.delete(key);
+    return opened;
+  }
+
+  close(): void {
+    this.unsubscribe();
+    for (const key of [...this.all.keys()]) this.forget(key);
+  }
+
+  private add(
+    key: string,
+    { kind, until, form }: Pick<Question, 'kind' | 'until' | 'form'>,
+    written: Promise<boolean> | undefined,
+    late: () => void,
+    graceMs = 0,
+  ): void {
+    this.forget(key);
+    const { clock } = this.services;
+    const cancel = after(clock, Math.max(0, until - clock.now()) + graceMs, late);
+    this.all.set(key, { kind, until, form, written, cancel });
+  }
+
+  private async write(key: string, question: Question, text: string): Promise<boolean> {
+    const { kind, until } = question;
+    const { clock, outages, reference } = this.services;
+    const keptMs = Math.max(1, until - clock.now()) + (kind === 'handler' ? KEPT_MS : ORPHANED_AFTER_MS);
+    try {
+      const before = await this.ask(({ store }) => store.read(PREFIX + key));
+      const isWritten = await this.ask(({ store }) =>
+        store.compareAndSet(PREFIX + key, before?.version ?? 0, text, keptMs),
+      );
+      if (isWritten !== true) this.forget(key);
+      else await this.tell(key, question);
+      return isWritten === true;
+    } catch (error) {
+      outages.tell({ error, reference: reference() });
+      this.forget(key);
+      return false;
+    }
+  }
+
+  private ask<T>(what: (services: QuestionServices) => T): Promise<Awaited<T>> {
+    const { clock, storePatienceMs } = this.services;
+    return patiently(
+      clock,
+      promised(() => what(this.services)),
+      storePatienceMs,
+    ) as Promise<Awaited<T>>;
+  }
+
+  /** Others find it in the store should they not hear of it. */
+  private async tell(key: string, { until, kind, form }: Question): Promise<void> {
+    try {
+      await this.ask(({ store }) => store.publish(TOPIC, JSON.stringify({ by: this.by, key, until, kind, form })));
+    } catch (error) {
+      this.services.outages.tell({ error, reference: this.services.reference() });
+    }
+  }
+
+  private heard(message: string): void {
+    try {
+      const { by, key, until, kind, form } = JSON.parse(message) as Partial<Record<string, unknown>>;
+      if (by === this.by || typeof key !== 'string' || !Number.isFinite(until)) return;
+      if (until === 0) this.forget(key);
+      else this.addForeign(key, { kind, until, form } as Question);
+    } catch {
+      // What is no message of ours says nothing.
+    }
+  }
+
+  /** One of another process, or of this one before it was started anew. */
+  private addForeign(key: string, question: Pick<Question, 'kind' | 'until' | 'form'>): void {
+    if (this.isFull) return;
+    const isHandlers = question.kind === 'handler';
+    const late = () => void (isHandlers ? this.adopt(key) : this.forget(key));
+    this.add(key, question, undefined, late, isHandlers ? ORPHANED_AFTER_MS : 0);
+  }
+
+  private async adopt(key: string): Promise<void> {
+    try {
+      const question = await this.take(key);
+      if (question !== undefined) this.orphaned(question);
+    } catch (error) {
+      this.services.outages.tell({ error, reference: this.services.reference() });
+    }
+  }
+
+  /** What is open when the process starts. */
+  private async list(): Promise<void> {
+    try {
+      const found = await this.ask(({ store }) => store.entries(PREFIX));
+      for (const [name, text] of found ?? []) {
+        const key = name.slice(PREFIX.length);
+        const question = questionFrom(text);
+        if (question !== undefined && question.by !== this.by && !this.all.has(key)) this.addForeign(key, question);
+      }
+    } catch (error) {
+      this.services.outages.tell({ error, reference: this.services.reference() });
+    }
+  }
+}

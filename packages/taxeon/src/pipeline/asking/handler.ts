@@ -1,0 +1,266 @@
+/** What handlers ask: they wait in their process for the answer, or for that none comes. */
+import type { Question } from '../../asking/question.js';
+import { decided, inWords, isOneOf, stopWords, yesAndNo } from '../../asking/words.js';
+import { echo } from '../../base/text.js';
+import { isThenable, patiently, promised } from '../../base/thenable.js';
+import type { Arg } from '../../commands/arg.js';
+import type { Sayable } from '../../commands/call.js';
+import { isWorded } from '../../commands/worded.js';
+import type { CodeParameters } from '../../contract/codes.js';
+import type { Form } from '../../contract/form.js';
+import type { Input } from '../../contract/input.js';
+import type { Saying } from '../../contract/notice.js';
+import { Pauses } from '../../delivery/pauses.js';
+import { harmless } from '../../delivery/responder.js';
+import { problemsOf } from '../../reading/problems.js';
+import { Reading } from '../../reading/reading.js';
+import { compileSlots, type Slot } from '../../reading/slots.js';
+import { handlerWaitOf, responderOf } from '../call.js';
+import { readingContextOf } from '../read.js';
+import type { Step } from '../stage.js';
+import { type Charged, type HandlerAsking, type Heard, type Read, whoWhere } from '../state.js';
+import { type RefusedStop, refused, type Stop } from '../stop.js';
+import { message } from '../wording.js';
+import { readAnswer } from './answer.js';
+import { type AskingContext, canAsk, placeKey } from './questions.js';
+
+/** A handler that waits for an answer. */
+interface Waiting {
+  readonly heard: Heard;
+  /** Never throws. */
+  answered(input: Input, text: string): void;
+  end(stop: RefusedStop): void;
+}
+
+/** What a call throws into a handler that gets no answer. */
+export class Unanswered extends Error {
+  override readonly name = 'Unanswered';
+}
+
+export class HandlerQuestions {
+  private readonly waiting = new Map<string, Waiting>();
+
+  constructor(private readonly context: AskingContext) {}
+
+  of(key: string): Waiting | undefined {
+    return this.waiting.get(key);
+  }
+
+  /** With the handler, its question ends. */
+  run(run: Step<Read | Charged, never>): Step<Read | Charged, never> {
+    const over = ({ heard }: Read | Charged, stop: Stop): Stop => {
+      const key = placeKey(heard.input, heard.platform);
+      const mine = this.waiting.get(key);
+      if (mine?.heard === heard) mine.end(refused({ code: 'answer.none', parameters: { asked: '', because: 'late' } }));
+      return stop;
+    };
+    return {
+      ...run,
+      take: (state) => {
+        const stop = run.take(state);
+        return isThenable(stop) ? stop.then((settled) => over(state, settled as Stop)) : over(state, stop);
+      },
+    };
+  }
+
+  close(): void {
+    for (const one of [...this.waiting.values()]) one.end(refused({ code: 'layer.closing', parameters: {} }));
+  }
+
+  readonly ask: HandlerAsking = (heard, question, arg) => {
+    const { context, waiting } = this;
+    const { services, open, withinMs } = context;
+    const { input, platform, conversation } = heard;
+    const { language, timeZone } = conversation;
+    const saying = sayingOf(question, (one) => one.wording(language.words, timeZone));
+    const asked = echo(saying.body);
+    const key = placeKey(input, platform);
+    const wait = handlerWaitOf(heard);
+    const refuse = (because: CodeParameters['answer.none']['because']) => {
+      wait.unanswered ??= refused({ code: 'answer.none', parameters: { asked, because } });
+      return Promise.reject(new Unanswered(`Nobody answers: ${because}`));
+    };
+    if (!canAsk(heard) || heard.isOver || wait.isGivenUp) return refuse('nobody');
+    if (waiting.has(key) || open.all.get(key)?.kind === 'handler' || open.isFull) return refuse('busy');
+    const slot = arg === undefined ? undefined : slotOf(arg);
+    const until = services.clock.now() + withinMs;
+    const form = heard.surface === 'slash' ? open.newForm() : undefined;
+    const say = (what: Saying, problem?: string) => said(context, heard, slot, form, what, problem);
+    conversation.pauses ??= new Pauses(() => services.steady.now());
+    conversation.pauses.begin();
+    return new Promise((resolve, reject) => {
+      const done = () => {
+        if (waiting.get(key) !== mine) return false;
+        waiting.delete(key);
+        conversation.pauses?.end();
+        void open.withdraw(key);
+        return true;
+      };
+      const fail = (error: unknown) => {
+        if (done()) reject(error);
+      };
+      const give = (value: unknown) => {
+        if (done()) resolve(value);
+      };
+      const mine: Waiting = {
+        heard,
+        answered(answer, text) {
+          try {
+            const left = take(context, heard, slot, answer, text, { give, end: mine.end, say, until, asked });
+            if (isThenable(left)) left.then(undefined, fail);
+          } catch (error) {
+            fail(error);
+          }
+        },
+        end(stop) {
+          if (waiting.get(key) !== mine) return;
+          wait.unanswered ??= stop;
+          fail(new Unanswered(`Nobody answered: ${stop.code}`));
+        },
+      };
+      waiting.set(key, mine);
+      const late = () => mine.end(refused({ code: 'answer.none', parameters: { asked, because: 'late' } }));
+      void open.open(key, questionOf(context, heard, asked, until, form), late).then((isKept) => {
+        // Where the store does not keep it, the process alone knows of it.
+        if (!isKept) mine.end(refused({ code: 'store.unavailable', parameters: { reference: services.reference() } }));
+      });
+      const details = [...(saying.details ?? []), howTo(heard, slot, withinMs)];
+      say({ ...saying, details }).catch(fail);
+    });
+  };
+}
+
+/** Asks by a message, or by a form where it is a slash command that runs. */
+async function said(
+  { services }: AskingContext,
+  heard: Heard,
+  slot: Slot | undefined,
+  id: string | undefined,
+  what: Saying,
+  problem: string | undefined,
+): Promise<void> {
+  const { platform, input } = heard;
+  if (id === undefined || platform === undefined) return void (await responderOf(heard)?.reply(what));
+  const question = [what.body, ...(what.details ?? [])].join('\n');
+  const field = { name: 'answer', description: undefined, problem, example: slot && exampleOf(slot, heard) };
+  const form: Form =
+    slot === undefined ? { id, asks: 'confirmation', question } : { id, asks: 'fields', question, fields: [field] };
+  await patiently(
+    services.clock,
+    promised(() => platform.form?.(form, input)),
+    services.delivery.platformPatienceMs,
+  );
+}
+
+function exampleOf({ example }: Slot, heard: Heard): string | undefined {
+  return typeof example === 'function' ? example(readingContextOf(heard)) : example;
+}
+
+type Wording = Extract<Sayable, { wording: unknown }>;
+
+function sayingOf(question: Sayable, word: (wording: Wording) => string): Saying {
+  if (typeof question === 'string') return { body: question };
+  return isWorded(question) ? { body: word(question) } : question;
+}
+
+function slotOf(arg: Arg<unknown>): Slot {
+  return compileSlots({ answer: arg }).all[0] as Slot;
+}
+
+/** How to answer, in the caller's language. */
+function howTo(heard: Heard, slot: Slot | undefined, leftMs: number): string {
+  const { language } = heard.conversation;
+  const wait = language.words.duration(leftMs);
+  if (slot === undefined) return inWords(language, 'ask.decide', { ...yesAndNo(language), wait });
+  const [stop = ''] = stopWords(language, (word) => slot.kind.shape?.(word) === true);
+  const text = exampleOf(slot, heard);
+  return text === undefined
+    ? inWords(language, 'ask.how-without', { wait, stop })
+    : inWords(language, 'ask.how', { example: text, wait, stop });
+}
+
+interface Ways {
+  readonly give: (value: unknown) => void;
+  readonly end: (stop: RefusedStop) => void;
+  readonly say: (what: Saying, problem?: string) => Promise<void>;
+  readonly until: number;
+  readonly asked: string;
+}
+
+function take(
+  context: AskingContext,
+  heard: Heard,
+  slot: Slot | undefined,
+  answer: Input,
+  text: string,
+  { give, end, say, until, asked }: Ways,
+): PromiseLike<void> | undefined {
+  const { services } = context;
+  const { language } = heard.conversation;
+  const stopped = () => end(refused({ code: 'answer.stopped', parameters: { asked } }));
+  if (
+    isOneOf(
+      text,
+      stopWords(language, (word) => slot?.kind.shape?.(word) === true),
+    )
+  ) {
+    stopped();
+    return undefined;
+  }
+  const again = (body: string, code: 'argument.invalid' | 'answer.none') => {
+    const refusal = { code, command: heard.conversation.command, argument: 'answer', counts: undefined };
+    const isHeard = heard.surface !== 'text' || (services.damping?.judge(whoWhere(heard), refusal) ?? 'say') === 'say';
+    const details = [howTo(heard, slot, until - services.clock.now())];
+    if (isHeard) harmless(say({ tone: 'problem', body, details }, body));
+  };
+  if (slot === undefined) {
+    const verdict = decided(language, text);
+    if (verdict === 'yes') give(undefined);
+    else if (verdict === 'no') stopped();
+    else again(inWords(language, 'ask.undecided', { read: echo(text) }), 'answer.none');
+    return undefined;
+  }
+  const asking = { ...heard, input: answer, now: services.clock.now() };
+  const slots = { all: [slot], positional: [slot], flags: undefined, attached: undefined };
+  const reading = new Reading(slots, readingContextOf(asking, answer.attachments), false);
+  const settle = () => {
+    const [problem] = problemsOf(reading) ?? [];
+    if (problem === undefined) give(reading.args()['answer']);
+    else again(message(heard, problem), 'argument.invalid');
+  };
+  const pending = readAnswer(reading, slot, text);
+  if (pending !== undefined) return pending.then(settle);
+  settle();
+  return undefined;
+}
+
+function questionOf(
+  { open }: AskingContext,
+  heard: Heard,
+  asked: string,
+  until: number,
+  form: string | undefined,
+): Question {
+  const { input, conversation, platformName, nameAt } = heard;
+  const { id, name } = input.caller;
+  const command = conversation.command ?? '';
+  return {
+    kind: 'handler',
+    by: open.by,
+    until,
+    asked,
+    command,
+    signature: '',
+    typed: command,
+    text: '',
+    nameAt,
+    path: undefined,
+    options: undefined,
+    answers: {},
+    confirmed: undefined,
+    form,
+    platform: platformName,
+    person: { id, name },
+    locale: conversation.language.locale,
+  };
+}

@@ -1,0 +1,164 @@
+/** Stage 6, where what is missing is asked for. */
+import { inWords, stopWords } from '../../asking/words.js';
+import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import type { CompiledCommand } from '../../catalogue/catalogue.js';
+import type { FormField } from '../../contract/form.js';
+import type { Problem } from '../../contract/outcome.js';
+import type { Reading } from '../../reading/reading.js';
+import type { Slot } from '../../reading/slots.js';
+import { limits } from '../limits.js';
+import { beginReading, readInto, readingContextOf, settle } from '../read.js';
+import type { Step } from '../stage.js';
+import type { Admitted, Heard, Read } from '../state.js';
+import { type InvalidStop, refused, type Stop } from '../stop.js';
+import { message } from '../wording.js';
+import { readAnswers } from './answer.js';
+import { type AskingContext, askFor, canAsk, isSilent } from './questions.js';
+
+export function readAsking(context: AskingContext, read: Step<Admitted, Read>): Step<Admitted, Read> {
+  return {
+    ...read,
+    // The store and the platform have a patience of their own, and what a kind looks up has the layer's.
+    take(state) {
+      const { input } = state.heard;
+      const continued = context.continued.get(input);
+      if (continued?.said === 'stop') {
+        return refused({ code: 'answer.stopped', parameters: { asked: continued.question.asked } });
+      }
+      const reading = beginReading(state);
+      const pending = readLine(reading, state);
+      const end = () => ended(context, reading, state);
+      return isThenable(pending) ? pending.then(end) : end();
+    },
+  };
+}
+
+function readLine(reading: Reading, state: Admitted): MaybePromise<void> {
+  const pending = readInto(reading, state);
+  const { answers } = state.heard.input;
+  if (answers === undefined || state.cursor === undefined) return pending;
+  const over = () => (reading.broken ? undefined : readAnswers(reading, answers));
+  return isThenable(pending) ? pending.then(over) : over();
+}
+
+function ended(context: AskingContext, reading: Reading, state: Admitted): MaybePromise<Read | Stop> {
+  const settled = settle(reading, state);
+  const use = (next: Read | Stop) => ('status' in next && next.status === 'invalid' ? ask(context, state, next) : next);
+  return isThenable(settled) ? settled.then(use) : use(settled);
+}
+
+/** Where all that is wrong can be asked for, the first of it is. */
+function ask(context: AskingContext, state: Admitted, stop: InvalidStop): MaybePromise<Stop> {
+  const { heard, command } = state;
+  const lacking = stop.problems.map((problem) => lackingOf(context, command, problem));
+  const [first] = lacking;
+  if (first === undefined || lacking.includes(undefined) || !canAsk(heard)) return stop;
+  // Files are not kept for the answer.
+  if (command.slots.attached !== undefined && (heard.input.attachments?.length ?? 0) > 0) return stop;
+  const { code } = first.problem;
+  const parameters = { argument: first.slot.name };
+  if (isSilent(state, { code, parameters })) return stop;
+  const limited = lookAtLimits(state);
+  const use = (verdict: object) =>
+    'status' in verdict && verdict.status !== 'completed'
+      ? (verdict as Stop)
+      : askForFirst(context, state, first, lacking as readonly Lacking[], stop);
+  return isThenable(limited) ? limited.then(use) : use(limited);
+}
+
+interface Lacking {
+  readonly slot: Slot;
+  readonly problem: Problem;
+}
+
+const askable: readonly string[] = [
+  'argument.missing',
+  'argument.invalid',
+  'argument.ambiguous',
+  'argument.absent-member',
+] satisfies Problem['code'][];
+
+function lackingOf({ whenMissing }: AskingContext, command: CompiledCommand, problem: Problem): Lacking | undefined {
+  const { parameters, code } = problem;
+  if (!askable.includes(code) || !('argument' in parameters)) return undefined;
+  const slot = command.slots.all.find(({ name }) => name === parameters.argument);
+  if (slot === undefined || slot.absent.as === 'undefined' || slot.absent.as === 'value') return undefined;
+  return (slot.whenMissing ?? command.whenMissing ?? whenMissing) === 'ask' ? { slot, problem } : undefined;
+}
+
+/** Nobody is asked for what would then be refused by a cooldown. What depends on arguments shows when they are there. */
+function lookAtLimits({ heard, command, typed }: Admitted): MaybePromise<object> {
+  const looking: Heard = { ...heard, looks: true };
+  const state: Read = { at: 'read', heard: looking, command, typed, args: {}, named: {}, notes: undefined };
+  return command.countsPlainly ? limits.take(state) : state;
+}
+
+function askForFirst(
+  context: AskingContext,
+  state: Admitted,
+  { slot, problem }: Lacking,
+  lacking: readonly Lacking[],
+  otherwise: Stop,
+): Promise<Stop> {
+  const { heard } = state;
+  const { language } = heard.conversation;
+  const now = context.services.clock.now();
+  const before = context.continued.get(heard.input)?.question;
+  const isAgain = before?.kind === 'argument' && before.asked === slot.name;
+  const until = isAgain ? before.until : now + context.withinMs;
+  const { [slot.name]: _, ...answers } = heard.input.answers ?? {};
+  const isMissing = problem.code === 'argument.missing';
+  const example = exampleOf(slot, heard);
+  const [stop = ''] = stopWords(language, (word) => slot.kind.shape?.(word) === true);
+  const wait = language.words.duration(until - now);
+  const expected = language.words.expected(slot.kind.expected);
+  const body = isMissing
+    ? inWords(language, 'ask.argument', { argument: slot.name, expected })
+    : message(state, problem);
+  const description = descriptionOf(state, slot);
+  const how =
+    example === undefined
+      ? inWords(language, 'ask.how-without', { wait, stop })
+      : inWords(language, 'ask.how', { example, wait, stop });
+  return askFor(
+    context,
+    state,
+    {
+      asks: { for: 'argument', argument: slot.name, problem },
+      code: problem.code,
+      parameters: { argument: slot.name },
+      until,
+      asked: slot.name,
+      answers,
+      notice: {
+        tone: isMissing ? 'info' : 'problem',
+        body,
+        details: [...(isMissing && description !== undefined ? [description] : []), how],
+      },
+      async showForm(id, platform) {
+        const fields = lacking.map(
+          (one): FormField => ({
+            name: one.slot.name,
+            description: descriptionOf(state, one.slot),
+            problem: message(state, one.problem),
+            example: exampleOf(one.slot, heard),
+          }),
+        );
+        await platform.form?.({ id, asks: 'fields', question: undefined, fields }, heard.input);
+      },
+    },
+    otherwise,
+  );
+}
+
+function exampleOf({ example }: Slot, heard: Heard): string | undefined {
+  return typeof example === 'function' ? example(readingContextOf(heard)) : example;
+}
+
+/** In the reader's language where it is declared. */
+function descriptionOf({ command, heard }: Admitted, { name, description }: Slot): string | undefined {
+  const { localized = {} } = command;
+  const { locale } = heard.conversation.language;
+  const own = localized[locale] ?? localized[locale.split('-', 1)[0] ?? ''];
+  return own?.args?.[name] ?? description;
+}

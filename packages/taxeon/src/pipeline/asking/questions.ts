@@ -1,0 +1,169 @@
+/** Opening a question in the chat, and going on with its answer. */
+import type { OpenQuestions } from '../../asking/open.js';
+import type { Question } from '../../asking/question.js';
+import { patiently, promised } from '../../base/thenable.js';
+import type { CompiledCommand } from '../../catalogue/catalogue.js';
+import type { WhenMissing } from '../../commands/arg.js';
+import type { Input } from '../../contract/input.js';
+import type { Notice } from '../../contract/notice.js';
+import type { Platform } from '../../contract/platform.js';
+import { Timings } from '../../observe/timings.js';
+import { conclude } from '../advance.js';
+import type { Services } from '../services.js';
+import { type Admitted, type Heard, type Read, whoWhere } from '../state.js';
+import { refused, type Stop, type WaitingStop } from '../stop.js';
+
+/** What all that asks has in common. */
+export interface AskingContext {
+  readonly services: Services;
+  readonly open: OpenQuestions;
+  /** How long an answer is waited for, in milliseconds. */
+  readonly withinMs: number;
+  readonly whenMissing: WhenMissing;
+  /** What an input answers, by that input. */
+  readonly continued: WeakMap<Input, Continued>;
+}
+
+/** An answer on its way through the stages. */
+export interface Continued {
+  readonly question: Question;
+  readonly said: 'answer' | 'stop' | 'yes' | 'no' | 'undecided';
+  /** As it was typed. */
+  readonly text: string;
+}
+
+/** Who is asked where: a person of a platform, in a channel or at the console. */
+export function placeKey({ caller, place, surface }: Input, platform: Platform | undefined): string {
+  const channel = surface === 'console' || place.kind === 'console' ? '' : place.channel.id;
+  return `${platform?.name ?? ''}/${channel.length}:${channel}/${caller.id}`;
+}
+
+/** Whether the bot can ask where an input came from: in a conversation, or by a form of the platform's. */
+export function canAsk({ surface, platform, responder, services, input }: Heard): boolean {
+  if (platform === undefined || services.isClosing) return false;
+  if (surface === 'slash') return platform.form !== undefined && input.text === undefined && !responder?.held;
+  return surface === 'text' || surface === 'console';
+}
+
+/** What an answer is for: a command whose arguments are others by now is another one. */
+export function signatureOf({ notation, slots }: CompiledCommand): string {
+  return [notation, ...slots.all.map(({ kind }) => kind.name)].join(' ');
+}
+
+/** What a question says, and how its answer is found again. */
+export interface Asking extends Pick<WaitingStop, 'asks' | 'code' | 'parameters'> {
+  readonly until: number;
+  readonly asked: string;
+  readonly answers: Readonly<Record<string, string>>;
+  readonly notice: Notice;
+  /** Shows the question as a form, where it is no line that is answered. */
+  showForm?(id: string, platform: Platform): PromiseLike<void> | void;
+}
+
+/**
+ * Asks, or gives `otherwise` where that cannot be: too much is open, the store does not answer, a handler asks already.
+ */
+export async function askFor(
+  context: AskingContext,
+  state: Admitted | Read,
+  { asks, code, parameters, until, asked, answers, notice, showForm }: Asking,
+  otherwise: Stop,
+): Promise<Stop> {
+  const { open } = context;
+  const { heard, command } = state;
+  const { input, platform, conversation, surface } = heard;
+  const visibleTo = conversation.audience ?? 'everyone';
+  const reply = surface === 'slash' ? undefined : { notice, visibleTo };
+  const waiting = { status: 'waiting', asks, until, code, parameters, reply } as const;
+  if (heard.looks) return { ...waiting, asked: () => undefined };
+  const key = placeKey(input, platform);
+  const before = open.all.get(key);
+  if (before?.kind === 'handler' || (before === undefined && open.isFull)) return otherwise;
+  const { id, name } = input.caller;
+  const form = surface === 'slash' ? open.newForm() : undefined;
+  const isKept = await open.open(
+    key,
+    {
+      kind: asks.for,
+      by: open.by,
+      until,
+      asked,
+      command: command.id,
+      signature: signatureOf(command),
+      typed: state.typed,
+      text: input.text,
+      nameAt: heard.nameAt,
+      path: input.path,
+      options: input.options,
+      answers,
+      confirmed: input.confirmed,
+      form,
+      platform: heard.platformName,
+      person: { id, name },
+      locale: conversation.language.locale,
+    },
+    () => void late(context, key, state, asked),
+  );
+  if (!isKept) return otherwise;
+  if (form !== undefined && platform !== undefined && !(await isShown(context, platform, form, showForm))) {
+    void open.withdraw(key);
+    return otherwise;
+  }
+  return {
+    ...waiting,
+    asked(isTold) {
+      if (!isTold) void open.withdraw(key);
+    },
+  };
+}
+
+async function isShown(
+  { services }: AskingContext,
+  platform: Platform,
+  form: string,
+  show: Asking['showForm'],
+): Promise<boolean> {
+  try {
+    await patiently(
+      services.clock,
+      promised(() => show?.(form, platform)),
+      services.delivery.platformPatienceMs,
+    );
+    return true;
+  } catch (error) {
+    services.log.warn({ platform: platform.name, error }, 'A form was not shown');
+    return false;
+  }
+}
+
+/** Nobody has answered: the call that asked ends a second time, and says so. */
+async function late({ open, services }: AskingContext, key: string, state: Admitted | Read, asked: string) {
+  try {
+    const question = await open.take(key);
+    if (question === undefined || services.isClosing) return;
+  } catch (error) {
+    services.outages.tell({ error, reference: services.reference() });
+    return;
+  }
+  const { heard } = state;
+  const timings = services.events.timesEndings ? new Timings(services.clock) : undefined;
+  const again: Heard = {
+    ...heard,
+    recorder: undefined,
+    timings,
+    responder: undefined,
+    handler: undefined,
+    isOver: false,
+  };
+  const stop = refused({ code: 'answer.none', parameters: { asked, because: 'late' } });
+  await conclude({ ...state, heard: again }, stop, (outcome) => outcome);
+}
+
+/** Whether nobody would hear the question, since the same was told often enough. */
+export function isSilent(
+  { heard, command }: Admitted | Read,
+  { code, parameters }: Pick<Asking, 'code' | 'parameters'>,
+) {
+  const refusal = { code, command: command.id, argument: parameters.argument, counts: undefined };
+  return heard.surface === 'text' && heard.services.damping?.isSilent(whoWhere(heard), refusal) === true;
+}

@@ -1,0 +1,272 @@
+import { arg, type Call, type CommandOrGroup, command, type LayerOptions, memoryStore, plainText } from 'taxeon';
+import { askInChat } from 'taxeon/asking';
+import type { Exchange } from 'taxeon/stand-in';
+import { describe, expect, test } from 'vitest';
+import { liveIn, type Scene, sceneOf } from './support/oddmere.js';
+
+const said = ({ posts }: Exchange) => posts.map(({ notice }) => plainText(notice)).join('\n');
+const statusOf = ({ outcome }: Exchange) => ('code' in outcome ? outcome.code : outcome.status);
+/** Until all that was begun has gone as far as it goes without the clock. */
+const settled = () => new Promise((resolve) => setTimeout(resolve, 5));
+const scene = (commands: readonly CommandOrGroup[], options: Partial<LayerOptions> = {}) =>
+  sceneOf(commands, { asking: askInChat(), ...options });
+const lastPost = ({ platform }: Scene) => plainText(platform.posts.at(-1)?.notice ?? { body: '' });
+
+/** What a handler is called for, while it waits. */
+async function begun(scene: Scene, by: string, line: string): Promise<{ readonly ends: Promise<Exchange> }> {
+  const ends = scene.types(by, line);
+  await settled();
+  return { ends };
+}
+
+describe('a command that wants a yes', () => {
+  let removed = 0;
+  const clear = command({
+    name: 'clear',
+    description: 'Forget loans',
+    args: { loans: arg.integer({ max: 50 }) },
+    requires: ({ caller }) => [caller.can('fine')],
+    cooldowns: { user: '1 in 1m' },
+    confirm: ({ loans }, { number }) => `Forget ${number(loans)} loans?`,
+    run: ({ args }) => {
+      removed += args.loans;
+      return `${args.loans} loans are forgotten.`;
+    },
+  });
+
+  test.each([
+    ['yes', ['yes'], ['waiting', 'completed']],
+    ['yes with a capital and a full stop', ['Sure.'], ['waiting', 'completed']],
+    ['no', ['no'], ['waiting', 'answer.stopped']],
+    ['neither, and then yes', ['perhaps', 'y'], ['waiting', 'waiting', 'completed']],
+    ['the stop word', ['cancel'], ['waiting', 'answer.stopped']],
+  ])('takes %s', async (_, answers, expected) => {
+    removed = 0;
+    const store = memoryStore();
+    const here = await scene([clear], { store });
+    const all = [await here.types('ines', '!clear 12')];
+    expect(said(all[0] as Exchange)).toBe('Forget 12 loans?\nSay “yes” or “no” within 1 minute.');
+    expect(await liveIn(store)).toEqual([]);
+    for (const answer of answers) all.push(await here.types('ines', answer));
+    expect(all.map(statusOf)).toEqual(expected);
+    expect(removed).toBe(expected.includes('completed') ? 12 : 0);
+    // A no costs nothing.
+    expect((await liveIn(store)).length).toBe(expected.includes('completed') ? 1 : 0);
+    if (answers.includes('perhaps'))
+      expect(said(all[1] as Exchange)).toContain('“perhaps” is neither a yes nor a no.\nForget 12 loans?');
+  });
+
+  test('asks nobody who may not run it, and nobody at all where it is the bot’s own code', async () => {
+    const here = await scene([clear], { program: { can: ['fine'] } });
+    expect(statusOf(await here.types('wren', '!clear 12'))).toBe('permission.caller');
+    expect(await here.layer.invoke(clear, { args: { loans: 1 }, as: 'test' })).toMatchObject({ status: 'completed' });
+  });
+
+  test('asks anew where what is to be done is another thing by then', async () => {
+    let loans = 12;
+    const all = command({
+      name: 'all',
+      description: 'All',
+      confirm: () => `Forget ${loans} loans?`,
+      run: () => 'Done.',
+    });
+    const here = await scene([all]);
+    await here.types('ines', '!all');
+    loans = 15;
+    expect(said(await here.types('ines', 'yes'))).toContain('Forget 15 loans?');
+    expect(statusOf(await here.types('ines', 'yes'))).toBe('completed');
+  });
+
+  test('asks first for what is missing, and then for the yes', async () => {
+    const here = await scene([clear], { asking: askInChat({ whenMissing: 'ask' }) });
+    const all = [];
+    for (const line of ['!clear', '7', 'yes']) all.push(await here.types('ines', line));
+    expect(all.map(said).at(-1)).toBe('7 loans are forgotten.');
+  });
+
+  test('that gives no question fails closed', async () => {
+    const all = command({ name: 'all', description: 'All', confirm: () => undefined as never, run: () => 'Done.' });
+    expect(statusOf(await (await scene([all])).types('ines', '!all'))).toBe('callback.failed');
+  });
+});
+
+describe('a handler', () => {
+  const asks = (run: (call: Call) => unknown, more: object = {}) =>
+    command({ name: 'reserve', description: 'Reserve', run: run as never, ...more });
+  const days = asks(async (call) => {
+    const day = await call.ask(arg.choice(['friday', 'saturday']), 'For which day?');
+    return `Reserved for ${day}.`;
+  });
+
+  test('asks for a typed value, and says what is wrong until it has one', async () => {
+    const here = await scene([days]);
+    const { ends } = await begun(here, 'ines', '!reserve');
+    expect(lastPost(here)).toBe('For which day?\nJust type it, such as friday, within 1 minute. “stop” ends this.');
+    expect(statusOf(await here.types('ines', 'someday'))).toBe('ignored');
+    await settled();
+    expect(lastPost(here)).toContain('“answer” takes one of friday or saturday; “someday” is not that.');
+    expect(statusOf(await here.types('tobias', 'friday'))).toBe('ignored');
+    const { outcome } = await here.types('ines', 'Saturday');
+    expect(outcome).toEqual({ status: 'ignored', because: 'answer' });
+    expect(statusOf(await ends)).toBe('completed');
+    expect(lastPost(here)).toBe('Reserved for saturday.');
+    expect(statusOf(await here.types('ines', 'friday'))).toBe('ignored');
+  });
+
+  test('is ended by a stop word, by the time, and by the layer’s close, with a sentence', async () => {
+    const here = await scene([days]);
+    const stopped = await begun(here, 'ines', '!reserve');
+    await here.types('ines', 'stop');
+    expect(statusOf(await stopped.ends)).toBe('answer.stopped');
+    const late = await begun(here, 'ines', '!reserve');
+    here.clock.advance(60_000);
+    expect(statusOf(await late.ends)).toBe('answer.none');
+    expect(lastPost(here)).toBe('There was no answer, so nothing was done.');
+    const closing = await begun(here, 'ines', '!reserve');
+    void here.layer.close();
+    expect(statusOf(await closing.ends)).toBe('layer.closing');
+    expect(lastPost(here)).toBe('I am about to restart. Please try again in a minute.');
+  });
+
+  test('that catches the stop cannot complete the call', async () => {
+    const here = await scene([asks(async (call) => call.confirm('Sure?').catch(() => 'All done.'))]);
+    const { ends } = await begun(here, 'ines', '!reserve');
+    await here.types('ines', 'no');
+    expect(statusOf(await ends)).toBe('answer.stopped');
+  });
+
+  test('goes on behind a yes', async () => {
+    const here = await scene([asks(async (call) => call.confirm('Sure?').then(() => 'All done.'))]);
+    const { ends } = await begun(here, 'ines', '!reserve');
+    expect(lastPost(here)).toBe('Sure?\nSay “yes” or “no” within 1 minute.');
+    await here.types('ines', 'yes');
+    expect(statusOf(await ends)).toBe('completed');
+    expect(lastPost(here)).toBe('All done.');
+  });
+
+  test('has its time stand still while it asks, and its place kept', async () => {
+    const store = memoryStore();
+    const slow = asks(days.declaration.run as never, { timeout: '20s', running: { user: 1 } });
+    const here = await scene([slow], { store });
+    const { ends } = await begun(here, 'ines', '!reserve');
+    here.clock.advance(50_000);
+    await settled();
+    expect((await liveIn(store)).length).toBe(1);
+    expect(statusOf(await here.types('ines', '!reserve'))).toBe('running.full');
+    await here.types('ines', 'friday');
+    expect(statusOf(await ends)).toBe('completed');
+    expect(await liveIn(store)).toEqual([]);
+  });
+
+  test('does not wait for two answers of one person in one place', async () => {
+    const here = await scene([days]);
+    const { ends } = await begun(here, 'ines', '!reserve');
+    expect(statusOf(await here.types('ines', '!reserve'))).toBe('answer.none');
+    expect(lastPost(here)).toBe('I am still waiting for your other answer, so nothing was done.');
+    const elsewhere = here.types('ines', '!reserve', 'oddmere/workshop');
+    await settled();
+    await here.types('ines', 'friday');
+    expect(statusOf(await ends)).toBe('completed');
+    await here.types('ines', 'saturday', 'oddmere/workshop');
+    expect(statusOf(await elsewhere)).toBe('completed');
+  });
+
+  test('that does not wait for the answer leaves no question behind', async () => {
+    const here = await scene([asks((call) => void call.ask(arg.text(), 'Who?'))]);
+    await here.types('ines', '!reserve');
+    await settled();
+    expect(statusOf(await here.types('ines', 'Wren'))).toBe('ignored');
+    expect(lastPost(here)).not.toContain('Wren');
+  });
+
+  test('cannot ask the bot’s own code, nor in a layer that does not ask', async () => {
+    const here = await scene([days]);
+    expect(await here.layer.invoke(days, { args: {}, as: 'test' })).toMatchObject({ code: 'answer.none' });
+    const silent = await sceneOf([days]);
+    expect(statusOf(await silent.types('ines', '!reserve'))).toBe('handler.failed');
+  });
+});
+
+describe('a slash command', () => {
+  const fine = command({
+    name: 'fine',
+    description: 'Charge a member',
+    whenMissing: 'ask',
+    args: { who: arg.member({ description: 'Who is charged' }), pence: arg.integer({ min: 1, max: 500 }) },
+    confirm: ({ pence }) => `Charge ${pence} pence?`,
+    run: ({ args }) => `${args.who.name} pays ${args.pence}.`,
+  });
+  const fills = (scene: Scene, by: string, answers: Record<string, string>, place = 'oddmere/counter') =>
+    scene.platform.send(scene.platform.filled({ person: by, place, answers }));
+
+  test('is asked by a form, which is read as its options would be', async () => {
+    const here = await scene([fine]);
+    expect(statusOf(await here.invokes('ines', 'fine', { pence: 0 }))).toBe('waiting');
+    expect(here.platform.forms.at(-1)?.form).toMatchObject({
+      asks: 'fields',
+      fields: [
+        { name: 'who', description: 'Who is charged', problem: '“who” is missing: a person here, by mention or name.' },
+        { name: 'pence', problem: '“pence” takes a whole number from 1 to 500; “0” is too little.' },
+      ],
+    });
+    // A line in the same place is chat.
+    expect(statusOf(await here.types('ines', '50'))).toBe('ignored');
+    expect(statusOf(await fills(here, 'ines', { who: 'Tobias', pence: 'x' }))).toBe('waiting');
+    expect(statusOf(await fills(here, 'ines', { pence: '50' }))).toBe('waiting');
+    expect(here.platform.forms.at(-1)?.form).toMatchObject({ asks: 'confirmation', question: 'Charge 50 pence?' });
+    expect(said(await fills(here, 'ines', { confirm: 'yes' }))).toBe('Tobias pays 50.');
+    expect(statusOf(await fills(here, 'ines', { confirm: 'yes' }))).toBe('answer.none');
+  });
+
+  test('is refused where the platform has no forms', async () => {
+    const here = await scene([fine]);
+    delete (here.platform as { form?: unknown }).form;
+    expect(statusOf(await here.invokes('ines', 'fine'))).toBe('argument.missing');
+    const { posts } = await here.invokes('ines', 'fine', { who: 'tobias', pence: 5 });
+    expect(plainText(posts[0]?.notice ?? { body: '' })).toBe('I would have to ask, and cannot do that here.');
+  });
+
+  test('is refused where the form is not shown', async () => {
+    const here = await scene([fine]);
+    (here.platform as { form?: unknown }).form = () => Promise.reject(new Error('no'));
+    expect(statusOf(await here.invokes('ines', 'fine'))).toBe('argument.missing');
+  });
+
+  test('nobody fills in another person’s form', async () => {
+    const here = await scene([fine]);
+    await here.invokes('ines', 'fine');
+    const stolen = { ...here.platform.filled({ person: 'ines', place: 'oddmere/counter', answers: { who: 'Wren' } }) };
+    const { caller } = here.platform.typed({ person: 'tobias', place: 'oddmere/counter', text: '' });
+    expect(statusOf(await here.platform.send({ ...stolen, caller }))).toBe('answer.none');
+  });
+
+  test('has its handler ask by a form, too', async () => {
+    const ask = command({
+      name: 'reserve',
+      description: 'Reserve',
+      run: async (call) => {
+        const day = await call.ask(arg.choice(['friday', 'saturday']), 'For which day?');
+        await call.confirm(`Reserve for ${day}?`);
+        return `Reserved for ${day}.`;
+      },
+    });
+    const here = await scene([ask]);
+    const ends = here.invokes('ines', 'reserve');
+    await settled();
+    expect(here.platform.forms.at(-1)?.form).toMatchObject({
+      asks: 'fields',
+      fields: [{ name: 'answer', example: 'friday' }],
+    });
+    await fills(here, 'ines', { answer: 'someday' });
+    await settled();
+    expect(here.platform.forms.at(-1)?.form).toMatchObject({
+      fields: [{ problem: expect.stringContaining('“someday”') }],
+    });
+    await fills(here, 'ines', { answer: 'friday' });
+    await settled();
+    expect(here.platform.forms.at(-1)?.form).toMatchObject({ asks: 'confirmation' });
+    await fills(here, 'ines', { confirm: 'yes' });
+    expect(statusOf(await ends)).toBe('completed');
+    expect(lastPost(here)).toBe('Reserved for friday.');
+  });
+});
