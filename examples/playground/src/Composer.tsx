@@ -81,6 +81,7 @@ function TextLine({ workshop }: { readonly workshop: Workshop }) {
 function previewOf({ status, command, code, stoppedAt, message }: Explanation): string {
   if (status === 'runs') return `${command} would run.`;
   if (status === 'ignored') return 'Ordinary chat: nobody answers.';
+  if (status === 'waiting') return `Mallet would ask: ${message ?? 'in a form'}`;
   return `${status} at ${stoppedAt}, ${code}: ${message ?? 'nothing is said'}`;
 }
 

@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react';
 import { Radio, RadioGroup } from 'react-aria-components';
 import { plainText } from 'taxeon';
 import type { Post } from 'taxeon/stand-in';
+import { AskedForm } from './AskedForm.js';
 import { Composer } from './Composer.js';
 import { type FeedItem, type SaidItem, shortened, timeOfDay, type Workshop } from './workshop.js';
 
@@ -13,6 +14,7 @@ interface RoomProps {
 
 export function Room({ workshop, onChoose }: RoomProps) {
   const shown = workshop.feed.filter((item) => isShown(item, workshop));
+  const form = workshop.formHere();
   const end = useRef<HTMLLIElement>(null);
   const last = shown.at(-1)?.key;
   // biome-ignore lint/correctness/useExhaustiveDependencies: whenever something new stands at the end
@@ -58,6 +60,7 @@ export function Room({ workshop, onChoose }: RoomProps) {
             <Said
               key={item.key}
               item={item}
+              waitsMs={workshop.waitsFor(item)}
               isChosen={item.key === workshop.chosen}
               onChoose={() => {
                 workshop.set({ chosen: item.key });
@@ -70,6 +73,7 @@ export function Room({ workshop, onChoose }: RoomProps) {
         )}
         <li ref={end} aria-hidden="true" />
       </ol>
+      {form === undefined ? null : <AskedForm key={form.id} form={form} workshop={workshop} />}
       <Composer workshop={workshop} />
     </section>
   );
@@ -88,12 +92,22 @@ function isShown(item: FeedItem, workshop: Workshop): boolean {
 
 const marks = { completed: '✓', refused: '✗', invalid: '?', waiting: '…', failed: '!', ignored: '·' } as const;
 
-function Said({ item, isChosen, onChoose }: { item: SaidItem; isChosen: boolean; onChoose: () => void }) {
+interface SaidProps {
+  readonly item: SaidItem;
+  /** How long the bot still waits for an answer. */
+  readonly waitsMs: number | undefined;
+  readonly isChosen: boolean;
+  readonly onChoose: () => void;
+}
+
+function Said({ item, waitsMs, isChosen, onChoose }: SaidProps) {
   const { input, line, outcome, state } = item;
   const became =
     outcome === undefined
       ? { 'at once': '…', typing: '… Mallet is typing', held: '… held open' }[state]
-      : marks[outcome.status];
+      : waitsMs === undefined
+        ? marks[outcome.status]
+        : `waits ${Math.ceil(waitsMs / 1000)} s`;
   return (
     <li className="said">
       <time>{timeOfDay(input.at)}</time>

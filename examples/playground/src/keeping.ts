@@ -56,8 +56,9 @@ function stepsFromTryout(data: unknown): readonly Step[] {
     if ('wait' in line) return [{ wait: parseDuration(line.wait) ?? 0 }];
     const { person, place } = line;
     if (person === undefined) return [];
-    return 'types' in line
-      ? [{ person, place, types: line.types }]
+    if ('types' in line) return [{ person, place, types: line.types }];
+    return 'fills' in line
+      ? [{ person, place, fills: line.fills }]
       : [{ person, place, invokes: line.invokes, options: texts(line.options) }];
   });
 }
@@ -79,7 +80,7 @@ function checkedKept(data: unknown): Kept {
 
 function isStep(step: unknown): step is Step {
   if (typeof step !== 'object' || step === null) return false;
-  const { wait, person, place, types, invokes, options, guild, member, roles, settings } = step as Record<
+  const { wait, person, place, types, invokes, options, fills, guild, member, roles, settings } = step as Record<
     string,
     unknown
   >;
@@ -89,6 +90,7 @@ function isStep(step: unknown): step is Step {
     return typeof guild === 'string' && (isRoles || (typeof settings === 'object' && settings !== null));
   }
   if (typeof person !== 'string' || typeof place !== 'string') return false;
+  if (typeof fills === 'object' && fills !== null) return Object.values(fills).every((one) => typeof one === 'string');
   return typeof types === 'string' || (typeof invokes === 'string' && typeof options === 'object' && options !== null);
 }
 

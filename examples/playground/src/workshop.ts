@@ -27,6 +27,7 @@ import {
 } from 'taxeon';
 import {
   createStandIn,
+  type Form,
   type Post,
   type RegistrarState,
   type StandInGuild,
@@ -49,6 +50,7 @@ export type Step =
       readonly invokes: string;
       readonly options: Readonly<Record<string, string>>;
     }
+  | { readonly person: string; readonly place: string; readonly fills: Readonly<Record<string, string>> }
   | { readonly guild: string; readonly member: string; readonly roles: readonly string[] }
   | { readonly guild: string; readonly settings: GuildSettings };
 
@@ -86,6 +88,8 @@ export class Workshop {
   readonly feed: FeedItem[] = [];
   readonly judged: Judged[] = [];
   readonly steps: Step[] = [];
+  /** Forms that were filled in, by their ids. */
+  private readonly filled = new Set<string>();
   readonly registrationSteps: RegistrationStep[] = [];
   version = 0;
   speaker = 'ines';
@@ -203,6 +207,31 @@ export class Workshop {
     this.changed();
   }
 
+  /** The form that waits for the speaker, where one was shown to them here. */
+  formHere(): Form | undefined {
+    const channel = this.place === 'direct' ? `direct-${this.speaker}` : this.place;
+    const shown = this.platform.forms.findLast(({ to }) => to.caller.id === this.speaker);
+    const asked = this.said.findLast(({ input }) => input.caller.id === this.speaker && input.surface === 'slash');
+    if (shown === undefined || asked === undefined || this.filled.has(shown.form.id)) return undefined;
+    const isHere = shown.to.place.kind !== 'console' && shown.to.place.channel.id === channel;
+    return isHere && this.waitsFor(asked) !== undefined ? shown.form : undefined;
+  }
+
+  /** For how many more milliseconds the bot waits for an answer to what it asked there; `undefined` where it does not. */
+  waitsFor(item: SaidItem): number | undefined {
+    const { outcome, input } = item;
+    if (outcome?.status !== 'waiting' || outcome.until <= this.clock.now()) return undefined;
+    const isOf = (other: SaidItem) =>
+      other.input.caller.id === input.caller.id && other.input.surface === input.surface && other.outcome !== undefined;
+    const later = this.said.slice(this.said.indexOf(item) + 1).filter(isOf);
+    const isOver = later.some(({ outcome }) => outcome?.status !== 'ignored');
+    return isOver ? undefined : outcome.until - this.clock.now();
+  }
+
+  private get said(): readonly SaidItem[] {
+    return this.feed.filter((item): item is SaidItem => item.kind === 'said');
+  }
+
   peopleHere() {
     const guild = this.guildHere();
     return guild === undefined ? this.people : this.people.filter(({ id }) => guild.members.has(id));
@@ -247,7 +276,10 @@ export class Workshop {
     const input =
       'types' in step
         ? this.platform.typed({ ...doing, text: step.types })
-        : this.platform.invoked({ ...doing, path: step.invokes.split(' '), options: step.options });
+        : 'fills' in step
+          ? this.platform.filled({ ...doing, answers: step.fills })
+          : this.platform.invoked({ ...doing, path: step.invokes.split(' '), options: step.options });
+    if (input.fills !== undefined) this.filled.add(input.fills);
     await this.hand(input, lineOf(step));
   }
 
@@ -365,6 +397,7 @@ export function messageOf(error: unknown): string {
 
 export function lineOf(step: Extract<Step, { person: string }>): string {
   if ('types' in step) return step.types;
+  if ('fills' in step) return Object.values(step.fills).join(', ');
   return writeSlashLine(step.invokes.split(' '), step.options);
 }
 

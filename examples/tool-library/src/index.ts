@@ -16,6 +16,7 @@ import {
   settingsCommands,
   systemClock,
 } from 'taxeon';
+import { askInChat } from 'taxeon/asking';
 import { japanese, polish } from 'taxeon/icu';
 import type { World } from 'taxeon/stand-in';
 import { borrow, giveBack, reserve, shelf } from './commands/lending.js';
@@ -97,6 +98,7 @@ export function openMallet(data: Omit<DemoData, 'world'>, options: MalletOptions
     scopes: { staging: ['stand-in/workbench'] },
     languages: [polish(), japanese()],
     usage: countUsage,
+    asking: askInChat(),
     ...options,
     store,
   });

@@ -26,6 +26,7 @@ export type {
   NoSuchOption,
   Offered,
   ValuesOf,
+  WhenMissing,
 } from './commands/arg.js';
 export {
   type Answer,
@@ -98,11 +99,13 @@ export type {
 export { emptyDirectory } from './contract/empty-directory.js';
 export type { CommandlessCode, EventName, LayerEvents } from './contract/events.js';
 export type { Amount, Expectation, Expected, ExpectedValue, Money } from './contract/expectation.js';
+export type { Form, FormField } from './contract/form.js';
 export type { Input, Surface } from './contract/input.js';
 export { type Key, keyOf } from './contract/key.js';
 export type { Log } from './contract/log.js';
 export type { Notice, Reply, Saying, Tone, Visibility } from './contract/notice.js';
 export type {
+  Asked,
   Completed,
   Delivery,
   Failed,

@@ -135,7 +135,7 @@ describe('events', () => {
   test('their types say which have a command', () => {
     expectTypeOf<LayerEvents['started']['command']>().toEqualTypeOf<string>();
     expectTypeOf<Extract<LayerEvents['refused'], { command: undefined }>['outcome']['code']>().toEqualTypeOf<
-      'command.unknown' | 'command.changed' | 'layer.closing'
+      'command.unknown' | 'command.changed' | 'layer.closing' | 'store.unavailable' | 'answer.none'
     >();
     expectTypeOf<Extract<LayerEvents['refused'], { command: string }>['alias']>().toEqualTypeOf<string | undefined>();
   });

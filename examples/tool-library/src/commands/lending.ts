@@ -6,7 +6,7 @@ import { period, whenDue } from '../words.js';
 /** A tool by its name; what is in `where` is offered while somebody types. */
 function toolArg(library: ToolLibrary, where: 'on the shelf' | 'lent' | 'anywhere') {
   return arg.text({
-    description: 'Which tool; in quotes where its name has two words',
+    description: 'Which tool',
     max: 40,
     example: 'drill',
     complete: (_, { place }) => {
@@ -73,6 +73,7 @@ export function giveBack(library: ToolLibrary) {
     section: 'Lending',
     in: 'guild',
     args: { tool: toolArg(library, 'lent') },
+    whenMissing: 'ask',
     run({ args, caller, guild, now }) {
       const found = pickTool(library.findTools(guild.id, args.tool), args.tool);
       if ('reason' in found) return found;

@@ -12,6 +12,7 @@ export function overdue(library: ToolLibrary) {
     section: 'For stewards',
     in: 'guild',
     requires: ({ caller }) => [caller.can('remind')],
+    whenMissing: 'ask',
     cooldowns: { user: '10 in 1m' },
     commands: [list(library), remind(library), close(library)],
   });
@@ -76,6 +77,7 @@ function close(library: ToolLibrary) {
             : [],
       }),
     },
+    confirm: ({ tool }) => `Is the ${tool} really back on the shelf?`,
     run({ args, guild, now }) {
       const loan = library.overdue(guild.id, now).find(({ tool }) => tool === args.tool);
       const [tool] = library.findTools(guild.id, args.tool);

@@ -70,6 +70,8 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
           return;
         case 'wait':
           print(colors.dim(`${INDENT}… ${played.duration} later`));
+          for (const { notice } of played.posts) said('    ✗', bot, colors.yellow, shownLines(plainText(notice)));
+          for (const difference of played.differences) print(colors.red(`${INDENT}not as expected: ${difference}`));
           return;
         case 'exchange': {
           const { input, outcome, posts } = played.exchange;
@@ -79,7 +81,7 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
           said(colors.dim(timeOfDay(input.at)), input.caller.name, colors.cyan, shownLines(typedLine(input)));
           for (const post of posts) reply(post, played.exchange);
           for (const line of played.logged) logged(line);
-          if (posts.length === 0) print(colors.dim(`${INDENT}${silence(outcome, bot)}`));
+          if (posts.length === 0) print(colors.dim(`${INDENT}${silence(outcome, bot, input)}`));
           for (const difference of played.differences) print(colors.red(`${INDENT}not as expected: ${difference}`));
         }
       }
@@ -90,7 +92,9 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
       for (const { exchange } of exchanges) {
         counts.set(exchange.outcome.status, (counts.get(exchange.outcome.status) ?? 0) + 1);
       }
-      const wrong = exchanges.filter(({ differences }) => differences.length > 0).length;
+      const wrong = played
+        .filter((step) => step.kind !== 'scene')
+        .filter(({ differences }) => differences.length > 0).length;
       const told = [...counts].map(([status, count]) => `${count} ${status}`).join(', ');
       print(`\n  ${colors.bold(`${exchanges.length} inputs`)}: ${told}.`);
       print(
@@ -146,7 +150,11 @@ const marks: Readonly<Record<Status, { sign: string; paint: (text: string) => st
 
 const consoleName = "the bot's own console";
 
-function silence(outcome: Outcome, bot: string): string {
+function silence(outcome: Outcome, bot: string, { surface }: Input): string {
+  if (outcome.status === 'waiting' && surface === 'slash') {
+    const { asks } = outcome;
+    return `(${bot} shows a form: ${asks.for === 'argument' ? asks.argument : withoutUnseen(asks.question)})`;
+  }
   if (outcome.status === 'ignored') return `(chat; ${bot} stays silent)`;
   return `(${bot} says nothing: ${'code' in outcome ? outcome.code : outcome.status})`;
 }
@@ -164,6 +172,11 @@ function placeName({ surface, place }: Pick<Input, 'surface' | 'place'>): string
   }
 }
 
-function typedLine({ text, path = [], options }: Input): string {
+function typedLine({ text, path = [], options, fills, answers = {} }: Input): string {
+  if (fills !== undefined) {
+    return `(fills in the form: ${Object.entries(answers)
+      .map(([name, answer]) => `${name} = ${answer}`)
+      .join(', ')})`;
+  }
   return text ?? writeSlashLine(path, options);
 }

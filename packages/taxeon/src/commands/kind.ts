@@ -151,6 +151,8 @@ export interface Kind<T> {
   readonly name: string;
   /** What it expects: data that every language has words for, or one's own that follow "takes". */
   readonly expected: Expectation;
+  /** The same where a whole message is one value, so that no quotes are needed. */
+  readonly expectedAlone?: Expectation;
   /** Its values in JSON Schema; a text with the kind's name by default. */
   readonly schema?: ArgumentSchema;
   /** A text that a person could type, or what that is in a place; `undefined` where none can be told. */

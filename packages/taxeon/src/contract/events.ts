@@ -30,7 +30,12 @@ interface Ended {
 }
 
 /** Codes of refusals that come before a command is found. */
-export type CommandlessCode = 'command.unknown' | 'command.changed' | 'layer.closing';
+export type CommandlessCode =
+  | 'command.unknown'
+  | 'command.changed'
+  | 'layer.closing'
+  | 'store.unavailable'
+  | 'answer.none';
 
 type Commandless = Happening &
   Ended & {
@@ -42,7 +47,7 @@ type Commandless = Happening &
 type RefusedOfCommand = OfCommand &
   Ended & {
     readonly outcome:
-      | Extract<Refused, { code: Exclude<RefusedCode, CommandlessCode> }>
+      | Extract<Refused, { code: Exclude<RefusedCode, 'command.unknown' | 'command.changed'> }>
       | Extract<Refused, { by: 'handler' }>;
   };
 

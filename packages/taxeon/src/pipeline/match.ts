@@ -19,8 +19,8 @@ export const match: Gate = {
 };
 
 export const matchInWords: StageInWords = {
-  does: 'finds a prefix or a mention; reads the guild’s settings where they are not in memory; leaves out repeated deliveries',
-  stopsWith: ['ignored', 'store.unavailable', 'layer.closing'],
+  does: 'finds a prefix or a mention; reads the guild’s settings where they are not in memory; leaves out repeated deliveries; hears answers',
+  stopsWith: ['ignored', 'store.unavailable', 'layer.closing', 'command.changed', 'answer.none'],
 };
 
 /** Hot path: bench/rows/calls. */

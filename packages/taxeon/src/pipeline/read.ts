@@ -25,7 +25,7 @@ export const read: Step<Admitted, Read> = {
 };
 
 export const readInWords: StageInWords = {
-  does: 'reads the line or the options into typed arguments, and looks up who and what they name',
+  does: 'reads the line or the options into typed arguments, and looks up who and what they name; or asks for what is missing',
   stopsWith: [
     'argument.missing',
     'argument.invalid',
@@ -35,6 +35,8 @@ export const readInWords: StageInWords = {
     'argument.unknown',
     'input.malformed',
     'callback.failed',
+    'waiting',
+    'answer.stopped',
   ],
 };
 

@@ -22,7 +22,14 @@ export const run: Step<Read | Charged, never> = {
 
 export const runInWords: StageInWords = {
   does: 'runs the handler, inside `around`, for as long as it may take',
-  stopsWith: ['handler.failed', 'handler.timeout', 'callback.failed', 'the handler’s own'],
+  stopsWith: [
+    'handler.failed',
+    'handler.timeout',
+    'callback.failed',
+    'answer.none',
+    'answer.stopped',
+    'the handler’s own',
+  ],
 };
 
 /** Hot path: bench/rows/calls. */

@@ -16,7 +16,7 @@ interface Named {
 /** For the table in docs/architecture.md. Apart from the stage, so that no bot carries it along. */
 export interface StageInWords {
   readonly does: string;
-  readonly stopsWith: readonly (Code | 'ignored' | 'the handler’s own')[];
+  readonly stopsWith: readonly (Code | 'ignored' | 'waiting' | 'the handler’s own')[];
 }
 
 /** Something that was asked for is answered: the input that the answer makes of the one that asked. */

@@ -22,7 +22,16 @@ export const standing: Step<Read, Read> = {
 
 export const standingInWords: StageInWords = {
   does: 'settles what needs arguments or the bot: rank, the bot’s permission, targets, own conditions, `together`',
-  stopsWith: ['permission.rank', 'permission.bot', 'permission.target', 'requirement.failed', 'callback.failed'],
+  stopsWith: [
+    'permission.rank',
+    'permission.bot',
+    'permission.target',
+    'requirement.failed',
+    'callback.failed',
+    'waiting',
+    'answer.none',
+    'answer.stopped',
+  ],
 };
 
 function take(state: Read): MaybePromise<Read | Stop> {

@@ -21,6 +21,8 @@ const expectation = v.strictObject({
     'give a status such as completed',
   ),
   code: v.optional(text),
+  /** The argument that is asked for, or a part of the question that wants a yes. */
+  asks: v.optional(text),
   /** A part of what the bot says. */
   says: v.optional(text),
   seenBy: v.optional(v.picklist(['everyone', 'caller', 'nobody'], 'give everyone, caller or nobody')),
@@ -50,7 +52,8 @@ const saying = {
 const line = v.union(
   [
     v.strictObject({ scene: text }),
-    v.strictObject({ wait: duration }),
+    /** What the bot says meanwhile. */
+    v.strictObject({ wait: duration, says: v.optional(text) }),
     v.strictObject({
       ...saying,
       types: text,
@@ -66,8 +69,9 @@ const line = v.union(
       /** By the options that they are of. */
       files: v.optional(v.record(text, file)),
     }),
+    v.strictObject({ ...saying, fills: v.record(text, text) }),
   ],
-  'a line is one of: scene; wait; place, types and expect; place, invokes and expect',
+  'a line is one of: scene; wait; place and expect, with types, invokes or fills',
 );
 
 const tryout = v.strictObject({
@@ -120,7 +124,13 @@ export function keptLog(): KeptLog {
 /** A line after it was played. */
 export type Played =
   | { readonly kind: 'scene'; readonly text: string }
-  | { readonly kind: 'wait'; readonly duration: string }
+  | {
+      readonly kind: 'wait';
+      readonly duration: string;
+      /** What the bot has said meanwhile. */
+      readonly posts: readonly Post[];
+      readonly differences: readonly string[];
+    }
   | {
       readonly kind: 'exchange';
       readonly line: SpokenLine;
@@ -147,8 +157,11 @@ export async function* playTryout(
     for (const line of lines) {
       if ('scene' in line) yield { kind: 'scene', text: line.scene };
       else if ('wait' in line) {
+        const from = platform.posts.length;
         clock.advance(durationMs(line.wait) ?? 0);
-        yield { kind: 'wait', duration: line.wait };
+        await new Promise((resolve) => setTimeout(resolve, 0));
+        const posts = platform.posts.slice(from);
+        yield { kind: 'wait', duration: line.wait, posts, differences: lacking('the reply', line.says, saidIn(posts)) };
       } else {
         const before = log.lines.length;
         const exchange = await runUntil(clock, platform.send(inputOf(line, platform)));
@@ -163,6 +176,10 @@ export async function* playTryout(
 
 function inputOf(line: SpokenLine, platform: Rehearsal['platform']) {
   const { expect: _, ...doing } = line;
+  if ('fills' in doing) {
+    const { fills, ...rest } = doing;
+    return platform.filled({ ...defined(rest), answers: fills });
+  }
   if (!('types' in doing)) {
     const { invokes, ...rest } = doing;
     return platform.invoked({ ...defined(rest), path: invokes.split(' ') });
@@ -186,14 +203,12 @@ function differencesIn(
   const compare = (what: string, expected: string | undefined, actual: string) => {
     if (expected !== undefined && expected !== actual) differences.push(`${what} is ${actual}, expected ${expected}`);
   };
-  const contain = (what: string, expected: string | undefined, actual: string) => {
-    if (expected !== undefined && !actual.includes(expected)) {
-      differences.push(`${what} is ${JSON.stringify(actual)}, expected it to say ${JSON.stringify(expected)}`);
-    }
-  };
+  const contain = (what: string, expected: string | undefined, actual: string) =>
+    void differences.push(...lacking(what, expected, actual));
   compare('status', expect.status, outcome.status);
   compare('code', expect.code, 'code' in outcome ? outcome.code : 'none');
-  contain('the reply', expect.says, posts.map((post) => plainText(post.notice)).join('\n'));
+  contain('what is asked', expect.asks, askedIn(outcome));
+  contain('the reply', expect.says, saidIn(posts));
   const here: Place = input.surface === 'console' ? { kind: 'console' } : input.place;
   const [reply] = posts.filter(({ place }) => isHere(place, here));
   contain('what is shown', expect.shows, (reply?.earlier ?? []).map(plainText).join('\n'));
@@ -207,6 +222,20 @@ function differencesIn(
   compare('who is told', expect.tells, told.join(', ') || 'nobody');
   contain('the log', expect.logs, loggedUnder(outcome, logged));
   return differences;
+}
+
+function lacking(what: string, expected: string | undefined, actual: string): string[] {
+  if (expected === undefined || actual.includes(expected)) return [];
+  return [`${what} is ${JSON.stringify(actual)}, expected it to say ${JSON.stringify(expected)}`];
+}
+
+function saidIn(posts: readonly Post[]): string {
+  return posts.map((post) => plainText(post.notice)).join('\n');
+}
+
+function askedIn(outcome: Exchange['outcome']): string {
+  if (outcome.status !== 'waiting') return '';
+  return outcome.asks.for === 'argument' ? outcome.asks.argument : outcome.asks.question;
 }
 
 function isHere(place: Place, here: Place): boolean {

@@ -65,6 +65,7 @@ function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): 
     name,
     expected:
       tokens === 'rest' ? ofLength('words', 'some text', length) : ofLength('word', 'a word or a quoted text', length),
+    expectedAlone: ofLength('words', 'some text', length),
     schema: { type: 'string', ...present({ minLength: length.min, maxLength: length.max }) },
     // What would be a good word here, only the argument can say.
     example: undefined,

@@ -111,7 +111,7 @@ function askForFirst(
   const example = exampleOf(slot, heard);
   const [stop = ''] = stopWords(language, (word) => slot.kind.shape?.(word) === true);
   const wait = language.words.duration(until - now);
-  const expected = language.words.expected(slot.kind.expected);
+  const expected = language.words.expected(slot.kind.expectedAlone ?? slot.kind.expected);
   const body = isMissing
     ? inWords(language, 'ask.argument', { argument: slot.name, expected })
     : message(state, problem);
@@ -140,7 +140,7 @@ function askForFirst(
           (one): FormField => ({
             name: one.slot.name,
             description: descriptionOf(state, one.slot),
-            problem: message(state, one.problem),
+            problem: message(state, alone(one)),
             example: exampleOf(one.slot, heard),
           }),
         );
@@ -149,6 +149,13 @@ function askForFirst(
     },
     otherwise,
   );
+}
+
+/** What is missing, as it is typed where nothing else stands beside it. */
+function alone({ slot: { kind }, problem }: Lacking): Problem {
+  const expected = kind.expectedAlone;
+  if (expected === undefined || problem.code !== 'argument.missing') return problem;
+  return { code: problem.code, parameters: { ...problem.parameters, expected } };
 }
 
 function exampleOf({ example }: Slot, heard: Heard): string | undefined {
