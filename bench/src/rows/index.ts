@@ -1,5 +1,6 @@
 /** All rows, by the heading under which they stand. */
 import type { Row } from '../measure/row.js';
+import { asking } from './asking.js';
 import { calls } from './calls.js';
 import { catalogue } from './catalogue.js';
 import { onIrc } from './irc.js';
@@ -9,7 +10,7 @@ import { reading } from './reading.js';
 import { start } from './start.js';
 
 export const chapters: readonly { readonly title: string; readonly rows: readonly Row[] }[] = [
-  { title: 'Chat and calls', rows: calls },
+  { title: 'Chat and calls', rows: [...calls, ...asking] },
   { title: 'The size of the catalogue', rows: catalogue },
   { title: 'Reading a line', rows: reading },
   { title: 'Limits', rows: limits },

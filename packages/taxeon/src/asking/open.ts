@@ -21,6 +21,8 @@ export interface Opened {
   readonly until: number;
   /** The form that was shown, by its id. */
   readonly form: string | undefined;
+  /** The id of the person. */
+  readonly person: string;
   /** Where this process asked: resolves once it is known whether the store has kept it. */
   readonly written: Promise<boolean> | undefined;
   cancel(): void;
@@ -33,9 +35,14 @@ const KEPT_MS = 86_400_000;
 /** After this long past its end, a handler's question is one that its process did not take away. */
 const ORPHANED_AFTER_MS = 2000;
 
+/** What processes tell each other of a question. */
+type Told = Pick<Question, 'kind' | 'until' | 'form' | 'person'>;
+
 export class OpenQuestions {
   /** By `placeKey`. */
   readonly all = new Map<string, Opened>();
+  /** How many questions each person is asked, by their id: most of those who talk are asked nothing. */
+  private readonly people = new Map<string, number>();
   /** The layer, as others tell it from themselves. */
   readonly by: string;
   private readonly unsubscribe: () => void;
@@ -57,6 +64,11 @@ export class OpenQuestions {
   newForm(): string {
     this.forms += 1;
     return `${this.by}.${this.forms}`;
+  }
+
+  /** Whether somebody with this id is asked something, on whatever platform. Hot path: bench/rows/asking. */
+  asks(person: string): boolean {
+    return this.people.has(person);
   }
 
   get isFull(): boolean {
@@ -108,8 +120,12 @@ export class OpenQuestions {
   /** In memory alone. */
   forget(key: string): Opened | undefined {
     const opened = this.all.get(key);
-    opened?.cancel();
+    if (opened === undefined) return undefined;
+    opened.cancel();
     this.all.delete(key);
+    const left = (this.people.get(opened.person) ?? 1) - 1;
+    if (left === 0) this.people.delete(opened.person);
+    else this.people.set(opened.person, left);
     return opened;
   }
 
@@ -120,7 +136,7 @@ export class OpenQuestions {
 
   private add(
     key: string,
-    { kind, until, form }: Pick<Question, 'kind' | 'until' | 'form'>,
+    { kind, until, form, person: { id } }: Told,
     written: Promise<boolean> | undefined,
     late: () => void,
     graceMs = 0,
@@ -128,7 +144,8 @@ export class OpenQuestions {
     this.forget(key);
     const { clock } = this.services;
     const cancel = after(clock, Math.max(0, until - clock.now()) + graceMs, late);
-    this.all.set(key, { kind, until, form, written, cancel });
+    this.all.set(key, { kind, until, form, person: id, written, cancel });
+    this.people.set(id, (this.people.get(id) ?? 0) + 1);
   }
 
   private async write(key: string, question: Question, text: string): Promise<boolean> {
@@ -160,9 +177,11 @@ export class OpenQuestions {
   }
 
   /** Others find it in the store should they not hear of it. */
-  private async tell(key: string, { until, kind, form }: Question): Promise<void> {
+  private async tell(key: string, { until, kind, form, person }: Question): Promise<void> {
     try {
-      await this.ask(({ store }) => store.publish(TOPIC, JSON.stringify({ by: this.by, key, until, kind, form })));
+      await this.ask(({ store }) =>
+        store.publish(TOPIC, JSON.stringify({ by: this.by, key, until, kind, form, person })),
+      );
     } catch (error) {
       this.services.outages.tell({ error, reference: this.services.reference() });
     }
@@ -170,17 +189,21 @@ export class OpenQuestions {
 
   private heard(message: string): void {
     try {
-      const { by, key, until, kind, form } = JSON.parse(message) as Partial<Record<string, unknown>>;
+      const { by, key, ...told } = JSON.parse(message) as Partial<Told> & {
+        readonly by?: unknown;
+        readonly key?: unknown;
+      };
+      const { until, person } = told;
       if (by === this.by || typeof key !== 'string' || !Number.isFinite(until)) return;
       if (until === 0) this.forget(key);
-      else this.addForeign(key, { kind, until, form } as Question);
+      else if (typeof person?.id === 'string') this.addForeign(key, told as Told);
     } catch {
       // What is no message of ours says nothing.
     }
   }
 
   /** One of another process, or of this one before it was started anew. */
-  private addForeign(key: string, question: Pick<Question, 'kind' | 'until' | 'form'>): void {
+  private addForeign(key: string, question: Told): void {
     if (this.isFull) return;
     const isHandlers = question.kind === 'handler';
     const late = () => void (isHandlers ? this.adopt(key) : this.forget(key));

@@ -16,12 +16,12 @@ import { type AskingContext, type Continued, placeKey, signatureOf } from './que
 
 /** Hot path: bench/rows/asking. */
 export function matchAnswers(context: AskingContext, handlers: HandlerQuestions, match: Gate): Gate {
-  const { all } = context.open;
+  const { open } = context;
   return {
     ...match,
     hear(services, input, platform, looks) {
       const hearing = match.hear(services, input, platform, looks);
-      if (all.size === 0 && input.fills === undefined) return hearing;
+      if (input.fills === undefined && (open.all.size === 0 || !open.asks(input.caller.id))) return hearing;
       const use = (heard: Hearing) => answerOr(context, handlers, heard, input, platform, looks);
       return isThenable(hearing) ? hearing.then(use) : use(hearing);
     },
