@@ -1,4 +1,13 @@
-import { arg, type Call, type CommandOrGroup, command, type LayerOptions, memoryStore, plainText } from 'taxeon';
+import {
+  arg,
+  type Call,
+  type CommandOrGroup,
+  command,
+  type LayerOptions,
+  memoryStore,
+  plainText,
+  refuse,
+} from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import type { Exchange } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
@@ -162,7 +171,7 @@ describe('a handler', () => {
     const here = await scene([days]);
     const { ends } = await begun(here, 'ines', '!reserve');
     expect(statusOf(await here.types('ines', '!reserve'))).toBe('answer.none');
-    expect(lastPost(here)).toBe('I am still waiting for your other answer, so nothing was done.');
+    expect(lastPost(here)).toBe('I still wait for your other answer, so nothing was done.');
     const elsewhere = here.types('ines', '!reserve', 'oddmere/workshop');
     await settled();
     await here.types('ines', 'friday');
@@ -177,6 +186,33 @@ describe('a handler', () => {
     await settled();
     expect(statusOf(await here.types('ines', 'Wren'))).toBe('ignored');
     expect(lastPost(here)).not.toContain('Wren');
+  });
+
+  test('asks for nothing that is no argument, is declared wrong, or is a file', async () => {
+    for (const wanted of ['day', arg.integer({ min: 5, max: 1 }), arg.attachment()]) {
+      const logged: unknown[] = [];
+      const log = {
+        error: ({ error }: { readonly error?: unknown }) => void logged.push(String(error)),
+        warn: () => undefined,
+      };
+      const here = await scene([asks((call) => call.ask(wanted as never, 'What?'))], { log });
+      expect(statusOf(await here.types('ines', '!reserve'))).toBe('handler.failed');
+      expect(logged[0]).toMatch(/call.ask takes an argument|What call.ask asks for/);
+      expect(statusOf(await here.types('ines', '7'))).toBe('ignored');
+    }
+  });
+
+  test('alone may ask: neither a hook behind it, nor an answer for unknown names', async () => {
+    const errors: string[] = [];
+    const keep = (error: Error) => void errors.push(error.name);
+    const here = await scene([asks(() => refuse('tool.out', 'It is out.'))], {
+      onRefusal: (_, call) => call.confirm('Sure?').then(() => undefined, keep) as never,
+      onUnknown: (_name, _rest, call) => call.confirm('Sure?').then(() => undefined, keep) as never,
+    });
+    await here.types('ines', '!reserve');
+    await here.types('ines', '!nothing');
+    expect(errors.slice(0, 2)).toEqual(['Unanswered', 'Unanswered']);
+    expect(here.platform.posts.map(({ notice }) => notice.body)).not.toContain('Sure?');
   });
 
   test('cannot ask the bot’s own code, nor in a layer that does not ask', async () => {
@@ -223,7 +259,7 @@ describe('a slash command', () => {
     delete (here.platform as { form?: unknown }).form;
     expect(statusOf(await here.invokes('ines', 'fine'))).toBe('argument.missing');
     const { posts } = await here.invokes('ines', 'fine', { who: 'tobias', pence: 5 });
-    expect(plainText(posts[0]?.notice ?? { body: '' })).toBe('I would have to ask, and cannot do that here.');
+    expect(plainText(posts[0]?.notice ?? { body: '' })).toBe('I cannot ask you here, so nothing was done.');
   });
 
   test('is refused where the form is not shown', async () => {

@@ -1,4 +1,13 @@
-import { arg, type CommandOrGroup, command, createCommandLayer, memoryStore, plainText, type Store } from 'taxeon';
+import {
+  arg,
+  type CommandOrGroup,
+  command,
+  createCommandLayer,
+  forget,
+  memoryStore,
+  plainText,
+  type Store,
+} from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { createStandIn, type Exchange } from 'taxeon/stand-in';
 import { injectFaults, type VirtualClock, virtualClock } from 'taxeon/testing';
@@ -145,6 +154,17 @@ describe('a question that is kept in the store', () => {
     store.publish('asking', value);
     expect(statusOf(await one.says('!fine Tobias'))).toBe('waiting');
   });
+});
+
+test('what a person is asked is forgotten with them, and what others are asked is not', async () => {
+  const { clock, store } = begin();
+  const one = await process(store, clock);
+  await one.says('!fine Tobias');
+  await one.says('!fine Wren', 'odalys');
+  expect(await forget(one.layer, 'stand-in/ines')).toMatchObject({ questions: 1 });
+  expect(await forget(one.layer, 'stand-in/ine')).toMatchObject({ questions: 0 });
+  expect(statusOf(await one.says('50'))).toBe('ignored');
+  expect(statusOf(await one.says('50', 'odalys'))).toBe('completed');
 });
 
 describe('the question of a handler', () => {

@@ -218,6 +218,26 @@ describe('what is missing', () => {
     expect(statusOf(await scene.types('odalys', `!note ${'x'.repeat(9000)}`))).toBe('argument.missing');
   });
 
+  test('takes a file that comes with the answer, and no other than the one that is asked for', async () => {
+    const photo = command({
+      name: 'photo',
+      description: 'Photo',
+      whenMissing: 'ask',
+      args: { tool: arg.choice(['drill', 'saw']), of: arg.attachment() },
+      run: ({ args }) => `${args.tool}: ${args.of.name}`,
+    });
+    const scene = await sceneOf([photo], ask());
+    const file = { name: 'drill.png', type: 'image/png', content: 'x' };
+    const send = (text: string, files: readonly (typeof file)[] = []) =>
+      scene.platform.send(scene.platform.typed({ person: 'ines', place: 'oddmere/counter', text, files }));
+    expect(statusOf(await send('!photo'))).toBe('waiting');
+    expect(statusOf(await send('drill'))).toBe('waiting');
+    expect(statusOf(await send('here it is'))).toBe('waiting');
+    expect(said(await send('', [file]))).toBe('drill: drill.png');
+    // A file that came before is not kept for later.
+    expect(statusOf(await send('!photo', [file]))).toBe('argument.missing');
+  });
+
   test('an answer of a megabyte is read as the same line would be', async () => {
     const scene = await sceneOf([fine], ask());
     const long = 'x'.repeat(1_000_000);
@@ -259,8 +279,8 @@ describe('what is missing', () => {
 
   test('a declaration that asks in a layer that does not is told', () => {
     const make = (one: CommandOrGroup) => () => createCommandLayer({ commands: [one] });
-    expect(make(fine)).toThrow('fine, whenMissing: asks, and the layer does not; give it `asking: askInChat()`');
-    expect(make(asking(undefined, 'ask'))).toThrow(/drill, .*days: asks, and the layer does not/);
+    expect(make(fine)).toThrow('fine, whenMissing: needs `asking: askInChat()` of taxeon/asking in the layer');
+    expect(make(asking(undefined, 'ask'))).toThrow('drill, whenMissing: needs');
     expect(make(command({ name: 'lamp', description: 'x', confirm: 'Sure?', run: () => '' }))).toThrow(
       'lamp, confirm:',
     );

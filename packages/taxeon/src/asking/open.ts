@@ -3,6 +3,7 @@ import { randomReference } from '../base/reference.js';
 import { patiently, promised } from '../base/thenable.js';
 import { after, type Clock } from '../base/time.js';
 import type { Store } from '../contract/store.js';
+import { PREFIX } from './kept.js';
 import { type Question, questionFrom, writtenQuestion } from './question.js';
 
 /** What the questions need of the layer. */
@@ -28,7 +29,6 @@ export interface Opened {
   cancel(): void;
 }
 
-const PREFIX = 'asking/';
 const TOPIC = 'asking';
 /** A handler's question is kept longer than it is open: who is left hanging by a dead process is told so. */
 const KEPT_MS = 86_400_000;
@@ -36,7 +36,7 @@ const KEPT_MS = 86_400_000;
 const ORPHANED_AFTER_MS = 2000;
 
 /** What processes tell each other of a question. */
-type Told = Pick<Question, 'kind' | 'until' | 'form' | 'person'>;
+type Told = Pick<Question, 'kind' | 'until' | 'form' | 'person'> & { readonly isOver?: boolean };
 
 export class OpenQuestions {
   /** By `placeKey`. */
@@ -96,7 +96,7 @@ export class OpenQuestions {
     const { question, version } = (await this.look(key)) ?? {};
     if (question === undefined || version === undefined) return undefined;
     const isOurs = await this.ask(({ store }) => store.compareAndSet(PREFIX + key, version, '', 1));
-    if (isOurs === true) void this.tell(key, { ...question, until: 0 });
+    if (isOurs === true) void this.tell(key, question, true);
     return isOurs === true ? question : undefined;
   }
 
@@ -177,10 +177,10 @@ export class OpenQuestions {
   }
 
   /** Others find it in the store should they not hear of it. */
-  private async tell(key: string, { until, kind, form, person }: Question): Promise<void> {
+  private async tell(key: string, { until, kind, form, person }: Question, isOver = false): Promise<void> {
     try {
       await this.ask(({ store }) =>
-        store.publish(TOPIC, JSON.stringify({ by: this.by, key, until, kind, form, person })),
+        store.publish(TOPIC, JSON.stringify({ by: this.by, key, until, kind, form, person, isOver })),
       );
     } catch (error) {
       this.services.outages.tell({ error, reference: this.services.reference() });
@@ -193,10 +193,12 @@ export class OpenQuestions {
         readonly by?: unknown;
         readonly key?: unknown;
       };
-      const { until, person } = told;
+      const { until, person, isOver } = told;
       if (by === this.by || typeof key !== 'string' || !Number.isFinite(until)) return;
-      if (until === 0) this.forget(key);
-      else if (typeof person?.id === 'string') this.addForeign(key, told as Told);
+      if (isOver === true) {
+        // Another may have been asked since.
+        if (this.all.get(key)?.until === until) this.forget(key);
+      } else if (typeof person?.id === 'string') this.addForeign(key, told as Told);
     } catch {
       // What is no message of ours says nothing.
     }

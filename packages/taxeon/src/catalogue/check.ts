@@ -36,10 +36,11 @@ export function checkCatalogue(
   }
   walk(declared, [], found, all);
   for (const { one, path, words } of all) {
-    const asking = asks ? undefined : askingField(one);
-    if (asking !== undefined) {
-      const problem = 'asks, and the layer does not; give it `asking: askInChat()` of taxeon/asking';
-      found.push({ command: path, field: asking, problem });
+    const { confirm, args = {} } = one as AnyDeclaration;
+    const isAsking = confirm !== undefined || [one, ...Object.values(args)].some((it) => it.whenMissing === 'ask');
+    if (isAsking && !asks) {
+      const problem = 'needs `asking: askInChat()` of taxeon/asking in the layer';
+      found.push({ command: path, field: confirm === undefined ? 'whenMissing' : 'confirm', problem });
     }
     const known = words?.scopes === undefined ? scopes : onlyOf(words.scopes, scopes);
     checkScope(one.scope, known, (field, problem) => void found.push({ command: path, field, problem }));
@@ -47,15 +48,6 @@ export function checkCatalogue(
   found.push(...namesTwice(all), ...idsTwice(all), ...placesTwice(all));
   found.push(...sharedProblems(all.map(({ one, path }) => ({ ...one, name: path }))));
   return found;
-}
-
-/** What of a declaration asks in the chat. */
-function askingField(one: Placed['one']): string | undefined {
-  if (one.whenMissing === 'ask') return 'whenMissing';
-  if ('confirm' in one && one.confirm !== undefined) return 'confirm';
-  const args = 'args' in one ? (one.args ?? {}) : {};
-  const name = Object.keys(args).find((name) => args[name]?.whenMissing === 'ask');
-  return name && `args.${name}`;
 }
 
 /** A command or group with where it stands. */

@@ -108,7 +108,7 @@ export function compileCatalogue(declared: readonly CommandOrGroup[], options: C
 const MOST_WORDS = 3;
 
 function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledCommand {
-  const args = declaration.args ?? {};
+  const { args = {}, confirm } = declaration;
   const slots = compileSlots(args);
   const requires = [...from.requires, ...compileRequirements(requirementsOf(declaration))];
   const id = declaration.id ?? `${from.id}${declaration.name}`;
@@ -149,7 +149,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     timeoutMs: declaration.timeout === undefined ? undefined : durationMs(declaration.timeout),
     messages: declaration.messages === undefined ? from.messages : { ...from.messages, ...declaration.messages },
     whenMissing: declaration.whenMissing ?? from.whenMissing,
-    confirm: typeof declaration.confirm === 'function' ? declaration.confirm.bind(declaration) : declaration.confirm,
+    confirm: typeof confirm === 'function' ? confirm.bind(declaration) : confirm,
     together: declaration.together?.bind(declaration),
     onRefusal: declaration.onRefusal?.bind(declaration) ?? from.onRefusal,
     aroundBy: arounds.map(({ by }) => by),

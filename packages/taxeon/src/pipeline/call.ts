@@ -34,7 +34,7 @@ export function makeCall(heard: Heard, command: string, args: Readonly<Record<st
       return harmless(Promise.reject(new PlatformError('platform.gone', 'The input came without a platform')));
     },
     ask: (wanted, question) => ask(heard, question, wanted) as Promise<never>,
-    confirm: (question) => ask(heard, question, undefined) as Promise<never>,
+    confirm: (question) => ask(heard, question) as Promise<never>,
     progress: (fraction, doing = '') => responderOf(heard)?.progress(fraction, doing),
     tell: (person, sayable) => tellPerson(conversation, responderOf(heard), person, sayable),
     post: (channel, sayable) => harmless(postIn(conversation, channel, sayable)),
@@ -46,9 +46,11 @@ export function makeCall(heard: Heard, command: string, args: Readonly<Record<st
   return call as Call;
 }
 
-function ask(heard: Heard, question: Sayable, wanted: Arg<unknown> | undefined): Promise<unknown> {
+function ask(heard: Heard, question: Sayable, wanted?: Arg<unknown>): Promise<unknown> {
   const asked = heard.asking?.(heard, question, wanted);
-  return harmless(asked ?? Promise.reject(new TypeError('The layer does not ask; give it `asking: askInChat()`')));
+  return harmless(
+    asked ?? Promise.reject(new TypeError('call.ask needs `asking: askInChat()` of taxeon/asking in the layer')),
+  );
 }
 
 export function handlerWaitOf(heard: Heard): HandlerWait {

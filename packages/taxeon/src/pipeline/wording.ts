@@ -138,7 +138,7 @@ export function stopInWords(state: State, stop: Stop): string {
         .join(' ');
     case 'waiting': {
       const { asks } = stop;
-      return `${heardOf(state).looks ? 'would ask' : 'asks'} for ${asks.for === 'argument' ? asks.argument : 'a yes'}`;
+      return `${heardOf(state).looks ? 'would ask' : 'asks'} for ${asks.for === 'argument' ? asks.argument : asks.for}`;
     }
     case 'failed':
       return `${stop.code}: ${stop.parameters.reference}`;

@@ -11,7 +11,7 @@ import { begin } from '../pipeline/begin.js';
 import { inputProblem } from '../pipeline/check-input.js';
 import type { Pipeline } from '../pipeline/stages.js';
 import { argsOf, commandOf, heardOf, type State } from '../pipeline/state.js';
-import { codeOf, type Stop } from '../pipeline/stop.js';
+import { codeOf, type RefusedStop, type Stop } from '../pipeline/stop.js';
 import { replyTo, stopInWords } from '../pipeline/wording.js';
 import { plainText } from '../replies/notice.js';
 
@@ -44,13 +44,10 @@ export async function explain(layer: CommandLayer, input: Input, platform?: Plat
   const hearing = hear(pipeline.gates, services, input, platform, true);
   const heard = isThenable(hearing) ? await hearing : hearing;
   if (typeof heard === 'string') return ignored(pipeline, heard);
-  const isAnswer = typeof heard === 'object' && heard.status === 'answering';
-  const nameAt = isAnswer ? heard.nameAt : typeof heard === 'number' ? heard : 0;
-  const begun = begin(pipeline, services, isAnswer ? heard.input : input, platform, nameAt, {
-    looks: true,
-    trace: true,
-  });
-  if (typeof heard === 'object' && !isAnswer) return atGate(pipeline, begun, heard);
+  const from = typeof heard === 'number' || heard.status === 'answering' ? heard : 0;
+  const { input: read, nameAt } = typeof from === 'number' ? { input, nameAt: from } : from;
+  const begun = begin(pipeline, services, read, platform, nameAt, { looks: true, trace: true });
+  if (from !== heard) return atGate(pipeline, begun, heard as RefusedStop);
   return advance(pipeline.stepsBeforeRun, begun, (state, stop) => {
     if (stop !== undefined) return stoppedBy(pipeline, state, stop);
     begun.recorder?.passed('run', () => 'the handler would run');
@@ -92,7 +89,7 @@ const whyIgnored: Readonly<Record<Ignored['because'], readonly [StageName, strin
   chat: ['match', 'ordinary chat: no prefix that holds here, or no name behind it'],
   repeated: ['match', 'this event was handled before'],
   malformed: ['intake', 'the platform gave what is no input'],
-  answer: ['match', 'a handler has asked for it'],
+  answer: ['match', 'a handler asked for it'],
 };
 
 function ignored(pipeline: Pipeline, because: Ignored['because']): Explanation {

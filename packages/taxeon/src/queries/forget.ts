@@ -1,4 +1,6 @@
 /** Forgetting a person: what a bot keeps of them in its store. */
+
+import { withdrawAll } from '../asking/kept.js';
 import { shown } from '../base/fields.js';
 import { isKey, type Key, partsOf } from '../contract/key.js';
 import type { CommandLayer } from '../layer/command-layer.js';
@@ -11,10 +13,13 @@ export interface Forgotten {
   readonly limits: number;
   /** Rules of guilds about them. */
   readonly rules: number;
+  /** Questions that they are asked. */
+  readonly questions: number;
 }
 
 /**
- * Removes what is kept of a person: their uses of cooldowns, and the rules of guilds about them. What is counted under
+ * Removes what is kept of a person: their uses of cooldowns, the rules of guilds about them, and what they are asked in
+ * the chat, with what they had answered. What is counted under
  * a key of the bot's own is found where that key is the person's id, or ends with a space and the id.
  *
  * @param person a platform's name and an id of that platform, such as `irc/odalys`
@@ -32,5 +37,6 @@ export async function forget(layer: CommandLayer, person: Key): Promise<Forgotte
     (one) => one.id.startsWith(`${platform}/`) && (one.key === id || one.key.endsWith(` ${id}`)),
   );
   for (const one of own) await store.reset(one.id, one.key);
-  return { limits: own.length, rules: await guilds.forget(person) };
+  const questions = await withdrawAll(store, platform, id);
+  return { limits: own.length, rules: await guilds.forget(person), questions };
 }

@@ -73,12 +73,7 @@ const messages: Messages = {
       : `That is being done ${most} times already. Please wait.`,
   'store.unavailable': ({ reference }) =>
     `I cannot look up what holds here just now. Please try again later. (${reference})`,
-  'answer.none': ({ because }) =>
-    because === 'late'
-      ? 'There was no answer, so nothing was done.'
-      : because === 'busy'
-        ? 'I am still waiting for your other answer, so nothing was done.'
-        : 'I would have to ask, and cannot do that here.',
+  'answer.none': ({ because }) => `${unanswered[because]}, so nothing was done.`,
   'answer.stopped': () => 'All right, nothing was done.',
   'layer.closing': () => 'I am about to restart. Please try again in a minute.',
   'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
@@ -144,6 +139,12 @@ export const english: Language = {
     nothingToRun: () => 'There is nothing here that you may run.',
   },
 };
+
+const unanswered = {
+  late: 'There was no answer',
+  busy: 'I still wait for your other answer',
+  nobody: 'I cannot ask you here',
+} as const;
 
 const countedWords: Readonly<Record<string, string>> = {
   user: 'for each person',

@@ -1,4 +1,5 @@
 import { arg, command, type Log } from 'taxeon';
+import { askInChat } from 'taxeon/asking';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Ircv3Server, startIrcv3Server } from '../support/inspircd.js';
 import { counting, echo, ircStage, passingTo, slow } from '../support/irc.js';
@@ -71,6 +72,34 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
       }
       while (ines.all().length > 0) await ines.heard('Mallet');
     }
+  });
+
+  test('what is asked is answered by the next message, with the bot’s name in front or without', async () => {
+    const ines = await person('Ines', '#asking');
+    const wren = await person('Wren', '#asking');
+    const lend = command({
+      name: 'lend',
+      description: 'Lend a tool',
+      whenMissing: 'ask',
+      args: { tool: arg.text(), days: arg.integer({ max: 14 }) },
+      confirm: ({ tool, days }) => `The ${tool}, for ${days} days?`,
+      run: ({ args }) => `The ${args.tool} is lent.`,
+    });
+    await bot(['#asking'], [lend], {}, { asking: askInChat() });
+    const says = async (text: string) => {
+      ines.type(text);
+      return ines.heard('Mallet');
+    };
+    expect(await says('!lend')).toBe('Ines: I still need “tool”: some text.');
+    expect(await ines.heard('Mallet')).toContain('Just type it within 1 minute. “stop” ends this.');
+    wren.type('ladder');
+    expect(await says('Mallet: angle grinder')).toContain('I still need “days”');
+    await ines.heard('Mallet');
+    expect(await says('20')).toContain('“20” is too much');
+    await ines.heard('Mallet');
+    expect(await says('3')).toBe('Ines: The angle grinder, for 3 days?');
+    await ines.heard('Mallet');
+    expect(await says('yes')).toBe('Ines: The angle grinder is lent.');
   });
 
   test('what is said to the operators alone is answered to them alone', async () => {

@@ -15,7 +15,8 @@ export function readAnswers(
   for (let index = from; index < all.length; index++) {
     const slot = all[index] as Slot;
     const text = Object.hasOwn(answers, slot.name) ? answers[slot.name] : undefined;
-    if (typeof text !== 'string') continue;
+    // A file came with the answer, and is read as those of a line are.
+    if (typeof text !== 'string' || slot.kind.tokens === 'attached') continue;
     forget(reading, slot);
     const pending = readAnswer(reading, slot, text);
     if (pending !== undefined) return pending.then(() => readAnswers(reading, answers, index + 1));
@@ -36,7 +37,7 @@ function forget(reading: Reading, { name }: Slot): void {
 export function readAnswer(reading: Reading, slot: Slot, text: string): PromiseLike<void> | undefined {
   const cursor = new Cursor(text, 0);
   const whole = cursor.rest();
-  if (whole === '' || slot.kind.tokens === 'attached') return reading.fillAbsent(slot);
+  if (whole === '') return reading.fillAbsent(slot);
   if (slot.kind.tokens === 'many') return listTakingOf(slot).readText(whole, reading, slot);
   const typed = slot.kind.tokens === 'rest' ? whole : withoutQuotes(whole);
   const read = slot.reader.read(typed, reading.context);

@@ -3,7 +3,7 @@ import type { Question } from '../../asking/question.js';
 import { decided, inWords, isOneOf, stopWords, yesAndNo } from '../../asking/words.js';
 import { echo } from '../../base/text.js';
 import { isThenable, patiently, promised } from '../../base/thenable.js';
-import type { Arg } from '../../commands/arg.js';
+import { type Arg, isArg } from '../../commands/arg.js';
 import type { Sayable } from '../../commands/call.js';
 import { isWorded } from '../../commands/worded.js';
 import type { CodeParameters } from '../../contract/codes.js';
@@ -39,6 +39,7 @@ export class Unanswered extends Error {
 
 export class HandlerQuestions {
   private readonly waiting = new Map<string, Waiting>();
+  private readonly running = new WeakSet<Heard>();
 
   constructor(private readonly context: AskingContext) {}
 
@@ -49,14 +50,15 @@ export class HandlerQuestions {
   /** With the handler, its question ends. */
   run(run: Step<Read | Charged, never>): Step<Read | Charged, never> {
     const over = ({ heard }: Read | Charged, stop: Stop): Stop => {
-      const key = placeKey(heard.input, heard.platform);
-      const mine = this.waiting.get(key);
+      this.running.delete(heard);
+      const mine = this.waiting.get(placeKey(heard.input, heard.platform));
       if (mine?.heard === heard) mine.end(refused({ code: 'answer.none', parameters: { asked: '', because: 'late' } }));
       return stop;
     };
     return {
       ...run,
       take: (state) => {
+        this.running.add(state.heard);
         const stop = run.take(state);
         return isThenable(stop) ? stop.then((settled) => over(state, settled as Stop)) : over(state, stop);
       },
@@ -80,7 +82,8 @@ export class HandlerQuestions {
       wait.unanswered ??= refused({ code: 'answer.none', parameters: { asked, because } });
       return Promise.reject(new Unanswered(`Nobody answers: ${because}`));
     };
-    if (!canAsk(heard) || heard.isOver || wait.isGivenUp) return refuse('nobody');
+    // Only while the handler runs, which ends its questions: no hook behind it, and no answer for unknown names.
+    if (!canAsk(heard) || !this.running.has(heard) || wait.isGivenUp) return refuse('nobody');
     if (waiting.has(key) || open.all.get(key)?.kind === 'handler' || open.isFull) return refuse('busy');
     const slot = arg === undefined ? undefined : slotOf(arg);
     const until = services.clock.now() + withinMs;
@@ -163,7 +166,11 @@ function sayingOf(question: Sayable, word: (wording: Wording) => string): Saying
   return isWorded(question) ? { body: word(question) } : question;
 }
 
+/** @throws TypeError for what cannot be asked for */
 function slotOf(arg: Arg<unknown>): Slot {
+  if (!isArg(arg)) throw new TypeError('call.ask takes an argument, such as arg.integer(), and the question');
+  const problems = arg.kind.tokens === 'attached' ? ['takes a file, which cannot be asked for'] : arg.problems;
+  if (problems.length > 0) throw new TypeError(`What call.ask asks for ${problems.join('; ')}`);
   return compileSlots({ answer: arg }).all[0] as Slot;
 }
 

@@ -1,4 +1,5 @@
 /** Opening a question in the chat, and going on with its answer. */
+import { questionKey } from '../../asking/kept.js';
 import type { OpenQuestions } from '../../asking/open.js';
 import type { Question } from '../../asking/question.js';
 import { patiently, promised } from '../../base/thenable.js';
@@ -33,9 +34,8 @@ export interface Continued {
 }
 
 /** Who is asked where: a person of a platform, in a channel or at the console. */
-export function placeKey({ caller, place, surface }: Input, platform: Platform | undefined): string {
-  const channel = surface === 'console' || place.kind === 'console' ? '' : place.channel.id;
-  return `${platform?.name ?? ''}/${channel.length}:${channel}/${caller.id}`;
+export function placeKey({ caller, place }: Input, platform: Platform | undefined): string {
+  return questionKey(platform?.name ?? '', caller.id, place.kind === 'console' ? '' : place.channel.id);
 }
 
 /** Whether the bot can ask where an input came from: in a conversation, or by a form of the platform's. */
@@ -109,10 +109,12 @@ export async function askFor(
     void open.withdraw(key);
     return otherwise;
   }
+  const opened = open.all.get(key);
   return {
     ...waiting,
     asked(isTold) {
-      if (!isTold) void open.withdraw(key);
+      // Another may have been asked since.
+      if (!isTold && open.all.get(key) === opened) void open.withdraw(key);
     },
   };
 }
