@@ -1,18 +1,14 @@
 /** Stage 2, where something is asked for: whether a line is the answer that is waited for from this person here. */
-
-import type { Question } from '../../asking/question.js';
-import { decided, isOneOf, stopWords } from '../../asking/words.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
-import type { Entry } from '../../catalogue/catalogue.js';
 import type { Input } from '../../contract/input.js';
-import { guildOf, type Platform } from '../../contract/platform.js';
+import type { Platform } from '../../contract/platform.js';
 import { Cursor } from '../../reading/cursor.js';
-import type { Language } from '../../replies/language.js';
 import { inputProblem } from '../check-input.js';
 import type { Gate, Hearing } from '../stage.js';
 import { refused } from '../stop.js';
 import type { HandlerQuestions } from './handler.js';
-import { type AskingContext, type Continued, placeKey, signatureOf } from './questions.js';
+import { type AskingContext, placeKey } from './questions.js';
+import { resume } from './resume.js';
 
 /** Hot path: bench/rows/asking. */
 export function matchAnswers(context: AskingContext, handlers: HandlerQuestions, match: Gate): Gate {
@@ -57,7 +53,7 @@ function answerOr(
     if (!looks) mine.answered(input, text);
     return 'answer';
   }
-  return answering(context, key, hearing, input, platform, text, looks);
+  return resume(context, { key, input, platform, text, looks }, hearing);
 }
 
 /** What is answered; nothing where the line is a command of its own, or no answer. */
@@ -94,78 +90,4 @@ function isRepeated(
   if (input.id === undefined) return false;
   const name = platform?.name ?? '';
   return looks ? recent.knows(name, input) : recent.seen(name, input);
-}
-
-/** The input that the answer makes of the one that asked. */
-async function answering(
-  context: AskingContext,
-  key: string,
-  hearing: 'chat' | number,
-  input: Input,
-  platform: Platform | undefined,
-  text: string,
-  looks: boolean,
-): Promise<Hearing> {
-  const { services, open, continued } = context;
-  let question: Question | undefined;
-  try {
-    question = looks ? (await open.look(key))?.question : await open.take(key);
-  } catch (error) {
-    const reference = services.reference();
-    services.outages.tell({ error, reference });
-    return refused({ code: 'store.unavailable', parameters: { reference } });
-  }
-  if (question === undefined || question.until <= services.clock.now()) return hearing;
-  const command = commandNamed(
-    services.catalogue.find(bare(question.typed)) ?? services.catalogue.find(question.typed),
-  );
-  if (command === undefined || command.id !== question.command || signatureOf(command) !== question.signature)
-    return refused({ code: 'command.changed', parameters: { name: question.typed } });
-  const kind = command.slots.all.find(({ name }) => name === question.asked)?.kind;
-  const guild = guildOf(input.place);
-  const settings = guild && services.guilds.known(platform?.name ?? '', guild.id)?.compiled.settings;
-  const language = services.languageOf(input.locale, settings?.locale);
-  const isValue = (word: string) => kind?.shape?.(word) === true;
-  const { kind: asks, asked } = question;
-  const said = input.fills !== undefined && asks === 'argument' ? 'answer' : saidIn(asks, language, text, isValue);
-  const answers =
-    input.fills !== undefined
-      ? question.answers
-      : asks === 'argument' && said === 'answer'
-        ? { ...question.answers, [asked]: text }
-        : question.answers;
-  const confirmed = said === 'yes' ? asked : question.confirmed;
-  const options =
-    question.options === undefined || input.fills === undefined || asks !== 'argument'
-      ? question.options
-      : { ...question.options, ...input.answers };
-  const next: Input = {
-    ...input,
-    answers,
-    ...(question.text === undefined ? {} : { text: question.text }),
-    ...(question.path === undefined ? {} : { path: question.path }),
-    ...(options === undefined ? {} : { options }),
-    ...(confirmed === undefined ? {} : { confirmed }),
-  };
-  continued.set(next, { question, said, text });
-  return { status: 'answering', input: next, nameAt: question.nameAt };
-}
-
-function saidIn(
-  asks: Question['kind'],
-  language: Language,
-  text: string,
-  isValue: (word: string) => boolean,
-): Continued['said'] {
-  if (isOneOf(text, stopWords(language, isValue))) return 'stop';
-  return asks === 'confirmation' ? (decided(language, text) ?? 'undecided') : 'answer';
-}
-
-function commandNamed(entry: Entry | undefined) {
-  return entry?.kind === 'command' ? entry : undefined;
-}
-
-/** Without the punctuation of a sentence behind it. */
-function bare(name: string): string {
-  return name.replace(/(?<=.)[,.:;!?]{1,8}$/, '');
 }

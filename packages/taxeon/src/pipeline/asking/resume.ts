@@ -1,0 +1,99 @@
+/** Going on with an answer: the input that it makes of the one that asked, which then passes all stages. */
+import type { Question } from '../../asking/question.js';
+import { decided, isOneOf, stopWords } from '../../asking/words.js';
+import type { CompiledCommand } from '../../catalogue/catalogue.js';
+import type { Input } from '../../contract/input.js';
+import { guildOf, type Platform } from '../../contract/platform.js';
+import type { Language } from '../../replies/language.js';
+import type { Services } from '../services.js';
+import type { Hearing } from '../stage.js';
+import { type RefusedStop, refused } from '../stop.js';
+import { type AskingContext, type Continued, signatureOf } from './questions.js';
+
+/** What somebody answers to a question that is open. */
+export interface Answer {
+  /** Under which the question is kept. */
+  readonly key: string;
+  readonly input: Input;
+  readonly platform: Platform | undefined;
+  /** As it was typed, or what decides a form. */
+  readonly text: string;
+  /** Only looks: the question stays open. */
+  readonly looks: boolean;
+}
+
+/** @param otherwise what the line is where nothing is asked any more: another process has taken an answer, or the time is over */
+export async function resume(context: AskingContext, answer: Answer, otherwise: Hearing): Promise<Hearing> {
+  const { services, open, continued } = context;
+  let question: Question | undefined;
+  try {
+    question = answer.looks ? (await open.look(answer.key))?.question : await open.take(answer.key);
+  } catch (error) {
+    return unavailable(services, error);
+  }
+  if (question === undefined || question.until <= services.clock.now()) return otherwise;
+  const command = commandOf(services, question);
+  if (command === undefined) return refused({ code: 'command.changed', parameters: { name: question.typed } });
+  const said = saidTo(question, command, languageOf(services, answer), answer);
+  const input = question.form === undefined ? answered(question, said, answer) : filled(question, said, answer);
+  continued.set(input, { question, said, text: answer.text });
+  return { status: 'answering', input, nameAt: question.nameAt };
+}
+
+function unavailable({ reference: newReference, outages }: Services, error: unknown): RefusedStop {
+  const reference = newReference();
+  outages.tell({ error, reference });
+  return refused({ code: 'store.unavailable', parameters: { reference } });
+}
+
+/** The command that asked, unless it is gone or another one by now. */
+function commandOf({ catalogue }: Services, { typed, command, signature }: Question): CompiledCommand | undefined {
+  // People put the punctuation of a sentence behind a name.
+  const found = catalogue.find(typed) ?? catalogue.find(typed.replace(/(?<=.)[,.:;!?]{1,8}$/, ''));
+  if (found?.kind !== 'command' || found.id !== command) return undefined;
+  return signatureOf(found) === signature ? found : undefined;
+}
+
+function languageOf({ guilds, languageOf: choose }: Services, { input, platform }: Answer): Language {
+  const guild = guildOf(input.place);
+  const known = guild && guilds.known(platform?.name ?? '', guild.id);
+  return choose(input.locale, known?.compiled.settings.locale);
+}
+
+function saidTo(
+  { kind, asked, form }: Question,
+  { slots }: CompiledCommand,
+  language: Language,
+  { text }: Answer,
+): Continued['said'] {
+  if (kind === 'argument' && form !== undefined) return 'answer';
+  const slot = slots.all.find(({ name }) => name === asked);
+  if (
+    isOneOf(
+      text,
+      stopWords(language, (word) => slot?.kind.shape?.(word) === true),
+    )
+  )
+    return 'stop';
+  return kind === 'argument' ? 'answer' : (decided(language, text) ?? 'undecided');
+}
+
+/** The line that asked, with the answer beside it. */
+function answered(question: Question, said: Continued['said'], { input, text }: Answer): Input {
+  const { asked, kind } = question;
+  const answers = kind === 'argument' && said === 'answer' ? { ...question.answers, [asked]: text } : question.answers;
+  return { ...input, text: question.text ?? '', answers, ...confirmedBy(question, said) };
+}
+
+/** The slash command that asked, with what was filled in among its options. */
+function filled(question: Question, said: Continued['said'], { input }: Answer): Input {
+  const { path = [], options, kind } = question;
+  const { answers: given, ...rest } = input;
+  const all = kind === 'argument' ? { ...options, ...given } : { ...options };
+  return { ...rest, path, options: all, ...confirmedBy(question, said) };
+}
+
+function confirmedBy({ asked, confirmed }: Question, said: Continued['said']): Pick<Input, 'confirmed'> {
+  if (said === 'yes') return { confirmed: asked };
+  return confirmed === undefined ? {} : { confirmed };
+}
