@@ -52,7 +52,8 @@ function csvField(text: string): string {
 /** The outcomes in the order of a bar, each with a sign of its own for eyes without colour. */
 const parts = [
   { sign: '■', paint: colors.green, statuses: ['completed'] },
-  { sign: '▒', paint: colors.yellow, statuses: ['refused', 'invalid', 'waiting'] },
+  { sign: '▒', paint: colors.yellow, statuses: ['refused', 'invalid'] },
+  { sign: '░', paint: colors.cyan, statuses: ['waiting'] },
   { sign: '×', paint: colors.red, statuses: ['failed'] },
 ] as const;
 
@@ -62,7 +63,7 @@ function nameOf(command: string): string {
   return command === '' ? '(unknown name)' : command;
 }
 
-const HEAD = ['command', 'in all', 'done', 'refused', 'invalid', 'failed'];
+const HEAD = ['command', 'in all', 'done', 'refused', 'invalid', 'asked', 'failed'];
 
 /** One table a guild: the commands by how often they were used, with a bar for how that ended. */
 function tables(counts: readonly UsageCount[]): string {
@@ -87,7 +88,7 @@ function tables(counts: readonly UsageCount[]): string {
   return [...lines, `  ${legend.join('   ')}`, ''].join('\n');
 }
 
-const legends = { completed: 'done', refused: 'refused or invalid', failed: 'failed' };
+const legends = { completed: 'done', refused: 'refused or invalid', waiting: 'asked', failed: 'failed' };
 
 /** What all tables share, so that their columns and bars compare. */
 interface Scale {
@@ -106,11 +107,11 @@ function guildTable(counts: readonly UsageCount[], { most, nameWidth }: Scale): 
   const rows = commands.map((own) => [
     nameOf(own[0]?.command ?? ''),
     String(total(own)),
-    ...['completed', 'refused', 'invalid', 'failed'].map((status) =>
+    ...['completed', 'refused', 'invalid', 'waiting', 'failed'].map((status) =>
       number(total(own.filter((one) => one.status === status))),
     ),
   ]);
-  const [head = '', ...lines] = tableLines(HEAD, rows, [1, 2, 3, 4, 5], nameWidth);
+  const [head = '', ...lines] = tableLines(HEAD, rows, [1, 2, 3, 4, 5, 6], nameWidth);
   return [head, ...lines.map((line, index) => `${line}  ${bar(commands[index] ?? [], most)}`)];
 }
 

@@ -26,7 +26,7 @@ describe('taxeon demo', () => {
     expect(out).toContain('Lending\n                    !borrow: Borrow a tool\n');
     expect(out).toContain('29 %  Counted shelf 2: jigsaw');
     expect(out).toMatch(
-      /73 inputs: 1 ignored, 27 completed, 36 refused, 8 invalid, 1 failed\.\n {2}Each came out as the script expects\./,
+      /85 inputs: 2 ignored, 29 completed, 38 refused, 8 invalid, 7 waiting, 1 failed\.\n {2}Each came out as the script expects\./,
     );
   });
 
@@ -192,9 +192,9 @@ describe('taxeon usage', () => {
     expect((await taxeon(['demo', '--store', path])).status).toBe(0);
     const table = (await taxeon(['usage', '--store', path])).out;
     expect(table).toMatch(
-      / {2}oddmere\n +command +in all +done +refused +invalid +failed\n +borrow +19 +3 +13 +3 +· +■+▒+\n/,
+      / {2}oddmere\n +command +in all +done +refused +invalid +asked +failed\n +borrow +19 +3 +13 +3 +· +· +■+▒+\n/,
     );
-    expect(table).toMatch(/\(unknown name\) +2 +· +2 +· +· +▒/);
+    expect(table).toMatch(/\(unknown name\) +2 +· +2 +· +· +· +▒/);
     // The columns of all guilds stand one under the other.
     const heads = table.split('\n').filter((line) => line.includes('in all'));
     expect([heads.length, new Set(heads).size]).toEqual([4, 1]);
