@@ -198,7 +198,7 @@ describe('taxeon usage', () => {
     // The columns of all guilds stand one under the other.
     const heads = table.split('\n').filter((line) => line.includes('in all'));
     expect([heads.length, new Set(heads).size]).toEqual([4, 1]);
-    expect(table).toMatch(/stocktake +1 +· +· +· +1 +×/);
+    expect(table).toMatch(/stocktake +1 +· +· +· +· +1 +×/);
     const csv = (await taxeon(['usage', '--store', path, '--format', 'csv', '--in', 'pellbrook'])).out;
     expect(csv.split('\n').slice(0, 2)).toEqual([
       'day,platform,guild,command,status,count',
