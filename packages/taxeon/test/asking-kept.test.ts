@@ -73,6 +73,23 @@ describe('a question that is kept in the store', () => {
     expect(both.map(statusOf).sort()).toEqual(['completed', 'ignored']);
   });
 
+  test('of two at once is the newer one', async () => {
+    const { clock, store } = begin();
+    const note = command({
+      name: 'note',
+      description: 'x',
+      whenMissing: 'ask',
+      args: { text: arg.text() },
+      run: ({ args }) => args.text,
+    });
+    const one = await process(store, clock, [fine, note]);
+    const both = await Promise.all([one.says('!fine Tobias'), one.says('!note')]);
+    expect(both.map(statusOf)).toEqual(['waiting', 'waiting']);
+    expect((await one.says('50')).posts.map(({ notice }) => notice.body)).toEqual(['50']);
+    await settled();
+    expect(statusOf(await one.says('50'))).toBe('ignored');
+  });
+
   test('outlasts the process that asked', async () => {
     const { clock, store } = begin();
     const one = await process(store, clock);
@@ -152,6 +169,8 @@ describe('a question that is kept in the store', () => {
     await store.compareAndSet(key, version, value);
     expect(statusOf(await one.says('50'))).toBe('ignored');
     store.publish('asking', value);
+    for (const until of [Number.MAX_VALUE, 'soon', null])
+      store.publish('asking', JSON.stringify({ by: 'x', key: 'k'.repeat(5000), until, person: { id: 'ines' } }));
     expect(statusOf(await one.says('!fine Tobias'))).toBe('waiting');
   });
 });
@@ -183,13 +202,13 @@ describe('the question of a handler', () => {
 
   test('is told to be over by the next process, where its own has died', async () => {
     const { clock, store } = begin();
-    const one = await process(store, clock);
+    const own = { ...store };
+    const one = await process(own, clock);
     void one.says('!reserve');
     await settled();
     // Nothing of it is heard any more.
-    const end = injectFaults(store, () => ({ kind: 'hang' }), clock);
+    injectFaults(own, () => ({ kind: 'hang' }), clock);
     clock.advance(59_000);
-    end();
     const again = await process(store, clock);
     clock.advance(10_000);
     await settled();

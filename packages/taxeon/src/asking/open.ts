@@ -24,14 +24,14 @@ export interface Opened {
   readonly form: string | undefined;
   /** The id of the person. */
   readonly person: string;
-  /** Where this process asked: resolves once it is known whether the store has kept it. */
-  readonly written: Promise<boolean> | undefined;
   cancel(): void;
 }
 
 const TOPIC = 'asking';
 /** A handler's question is kept longer than it is open: who is left hanging by a dead process is told so. */
 const KEPT_MS = 86_400_000;
+/** In UTF-16 code units: the ids of a person and a channel, with the platform's name. */
+const LONGEST_KEY = 2000;
 /** After this long past its end, a handler's question is one that its process did not take away. */
 const ORPHANED_AFTER_MS = 2000;
 
@@ -43,6 +43,7 @@ export class OpenQuestions {
   readonly all = new Map<string, Opened>();
   /** How many questions each person is asked, by their id: most of those who talk are asked nothing. */
   private readonly people = new Map<string, number>();
+  private readonly turns = new Map<string, Promise<void>>();
   /** The layer, as others tell it from themselves. */
   readonly by: string;
   private readonly unsubscribe: () => void;
@@ -84,15 +85,20 @@ export class OpenQuestions {
   open(key: string, question: Question, late: () => void): Promise<boolean> {
     const text = writtenQuestion(question);
     if (text === undefined) return Promise.resolve(false);
-    const written = this.write(key, question, text);
-    this.add(key, question, written, late);
-    return written;
+    const opened = this.add(key, question, late);
+    return this.inTurn(key, () => this.write(key, question, text)).then((isKept) => {
+      if (!isKept && this.all.get(key) === opened) this.forget(key);
+      return isKept;
+    });
   }
 
   /** Takes a question out of the store, so that nobody else does; nothing where somebody else has. @throws what the store does */
-  async take(key: string): Promise<Question | undefined> {
-    const opened = this.forget(key);
-    if (opened?.written !== undefined && !(await opened.written)) return undefined;
+  take(key: string): Promise<Question | undefined> {
+    this.forget(key);
+    return this.inTurn(key, () => this.claim(key));
+  }
+
+  private async claim(key: string): Promise<Question | undefined> {
     const { question, version } = (await this.look(key)) ?? {};
     if (question === undefined || version === undefined) return undefined;
     const isOurs = await this.ask(({ store }) => store.compareAndSet(PREFIX + key, version, '', 1));
@@ -134,18 +140,28 @@ export class OpenQuestions {
     for (const key of [...this.all.keys()]) this.forget(key);
   }
 
-  private add(
-    key: string,
-    { kind, until, form, person: { id } }: Told,
-    written: Promise<boolean> | undefined,
-    late: () => void,
-    graceMs = 0,
-  ): void {
+  private add(key: string, { kind, until, form, person: { id } }: Told, late: () => void, graceMs = 0): Opened {
     this.forget(key);
     const { clock } = this.services;
     const cancel = after(clock, Math.max(0, until - clock.now()) + graceMs, late);
-    this.all.set(key, { kind, until, form, person: id, written, cancel });
+    const opened = { kind, until, form, person: id, cancel };
+    this.all.set(key, opened);
     this.people.set(id, (this.people.get(id) ?? 0) + 1);
+    return opened;
+  }
+
+  /** What is kept under one key changes step by step, so that of two questions at once the newer one is kept. */
+  private inTurn<T>(key: string, step: () => Promise<T>): Promise<T> {
+    const next = (this.turns.get(key) ?? Promise.resolve()).then(step);
+    const over = next.then(
+      () => undefined,
+      () => undefined,
+    );
+    this.turns.set(key, over);
+    void over.then(() => {
+      if (this.turns.get(key) === over) this.turns.delete(key);
+    });
+    return next;
   }
 
   private async write(key: string, question: Question, text: string): Promise<boolean> {
@@ -157,12 +173,11 @@ export class OpenQuestions {
       const isWritten = await this.ask(({ store }) =>
         store.compareAndSet(PREFIX + key, before?.version ?? 0, text, keptMs),
       );
-      if (isWritten !== true) this.forget(key);
-      else await this.tell(key, question);
-      return isWritten === true;
+      if (isWritten !== true) return false;
+      await this.tell(key, question);
+      return true;
     } catch (error) {
       outages.tell({ error, reference: reference() });
-      this.forget(key);
       return false;
     }
   }
@@ -206,10 +221,12 @@ export class OpenQuestions {
 
   /** One of another process, or of this one before it was started anew. */
   private addForeign(key: string, question: Told): void {
-    if (this.isFull) return;
+    // What a store gives has a bound, too.
+    const isOurs = key.length <= LONGEST_KEY && question.until <= this.services.clock.now() + KEPT_MS;
+    if (!isOurs || this.isFull) return;
     const isHandlers = question.kind === 'handler';
     const late = () => void (isHandlers ? this.adopt(key) : this.forget(key));
-    this.add(key, question, undefined, late, isHandlers ? ORPHANED_AFTER_MS : 0);
+    this.add(key, question, late, isHandlers ? ORPHANED_AFTER_MS : 0);
   }
 
   private async adopt(key: string): Promise<void> {

@@ -50,11 +50,11 @@ export function askInChat(options: AskingOptions = {}): AskingFor {
 function askingOf(services: Services, { within = '1m', whenMissing = 'refuse', most = 10_000 }: AskingOptions): Asking {
   const platforms = new Map<string, Platform>();
   /** Of platforms that are not connected yet. */
-  const orphans = new Map<string, Question[]>();
+  let orphans: readonly Question[] = [];
   const orphaned = (question: Question) => {
     const platform = platforms.get(question.platform);
     if (platform !== undefined) void tellLost(services, platform, question);
-    else orphans.set(question.platform, [...(orphans.get(question.platform) ?? []).slice(1 - most), question]);
+    else orphans = [...orphans.slice(1 - most), question];
   };
   const context: AskingContext = {
     services,
@@ -69,8 +69,9 @@ function askingOf(services: Services, { within = '1m', whenMissing = 'refuse', m
     ask: handlers.ask,
     connected(platform) {
       platforms.set(platform.name, platform);
-      for (const question of orphans.get(platform.name) ?? []) orphaned(question);
-      orphans.delete(platform.name);
+      const told = orphans.filter((question) => question.platform === platform.name);
+      orphans = orphans.filter((question) => !told.includes(question));
+      told.forEach(orphaned);
     },
     close() {
       handlers.close();
