@@ -10,6 +10,8 @@ const entries = [
   'platforms/pace',
   'stores/file',
   'icu/index',
+  'modules/index',
+  'modules/hooks',
   'testing/index',
   'testing/trials',
   'cli/main',
@@ -64,6 +66,8 @@ function partsThatDo(expression: unknown): ESTree.Node[] {
   if (typeof expression !== 'object' || expression === null) return [];
   const node = expression as ESTree.Node;
   if (node.type === 'FunctionExpression' || node.type === 'ArrowFunctionExpression') return [];
+  // What a field begins with is made with each object, and not with the class.
+  if (node.type === 'PropertyDefinition' && !node.static) return node.computed ? [node] : [];
   const does = ['CallExpression', 'NewExpression', 'SpreadElement'].includes(node.type) || hasComputedNames(node);
   const own = does ? [node] : [];
   return [...own, ...Object.values(node).flatMap(partsThatDo)];

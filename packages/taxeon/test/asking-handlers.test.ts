@@ -171,7 +171,7 @@ describe('a handler', () => {
     const here = await scene([days]);
     const { ends } = await begun(here, 'ines', '!reserve');
     expect(statusOf(await here.types('ines', '!reserve'))).toBe('answer.none');
-    expect(lastPost(here)).toBe('I still wait for your other answer, so nothing was done.');
+    expect(lastPost(here)).toBe('I wait for another answer, so nothing was done.');
     const elsewhere = here.types('ines', '!reserve', 'oddmere/workshop');
     await settled();
     await here.types('ines', 'friday');

@@ -18,6 +18,8 @@ export interface Inside {
   readonly version: string;
   readonly services: Services;
   readonly pipeline: Pipeline;
+  /** Those that are connected, by name. */
+  readonly platforms: ReadonlyMap<string, Platform>;
   /** Sets of guilds by name. */
   readonly scopes: Readonly<Record<string, readonly string[]>>;
 }

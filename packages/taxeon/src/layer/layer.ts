@@ -48,7 +48,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
   let allEnded: (() => void) | undefined;
   let closed: Promise<Closed> | undefined;
   const servings = new Set<Serving>();
-  const named = new Map<string, Platform>();
+  const platforms = new Map<string, Platform>();
   /** Never throws and never rejects. */
   function take(input: Input, platform: Platform | undefined, trace: boolean): Promise<Outcome> {
     try {
@@ -169,11 +169,11 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
       return closed;
     },
     async connected(platform, serving) {
-      const other = named.get(platform.name);
+      const other = platforms.get(platform.name);
       if (other !== undefined && other !== platform) {
         throw new TypeError(`Two platforms are called ${platform.name}; give one another name`);
       }
-      named.set(platform.name, platform);
+      platforms.set(platform.name, platform);
       if (serving !== undefined) servings.add(serving);
       asking?.connected(platform);
       const { log, patienceMs } = services;
@@ -199,7 +199,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
   const { clock, events } = services;
   const asking = options.asking?.(services);
   const pipeline = pipelineOf(through, asking);
-  Object.assign(layer, withInside({ version, services, pipeline, scopes: options.scopes ?? {} }));
+  Object.assign(layer, withInside({ version, services, pipeline, platforms, scopes: options.scopes ?? {} }));
   services.guilds.attach(bookLayer(services));
   return layer;
 }

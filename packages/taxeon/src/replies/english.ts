@@ -142,7 +142,7 @@ export const english: Language = {
 
 const unanswered = {
   late: 'There was no answer',
-  busy: 'I still wait for your other answer',
+  busy: 'I wait for another answer',
   nobody: 'I cannot ask you here',
 } as const;
 

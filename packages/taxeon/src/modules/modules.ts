@@ -1,0 +1,278 @@
+/** The modules of a folder: loaded all or not at all, and read anew while the bot runs. */
+import { readFile } from 'node:fs/promises';
+import { resolve } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+import { DeclarationError, problemInWords } from '../catalogue/problem.js';
+import type { CommandOrGroup } from '../commands/group.js';
+import type { CommandLayer } from '../layer/command-layer.js';
+import { insideOf } from '../layer/inside.js';
+import { circleProblems, twiceProblems } from './check.js';
+import { findModules, type ModuleFile } from './find.js';
+import { type Imports, sharedImports } from './imports.js';
+import { Opening } from './opening.js';
+import { type ModuleProblem, ModulesError } from './problems.js';
+import { type ReadModule, readModule } from './read.js';
+import { watchFolder } from './watch.js';
+
+export interface ModulesOptions<Services> {
+  /** What modules get whose default export is a function. */
+  readonly services?: Services;
+  /** Commands that stand in no file. */
+  readonly commands?: (layer: CommandLayer) => readonly CommandOrGroup[];
+}
+
+/** A module, as it is listed. */
+export interface ModuleListed {
+  /** Its path from the folder on, without extension: `lending/borrow`. */
+  readonly id: string;
+  readonly file: string;
+  readonly section: string | undefined;
+  /** Names of its commands and groups. */
+  readonly commands: readonly string[];
+}
+
+export interface Reloaded {
+  /** Ids of the modules that were read anew, and of those that are new or gone. */
+  readonly changed: readonly string[];
+  readonly added: readonly string[];
+  readonly removed: readonly string[];
+}
+
+export interface Modules {
+  readonly list: readonly ModuleListed[];
+  /** For `createCommandLayer`: the commands of all modules, and those of one's own. */
+  readonly commands: (layer: CommandLayer) => readonly CommandOrGroup[];
+  /** Opens all modules, once the layer is made; what one throws is logged, and stops no other. */
+  open(): Promise<void>;
+  /**
+   * Reads what has changed anew, or one module and what imports it. Everything stays as it is where anything is wrong.
+   *
+   * @throws ModulesError with every problem
+   */
+  reload(id?: string): Promise<Reloaded>;
+  /** Reloads by itself whenever a file changes. Gives what ends that. */
+  watch(): () => void;
+}
+
+/**
+ * Loads the commands of a folder.
+ *
+ * @param folder a path, or an address such as `new URL('./commands/', import.meta.url)`
+ * @throws ModulesError with every problem of every file, and TypeError where there is no such folder
+ *
+ * @example
+ * const modules = await loadModules(new URL('./commands/', import.meta.url), { services: { library } });
+ * const layer = createCommandLayer({ commands: modules.commands, prefixes: ['!'] });
+ * await modules.open();
+ */
+export async function loadModules<Services>(
+  folder: string | URL,
+  options: ModulesOptions<Services> = {},
+): Promise<Modules> {
+  const path = resolve(folder instanceof URL ? fileURLToPath(folder) : folder);
+  const imports = sharedImports();
+  await imports.watch(`${pathToFileURL(path).href}/`);
+  const loaded = new LoadedModules(path, imports, options as ModulesOptions<unknown>);
+  await loaded.load();
+  return loaded;
+}
+
+class LoadedModules implements Modules {
+  private modules: readonly ReadModule[] = [];
+  /** Texts of all files that were read, by their addresses. */
+  private texts = new Map<string, string>();
+  private readonly openings = new Map<string, Opening>();
+  private layer: CommandLayer | undefined;
+  private isOpen = false;
+  /** One thing after the other. */
+  private last: Promise<unknown> = Promise.resolve();
+
+  constructor(
+    private readonly folder: string,
+    private readonly imports: Imports,
+    private readonly options: ModulesOptions<unknown>,
+  ) {}
+
+  async load(): Promise<void> {
+    this.modules = await this.read(await findModules(this.folder), new Set());
+    this.texts = await this.textsNow();
+  }
+
+  get list(): readonly ModuleListed[] {
+    return this.modules.map(({ id, file, section, commands }) => ({
+      id,
+      file,
+      section,
+      commands: commands.map(nameOf),
+    }));
+  }
+
+  readonly commands = (layer: CommandLayer): readonly CommandOrGroup[] => {
+    this.layer = layer;
+    const own = this.options.commands?.(layer) ?? [];
+    return [...this.modules.flatMap((module) => module.commands.map((one) => inSection(one, module.section))), ...own];
+  };
+
+  async open(): Promise<void> {
+    const { layer } = this;
+    if (layer === undefined)
+      throw new TypeError('Give `modules.commands` to createCommandLayer before the modules open');
+    if (this.isOpen) return;
+    this.isOpen = true;
+    layer.on('closed', () => void this.closeAll([...this.openings.keys()]));
+    await this.openAll(this.modules);
+  }
+
+  reload(id?: string): Promise<Reloaded> {
+    const next = this.last.then(() => this.reloadNow(id));
+    this.last = next.catch(() => undefined);
+    return next;
+  }
+
+  watch(): () => void {
+    let told = '';
+    return watchFolder(this.folder, async () => {
+      const { layer } = this;
+      if (layer === undefined) return;
+      const { log } = insideOf(layer).services;
+      try {
+        const { changed, added, removed } = await this.reload();
+        told = '';
+        if (changed.length + added.length + removed.length > 0)
+          log.info?.({ changed, added, removed }, 'Modules were reloaded');
+      } catch (error) {
+        const { message } = error as Error;
+        if (message !== told) log.error({ error }, 'Modules were not reloaded; the old ones run on');
+        told = message;
+      }
+    });
+  }
+
+  private async reloadNow(id: string | undefined): Promise<Reloaded> {
+    const { layer, modules: before } = this;
+    if (layer === undefined)
+      throw new TypeError('Give `modules.commands` to createCommandLayer before they are reloaded');
+    const files = await findModules(this.folder);
+    const texts = await this.textsNow(files);
+    const known = new Map(before.map((module) => [module.id, module]));
+    const stale = this.imports.withImporters(id === undefined ? this.changedSince(texts) : [this.urlOf(id, files)]);
+    await this.imports.renew(stale);
+    const read = await this.read(files, stale);
+    this.modules = read;
+    try {
+      layer.replace(this.commands);
+    } catch (error) {
+      this.modules = before;
+      throw declarationProblems(error, read);
+    }
+    this.texts = texts;
+    const changed = read.filter((module) => known.get(module.id) !== module);
+    const removed = before.filter(({ id: old }) => !read.some((module) => module.id === old)).map(({ id: old }) => old);
+    if (this.isOpen) {
+      await this.closeAll([...changed.map((module) => module.id), ...removed]);
+      await this.openAll(changed);
+    }
+    const isNew = ({ id: now }: ReadModule) => !known.has(now);
+    const ids = (all: readonly ReadModule[]) => all.map((module) => module.id);
+    return { changed: ids(changed.filter((one) => !isNew(one))), added: ids(changed.filter(isNew)), removed };
+  }
+
+  /**
+   * All modules: those that are stale or new are read, the others stay.
+   *
+   * @throws ModulesError with every problem of every file
+   */
+  private async read(files: readonly ModuleFile[], stale: ReadonlySet<string>): Promise<readonly ReadModule[]> {
+    const known = new Map(this.modules.map((module) => [module.id, module]));
+    const read = await Promise.all(
+      files.map((file) => {
+        const old = known.get(file.id);
+        if (old !== undefined && old.path === file.path && !stale.has(urlOf(file))) return old;
+        return readModule(file, this.options.services, this.imports);
+      }),
+    );
+    await this.imports.settled();
+    const problems: ModuleProblem[] = [];
+    const modules: ReadModule[] = [];
+    for (const one of read) {
+      if (Array.isArray(one)) problems.push(...one);
+      else modules.push(one as ReadModule);
+    }
+    problems.push(...twiceProblems(modules), ...circleProblems(this.folder, this.imports.importers));
+    if (problems.length > 0) throw new ModulesError(problems.sort((a, b) => (a.file < b.file ? -1 : 1)));
+    return modules;
+  }
+
+  /** Of the modules, and of what they import from the folder. */
+  private async textsNow(files?: readonly ModuleFile[]): Promise<Map<string, string>> {
+    const under = `${pathToFileURL(this.folder).href}/`;
+    const urls = new Set([...(files ?? this.modules).map(urlOf), ...this.texts.keys()]);
+    for (const imported of this.imports.importers.keys()) if (imported.startsWith(under)) urls.add(imported);
+    const texts = await Promise.all([...urls].map(async (url) => [url, await textOf(url)] as const));
+    return new Map(texts);
+  }
+
+  private changedSince(texts: ReadonlyMap<string, string>): readonly string[] {
+    return [...texts].filter(([url, text]) => this.texts.get(url) !== text).map(([url]) => url);
+  }
+
+  private urlOf(id: string, files: readonly ModuleFile[]): string {
+    const file = files.find((one) => one.id === id || one.file === id);
+    if (file === undefined) throw new TypeError(`There is no module ${id}`);
+    return urlOf(file);
+  }
+
+  private async openAll(modules: readonly ReadModule[]): Promise<void> {
+    const { layer, options } = this;
+    if (layer === undefined) return;
+    await Promise.all(
+      modules.map((module) => {
+        const opening = new Opening(module, layer, options.services);
+        this.openings.set(module.id, opening);
+        return opening.open();
+      }),
+    );
+  }
+
+  private async closeAll(ids: readonly string[]): Promise<void> {
+    await Promise.all(
+      ids.map((id) => {
+        const opening = this.openings.get(id);
+        this.openings.delete(id);
+        return opening?.close();
+      }),
+    );
+  }
+}
+
+function urlOf({ path }: ModuleFile): string {
+  return pathToFileURL(path).href;
+}
+
+/** Nothing where the file is gone. */
+function textOf(url: string): Promise<string> {
+  return readFile(new URL(url), 'utf8').catch(() => '');
+}
+
+function nameOf(one: CommandOrGroup): string {
+  return 'group' in one ? one.group.name : one.declaration.name;
+}
+
+/** With the folder's name as its heading, where it has none of its own. */
+function inSection(one: CommandOrGroup, section: string | undefined): CommandOrGroup {
+  if (section === undefined) return one;
+  if ('group' in one) return { ...one, group: { section, ...one.group } };
+  return { ...one, declaration: { section, ...one.declaration } };
+}
+
+/** What the layer finds wrong, with the file that each command is in. */
+function declarationProblems(error: unknown, modules: readonly ReadModule[]): unknown {
+  if (!(error instanceof DeclarationError)) return error;
+  return new ModulesError(
+    error.problems.map((problem) => {
+      const [word] = problem.command.split(' ', 1);
+      const module = modules.find(({ commands }) => commands.some((one) => nameOf(one) === word));
+      return { file: module?.file ?? `(${problem.command})`, line: undefined, problem: problemInWords(problem) };
+    }),
+  );
+}
