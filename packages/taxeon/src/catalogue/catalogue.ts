@@ -85,7 +85,8 @@ export interface Catalogue {
   readonly groups: readonly CompiledGroup[];
   /** Commands and groups as they were given. */
   readonly entries: readonly Entry[];
-  readonly sections: readonly string[];
+  /** Ids of sections and modules. */
+  readonly outer: readonly string[];
   /** Those outside of groups, by one word. */
   readonly names: NameTable<Entry>;
   /** Where people find help. */

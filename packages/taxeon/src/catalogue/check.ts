@@ -6,7 +6,6 @@ import { shown } from '../base/fields.js';
 import { isLocale } from '../base/locale.js';
 import { nearNames } from '../base/near.js';
 import { foldName } from '../base/text.js';
-import { durationMs } from '../base/time.js';
 import { type Arg, type ArgMap, holdsMembers } from '../commands/arg.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { type CommandOrGroup, type GroupDeclaration, isGroup } from '../commands/group.js';
@@ -16,10 +15,10 @@ import { checkArgs, checkName, type Tell } from './check-args.js';
 import { checkExamples } from './check-examples.js';
 import { checkLimits, sharedProblems } from './check-limits.js';
 import { checkForm } from './fields.js';
+import { isOuterId } from './inherit.js';
 import { skeleton } from './look-alikes.js';
 import type { DeclarationProblem } from './problem.js';
 
-const whereabouts = ['guild', 'direct', 'anywhere'];
 const surfaces = ['text', 'slash', 'console'];
 
 /** Everything that is wrong with commands and groups, by themselves and together. */
@@ -108,14 +107,11 @@ function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell, words: 
   if (one.description === undefined || one.description.trim() === '') {
     tell('description', 'is empty; say in one line what it does');
   }
-  if (one.in !== undefined && !whereabouts.includes(one.in)) {
-    tell('in', `is ${JSON.stringify(one.in)}; give one of ${whereabouts.join(', ')}`);
-  }
   for (const surface of one.surfaces ?? []) {
     if (!surfaces.includes(surface))
       tell('surfaces', `names ${JSON.stringify(surface)}; give any of ${surfaces.join(', ')}`);
   }
-  if (one.id?.startsWith('section:') === true) tell('id', `is "${one.id}", as a section's is; choose another`);
+  if (isOuterId(one.id ?? '')) tell('id', 'is of a section or module; choose another');
   for (const locale of Object.keys(one.localized ?? {})) {
     if (!isLocale(locale)) tell(`localized.${locale}`, 'is no locale; give one such as en-GB');
   }
@@ -138,10 +134,6 @@ export function checkScope(scope: unknown, scopes: Readonly<Record<string, unkno
 }
 
 function checkCommand(declaration: AnyDeclaration, tell: Tell): void {
-  const { timeout } = declaration;
-  if (timeout !== undefined && !durationMs(timeout)) {
-    tell('timeout', `is ${JSON.stringify(timeout)}; give a duration such as '30s'`);
-  }
   if (declaration.run === undefined) tell('run', 'is missing; give the function that does the work');
   checkArgs(declaration, tell);
   checkExamples(declaration, tell);

@@ -17,7 +17,7 @@ import { checkCatalogue } from './check.js';
 import { isGuildBound } from './check-args.js';
 import { countedOf } from './counted.js';
 import { addNames, namesOf } from './entries.js';
-import { groupParts, type Inherited, inheritedFrom, nothing, sectionIds } from './inherit.js';
+import { groupParts, type Inherited, inheritedFrom, isOuterId, nothing, outerIds } from './inherit.js';
 import { DeclarationError } from './problem.js';
 import { argumentNotation } from './usage.js';
 
@@ -91,7 +91,7 @@ export function compileCatalogue(declared: readonly CommandOrGroup[], options: C
     commands,
     groups,
     entries,
-    sections: [...new Set([...commands, ...groups].flatMap(({ section }) => section ?? []))],
+    outer: [...new Set([...commands, ...groups].flatMap(({ ids }) => ids.filter(isOuterId)))],
     names: outer,
     help,
     find(name) {
@@ -113,7 +113,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
   const requires = [...from.requires, ...compileRequirements(requirementsOf(declaration))];
   const id = declaration.id ?? `${from.id}${declaration.name}`;
   const counted = [...from.counted, ...countedOf(declaration, id)];
-  const section = declaration.section ?? from.section;
+  const { section = from.section, module = from.module } = declaration;
   const arounds =
     declaration.around === undefined
       ? from.arounds
@@ -123,7 +123,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     name: `${from.path}${declaration.name}`,
     word: declaration.name,
     id,
-    ids: [id, ...from.ids, ...sectionIds(section)],
+    ids: [id, ...from.ids, ...outerIds(section, module)],
     groups: from.groups,
     section,
     scope: compiledScope(declaration.scope ?? from.scope, from.scopes),

@@ -1,5 +1,6 @@
 /** The fields of declarations, with the form of each. */
 import {
+  aDuration,
   aFlag,
   aFunction,
   aList,
@@ -33,7 +34,7 @@ const shared: Fields<Omit<GroupDeclaration, 'commands'>> = {
   aliases: texts,
   description: aText,
   id: aText,
-  in: anything,
+  in: oneOf('guild', 'direct', 'anywhere'),
   surfaces: aList,
   requires: aFunction,
   cooldowns: anObject,
@@ -43,6 +44,7 @@ const shared: Fields<Omit<GroupDeclaration, 'commands'>> = {
   scope: anything,
   localized: eachOf(aLocalized, 'a name, a description and args by locale'),
   section: aText,
+  module: aText,
   around: aFunction,
   onRefusal: aFunction,
 };
@@ -53,7 +55,7 @@ const ofCommand: Fields<AnyDeclaration> = {
   together: aFunction,
   confirm: (value) => (typeof value === 'string' ? undefined : aFunction(value)),
   visibleTo: oneOf('everyone', 'caller'),
-  timeout: anything,
+  timeout: aDuration,
   examples: texts,
   isHelp: aFlag,
   run: aFunction,

@@ -16,6 +16,7 @@ export interface Inherited {
   readonly id: string;
   readonly ids: readonly string[];
   readonly section: string | undefined;
+  readonly module: string | undefined;
   readonly scopes: Readonly<Record<string, readonly string[]>>;
   readonly scope: Scope;
   readonly in: Whereabouts | undefined;
@@ -34,6 +35,7 @@ export const nothing: Inherited = {
   id: '',
   ids: [],
   section: undefined,
+  module: undefined,
   scopes: {},
   scope: 'global',
   in: undefined,
@@ -48,33 +50,35 @@ export const nothing: Inherited = {
 
 export function groupParts(group: GroupDeclaration, from: Inherited) {
   const section = group.section ?? from.section;
+  const module = group.module ?? from.module;
   const id = group.id ?? `${from.id}${group.name}`;
   return {
     kind: 'group',
     name: `${from.path}${group.name}`,
     word: group.name,
     id,
-    ids: [id, ...from.ids, ...sectionIds(section)],
+    ids: [id, ...from.ids, ...outerIds(section, module)],
     section,
+    module,
     localized: group.localized,
     description: group.description,
     aliases: group.aliases ?? [],
   } as const;
 }
 
-/** The id under which a guild decides about a section. */
-export function sectionId(section: string): string {
-  return `section:${section}`;
+/** Ids under which a guild decides about what commands are in besides groups: their section, and their module. */
+export function outerIds(section: string | undefined, module: string | undefined): string[] {
+  return Object.entries({ section, module }).flatMap(([what, name]) => (name === undefined ? [] : `${what}:${name}`));
 }
 
-export function sectionIds(section: string | undefined): string[] {
-  return section === undefined ? [] : [sectionId(section)];
+export function isOuterId(id: string): boolean {
+  return /^(section|module):/.test(id);
 }
 
 export function inheritedFrom(
   group: GroupDeclaration,
   from: Inherited,
-  { id, name, section }: ReturnType<typeof groupParts>,
+  { id, name, section, module }: ReturnType<typeof groupParts>,
 ) {
   const { messages, around } = group;
   return {
@@ -83,6 +87,7 @@ export function inheritedFrom(
     id: `${id}.`,
     ids: [id, ...from.ids],
     section,
+    module,
     scopes: from.scopes,
     scope: group.scope ?? from.scope,
     in: group.in ?? from.in,

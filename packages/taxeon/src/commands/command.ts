@@ -83,6 +83,8 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts, Words 
   readonly localized?: Readonly<Record<string, Localized>>;
   /** The heading under which help lists it. */
   readonly section?: string;
+  /** The module that it is in, by which a guild can switch it off; `loadModules` says it. */
+  readonly module?: string;
   /** Lines that show how it is used, without prefix and name: `drill 2 days`. Their form is checked. */
   readonly examples?: readonly string[];
   /**

@@ -31,6 +31,8 @@ export interface GroupDeclaration<Words extends AnyWords = AnyWords> {
   readonly localized?: Readonly<Record<string, Localized>>;
   /** The heading under which help lists it; its commands too, where they say none of their own. */
   readonly section?: string;
+  /** The module that its commands are in, by which a guild can switch them off; `loadModules` says it. */
+  readonly module?: string;
   /** Where its commands may be called, where they do not say. */
   readonly in?: Whereabouts;
   /** How its commands are reached, where they do not say. */

@@ -8,7 +8,6 @@ import { steadyClock } from '../base/steady-clock.js';
 import { foldName } from '../base/text.js';
 import { type Clock, durationMs, systemClock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
-import { sectionId } from '../catalogue/inherit.js';
 import { type Allowance, parseAllowance } from '../commands/cooldowns.js';
 import { idsByPlatform } from '../contract/key.js';
 import type { Limit } from '../contract/store.js';
@@ -207,7 +206,7 @@ function limitsByPlatform(leaseMs: number): Services['limitsOf'] {
 /** What the guild settings may ask about the commands they are for. */
 export function bookLayer(services: Services): BookLayer {
   const { catalogue, rights, clock, storePatienceMs, reference } = services;
-  const sections = catalogue.sections.map((name) => ({ id: sectionId(name), name }));
+  const sections = catalogue.outer.map((id) => ({ id, name: id.slice(id.indexOf(':') + 1) }));
   const byId = new Map([...catalogue.groups, ...catalogue.commands, ...sections].map((one) => [one.id, one]));
   return {
     owner: services,

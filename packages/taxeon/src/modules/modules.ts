@@ -6,6 +6,7 @@ import { DeclarationError, problemInWords } from '../catalogue/problem.js';
 import type { CommandOrGroup } from '../commands/group.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
+import { manifestOf } from '../queries/manifest.js';
 import { circleProblems, twiceProblems } from './check.js';
 import { findModules, type ModuleFile } from './find.js';
 import { type Imports, sharedImports } from './imports.js';
@@ -36,6 +37,8 @@ export interface Reloaded {
   readonly changed: readonly string[];
   readonly added: readonly string[];
   readonly removed: readonly string[];
+  /** Names of slash commands that people would see otherwise, once they are registered. Nothing is by itself. */
+  readonly toRegister: readonly string[];
 }
 
 export interface Modules {
@@ -110,7 +113,7 @@ class LoadedModules implements Modules {
   readonly commands = (layer: CommandLayer): readonly CommandOrGroup[] => {
     this.layer = layer;
     const own = this.options.commands?.(layer) ?? [];
-    return [...this.modules.flatMap((module) => module.commands.map((one) => inSection(one, module.section))), ...own];
+    return [...this.modules.flatMap((module) => module.commands.map((one) => placed(one, module))), ...own];
   };
 
   async open(): Promise<void> {
@@ -136,10 +139,10 @@ class LoadedModules implements Modules {
       if (layer === undefined) return;
       const { log } = insideOf(layer).services;
       try {
-        const { changed, added, removed } = await this.reload();
+        const reloaded = await this.reload();
         told = '';
-        if (changed.length + added.length + removed.length > 0)
-          log.info?.({ changed, added, removed }, 'Modules were reloaded');
+        if (Object.values(reloaded).some(({ length }) => length > 0))
+          log.info?.({ ...reloaded }, 'Modules were reloaded');
       } catch (error) {
         const { message } = error as Error;
         if (message !== told) log.error({ error }, 'Modules were not reloaded; the old ones run on');
@@ -158,6 +161,7 @@ class LoadedModules implements Modules {
     const stale = this.imports.withImporters(id === undefined ? this.changedSince(texts) : [this.urlOf(id, files)]);
     await this.imports.renew(stale);
     const read = await this.read(files, stale);
+    const seen = seenBy(layer);
     this.modules = read;
     try {
       layer.replace(this.commands);
@@ -174,7 +178,12 @@ class LoadedModules implements Modules {
     }
     const isNew = ({ id: now }: ReadModule) => !known.has(now);
     const ids = (all: readonly ReadModule[]) => all.map((module) => module.id);
-    return { changed: ids(changed.filter((one) => !isNew(one))), added: ids(changed.filter(isNew)), removed };
+    return {
+      changed: ids(changed.filter((one) => !isNew(one))),
+      added: ids(changed.filter(isNew)),
+      removed,
+      toRegister: differing(seen, seenBy(layer)),
+    };
   }
 
   /**
@@ -258,11 +267,20 @@ function nameOf(one: CommandOrGroup): string {
   return 'group' in one ? one.group.name : one.declaration.name;
 }
 
-/** With the folder's name as its heading, where it has none of its own. */
-function inSection(one: CommandOrGroup, section: string | undefined): CommandOrGroup {
-  if (section === undefined) return one;
-  if ('group' in one) return { ...one, group: { section, ...one.group } };
-  return { ...one, declaration: { section, ...one.declaration } };
+/** With the module that it is in, and the folder's name as its heading, where it has none of its own. */
+function placed(one: CommandOrGroup, { id, section }: ReadModule): CommandOrGroup {
+  const outer = section === undefined ? { module: id } : { section, module: id };
+  if ('group' in one) return { ...one, group: { ...outer, ...one.group } };
+  return { ...one, declaration: { ...outer, ...one.declaration } };
+}
+
+/** What people see of each slash command. */
+function seenBy(layer: CommandLayer): ReadonlyMap<string, string> {
+  return new Map(manifestOf(layer).commands.map((one) => [one.name, JSON.stringify(one)]));
+}
+
+function differing(before: ReadonlyMap<string, string>, after: ReadonlyMap<string, string>): readonly string[] {
+  return [...new Set([...before.keys(), ...after.keys()])].filter((name) => before.get(name) !== after.get(name));
 }
 
 /** What the layer finds wrong, with the file that each command is in. */

@@ -246,6 +246,36 @@ describe('a reload', () => {
     expect(await bot.says('!one')).toBe('Second.');
   });
 
+  test('is told in the chat, to the bot’s owners', async () => {
+    const bot = botOn({ 'lending/one.js': lamp('one', 'First.'), 'two.js': lamp('two', 'Two.') });
+    await bot.tell('load');
+    expect(await bot.says('!modules list')).toBe('Modules\nlending/one: one\ntwo: two');
+    expect(await bot.says('!modules reload')).toBe('Nothing has changed.');
+    bot.write('lending/one.js', lamp('one', 'Second.').replace("description: 'x'", "description: 'Another'"));
+    expect(await bot.says('!modules reload')).toBe('Reloaded: lending/one\nTo be registered: one');
+    expect(await bot.says('!modules reload two')).toBe('Reloaded: two');
+    expect(await bot.says('!modules reload tow')).toBe('There is no module “tow”.');
+    bot.write('two.js', 'export default (');
+    expect(await bot.says('!modules reload')).toMatch(
+      /^Nothing was reloaded. A module is wrong:\ntwo.js:1: does not read: /,
+    );
+    expect([await bot.says('!one'), await bot.says('!two')]).toEqual(['Second.', 'Two.']);
+    const { says } = await bot.tell('say', { text: '!modules list', person: 'tobias' });
+    expect(says).toBe('That is only for the bot’s owners.');
+  });
+
+  test('a guild switches a module off by its id', async () => {
+    const bot = botOn({ 'lending/one.js': lamp('one', 'First.'), 'two.js': lamp('two', 'Two.') });
+    await bot.tell('load');
+    expect(await bot.says('!switch lending/one off')).toBe('lending/one is off.');
+    expect([await bot.says('!one'), await bot.says('!two')]).toEqual(['“one” is switched off here.', 'Two.']);
+    bot.write('lending/one.js', lamp('one', 'Second.'));
+    await bot.tell('reload');
+    expect(await bot.says('!one')).toBe('“one” is switched off here.');
+    expect(await bot.says('!switch lending/one on')).toBe('lending/one is on.');
+    expect(await bot.says('!one')).toBe('Second.');
+  });
+
   test('leaves an open question open', async () => {
     const asks = (says: string) => `import { arg, command } from ${taxeon};
 export default command({ name: 'note', description: 'x', whenMissing: 'ask', args: { text: arg.text() }, run: ({ args }) => '${says} ' + args.text });`;

@@ -1,9 +1,9 @@
 /** A bot whose commands are modules of a folder, driven by lines of JSON: in a process of its own, as modules are Node's. */
 import { readFileSync } from 'node:fs';
 import { createInterface } from 'node:readline';
-import { createCommandLayer, plainText } from 'taxeon';
+import { createCommandLayer, guildSettings, memoryStore, plainText, settingsCommands } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
-import { loadModules } from 'taxeon/modules';
+import { loadModules, modulesCommand } from 'taxeon/modules';
 import { createStandIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 
@@ -21,22 +21,26 @@ let stopWatching;
 
 const settled = () => new Promise((resolve) => setTimeout(resolve, 5));
 
-async function say(text) {
-  const input = platform.typed({ person: 'ines', place: 'oddmere/counter', text });
+async function say(text, person = 'ines') {
+  const input = platform.typed({ person, place: 'oddmere/counter', text });
   const { posts, outcome } = await platform.send(input);
   return { says: posts.map(({ notice }) => plainText(notice)).join('\n'), status: outcome.status };
 }
 
 const doing = {
   async load() {
-    modules = await loadModules(folder, { services: { seen } });
-    layer = createCommandLayer({ commands: modules.commands, prefixes: ['!'], clock, log, asking: askInChat() });
+    const store = memoryStore({ clock });
+    const settings = guildSettings({ store });
+    const commands = () => [modulesCommand(modules), ...settingsCommands(settings, { requires: () => [] })];
+    modules = await loadModules(folder, { services: { seen }, commands });
+    const options = { clock, log, store, settings, asking: askInChat(), owners: ['stand-in/ines'] };
+    layer = createCommandLayer({ commands: modules.commands, prefixes: ['!'], ...options });
     await modules.open();
     await platform.serve(layer);
     await settled();
     return { list: modules.list };
   },
-  say: ({ text }) => say(text),
+  say: ({ text, person }) => say(text, person),
   async reload({ id }) {
     const from = performance.now();
     const reloaded = await modules.reload(id);
