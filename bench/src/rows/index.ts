@@ -6,6 +6,7 @@ import { catalogue } from './catalogue.js';
 import { onIrc } from './irc.js';
 import { limits } from './limits.js';
 import { load } from './load.js';
+import { modules } from './modules.js';
 import { reading } from './reading.js';
 import { start } from './start.js';
 
@@ -15,5 +16,5 @@ export const chapters: readonly { readonly title: string; readonly rows: readonl
   { title: 'Reading a line', rows: reading },
   { title: 'Limits', rows: limits },
   { title: 'Under load', rows: [...load, ...onIrc] },
-  { title: 'Starting', rows: start },
+  { title: 'Starting', rows: [...start, ...modules] },
 ];

@@ -1,14 +1,11 @@
 /** Starting cold: whole processes, against an empty one. */
-import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { spreadOf } from '../measure/compare.js';
+import { inFolder, library, run } from '../measure/processes.js';
 import type { Figure, Row } from '../measure/row.js';
 
 const ROUNDS = 15;
-const library = dirname(createRequire(import.meta.url).resolve('taxeon/package.json'));
 const cli = join(library, 'bin', 'taxeon.js');
 
 const config = (edit: number) => `
@@ -53,28 +50,16 @@ export default defineConfig({
 });
 `;
 
-/** In milliseconds. */
-function run(args: readonly string[], cwd: string): number {
-  const start = process.hrtime.bigint();
-  const { status, stderr } = spawnSync(process.execPath, args, { cwd, encoding: 'utf8' });
-  if (status !== 0) throw new Error(stderr);
-  return Number(process.hrtime.bigint() - start) / 1e6;
-}
-
 /** Of a process over an empty one, in a folder that has the library. */
 function overEmpty(args: readonly string[], prepare: (folder: string, round: number) => void): Figure {
-  const folder = mkdtempSync(join(tmpdir(), 'oddmere-start-'));
-  try {
-    mkdirSync(join(folder, 'node_modules'));
-    symlinkSync(library, join(folder, 'node_modules', 'taxeon'));
-    writeFileSync(join(folder, 'package.json'), '{ "type": "module" }');
+  return inFolder((folder) => {
     writeFileSync(join(folder, 'empty.js'), '');
     writeFileSync(join(folder, 'import.js'), "import 'taxeon';");
     const own: number[] = [];
     const empty: number[] = [];
     for (let round = 0; round <= ROUNDS; round++) {
       prepare(folder, round);
-      const [ownMs, emptyMs] = [run(args, folder), run(['empty.js'], folder)];
+      const [ownMs, emptyMs] = [run(args, folder).tookMs, run(['empty.js'], folder).tookMs];
       // The first reads the files from the disk.
       if (round === 0) continue;
       own.push(ownMs);
@@ -82,9 +67,7 @@ function overEmpty(args: readonly string[], prepare: (folder: string, round: num
     }
     const ratio = spreadOf(own.map((ms, index) => ms / (empty[index] as number)));
     return { ...ratio, oursNs: spreadOf(own).value * 1e6, yardstickNs: spreadOf(empty).value * 1e6 };
-  } finally {
-    rmSync(folder, { recursive: true, force: true });
-  }
+  });
 }
 
 export const start: readonly Row[] = [
