@@ -1,8 +1,9 @@
 import { spawn } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { createInterface } from 'node:readline';
+import { fileURLToPath } from 'node:url';
 import { afterAll, afterEach, describe, expect, test } from 'vitest';
 import { oddmereData } from '../support/oddmere.js';
 import { script } from '../support/programs.js';
@@ -162,6 +163,38 @@ export const opened = ({ every, connected, signal }) => {
 };
 export const closing = () => seen.push('close ${name} ${version}');
 `;
+
+test('the bot at the end of docs/modules.md runs, and lights the lamp anew', async () => {
+  const docs = readFileSync(new URL('../../../../docs/modules.md', import.meta.url), 'utf8');
+  const folder = mkdtempSync(join(tmpdir(), 'oddmere-docs-'));
+  mkdirSync(join(folder, 'commands'));
+  mkdirSync(join(folder, 'node_modules'));
+  symlinkSync(fileURLToPath(new URL('../..', import.meta.url)), join(folder, 'node_modules', 'taxeon'));
+  writeFileSync(join(folder, 'package.json'), '{ "type": "module" }');
+  const blocks = [...docs.matchAll(/^```js\n\/\/ (\S+)\n([\s\S]*?)^```$/gm)];
+  expect(blocks.map(([, name]) => name)).toEqual(['commands/lamp.js', 'bot.js']);
+  for (const [, name = '', text = ''] of blocks) writeFileSync(join(folder, name), text);
+  const child = spawn(process.execPath, ['bot.js'], { cwd: folder, stdio: ['pipe', 'pipe', 'inherit'] });
+  cleaning.push(() => {
+    child.kill('SIGKILL');
+    rmSync(folder, { recursive: true, force: true });
+  });
+  const lines = createInterface({ input: child.stdout })[Symbol.asyncIterator]();
+  const says = async (text: string) => {
+    child.stdin.write(`${text}\n`);
+    return (await lines.next()).value;
+  };
+  expect(await says('lamp')).toBe('The lamp is lit.');
+  const [, , lampText = ''] = blocks[0] ?? [];
+  writeFileSync(join(folder, 'commands', 'lamp.js'), lampText.replace('is lit', 'is bright'));
+  let told = '';
+  for (let tries = 0; tries < 50 && told !== 'The lamp is bright.'; tries++) {
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    told = await says('lamp');
+    if (told.startsWith('Modules were reloaded')) told = (await lines.next()).value;
+  }
+  expect(told).toBe('The lamp is bright.');
+});
 
 describe('a reload', () => {
   test('reads what has changed anew, with what imports it, and leaves the rest as it is', async () => {
