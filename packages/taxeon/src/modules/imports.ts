@@ -1,5 +1,6 @@
 /** Importing the files of a folder, and importing them anew: through hooks, of which there is one set in a process. */
-import { register } from 'node:module';
+import { createRequire, register } from 'node:module';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import type { HookAnswer, HookRequest } from './hooks.js';
 
@@ -9,6 +10,9 @@ export class Imports {
   /** Who imports a file, by its address. */
   readonly importers = new Map<string, Set<string>>();
   private readonly versions = new Map<string, number>();
+  /** CommonJS keeps its modules by path, and knows who requires whom; the hooks hear nothing of it. */
+  private readonly required = createRequire(import.meta.url).cache;
+  private readonly folders = new Set<string>();
   private readonly answered = new Map<number, () => void>();
   private readonly port: MessagePort;
   private asked = 0;
@@ -23,6 +27,7 @@ export class Imports {
 
   /** Lets the files of a folder be read anew from now on. */
   watch(folder: string): Promise<void> {
+    this.folders.add(fileURLToPath(folder));
     return this.ask({ folder });
   }
 
@@ -33,6 +38,7 @@ export class Imports {
       const version = (this.versions.get(url) ?? 0) + 1;
       this.versions.set(url, version);
       versions[url] = version;
+      delete this.required[fileURLToPath(url)];
       for (const importers of this.importers.values()) importers.delete(url);
     }
     return this.ask({ versions });
@@ -43,8 +49,13 @@ export class Imports {
   }
 
   /** Until all is known of who imports whom. */
-  settled(): Promise<void> {
-    return this.ask({});
+  async settled(): Promise<void> {
+    await this.ask({});
+    for (const [path, module] of Object.entries(this.required)) {
+      if (![...this.folders].some((folder) => path.startsWith(folder))) continue;
+      for (const child of module?.children ?? [])
+        this.imports(pathToFileURL(path).href, pathToFileURL(child.filename).href);
+    }
   }
 
   /** These files, and all that import them, be it through others. */
@@ -60,8 +71,12 @@ export class Imports {
       this.answered.delete(answer.id);
       return;
     }
-    const importers = this.importers.get(answer.imported) ?? new Set();
-    this.importers.set(answer.imported, importers.add(answer.importer));
+    this.imports(answer.importer, answer.imported);
+  }
+
+  private imports(importer: string, imported: string): void {
+    const importers = this.importers.get(imported) ?? new Set();
+    this.importers.set(imported, importers.add(importer));
   }
 
   private ask(request: Omit<HookRequest, 'id'>): Promise<void> {

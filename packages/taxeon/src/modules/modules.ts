@@ -1,5 +1,5 @@
 /** The modules of a folder: loaded all or not at all, and read anew while the bot runs. */
-import { readFile } from 'node:fs/promises';
+import { readFile, realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { DeclarationError, problemInWords } from '../catalogue/problem.js';
@@ -72,12 +72,19 @@ export async function loadModules<Services>(
   folder: string | URL,
   options: ModulesOptions<Services> = {},
 ): Promise<Modules> {
-  const path = resolve(folder instanceof URL ? fileURLToPath(folder) : folder);
+  const path = await realPath(folder instanceof URL ? fileURLToPath(folder) : folder);
   const imports = sharedImports();
   await imports.watch(`${pathToFileURL(path).href}/`);
   const loaded = new LoadedModules(path, imports, options as ModulesOptions<unknown>);
   await loaded.load();
   return loaded;
+}
+
+/** Node.js knows files by where they really are. */
+function realPath(folder: string): Promise<string> {
+  return realpath(resolve(folder)).catch(() => {
+    throw new TypeError(`There is no folder ${folder} to load modules from`);
+  });
 }
 
 class LoadedModules implements Modules {
@@ -111,6 +118,8 @@ class LoadedModules implements Modules {
   }
 
   readonly commands = (layer: CommandLayer): readonly CommandOrGroup[] => {
+    if (this.isOpen && layer !== this.layer)
+      throw new TypeError('These modules serve another layer; load them once more');
     this.layer = layer;
     const own = this.options.commands?.(layer) ?? [];
     return [...this.modules.flatMap((module) => module.commands.map((one) => placed(one, module))), ...own];
@@ -133,11 +142,12 @@ class LoadedModules implements Modules {
   }
 
   watch(): () => void {
+    const { layer } = this;
+    if (layer === undefined)
+      throw new TypeError('Give `modules.commands` to createCommandLayer before they are watched');
+    const { log } = insideOf(layer).services;
     let told = '';
-    return watchFolder(this.folder, async () => {
-      const { layer } = this;
-      if (layer === undefined) return;
-      const { log } = insideOf(layer).services;
+    const reload = async () => {
       try {
         const reloaded = await this.reload();
         told = '';
@@ -148,13 +158,15 @@ class LoadedModules implements Modules {
         if (message !== told) log.error({ error }, 'Modules were not reloaded; the old ones run on');
         told = message;
       }
-    });
+    };
+    return watchFolder(this.folder, reload, (error) => log.error({ error }, 'Modules are not watched any more'));
   }
 
   private async reloadNow(id: string | undefined): Promise<Reloaded> {
     const { layer, modules: before } = this;
     if (layer === undefined)
       throw new TypeError('Give `modules.commands` to createCommandLayer before they are reloaded');
+    if (insideOf(layer).services.isClosing) throw new TypeError('The layer is closed; nothing is reloaded');
     const files = await findModules(this.folder);
     const texts = await this.textsNow(files);
     const known = new Map(before.map((module) => [module.id, module]));

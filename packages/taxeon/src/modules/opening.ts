@@ -1,7 +1,7 @@
 /** What starts with the bot: a module's own timers and listeners, which end with it. */
 
 import { shown } from '../base/fields.js';
-import { promised } from '../base/thenable.js';
+import { patiently, promised } from '../base/thenable.js';
 import { after, type Clock, type Duration, durationMs } from '../base/time.js';
 import type { Log } from '../contract/log.js';
 import type { Platform } from '../contract/platform.js';
@@ -40,7 +40,7 @@ export class Opening {
   /** Never throws; what the module throws is logged. */
   async open(): Promise<void> {
     const { opened } = this.module;
-    if (opened !== undefined) await this.safely('open', () => opened(this.context() as never));
+    if (opened !== undefined) await this.safely('open', () => this.soon(() => opened(this.context() as never)));
   }
 
   /** Never throws. Ends what the module has started, and lets it close. */
@@ -48,7 +48,7 @@ export class Opening {
     this.controller.abort();
     for (const end of this.ends.splice(0)) end();
     const { closing } = this.module;
-    if (closing !== undefined) await this.safely('close', closing);
+    if (closing !== undefined) await this.safely('close', () => this.soon(closing));
   }
 
   private context(): ModuleContext {
@@ -102,9 +102,15 @@ export class Opening {
     return end;
   }
 
+  /** Nobody waits for ever for what a module does at its start and end. */
+  private soon(does: () => unknown): Promise<unknown> {
+    const { clock, patienceMs } = this.inside.services;
+    return patiently(clock, promised(does), patienceMs);
+  }
+
   private async safely(what: string, does: () => unknown): Promise<void> {
     try {
-      await promised(does);
+      await does();
     } catch (error) {
       this.inside.services.log.error({ module: this.module.id, error }, `A module could not ${what}`);
     }

@@ -5,12 +5,17 @@ import { watch } from 'node:fs';
 const QUIET_MS = 60;
 
 /** @returns ends it */
-export function watchFolder(folder: string, changed: () => Promise<void>): () => void {
+export function watchFolder(
+  folder: string,
+  changed: () => Promise<void>,
+  failed: (error: unknown) => void,
+): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
   const watcher = watch(folder, { recursive: true }, () => {
     clearTimeout(timer);
     timer = setTimeout(() => void changed(), QUIET_MS);
   });
+  watcher.on('error', failed);
   return () => {
     clearTimeout(timer);
     watcher.close();

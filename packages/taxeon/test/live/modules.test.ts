@@ -8,6 +8,7 @@ import { afterAll, afterEach, describe, expect, test } from 'vitest';
 import { oddmereData } from '../support/oddmere.js';
 import { script } from '../support/programs.js';
 
+const library = fileURLToPath(new URL('../..', import.meta.url));
 const taxeon = JSON.stringify(new URL('../../dist/index.js', import.meta.url).href);
 const cleaning: (() => void)[] = [];
 afterEach(() => {
@@ -27,8 +28,15 @@ type Answer = Readonly<Record<string, unknown>> & {
 };
 
 /** A bot on a folder of these files, in a process of its own. */
-function botOn(files: Files) {
-  const folder = mkdtempSync(join(tmpdir(), 'oddmere-modules-'));
+function botOn(files: Files, { isLinked = false } = {}) {
+  const real = mkdtempSync(join(tmpdir(), 'oddmere-modules-'));
+  const folder = isLinked ? join(real, 'link') : real;
+  if (isLinked) {
+    mkdirSync(join(real, 'commands'));
+    mkdirSync(join(real, 'node_modules'));
+    symlinkSync(join(real, 'commands'), folder);
+    symlinkSync(library, join(real, 'node_modules', 'taxeon'));
+  }
   const write = (name: string, text: string) => {
     mkdirSync(dirname(join(folder, name)), { recursive: true });
     writeFileSync(join(folder, name), text);
@@ -39,7 +47,7 @@ function botOn(files: Files) {
   });
   cleaning.push(() => {
     child.kill('SIGKILL');
-    rmSync(folder, { recursive: true, force: true });
+    rmSync(real, { recursive: true, force: true });
   });
   const lines = createInterface({ input: child.stdout })[Symbol.asyncIterator]();
   const tell = async (what: string, given: object = {}): Promise<Answer> => {
@@ -169,7 +177,7 @@ test('the bot at the end of docs/modules.md runs, and lights the lamp anew', asy
   const folder = mkdtempSync(join(tmpdir(), 'oddmere-docs-'));
   mkdirSync(join(folder, 'commands'));
   mkdirSync(join(folder, 'node_modules'));
-  symlinkSync(fileURLToPath(new URL('../..', import.meta.url)), join(folder, 'node_modules', 'taxeon'));
+  symlinkSync(library, join(folder, 'node_modules', 'taxeon'));
   writeFileSync(join(folder, 'package.json'), '{ "type": "module" }');
   const blocks = [...docs.matchAll(/^```js\n\/\/ (\S+)\n([\s\S]*?)^```$/gm)];
   expect(blocks.map(([, name]) => name)).toEqual(['commands/lamp.js', 'bot.js']);
@@ -307,6 +315,34 @@ describe('a reload', () => {
     expect(await bot.says('!one')).toBe('“one” is switched off here.');
     expect(await bot.says('!switch lending/one on')).toBe('lending/one is on.');
     expect(await bot.says('!one')).toBe('Second.');
+  });
+
+  test('reaches CommonJS, what that requires, and folders behind a link', async () => {
+    const cjs = (version: number) => `const { command } = require('taxeon');
+const { lit } = require('./_words.cjs');
+module.exports = command({ name: 'lamp', description: 'x', run: () => '${version} ' + lit });`;
+    const bot = botOn({ 'lamp.cjs': cjs(1), '_words.cjs': `exports.lit = 'lit';` }, { isLinked: true });
+    await bot.tell('load');
+    expect(await bot.says('!lamp')).toBe('1 lit');
+    bot.write('lamp.cjs', cjs(2));
+    await bot.tell('reload');
+    expect(await bot.says('!lamp')).toBe('2 lit');
+    bot.write('_words.cjs', `exports.lit = 'bright';`);
+    expect(await bot.tell('reload')).toMatchObject({ changed: ['lamp'] });
+    expect(await bot.says('!lamp')).toBe('2 bright');
+  });
+
+  test('is not held up by a module that does not end opening, and none follows the layer’s close', async () => {
+    const bot = botOn({
+      'slow.js': `${lamp('slow', 'x')}export const opened = () => new Promise(() => {});`,
+      'good.js': told('good', 1),
+    });
+    await bot.tell('load');
+    expect((await bot.tell('logged'))['logged']).toMatchObject([
+      { message: 'A module could not open', module: 'slow' },
+    ]);
+    await bot.tell('close');
+    expect((await bot.tell('reload')).error).toBe('The layer is closed; nothing is reloaded');
   });
 
   test('leaves an open question open', async () => {

@@ -5,7 +5,7 @@ import { createCommandLayer, guildSettings, memoryStore, plainText, settingsComm
 import { askInChat } from 'taxeon/asking';
 import { loadModules, modulesCommand } from 'taxeon/modules';
 import { createStandIn } from 'taxeon/stand-in';
-import { virtualClock } from 'taxeon/testing';
+import { runUntil, virtualClock } from 'taxeon/testing';
 
 const [folder, world] = process.argv.slice(2);
 const clock = virtualClock(Date.parse('2026-05-09T13:00:00Z'));
@@ -35,7 +35,7 @@ const doing = {
     modules = await loadModules(folder, { services: { seen }, commands });
     const options = { clock, log, store, settings, asking: askInChat(), owners: ['stand-in/ines'] };
     layer = createCommandLayer({ commands: modules.commands, prefixes: ['!'], ...options });
-    await modules.open();
+    await runUntil(clock, modules.open());
     await platform.serve(layer);
     await settled();
     return { list: modules.list };
