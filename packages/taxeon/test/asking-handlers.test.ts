@@ -268,6 +268,25 @@ describe('a slash command', () => {
     expect(statusOf(await here.invokes('ines', 'fine'))).toBe('argument.missing');
   });
 
+  test('takes away its own question alone where its form is not shown', async () => {
+    const ask = command({
+      name: 'note',
+      description: 'x',
+      run: async (call) => `Noted ${await call.ask(arg.text(), 'What?')}.`,
+    });
+    const here = await scene([fine, ask]);
+    let shown: (error: Error) => void = () => undefined;
+    (here.platform as { form?: unknown }).form = () => new Promise((_, reject) => (shown = reject));
+    const slash = here.invokes('ines', 'fine');
+    await settled();
+    const { ends } = await begun(here, 'ines', '!note');
+    shown(new Error('no'));
+    expect(statusOf(await slash)).toBe('argument.missing');
+    await settled();
+    here.clock.advance(60_000);
+    expect(statusOf(await ends)).toBe('answer.none');
+  });
+
   test('nobody fills in another person’s form', async () => {
     const here = await scene([fine]);
     await here.invokes('ines', 'fine');

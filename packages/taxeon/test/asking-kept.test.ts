@@ -186,6 +186,27 @@ test('what a person is asked is forgotten with them, and what others are asked i
   expect(statusOf(await one.says('50', 'odalys'))).toBe('completed');
 });
 
+test('a question that the store does not let go is taken away later, and nobody is told that the bot restarted', async () => {
+  const { clock, store } = begin();
+  const own = { ...store };
+  const [one, other] = [await process(own, clock), await process(store, clock)];
+  const ends = one.says('!reserve');
+  await settled();
+  const end = injectFaults(own, (call) => (call === 'compareAndSet' ? { kind: 'fail' } : undefined), clock);
+  await one.says('Friday');
+  expect(statusOf(await ends)).toBe('completed');
+  clock.advance(5000);
+  await settled();
+  end();
+  clock.advance(5000);
+  await settled();
+  clock.advance(1000);
+  expect(await store.entries('asking/')).toEqual([]);
+  clock.advance(120_000);
+  await settled();
+  expect(other.told()).toEqual([]);
+});
+
 describe('the question of a handler', () => {
   test('is left alone by other processes while its own lives', async () => {
     const { clock, store } = begin();

@@ -18,6 +18,7 @@ export interface QuestionServices {
 
 /** Who is asked where, as it is looked up for each line of chat. */
 export interface Opened {
+  readonly id: string;
   readonly kind: Question['kind'];
   readonly until: number;
   /** The form that was shown, by its id. */
@@ -27,27 +28,40 @@ export interface Opened {
   cancel(): void;
 }
 
+/** A question that was opened here. */
+export interface Opening {
+  /** Whether the store has kept it. */
+  readonly isKept: Promise<boolean>;
+  /** Takes it away, unless another has taken its place. */
+  withdraw(): void;
+}
+
 const TOPIC = 'asking';
 /** A handler's question is kept longer than it is open: who is left hanging by a dead process is told so. */
 const KEPT_MS = 86_400_000;
+/** Between attempts to take away a question that the store has not let go. */
+const RETRY_MS = 5000;
 /** In UTF-16 code units: the ids of a person and a channel, with the platform's name. */
 const LONGEST_KEY = 2000;
 /** After this long past its end, a handler's question is one that its process did not take away. */
 const ORPHANED_AFTER_MS = 2000;
 
 /** What processes tell each other of a question. */
-type Told = Pick<Question, 'kind' | 'until' | 'form' | 'person'> & { readonly isOver?: boolean };
+type Told = Pick<Question, 'id' | 'kind' | 'until' | 'form' | 'person'> & { readonly isOver?: boolean };
 
 export class OpenQuestions {
   /** By `placeKey`. */
   readonly all = new Map<string, Opened>();
   /** How many questions each person is asked, by their id: most of those who talk are asked nothing. */
   private readonly people = new Map<string, number>();
+  /** What ends the wait for another attempt to take a question away. */
+  private readonly retries = new Set<() => void>();
+  private isClosed = false;
   private readonly turns = new Map<string, Promise<void>>();
   /** The layer, as others tell it from themselves. */
   readonly by: string;
   private readonly unsubscribe: () => void;
-  private forms = 0;
+  private asked = 0;
 
   constructor(
     private readonly services: QuestionServices,
@@ -61,10 +75,10 @@ export class OpenQuestions {
     void this.list();
   }
 
-  /** The id of a form, which no other has. */
-  newForm(): string {
-    this.forms += 1;
-    return `${this.by}.${this.forms}`;
+  /** For a question, which no other has; a form that is shown for it has the same. */
+  newId(): string {
+    this.asked += 1;
+    return `${this.by}.${this.asked}`;
   }
 
   /** Whether somebody with this id is asked something, on whatever platform. Hot path: bench/rows/asking. */
@@ -80,16 +94,22 @@ export class OpenQuestions {
    * Opens a question, in place of one that is open there.
    *
    * @param late called when its time is up and nobody has answered
-   * @returns whether the store has kept it
    */
-  open(key: string, question: Question, late: () => void): Promise<boolean> {
+  open(key: string, question: Question, late: () => void): Opening {
     const text = writtenQuestion(question);
-    if (text === undefined) return Promise.resolve(false);
+    if (text === undefined) return { isKept: Promise.resolve(false), withdraw: () => undefined };
     const opened = this.add(key, question, late);
-    return this.inTurn(key, () => this.write(key, question, text)).then((isKept) => {
-      if (!isKept && this.all.get(key) === opened) this.forget(key);
-      return isKept;
+    const withdraw = () => {
+      if (this.all.get(key) === opened) this.forget(key);
+      this.erase(key, question);
+    };
+    const isKept = this.inTurn(key, () => this.write(key, question, text)).catch((error) => {
+      this.failed(error);
+      return false;
     });
+    // What did not answer may have kept it all the same.
+    void isKept.then((kept) => kept || withdraw());
+    return { isKept, withdraw };
   }
 
   /** Takes a question out of the store, so that nobody else does; nothing where somebody else has. @throws what the store does */
@@ -98,9 +118,9 @@ export class OpenQuestions {
     return this.inTurn(key, () => this.claim(key));
   }
 
-  private async claim(key: string): Promise<Question | undefined> {
+  private async claim(key: string, isIt: (question: Question) => boolean = () => true): Promise<Question | undefined> {
     const { question, version } = (await this.look(key)) ?? {};
-    if (question === undefined || version === undefined) return undefined;
+    if (question === undefined || version === undefined || !isIt(question)) return undefined;
     const isOurs = await this.ask(({ store }) => store.compareAndSet(PREFIX + key, version, '', 1));
     if (isOurs === true) void this.tell(key, question, true);
     return isOurs === true ? question : undefined;
@@ -114,13 +134,21 @@ export class OpenQuestions {
     return question === undefined ? undefined : { question, version: found.version };
   }
 
-  /** Takes it away; never throws. */
-  async withdraw(key: string): Promise<void> {
-    try {
-      await this.take(key);
-    } catch (error) {
-      this.services.outages.tell({ error, reference: this.services.reference() });
-    }
+  /** Takes one question of this process out of the store, and tries that again until it is. */
+  private erase(key: string, question: Question): void {
+    void this.inTurn(key, () => this.claim(key, ({ id }) => id === question.id)).catch((error) => {
+      this.failed(error);
+      if (this.isClosed || this.retries.size >= this.most) return;
+      const cancel = after(this.services.clock, RETRY_MS, () => {
+        this.retries.delete(cancel);
+        this.erase(key, question);
+      });
+      this.retries.add(cancel);
+    });
+  }
+
+  private failed(error: unknown): void {
+    this.services.outages.tell({ error, reference: this.services.reference() });
   }
 
   /** In memory alone. */
@@ -136,17 +164,20 @@ export class OpenQuestions {
   }
 
   close(): void {
+    this.isClosed = true;
     this.unsubscribe();
+    for (const cancel of this.retries) cancel();
+    this.retries.clear();
     for (const key of [...this.all.keys()]) this.forget(key);
   }
 
-  private add(key: string, { kind, until, form, person: { id } }: Told, late: () => void, graceMs = 0): Opened {
+  private add(key: string, { id, kind, until, form, person }: Told, late: () => void, graceMs = 0): Opened {
     this.forget(key);
     const { clock } = this.services;
     const cancel = after(clock, Math.max(0, until - clock.now()) + graceMs, late);
-    const opened = { kind, until, form, person: id, cancel };
+    const opened = { id, kind, until, form, person: person.id, cancel };
     this.all.set(key, opened);
-    this.people.set(id, (this.people.get(id) ?? 0) + 1);
+    this.people.set(person.id, (this.people.get(person.id) ?? 0) + 1);
     return opened;
   }
 
@@ -166,20 +197,14 @@ export class OpenQuestions {
 
   private async write(key: string, question: Question, text: string): Promise<boolean> {
     const { kind, until } = question;
-    const { clock, outages, reference } = this.services;
+    const { clock } = this.services;
     const keptMs = Math.max(1, until - clock.now()) + (kind === 'handler' ? KEPT_MS : ORPHANED_AFTER_MS);
-    try {
-      const before = await this.ask(({ store }) => store.read(PREFIX + key));
-      const isWritten = await this.ask(({ store }) =>
-        store.compareAndSet(PREFIX + key, before?.version ?? 0, text, keptMs),
-      );
-      if (isWritten !== true) return false;
-      await this.tell(key, question);
-      return true;
-    } catch (error) {
-      outages.tell({ error, reference: reference() });
-      return false;
-    }
+    const before = await this.ask(({ store }) => store.read(PREFIX + key));
+    const isWritten = await this.ask(({ store }) =>
+      store.compareAndSet(PREFIX + key, before?.version ?? 0, text, keptMs),
+    );
+    if (isWritten === true) await this.tell(key, question);
+    return isWritten === true;
   }
 
   private ask<T>(what: (services: QuestionServices) => T): Promise<Awaited<T>> {
@@ -192,13 +217,13 @@ export class OpenQuestions {
   }
 
   /** Others find it in the store should they not hear of it. */
-  private async tell(key: string, { until, kind, form, person }: Question, isOver = false): Promise<void> {
+  private async tell(key: string, { id, until, kind, form, person }: Question, isOver = false): Promise<void> {
     try {
       await this.ask(({ store }) =>
-        store.publish(TOPIC, JSON.stringify({ by: this.by, key, until, kind, form, person, isOver })),
+        store.publish(TOPIC, JSON.stringify({ by: this.by, key, id, until, kind, form, person, isOver })),
       );
     } catch (error) {
-      this.services.outages.tell({ error, reference: this.services.reference() });
+      this.failed(error);
     }
   }
 
@@ -212,7 +237,7 @@ export class OpenQuestions {
       if (by === this.by || typeof key !== 'string' || !Number.isFinite(until)) return;
       if (isOver === true) {
         // Another may have been asked since.
-        if (this.all.get(key)?.until === until) this.forget(key);
+        if (this.all.get(key)?.id === told.id) this.forget(key);
       } else if (typeof person?.id === 'string') this.addForeign(key, told as Told);
     } catch {
       // What is no message of ours says nothing.
@@ -234,7 +259,7 @@ export class OpenQuestions {
       const question = await this.take(key);
       if (question !== undefined) this.orphaned(question);
     } catch (error) {
-      this.services.outages.tell({ error, reference: this.services.reference() });
+      this.failed(error);
     }
   }
 
@@ -248,7 +273,7 @@ export class OpenQuestions {
         if (question !== undefined && question.by !== this.by && !this.all.has(key)) this.addForeign(key, question);
       }
     } catch (error) {
-      this.services.outages.tell({ error, reference: this.services.reference() });
+      this.failed(error);
     }
   }
 }

@@ -3,6 +3,8 @@
 /** What was asked, with all that is needed to go on. */
 export interface Question {
   readonly kind: 'argument' | 'confirmation' | 'handler';
+  /** Which no other question has. */
+  readonly id: string;
   /** The layer that has asked. */
   readonly by: string;
   /** Until when an answer is taken, in milliseconds since 1970-01-01 UTC. */
@@ -55,7 +57,7 @@ export function questionFrom(text: string): Question | undefined {
 }
 
 const kinds: readonly unknown[] = ['argument', 'confirmation', 'handler'];
-const texts = ['by', 'asked', 'command', 'signature', 'typed', 'platform', 'locale'] as const;
+const texts = ['id', 'by', 'asked', 'command', 'signature', 'typed', 'platform', 'locale'] as const;
 
 function isQuestion(read: Partial<Record<keyof Question, unknown>>): boolean {
   const { kind, until, nameAt, text, path, options, answers, person } = read;

@@ -1,4 +1,5 @@
 /** The rounds of which many are played in a minute: `npm run soak`. `npm run test:long` plays them in full. */
+import { answers } from './answers.js';
 import { closing, conversation, outages } from './calls.js';
 import { killed, registering } from './registering.js';
 import type { Round } from './round.js';
@@ -8,6 +9,7 @@ import { agreement, crowds, processes } from './stores.js';
 export const short: Readonly<Record<string, Round>> = {
   agreement: agreement(3000),
   conversation: conversation(200),
+  answers: answers(200),
   closing: closing(500),
   outages,
   registering,

@@ -87,7 +87,8 @@ export class HandlerQuestions {
     if (waiting.has(key) || open.all.get(key)?.kind === 'handler' || open.isFull) return refuse('busy');
     const slot = arg === undefined ? undefined : slotOf(arg);
     const until = services.clock.now() + withinMs;
-    const form = heard.surface === 'slash' ? open.newForm() : undefined;
+    const id = open.newId();
+    const form = heard.surface === 'slash' ? id : undefined;
     const say = (what: Saying, problem?: string) => said(context, heard, slot, form, what, problem);
     conversation.pauses ??= new Pauses(() => services.steady.now());
     conversation.pauses.begin();
@@ -96,7 +97,7 @@ export class HandlerQuestions {
         if (waiting.get(key) !== mine) return false;
         waiting.delete(key);
         conversation.pauses?.end();
-        void open.withdraw(key);
+        question.withdraw();
         return true;
       };
       const fail = (error: unknown) => {
@@ -123,8 +124,8 @@ export class HandlerQuestions {
       };
       waiting.set(key, mine);
       const late = () => mine.end(refused({ code: 'answer.none', parameters: { asked, because: 'late' } }));
-      void open.open(key, questionOf(context, heard, asked, until, form), late).then((isKept) => {
-        // Where the store does not keep it, the process alone knows of it.
+      const question = open.open(key, { ...questionOf(context, heard, asked, until), id, form }, late);
+      void question.isKept.then((isKept) => {
         if (!isKept) mine.end(refused({ code: 'store.unavailable', parameters: { reference: services.reference() } }));
       });
       const details = [...(saying.details ?? []), howTo(heard, slot, withinMs)];
@@ -246,8 +247,7 @@ function questionOf(
   heard: Heard,
   asked: string,
   until: number,
-  form: string | undefined,
-): Question {
+): Omit<Question, 'id' | 'form'> {
   const { input, conversation, platformName, nameAt } = heard;
   const { id, name } = input.caller;
   const command = conversation.command ?? '';
@@ -265,7 +265,6 @@ function questionOf(
     options: undefined,
     answers: {},
     confirmed: undefined,
-    form,
     platform: platformName,
     person: { id, name },
     locale: conversation.language.locale,

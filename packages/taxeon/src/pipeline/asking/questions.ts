@@ -80,10 +80,12 @@ export async function askFor(
   const before = open.all.get(key);
   if (before?.kind === 'handler' || (before === undefined && open.isFull)) return otherwise;
   const { id, name } = input.caller;
-  const form = surface === 'slash' ? open.newForm() : undefined;
-  const isKept = await open.open(
+  const questionId = open.newId();
+  const form = surface === 'slash' ? questionId : undefined;
+  const { isKept, withdraw } = open.open(
     key,
     {
+      id: questionId,
       kind: asks.for,
       by: open.by,
       until,
@@ -104,17 +106,15 @@ export async function askFor(
     },
     () => void late(context, key, state, asked),
   );
-  if (!isKept) return otherwise;
+  if (!(await isKept)) return otherwise;
   if (form !== undefined && platform !== undefined && !(await isShown(context, platform, form, showForm))) {
-    void open.withdraw(key);
+    withdraw();
     return otherwise;
   }
-  const opened = open.all.get(key);
   return {
     ...waiting,
     asked(isTold) {
-      // Another may have been asked since.
-      if (!isTold && open.all.get(key) === opened) void open.withdraw(key);
+      if (!isTold) withdraw();
     },
   };
 }
