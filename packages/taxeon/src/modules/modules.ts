@@ -2,12 +2,11 @@
 import { readFile, realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
-import { DeclarationError, problemInWords } from '../catalogue/problem.js';
 import type { CommandOrGroup } from '../commands/group.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
-import { manifestOf } from '../queries/manifest.js';
 import { circleProblems, twiceProblems } from './check.js';
+import { declarationProblems, differing, nameOf, placed, seenBy } from './entries.js';
 import { findModules, type ModuleFile } from './find.js';
 import { type Imports, sharedImports } from './imports.js';
 import { Opening } from './opening.js';
@@ -273,36 +272,4 @@ function urlOf({ path }: ModuleFile): string {
 /** Nothing where the file is gone. */
 function textOf(url: string): Promise<string> {
   return readFile(new URL(url), 'utf8').catch(() => '');
-}
-
-function nameOf(one: CommandOrGroup): string {
-  return 'group' in one ? one.group.name : one.declaration.name;
-}
-
-/** With the module that it is in, and the folder's name as its heading, where it has none of its own. */
-function placed(one: CommandOrGroup, { id, section }: ReadModule): CommandOrGroup {
-  const outer = section === undefined ? { module: id } : { section, module: id };
-  if ('group' in one) return { ...one, group: { ...outer, ...one.group } };
-  return { ...one, declaration: { ...outer, ...one.declaration } };
-}
-
-/** What people see of each slash command. */
-function seenBy(layer: CommandLayer): ReadonlyMap<string, string> {
-  return new Map(manifestOf(layer).commands.map((one) => [one.name, JSON.stringify(one)]));
-}
-
-function differing(before: ReadonlyMap<string, string>, after: ReadonlyMap<string, string>): readonly string[] {
-  return [...new Set([...before.keys(), ...after.keys()])].filter((name) => before.get(name) !== after.get(name));
-}
-
-/** What the layer finds wrong, with the file that each command is in. */
-function declarationProblems(error: unknown, modules: readonly ReadModule[]): unknown {
-  if (!(error instanceof DeclarationError)) return error;
-  return new ModulesError(
-    error.problems.map((problem) => {
-      const [word] = problem.command.split(' ', 1);
-      const module = modules.find(({ commands }) => commands.some((one) => nameOf(one) === word));
-      return { file: module?.file ?? `(${problem.command})`, line: undefined, problem: problemInWords(problem) };
-    }),
-  );
 }

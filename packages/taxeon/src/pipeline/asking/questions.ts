@@ -39,9 +39,9 @@ export function placeKey({ caller, place }: Input, platform: Platform | undefine
 }
 
 /** Whether the bot can ask where an input came from: in a conversation, or by a form of the platform's. */
-export function canAsk({ surface, platform, responder, services, input }: Heard): boolean {
+export function canAsk({ surface, platform, services, input }: Heard): boolean {
   if (platform === undefined || services.isClosing) return false;
-  if (surface === 'slash') return platform.form !== undefined && input.text === undefined && !responder?.held;
+  if (surface === 'slash') return platform.form !== undefined && input.text === undefined;
   return surface === 'text' || surface === 'console';
 }
 
@@ -76,6 +76,8 @@ export async function askFor(
   const reply = surface === 'slash' ? undefined : { notice, visibleTo };
   const waiting = { status: 'waiting', asks, until, code, parameters, reply } as const;
   if (heard.looks) return { ...waiting, asked: () => undefined };
+  // Nothing would close what is held open, where a form stands in place of the reply.
+  if (heard.responder?.held !== undefined) return otherwise;
   const key = placeKey(input, platform);
   const before = open.all.get(key);
   if (before?.kind === 'handler' || (before === undefined && open.isFull)) return otherwise;
