@@ -9,6 +9,7 @@ import {
   refuse,
 } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
+import { polish } from 'taxeon/icu';
 import type { Exchange } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
 import { liveIn, type Scene, sceneOf } from './support/oddmere.js';
@@ -63,6 +64,14 @@ describe('a command that wants a yes', () => {
     expect((await liveIn(store)).length).toBe(expected.includes('completed') ? 1 : 0);
     if (answers.includes('perhaps'))
       expect(said(all[1] as Exchange)).toContain('“perhaps” is neither a yes nor a no.\nForget 12 loans?');
+  });
+
+  test.each(['tak', 'Yes.'])('takes %s in the caller’s language, or in English', async (yes) => {
+    const here = await scene([clear], { languages: [polish()] });
+    const says = (text: string) =>
+      here.platform.send(here.platform.typed({ person: 'ines', place: 'oddmere/counter', text, locale: 'pl' }));
+    expect(said(await says('!clear 12'))).toContain('Napisz „tak” albo „nie”.');
+    expect(statusOf(await says(yes))).toBe('completed');
   });
 
   test('asks nobody who may not run it, and nobody at all where it is the bot’s own code', async () => {

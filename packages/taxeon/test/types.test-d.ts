@@ -139,6 +139,25 @@ describe('wrong declarations do not compile', () => {
   });
 });
 
+test('a handler that asks gets a value of the kind that it asks for', () => {
+  command({
+    name: 'reserve',
+    description: 'Reserve',
+    confirm: 'Sure?',
+    async run(call) {
+      expectTypeOf(await call.ask(arg.choice(['friday', 'saturday']), 'Which day?')).toEqualTypeOf<
+        'friday' | 'saturday'
+      >();
+      expectTypeOf(await call.ask(arg.integer().map(String), 'How many?')).toEqualTypeOf<string>();
+      expectTypeOf(await call.confirm('Sure?')).toEqualTypeOf<void>();
+      // @ts-expect-error: what is asked for is an argument
+      await call.ask('days', 'How many?');
+    },
+  });
+  // @ts-expect-error: there are two ways
+  arg.integer({ whenMissing: 'Ask' });
+});
+
 test('invoke takes the values of its command', () => {
   const fine = command({
     ...described,
