@@ -1,23 +1,8 @@
-import { arg, type CommandOrGroup, command, type LayerOptions, plainText } from 'taxeon';
-import { askInChat } from 'taxeon/asking';
-import type { Exchange } from 'taxeon/stand-in';
+import { arg, command, plainText } from 'taxeon';
+import { runUntil } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { type Scene, sceneOf } from './support/oddmere.js';
-
-const said = ({ posts }: Exchange) => posts.map(({ notice }) => plainText(notice)).join('\n');
-const statusOf = ({ outcome }: Exchange) => ('code' in outcome ? outcome.code : outcome.status);
-/** Until all that was begun has gone as far as it goes without the clock. */
-const settled = () => new Promise((resolve) => setTimeout(resolve, 5));
-const scene = (commands: readonly CommandOrGroup[], options: Partial<LayerOptions> = {}) =>
-  sceneOf(commands, { asking: askInChat(), ...options });
-const lastPost = ({ platform }: Scene) => plainText(platform.posts.at(-1)?.notice ?? { body: '' });
-
-/** What a handler is called for, while it waits. */
-async function begun(scene: Scene, by: string, line: string): Promise<{ readonly ends: Promise<Exchange> }> {
-  const ends = scene.types(by, line);
-  await settled();
-  return { ends };
-}
+import { begun, lastPost, said, scene, settled, statusOf } from './support/asking.js';
+import type { Scene } from './support/oddmere.js';
 
 describe('a slash command', () => {
   const fine = command({
@@ -62,6 +47,13 @@ describe('a slash command', () => {
     const here = await scene([fine]);
     (here.platform as { form?: unknown }).form = () => Promise.reject(new Error('no'));
     expect(statusOf(await here.invokes('ines', 'fine'))).toBe('argument.missing');
+  });
+
+  test('is refused where the platform never shows the form, and nothing is asked then', async () => {
+    const here = await scene([fine]);
+    (here.platform as { form?: unknown }).form = () => new Promise(() => undefined);
+    const { outcome } = await runUntil(here.clock, here.invokes('ines', 'fine'));
+    expect(outcome).toMatchObject({ status: 'invalid', code: 'argument.missing' });
   });
 
   test('may ask after its reply was held', async () => {

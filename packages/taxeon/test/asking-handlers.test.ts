@@ -1,33 +1,10 @@
-import {
-  arg,
-  type Call,
-  type CommandOrGroup,
-  command,
-  type LayerOptions,
-  memoryStore,
-  plainText,
-  refuse,
-} from 'taxeon';
+import { arg, type Call, command, memoryStore, refuse } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { polish } from 'taxeon/icu';
 import type { Exchange } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
-import { liveIn, type Scene, sceneOf } from './support/oddmere.js';
-
-const said = ({ posts }: Exchange) => posts.map(({ notice }) => plainText(notice)).join('\n');
-const statusOf = ({ outcome }: Exchange) => ('code' in outcome ? outcome.code : outcome.status);
-/** Until all that was begun has gone as far as it goes without the clock. */
-const settled = () => new Promise((resolve) => setTimeout(resolve, 5));
-const scene = (commands: readonly CommandOrGroup[], options: Partial<LayerOptions> = {}) =>
-  sceneOf(commands, { asking: askInChat(), ...options });
-const lastPost = ({ platform }: Scene) => plainText(platform.posts.at(-1)?.notice ?? { body: '' });
-
-/** What a handler is called for, while it waits. */
-async function begun(scene: Scene, by: string, line: string): Promise<{ readonly ends: Promise<Exchange> }> {
-  const ends = scene.types(by, line);
-  await settled();
-  return { ends };
-}
+import { begun, lastPost, said, scene, settled, statusOf } from './support/asking.js';
+import { liveIn, sceneOf } from './support/oddmere.js';
 
 describe('a command that wants a yes', () => {
   let removed = 0;

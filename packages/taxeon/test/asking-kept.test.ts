@@ -12,15 +12,9 @@ import { askInChat } from 'taxeon/asking';
 import { createStandIn, type Exchange } from 'taxeon/stand-in';
 import { injectFaults, type VirtualClock, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
+import { fine } from './support/asking.js';
 import { oddmereData, startOfAfternoon } from './support/oddmere.js';
 
-const fine = command({
-  name: 'fine',
-  description: 'Charge a member',
-  whenMissing: 'ask',
-  args: { who: arg.member(), pence: arg.integer() },
-  run: ({ args }) => `${args.who.name} pays ${args.pence}.`,
-});
 const reserve = command({
   name: 'reserve',
   description: 'Reserve',

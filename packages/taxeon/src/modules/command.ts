@@ -1,5 +1,6 @@
 /** Seeing and reloading modules from the chat. */
 
+import { aFunction, checkFields } from '../base/fields.js';
 import { command } from '../commands/command.js';
 import { type Group, type GroupDeclaration, group } from '../commands/group.js';
 import { text } from '../commands/kinds/text.js';
@@ -15,13 +16,16 @@ export interface ModulesCommandOptions {
 /**
  * A group `modules` with `modules list` and `modules reload`, which tells what became of it.
  *
+ * @throws TypeError for an option that there is not
+ *
  * @example
  * const modules = await loadModules(folder, { commands: () => [modulesCommand(modules)] });
  */
-export function modulesCommand(
-  modules: Modules,
-  { requires = ({ caller }) => [caller.ownsBot()] }: ModulesCommandOptions = {},
-): Group {
+export function modulesCommand(modules: Modules, options: ModulesCommandOptions = {}): Group {
+  checkFields(options, { requires: aFunction }, (field, problem) => {
+    throw new TypeError(`modulesCommand, ${field || 'options'}: ${problem}`);
+  });
+  const { requires = ({ caller }) => [caller.ownsBot()] } = options;
   const list = command({
     name: 'list',
     description: 'Which modules there are, with their commands',

@@ -2,6 +2,7 @@
 import { readFile, realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
+import { aFunction, anything, checkFields, type Fields } from '../base/fields.js';
 import type { CommandOrGroup } from '../commands/group.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
@@ -60,7 +61,7 @@ export interface Modules {
  * Loads the commands of a folder.
  *
  * @param folder a path, or an address such as `new URL('./commands/', import.meta.url)`
- * @throws ModulesError with every problem of every file, and TypeError where there is no such folder
+ * @throws ModulesError with every problem of every file, and TypeError where there is no such folder or option
  *
  * @example
  * const modules = await loadModules(new URL('./commands/', import.meta.url), { services: { library } });
@@ -71,6 +72,13 @@ export async function loadModules<Services>(
   folder: string | URL,
   options: ModulesOptions<Services> = {},
 ): Promise<Modules> {
+  const problems: string[] = [];
+  checkFields(
+    options,
+    fields,
+    (field, problem) => void problems.push(`loadModules, ${field || 'options'}: ${problem}`),
+  );
+  if (problems.length > 0) throw new TypeError(problems.join('\n'));
   const path = await realPath(folder instanceof URL ? fileURLToPath(folder) : folder);
   const imports = sharedImports();
   await imports.watch(`${pathToFileURL(path).href}/`);
@@ -78,6 +86,8 @@ export async function loadModules<Services>(
   await loaded.load();
   return loaded;
 }
+
+const fields: Fields<ModulesOptions<unknown>> = { services: anything, commands: aFunction };
 
 /** Node.js knows files by where they really are. */
 function realPath(folder: string): Promise<string> {

@@ -68,6 +68,6 @@ export function descriptionOf(listing: Listing, entry: Entry): string {
   return localizedOf(listing, entry)?.description ?? entry.description;
 }
 
-export function localizedOf({ locale }: Listing, { localized = {} }: Entry) {
+export function localizedOf({ locale }: Pick<Listing, 'locale'>, { localized = {} }: Entry) {
   return localized[locale] ?? localized[locale.split('-', 1)[0] ?? ''];
 }

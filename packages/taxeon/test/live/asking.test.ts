@@ -1,11 +1,12 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { arg, command, createCommandLayer, plainText } from 'taxeon';
+import { createCommandLayer, plainText } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { fileStore } from 'taxeon/file-store';
 import { createStandIn } from 'taxeon/stand-in';
 import { afterAll, expect, test } from 'vitest';
+import { fine } from '../support/asking.js';
 import { oddmereData, silentLog } from '../support/oddmere.js';
 import { script, start, until } from '../support/programs.js';
 
@@ -13,14 +14,6 @@ const folder = mkdtempSync(join(tmpdir(), 'oddmere-asking-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const world = join(folder, 'world.json');
 writeFileSync(world, JSON.stringify(oddmereData().world));
-
-const fine = command({
-  name: 'fine',
-  description: 'Charge a member',
-  whenMissing: 'ask',
-  args: { who: arg.member(), pence: arg.integer() },
-  run: ({ args }) => `${args.who.name} pays ${args.pence}.`,
-});
 
 /** Another process, which has been told a line of Ines'. */
 async function asker(path: string, line: string) {

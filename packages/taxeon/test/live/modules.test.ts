@@ -91,6 +91,9 @@ export const two = group({ name: 'two', description: 'x', commands: [command({ n
   test('none in an empty folder, and a folder that is not there is told', async () => {
     const bot = botOn({});
     expect((await bot.tell('load'))['list']).toEqual([]);
+    expect((await botOn({}).tell('load', { service: 1 })).error).toBe(
+      'loadModules, service: there is no such field; write services',
+    );
     const gone = botOn({});
     gone.removeAll();
     expect((await gone.tell('load')).error).toMatch(/^There is no folder .* to load modules from$/);

@@ -28,11 +28,11 @@ async function say(text, person = 'ines') {
 }
 
 const doing = {
-  async load() {
+  async load(more) {
     const store = memoryStore({ clock });
     const settings = guildSettings({ store });
     const commands = () => [modulesCommand(modules), ...settingsCommands(settings, { requires: () => [] })];
-    modules = await loadModules(folder, { services: { seen }, commands });
+    modules = await loadModules(folder, { services: { seen }, commands, ...more });
     const options = { clock, log, store, settings, asking: askInChat(), owners: ['stand-in/ines'] };
     layer = createCommandLayer({ commands: modules.commands, prefixes: ['!'], ...options });
     await runUntil(clock, modules.open());

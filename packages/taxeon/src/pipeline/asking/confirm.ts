@@ -1,10 +1,11 @@
 /** Stage 7, where the caller has to say yes: behind all other requirements, and before anything is taken of the limits. */
-import { inWords, yesAndNo } from '../../asking/words.js';
+import { inWords } from '../../asking/words.js';
 import { echo } from '../../base/text.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Step } from '../stage.js';
 import type { Read } from '../state.js';
 import { refused, type Stop } from '../stop.js';
+import { howToDecide } from './how.js';
 import { type AskingContext, askFor, canAsk } from './questions.js';
 
 /** Longer ones are cut by no platform. */
@@ -45,8 +46,7 @@ function confirm(context: AskingContext, state: Read): MaybePromise<Read | Stop>
   const now = context.services.clock.now();
   const isUndecided = continued?.said === 'undecided' && continued.question.asked === question;
   const until = isUndecided ? continued.question.until : now + context.withinMs;
-  const { yes, no } = yesAndNo(language);
-  const decide = inWords(language, 'ask.decide', { yes, no, wait: language.words.duration(until - now) });
+  const decide = howToDecide(heard, until - now);
   const body = isUndecided ? inWords(language, 'ask.undecided', { read: echo(continued.text) }) : question;
   return askFor(
     context,

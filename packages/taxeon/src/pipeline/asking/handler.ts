@@ -1,6 +1,6 @@
 /** What handlers ask: they wait in their process for the answer, or for that none comes. */
 import type { Question } from '../../asking/question.js';
-import { decided, inWords, isOneOf, stopWords, yesAndNo } from '../../asking/words.js';
+import { decided, inWords, isOneOf, stopWords } from '../../asking/words.js';
 import { echo } from '../../base/text.js';
 import { isThenable, patiently, promised } from '../../base/thenable.js';
 import { type Arg, isArg } from '../../commands/arg.js';
@@ -22,6 +22,7 @@ import { type Charged, type HandlerAsking, type Heard, type Read, whoWhere } fro
 import { type RefusedStop, refused, type Stop } from '../stop.js';
 import { message } from '../wording.js';
 import { readAnswer } from './answer.js';
+import { exampleOf, howToAnswer, howToDecide } from './how.js';
 import { type AskingContext, canAsk, placeKey } from './questions.js';
 
 /** A handler that waits for an answer. */
@@ -156,10 +157,6 @@ async function said(
   );
 }
 
-function exampleOf({ example }: Slot, heard: Heard): string | undefined {
-  return typeof example === 'function' ? example(readingContextOf(heard)) : example;
-}
-
 type Wording = Extract<Sayable, { wording: unknown }>;
 
 function sayingOf(question: Sayable, word: (wording: Wording) => string): Saying {
@@ -175,16 +172,8 @@ function slotOf(arg: Arg<unknown>): Slot {
   return compileSlots({ answer: arg }).all[0] as Slot;
 }
 
-/** How to answer, in the caller's language. */
 function howTo(heard: Heard, slot: Slot | undefined, leftMs: number): string {
-  const { language } = heard.conversation;
-  const wait = language.words.duration(leftMs);
-  if (slot === undefined) return inWords(language, 'ask.decide', { ...yesAndNo(language), wait });
-  const [stop = ''] = stopWords(language, (word) => slot.kind.shape?.(word) === true);
-  const text = exampleOf(slot, heard);
-  return text === undefined
-    ? inWords(language, 'ask.how-without', { wait, stop })
-    : inWords(language, 'ask.how', { example: text, wait, stop });
+  return slot === undefined ? howToDecide(heard, leftMs) : howToAnswer(heard, slot, leftMs);
 }
 
 interface Ways {

@@ -1,36 +1,47 @@
 /** Stage 6, where what is missing is asked for. */
-import { inWords, stopWords } from '../../asking/words.js';
-import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import { inWords } from '../../asking/words.js';
+import { isThenable, type MaybePromise, patiently } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { FormField } from '../../contract/form.js';
 import type { Problem } from '../../contract/outcome.js';
 import type { Reading } from '../../reading/reading.js';
 import type { Slot } from '../../reading/slots.js';
 import { limits } from '../limits.js';
-import { beginReading, readInto, readingContextOf, settle } from '../read.js';
+import { localizedOf } from '../overview.js';
+import { beginReading, readInto, settle } from '../read.js';
 import type { Step } from '../stage.js';
 import type { Admitted, Heard, Read } from '../state.js';
 import { type InvalidStop, refused, type Stop } from '../stop.js';
 import { message } from '../wording.js';
 import { readAnswers } from './answer.js';
+import { exampleOf, howToAnswer } from './how.js';
 import { type AskingContext, askFor, canAsk, isSilent } from './questions.js';
 
 export function readAsking(context: AskingContext, read: Step<Admitted, Read>): Step<Admitted, Read> {
   return {
     ...read,
-    // The store and the platform have a patience of their own, and what a kind looks up has the layer's.
+    // What is looked up has the layer's patience, as it has without asking; the store and the platform have their own.
+    waitsItself: true,
     take(state) {
       const { input } = state.heard;
       const continued = context.continued.get(input);
       if (continued?.said === 'stop') {
         return refused({ code: 'answer.stopped', parameters: { asked: continued.question.asked } });
       }
-      const reading = beginReading(state);
-      const pending = readLine(reading, state);
-      const end = () => ended(context, reading, state);
-      return isThenable(pending) ? pending.then(end) : end();
+      const settled = readWhole(state);
+      const use = (next: Read | Stop) =>
+        'status' in next && next.status === 'invalid' ? ask(context, state, next) : next;
+      if (!isThenable(settled)) return use(settled);
+      const { clock, patienceMs } = context.services;
+      return patiently(clock, settled, patienceMs).then(use);
     },
   };
+}
+
+function readWhole(state: Admitted): MaybePromise<Read | Stop> {
+  const reading = beginReading(state);
+  const pending = readLine(reading, state);
+  return isThenable(pending) ? pending.then(() => settle(reading, state)) : settle(reading, state);
 }
 
 function readLine(reading: Reading, state: Admitted): MaybePromise<void> {
@@ -39,12 +50,6 @@ function readLine(reading: Reading, state: Admitted): MaybePromise<void> {
   if (answers === undefined || state.cursor === undefined) return pending;
   const over = () => (reading.broken ? undefined : readAnswers(reading, answers));
   return isThenable(pending) ? pending.then(over) : over();
-}
-
-function ended(context: AskingContext, reading: Reading, state: Admitted): MaybePromise<Read | Stop> {
-  const settled = settle(reading, state);
-  const use = (next: Read | Stop) => ('status' in next && next.status === 'invalid' ? ask(context, state, next) : next);
-  return isThenable(settled) ? settled.then(use) : use(settled);
 }
 
 /** Where all that is wrong can be asked for, the first of it is. */
@@ -108,18 +113,12 @@ function askForFirst(
   const until = isAgain ? before.until : now + context.withinMs;
   const { [slot.name]: _, ...answers } = heard.input.answers ?? {};
   const isMissing = problem.code === 'argument.missing';
-  const example = exampleOf(slot, heard);
-  const [stop = ''] = stopWords(language, (word) => slot.kind.shape?.(word) === true);
-  const wait = language.words.duration(until - now);
   const expected = language.words.expected(slot.kind.expectedAlone ?? slot.kind.expected);
   const body = isMissing
     ? inWords(language, 'ask.argument', { argument: slot.name, expected })
     : message(state, problem);
   const description = descriptionOf(state, slot);
-  const how =
-    example === undefined
-      ? inWords(language, 'ask.how-without', { wait, stop })
-      : inWords(language, 'ask.how', { example, wait, stop });
+  const how = howToAnswer(heard, slot, until - now);
   return askFor(
     context,
     state,
@@ -158,14 +157,7 @@ function alone({ slot: { kind }, problem }: Lacking): Problem {
   return { code: problem.code, parameters: { ...problem.parameters, expected } };
 }
 
-function exampleOf({ example }: Slot, heard: Heard): string | undefined {
-  return typeof example === 'function' ? example(readingContextOf(heard)) : example;
-}
-
 /** In the reader's language where it is declared. */
 function descriptionOf({ command, heard }: Admitted, { name, description }: Slot): string | undefined {
-  const { localized = {} } = command;
-  const { locale } = heard.conversation.language;
-  const own = localized[locale] ?? localized[locale.split('-', 1)[0] ?? ''];
-  return own?.args?.[name] ?? description;
+  return localizedOf(heard.conversation.language, command)?.args?.[name] ?? description;
 }
