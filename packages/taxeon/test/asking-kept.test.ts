@@ -84,6 +84,17 @@ describe('a question that is kept in the store', () => {
     expect(statusOf(await one.says('50'))).toBe('ignored');
   });
 
+  test('is asked behind another whose trace is gone by the time that it is written', async () => {
+    const { clock, store } = begin();
+    const compareAndSet: Store['compareAndSet'] = (...given) => {
+      clock.advance(2);
+      return store.compareAndSet(...given);
+    };
+    const one = await process({ ...store, compareAndSet }, clock);
+    expect([await one.says('!fine'), await one.says('Tobias')].map(statusOf)).toEqual(['waiting', 'waiting']);
+    expect(statusOf(await one.says('50'))).toBe('completed');
+  });
+
   test('outlasts the process that asked', async () => {
     const { clock, store } = begin();
     const one = await process(store, clock);

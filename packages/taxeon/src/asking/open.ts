@@ -39,6 +39,8 @@ export interface Opening {
 const TOPIC = 'asking';
 /** A handler's question is kept longer than it is open: who is left hanging by a dead process is told so. */
 const KEPT_MS = 86_400_000;
+/** How often a question is tried to be written over what stood there. */
+const WRITE_TRIES = 3;
 /** Between attempts to take away a question that the store has not let go. */
 const RETRY_MS = 5000;
 /** In UTF-16 code units: the ids of a person and a channel, with the platform's name. */
@@ -199,12 +201,17 @@ export class OpenQuestions {
     const { kind, until } = question;
     const { clock } = this.services;
     const keptMs = Math.max(1, until - clock.now()) + (kind === 'handler' ? KEPT_MS : ORPHANED_AFTER_MS);
-    const before = await this.ask(({ store }) => store.read(PREFIX + key));
-    const isWritten = await this.ask(({ store }) =>
-      store.compareAndSet(PREFIX + key, before?.version ?? 0, text, keptMs),
-    );
-    if (isWritten === true) await this.tell(key, question);
-    return isWritten === true;
+    // What stood there may run out, or be taken by another process, between the two.
+    for (let tries = 0; tries < WRITE_TRIES; tries++) {
+      const before = await this.ask(({ store }) => store.read(PREFIX + key));
+      const isWritten = await this.ask(({ store }) =>
+        store.compareAndSet(PREFIX + key, before?.version ?? 0, text, keptMs),
+      );
+      if (isWritten !== true) continue;
+      await this.tell(key, question);
+      return true;
+    }
+    return false;
   }
 
   private ask<T>(what: (services: QuestionServices) => T): Promise<Awaited<T>> {
