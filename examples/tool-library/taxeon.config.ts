@@ -1,16 +1,11 @@
 /** How the `taxeon` command opens this bot: on a simulated platform with the demo's people. */
-import { readFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { createStandIn, standInRegistrar } from 'taxeon/stand-in';
 import { defineConfig } from 'taxeon/testing';
-import { parse } from 'yaml';
-import { type DemoData, mallet } from './src/index.js';
+import { demoData } from './src/demo-data.js';
+import { mallet } from './src/index.js';
 import { registryFile } from './src/registry-file.js';
-
-function demoData(): DemoData {
-  return parse(readFileSync(new URL('./data/oddmere.yaml', import.meta.url), 'utf8'));
-}
 
 /** Among the person's own files, so that it is there the next time, wherever the command is run. */
 const registry =

@@ -1,7 +1,8 @@
 /** Mallet on IRC: a channel is a library, its operators are stewards, the voiced are borrowers. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { type DemoData, mallet } from '@oddmere/tool-library';
+import type { DemoData } from '@oddmere/tool-library';
+import { malletFromFolder } from '@oddmere/tool-library/from-folder';
 import { pino } from 'pino';
 import { PlatformError } from 'taxeon';
 import { fileStore } from 'taxeon/file-store';
@@ -26,7 +27,9 @@ try {
 async function run(settings: Settings): Promise<void> {
   const store = fileStore({ path: settings.store, log });
   const platform = platformFor(settings);
-  const layer = mallet(dataFor(settings), { store, log, owners: settings.owners });
+  const { layer, modules } = await malletFromFolder(dataFor(settings), { store, log, owners: settings.owners });
+  await modules.open();
+  if (settings.watch) modules.watch();
 
   // A health line at each change of the link or of a channel, and now and then.
   let last = '';
@@ -97,6 +100,7 @@ function dataFor({ channels }: Settings): Omit<DemoData, 'world'> {
   return {
     roles: {},
     tools: Object.fromEntries(all.map(({ id, tools: from }) => [id, tools[from] ?? []])),
+    boards: all.map(({ id }) => ({ platform: 'irc', guild: { id, name: id }, channel: { id, name: id } })),
     guilds: Object.fromEntries(
       all.map(({ id, prefixes, locale, timeZone }) => [
         `irc/${id}`,

@@ -34,6 +34,8 @@ const file = v.strictObject({
 export type ChannelSettings = v.InferOutput<typeof channel>;
 
 export interface Settings extends v.InferOutput<typeof file> {
+  /** Whether commands are read anew when their files change. */
+  readonly watch: boolean;
   readonly password: string | undefined;
   readonly accountPassword: string | undefined;
 }
@@ -52,11 +54,12 @@ interface Flags {
   readonly account?: string;
   readonly store?: string;
   readonly channel?: readonly string[];
+  readonly watch: boolean;
 }
 
 /** @throws SettingsError where the file cannot be read, or a setting is not right. */
 export function readSettings(argv: readonly string[], env: NodeJS.ProcessEnv): Settings {
-  const { config, channel: only, port, ...flags } = flagsOf(argv);
+  const { config, channel: only, port, watch, ...flags } = flagsOf(argv);
   const written = fromFile(config);
   const own = { ...written, ...flags, ...(port === undefined ? {} : { port: Number(port) }) };
   const { success, output, issues } = v.safeParse(file, own);
@@ -65,6 +68,7 @@ export function readSettings(argv: readonly string[], env: NodeJS.ProcessEnv): S
   }
   return {
     ...output,
+    watch,
     channels: only === undefined ? output.channels : channelsNamed(only, output.channels),
     password: env['IRC_PASSWORD'] || undefined,
     accountPassword: env['IRC_ACCOUNT_PASSWORD'] || undefined,
@@ -82,6 +86,7 @@ function flagsOf(argv: readonly string[]): Flags {
     .addOption(new Option('--account <account>', "the bot's account").env('IRC_ACCOUNT'))
     .addOption(new Option('--store <file>', 'where it keeps what must survive a restart').env('IRC_STORE'))
     .addOption(new Option('--channel <channel...>', 'only these channels'))
+    .addOption(new Option('--watch', 'read commands anew when their files change').default(false))
     .parse(argv)
     .opts<Flags>();
 }

@@ -49,10 +49,10 @@ export function stepsFromText(text: string): readonly Step[] {
   return isKept ? checkedKept(data).steps : stepsFromTryout(data);
 }
 
-/** Scenes are headings; what is done at the console has nobody who does it here. */
+/** Scenes are headings, what happens is the configuration's; what is done at the console has nobody who does it here. */
 function stepsFromTryout(data: unknown): readonly Step[] {
   return checkTryout(data).lines.flatMap((line): Step[] => {
-    if ('scene' in line) return [];
+    if ('scene' in line || 'happens' in line) return [];
     if ('wait' in line) return [{ wait: parseDuration(line.wait) ?? 0 }];
     const { person, place } = line;
     if (person === undefined) return [];

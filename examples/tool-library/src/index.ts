@@ -19,30 +19,13 @@ import {
 import { askInChat } from 'taxeon/asking';
 import { japanese, polish } from 'taxeon/icu';
 import type { World } from 'taxeon/stand-in';
-import { borrow, giveBack, reserve, shelf } from './commands/lending.js';
-import { overdue } from './commands/overdue.js';
-import { announce, fine, induct } from './commands/stewarding.js';
-import { stocktake } from './commands/stocktaking.js';
-import { type Loan, memoryShelves, type Tool, type ToolLibrary, toolLibrary } from './library.js';
+import { allCommands } from './all-commands.js';
+import { type Loan, memoryShelves, type Tool, toolLibrary } from './library.js';
 import { type Scanners, simulatedScanner } from './scanner.js';
+import type { Board, Services } from './services.js';
 
 export { memoryShelves, type ShelfStore, type Tool, type ToolLibrary, toolLibrary } from './library.js';
-
-/** All of Mallet's commands, for one library whose main guild is `home`. */
-export function commands(library: ToolLibrary, home: string, layer: CommandLayer): readonly CommandOrGroup[] {
-  return [
-    borrow(library),
-    giveBack(library),
-    reserve(library),
-    shelf(library, home),
-    induct(library),
-    fine(library),
-    announce(),
-    stocktake(library),
-    overdue(library),
-    helpCommand(layer, { aliases: ['how'] }),
-  ];
-}
+export type { Board, Services } from './services.js';
 
 /** What data/oddmere.yaml holds. */
 export interface DemoData {
@@ -57,6 +40,8 @@ export interface DemoData {
   readonly tokens?: Readonly<Record<string, readonly string[]>>;
   /** What is lent, by guild id; the time it is due in ISO 8601. */
   readonly loans?: Readonly<Record<string, readonly (Omit<Loan, 'until'> & { readonly until: string })[]>>;
+  /** Where what is late is posted each morning. */
+  readonly boards?: readonly Board[];
   /** How the scanners at the shelves behave, by guild id. */
   readonly scanners?: Scanners;
 }
@@ -70,7 +55,7 @@ export interface MalletOptions {
   readonly owners?: readonly Key[];
 }
 
-/** Mallet with its parts, for whoever wants to look at them or change them. */
+/** Mallet with its parts, to look at them or change them. */
 export interface OpenedMallet {
   readonly layer: CommandLayer;
   readonly settings: GuildSettingsBook;
@@ -83,18 +68,47 @@ export function mallet(data: Omit<DemoData, 'world'>, options: MalletOptions = {
 }
 
 export function openMallet(data: Omit<DemoData, 'world'>, options: MalletOptions = {}): OpenedMallet {
-  const { guilds, roles, tools, scanners = {}, loans = {} } = data;
+  const parts = partsOf(data, options);
+  const commands = (layer: CommandLayer) => [...allCommands(parts.services), ...parts.ready(layer)];
+  const layer = layerOf(data, parts, commands, options);
+  return { layer, settings: parts.settings, commands: commands(layer) };
+}
+
+/** What Mallet is put together from, besides its commands. */
+export interface MalletParts {
+  readonly services: Services;
+  readonly store: Store;
+  readonly settings: GuildSettingsBook;
+  /** Commands that come ready with the library. */
+  readonly ready: (layer: CommandLayer) => readonly CommandOrGroup[];
+}
+
+export function partsOf(data: Omit<DemoData, 'world'>, options: MalletOptions): MalletParts {
+  const { guilds, tools, scanners = {}, loans = {}, boards = [] } = data;
   const { log, store = memoryStore(options), clock = systemClock } = options;
   const library = toolLibrary(memoryShelves(tools, dueAt(loans)), simulatedScanner(scanners, clock));
   const settings = guildSettings({ guilds, store, ...(log === undefined ? {} : { log }) });
   const managing = settingsCommands(settings, { requires: ({ caller }) => [caller.can('manage')] });
-  const home = Object.keys(tools)[0] ?? '';
-  const all = (layer: CommandLayer) => [...commands(library, home, layer), ...managing];
-  const layer = createCommandLayer({
-    commands: all,
+  return {
+    services: { library, home: Object.keys(tools)[0] ?? '', boards },
+    store,
+    settings,
+    ready: (layer) => [helpCommand(layer, { aliases: ['how'] }), ...managing],
+  };
+}
+
+export function layerOf(
+  { roles }: Pick<DemoData, 'roles'>,
+  { store, settings }: MalletParts,
+  commands: (layer: CommandLayer) => readonly CommandOrGroup[],
+  options: MalletOptions,
+): CommandLayer {
+  return createCommandLayer({
+    commands,
     prefixes: ['!'],
     settings,
     roles,
+    program: { can: ['remind'] },
     scopes: { staging: ['stand-in/workbench'] },
     languages: [polish(), japanese()],
     usage: countUsage,
@@ -102,7 +116,6 @@ export function openMallet(data: Omit<DemoData, 'world'>, options: MalletOptions
     ...options,
     store,
   });
-  return { layer, settings, commands: all(layer) };
 }
 
 function dueAt(loans: NonNullable<DemoData['loans']>): Readonly<Record<string, readonly Loan[]>> {

@@ -2,6 +2,7 @@
 import colors from 'picocolors';
 import { systemClock } from '../base/time.js';
 import { type DeclarationProblem, problemInWords } from '../catalogue/problem.js';
+import { type ModuleProblem, moduleProblemInWords } from '../modules/problems.js';
 import { type BotWarning, checkBot } from '../queries/check-bot.js';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
@@ -13,7 +14,7 @@ export interface CheckOptions {
 }
 
 interface Found {
-  readonly problems: readonly DeclarationProblem[];
+  readonly problems: readonly (DeclarationProblem | ModuleProblem)[];
   readonly warnings: readonly BotWarning[];
 }
 
@@ -36,15 +37,15 @@ async function look(config: string | undefined): Promise<Found> {
 }
 
 /** By its form: the bot may be made with another copy of the library. */
-function problemsOf(error: unknown): readonly DeclarationProblem[] | undefined {
+function problemsOf(error: unknown): Found['problems'] | undefined {
   const { name, problems } = (error ?? {}) as { readonly name?: unknown; readonly problems?: unknown };
-  return name === 'DeclarationError' && Array.isArray(problems) ? problems : undefined;
+  return (name === 'DeclarationError' || name === 'ModulesError') && Array.isArray(problems) ? problems : undefined;
 }
 
 const WIDTH = 100;
 
 function foundLines({ problems, warnings }: Found): string[] {
-  const told = problems.map(problemInWords).flatMap((line) => entry(line, colors.red));
+  const told = problems.map(toldProblem).flatMap((line) => entry(line, colors.red));
   const commands = [...new Set(warnings.map(({ command }) => command))];
   const lookedAt = commands.flatMap((command, index) => [
     ...(index === 0 ? [] : ['']),
@@ -61,15 +62,17 @@ function foundLines({ problems, warnings }: Found): string[] {
   ];
 }
 
+function toldProblem(problem: Found['problems'][number]): string {
+  return 'command' in problem ? problemInWords(problem) : moduleProblemInWords(problem);
+}
+
 function entry(text: string, paint: (text: string) => string): string[] {
   return wrap(`  ${text}`, WIDTH - 2).map((line, index) => paint(index === 0 ? line : `  ${line}`));
 }
 
 function verdict(problems: Found['problems'], warnings: Found['warnings']): string {
   if (problems.length > 0) {
-    return colors.red(
-      `The bot does not open: ${counted(problems.length, 'declaration is', 'declarations are')} wrong.`,
-    );
+    return colors.red(`The bot does not open: ${counted(problems.length, 'problem', 'problems')}.`);
   }
   if (warnings.length > 0) return `The bot opens. ${counted(warnings.length, 'thing', 'things')} to look at.`;
   return colors.green('The bot opens, and nothing looks wrong.');

@@ -5,7 +5,14 @@ import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Clock } from '../base/time.js';
 import type { Log } from '../contract/log.js';
-import type { RegistrationConfig, Rehearsal, Surroundings, TaxeonConfig } from '../testing/config.js';
+import type {
+  FolderConfig,
+  OpeningConfig,
+  RegistrationConfig,
+  Rehearsal,
+  Surroundings,
+  TaxeonConfig,
+} from '../testing/config.js';
 import { messageOf, UsageError } from './errors.js';
 
 const configNames = ['taxeon.config.ts', 'taxeon.config.js', 'taxeon.config.mjs'];
@@ -23,8 +30,7 @@ export function demoFile(name: string): URL {
  * @throws UsageError naming the file and what is wrong with it.
  */
 export async function openBot(path: string | undefined, clock: Clock): Promise<Rehearsal> {
-  const { config, name } = await findConfig(path);
-  return openFrom(config, name, { clock, log: quiet });
+  return openFrom(await findConfig(path), { clock, log: quiet });
 }
 
 /** A bot with its way of registering, and the names of both for sentences. */
@@ -34,30 +40,32 @@ export interface OpenedBot extends Rehearsal {
 
 /** @throws UsageError where the configuration has no `registration`, too. */
 export async function openForRegistering(path: string | undefined, clock: Clock): Promise<OpenedBot> {
-  const { config, name } = await findConfig(path);
+  const found = await findConfig(path);
+  const { config, name } = found;
   if (config.registration === undefined) {
     throw new UsageError(`${name} has no \`registration\`; say in it how slash commands are registered.`);
   }
-  return { ...(await openFrom(config, name, { clock, log: quiet })), registration: config.registration };
+  return { ...(await openFrom(found, { clock, log: quiet })), registration: config.registration };
 }
 
 interface FoundConfig {
   readonly config: TaxeonConfig;
   readonly name: string;
+  readonly url: URL;
 }
 
 async function findConfig(path: string | undefined): Promise<FoundConfig> {
   const file = path === undefined ? configHere() : configAt(path);
-  if (file === undefined) return { config: await load(demoFile('taxeon.config.js'), 'the demo'), name: 'the demo' };
+  if (file === undefined) return load(demoFile('taxeon.config.js'), 'the demo');
   if (/\.[cm]?ts$/.test(file)) register(new URL('cli/typescript-hooks.js', built));
-  return { config: await load(pathToFileURL(file), path ?? file), name: path ?? file };
+  return load(pathToFileURL(file), path ?? file);
 }
 
 /** What the bot logs would stand between the lines that were asked for. */
 const quiet: Log = { error: () => undefined, warn: () => undefined };
 
 export async function openDemo(surroundings: Surroundings): Promise<Rehearsal> {
-  return openFrom(await load(demoFile('taxeon.config.js'), 'the demo'), 'the demo', surroundings);
+  return openFrom(await load(demoFile('afternoon.config.js'), 'the demo'), surroundings);
 }
 
 function configHere(): string | undefined {
@@ -70,23 +78,38 @@ function configAt(path: string): string {
   return file;
 }
 
-async function load(url: URL, name: string): Promise<TaxeonConfig> {
+async function load(url: URL, name: string): Promise<FoundConfig> {
   let config: TaxeonConfig | undefined;
   try {
     config = ((await import(url.href)) as { default?: TaxeonConfig }).default;
   } catch (error) {
     throw new UsageError(`${name} does not load: ${messageOf(error)}`, { cause: error });
   }
-  if (typeof config?.open !== 'function') {
-    throw new UsageError(`${name} has no default export made with defineConfig({ open }); add one.`);
+  const { open, modules } = (config ?? {}) as Partial<OpeningConfig & FolderConfig>;
+  if (config === undefined || (typeof open === 'function') === (typeof modules === 'string')) {
+    throw new UsageError(
+      `${name} has no default export made with defineConfig({ open }) or defineConfig({ modules, world }); add one.`,
+    );
   }
-  return config;
+  return { config, name, url };
 }
 
-async function openFrom(config: TaxeonConfig, name: string, surroundings: Surroundings): Promise<Rehearsal> {
+async function openFrom({ config, name, url }: FoundConfig, surroundings: Surroundings): Promise<Rehearsal> {
   try {
-    return await config.open(surroundings);
+    return await ('open' in config ? config.open(surroundings) : openFolder(config, url, surroundings));
   } catch (error) {
     throw new UsageError(`${name} does not open its bot: ${messageOf(error)}`, { cause: error });
   }
+}
+
+async function openFolder(config: FolderConfig, url: URL, surroundings: Surroundings): Promise<Rehearsal> {
+  const [{ loadModules }, { createCommandLayer }, { createStandIn }] = await Promise.all([
+    import('../modules/index.js'),
+    import('../layer/layer.js'),
+    import('../platforms/stand-in/index.js'),
+  ]);
+  const services = config.services?.(surroundings);
+  const modules = await loadModules(new URL(config.modules, url), { services });
+  const layer = createCommandLayer({ ...(config.layer?.(surroundings) ?? surroundings), commands: modules.commands });
+  return { layer, platform: createStandIn(config.world, surroundings), modules };
 }

@@ -50,6 +50,16 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
     said(`    ${paint(sign)}`, bot, paint, shownLines(plainText(notice)) + colors.dim(notesOn(post, input)));
   }
 
+  /** What the bot says without being spoken to. */
+  function meanwhile({ notice, place: at, visibleTo }: Post): void {
+    const { sign, paint } = marks[notice.tone === 'problem' ? 'refused' : 'completed'];
+    const where =
+      at.kind === 'direct'
+        ? `to ${nameOf(platform, visibleTo)}, directly`
+        : `in ${placeName({ surface: 'text', place: at })}`;
+    said(`    ${paint(sign)}`, bot, paint, shownLines(plainText(notice)) + colors.dim(` (${where})`));
+  }
+
   /** Where the log has more of a failure than the reply may say. */
   function logged({ fields, message }: LoggedLine): void {
     if (typeof fields['reference'] !== 'string') return;
@@ -68,9 +78,13 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
           place = '';
           print(`\n  ${colors.bold(colors.underline(played.text))}`);
           return;
+        case 'event':
+          print(colors.dim(`${INDENT}(${shownLines(played.text)})`));
+          for (const difference of played.differences) print(colors.red(`${INDENT}not as expected: ${difference}`));
+          return;
         case 'wait':
           print(colors.dim(`${INDENT}… ${played.duration} later`));
-          for (const { notice } of played.posts) said('    ✗', bot, colors.yellow, shownLines(plainText(notice)));
+          for (const post of played.posts) meanwhile(post);
           for (const difference of played.differences) print(colors.red(`${INDENT}not as expected: ${difference}`));
           return;
         case 'exchange': {

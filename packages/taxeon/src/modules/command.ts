@@ -1,6 +1,7 @@
 /** Seeing and reloading modules from the chat. */
 
 import { aFunction, checkFields } from '../base/fields.js';
+import { type Refusal, refuse } from '../commands/call.js';
 import { command } from '../commands/command.js';
 import { type Group, type GroupDeclaration, group } from '../commands/group.js';
 import { text } from '../commands/kinds/text.js';
@@ -47,16 +48,16 @@ export function modulesCommand(modules: Modules, options: ModulesCommandOptions 
         complete: () => modules.list.map(({ id }) => id),
       }),
     },
-    run: async ({ args }): Promise<Notice> => {
+    run: async ({ args }): Promise<Notice | Refusal> => {
       const id = args.module;
       if (id !== undefined && !modules.list.some((one) => one.id === id))
-        return { tone: 'problem', body: `There is no module “${id}”.` };
+        return refuse('modules.unknown', `There is no module “${id}”.`);
       try {
         return told(await modules.reload(id));
       } catch (error) {
         if (!(error instanceof ModulesError)) throw error;
-        const [body = '', ...details] = error.message.split('\n').map((line) => line.trim());
-        return { tone: 'problem', body: `Nothing was reloaded. ${body}`, details };
+        const lines = error.message.split('\n').map((line) => line.trim());
+        return refuse('modules.wrong', `Nothing was reloaded. ${lines.join('\n')}`);
       }
     },
   });

@@ -2,6 +2,7 @@
 import { DeclarationError, problemInWords } from '../catalogue/problem.js';
 import type { CommandOrGroup } from '../commands/group.js';
 import type { CommandLayer } from '../layer/command-layer.js';
+import { insideOf } from '../layer/inside.js';
 import { manifestOf } from '../queries/manifest.js';
 import { ModulesError } from './problems.js';
 import type { ReadModule } from './read.js';
@@ -15,6 +16,13 @@ export function placed(one: CommandOrGroup, { id, section }: ReadModule): Comman
   const outer = section === undefined ? { module: id } : { section, module: id };
   if ('group' in one) return { ...one, group: { ...outer, ...one.group } };
   return { ...one, declaration: { ...outer, ...one.declaration } };
+}
+
+/** Names of commands and groups that a layer has besides these. */
+export function commandsBesides(layer: CommandLayer, names: readonly string[]): readonly string[] {
+  const { commands, groups } = insideOf(layer).services.catalogue;
+  const all = [...commands, ...groups].map(({ name }) => name).filter((name) => !name.includes(' '));
+  return [...new Set(all)].filter((name) => !names.includes(name));
 }
 
 /** What people see of each slash command. */

@@ -61,11 +61,17 @@ function sourceOf(specifier: string, parent: string): string | undefined {
 export const load: LoadHook = (url, context, next) => {
   const path = plain(url);
   if (!isScript.test(path) || !isInFolder(path)) return next(url, context);
-  const { code, errors } = transformSync(fileURLToPath(path), readFileSync(new URL(path), 'utf8'));
+  const { code, errors, map } = transformSync(fileURLToPath(path), readFileSync(new URL(path), 'utf8'), {
+    sourcemap: typeScript.test(path),
+  });
   const [first] = errors;
   // As Node.js writes it of JavaScript: the place, and then the words.
   if (first !== undefined) throw new SyntaxError(`${first.message}${placeOf(path, first)}`);
-  return typeScript.test(path) ? { format: 'module', source: code, shortCircuit: true } : next(url, context);
+  if (!typeScript.test(path)) return next(url, context);
+  // For `node --enable-source-maps`.
+  const mapped = Buffer.from(JSON.stringify(map)).toString('base64');
+  const source = `${code}\n//# sourceMappingURL=data:application/json;base64,${mapped}`;
+  return { format: 'module', source, shortCircuit: true };
 };
 
 function placeOf(url: string, { labels }: { readonly labels?: readonly { readonly start: number }[] }): string {

@@ -7,7 +7,7 @@ import type { CommandOrGroup } from '../commands/group.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
 import { circleProblems, twiceProblems } from './check.js';
-import { declarationProblems, differing, nameOf, placed, seenBy } from './entries.js';
+import { commandsBesides, declarationProblems, differing, nameOf, placed, seenBy } from './entries.js';
 import { findModules, type ModuleFile } from './find.js';
 import { type Imports, sharedImports } from './imports.js';
 import { Opening } from './opening.js';
@@ -102,6 +102,8 @@ class LoadedModules implements Modules {
   private texts = new Map<string, string>();
   private readonly openings = new Map<string, Opening>();
   private layer: CommandLayer | undefined;
+  /** Of all commands and groups that the layer was given. */
+  private names: readonly string[] = [];
   private isOpen = false;
   /** One thing after the other. */
   private last: Promise<unknown> = Promise.resolve();
@@ -131,7 +133,9 @@ class LoadedModules implements Modules {
       throw new TypeError('These modules serve another layer; load them once more');
     this.layer = layer;
     const own = this.options.commands?.(layer) ?? [];
-    return [...this.modules.flatMap((module) => module.commands.map((one) => placed(one, module))), ...own];
+    const all = [...this.modules.flatMap((module) => module.commands.map((one) => placed(one, module))), ...own];
+    this.names = all.map(nameOf);
+    return all;
   };
 
   async open(): Promise<void> {
@@ -139,6 +143,12 @@ class LoadedModules implements Modules {
     if (layer === undefined)
       throw new TypeError('Give `modules.commands` to createCommandLayer before the modules open');
     if (this.isOpen) return;
+    const others = commandsBesides(layer, this.names);
+    if (others.length > 0) {
+      throw new TypeError(
+        `The layer has commands that no module gives: ${others.join(', ')}. A reload would lose them; give them to loadModules as \`commands\``,
+      );
+    }
     this.isOpen = true;
     layer.on('closed', () => void this.closeAll([...this.openings.keys()]));
     await this.openAll(this.modules);

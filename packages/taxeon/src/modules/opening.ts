@@ -1,8 +1,9 @@
 /** What starts with the bot: a module's own timers and listeners, which end with it. */
 
-import { shown } from '../base/fields.js';
-import { patiently, promised } from '../base/thenable.js';
+import { aText, checkFields, shown } from '../base/fields.js';
+import { isThenable, patiently, promised } from '../base/thenable.js';
 import { after, type Clock, type Duration, durationMs } from '../base/time.js';
+import { instantOf, isTimeZone, wallTimeAt } from '../base/zone.js';
 import type { Log } from '../contract/log.js';
 import type { Platform } from '../contract/platform.js';
 import type { CommandLayer } from '../layer/command-layer.js';
@@ -21,6 +22,16 @@ export interface ModuleContext<Services = unknown> {
   readonly connected: (listener: (platform: Platform) => unknown) => void;
   /** Does something again and again, by the layer's clock; never twice at once. Gives what ends that. */
   readonly every: (length: Duration, work: () => unknown) => () => void;
+  /**
+   * Does something each day when clocks show a time such as `8:30`, in the layer's time zone unless another is named.
+   * Where clocks skip it one day, an hour later. Gives what ends that.
+   */
+  readonly daily: (time: string, work: () => unknown, options?: DailyOptions) => () => void;
+}
+
+export interface DailyOptions {
+  /** An IANA name, such as `Europe/London`. */
+  readonly timeZone?: string;
 }
 
 /** A module that was opened. */
@@ -62,6 +73,7 @@ export class Opening {
       signal: controller.signal,
       connected: (listener) => this.connected(listener),
       every: (length, work) => this.every(length, work),
+      daily: (time, work, options) => this.daily(time, work, options),
     };
   }
 
@@ -83,19 +95,44 @@ export class Opening {
   private every(length: Duration, work: () => unknown): () => void {
     const ms = durationMs(length);
     if (!ms) throw new TypeError(`every takes a length of time such as '1d', and not ${shown(length)}`);
-    if (typeof work !== 'function') throw new TypeError(`every takes a function, and not ${shown(work)}`);
+    return this.repeat('every', work, () => ms);
+  }
+
+  private daily(time: string, work: () => unknown, options: DailyOptions = {}): () => void {
+    const at = timeOfDay(time);
+    if (at === undefined) throw new TypeError(`daily takes a time such as '8:30', and not ${shown(time)}`);
+    checkFields(options, { timeZone: aText }, (field, problem) => {
+      throw new TypeError(`daily, ${field || 'options'}: ${problem}`);
+    });
+    const { clock, timeZone: own } = this.inside.services;
+    const { timeZone = own } = options;
+    if (!isTimeZone(timeZone)) throw new TypeError(`daily, timeZone: ${shown(timeZone)} is no time zone`);
+    // A timer that is early must not meet the same time again.
+    let last = Number.NEGATIVE_INFINITY;
+    return this.repeat('daily', work, () => {
+      last = nextTime(at, Math.max(clock.now(), last), timeZone);
+      return last - clock.now();
+    });
+  }
+
+  private repeat(name: string, work: () => unknown, untilNext: () => number): () => void {
+    if (typeof work !== 'function') throw new TypeError(`${name} takes a function, and not ${shown(work)}`);
     const { clock } = this.inside.services;
     let isRunning = false;
-    let cancel = after(clock, ms, tick);
-    const module = this;
-    function tick(): void {
-      cancel = after(clock, ms as number, tick);
+    const tick = () => {
+      cancel = after(clock, untilNext(), tick);
       if (isRunning) return;
-      isRunning = true;
-      void module.safely('do what it does again and again', work).then(() => {
-        isRunning = false;
-      });
-    }
+      // What gives no promise is done at once, and so it is when a clock moves on by several turns.
+      let given: unknown;
+      const does = () => {
+        given = work();
+        return given;
+      };
+      const ended = this.safely('do what it does again and again', does);
+      isRunning = isThenable(given);
+      if (isRunning) void ended.then(() => (isRunning = false));
+    };
+    let cancel = after(clock, untilNext(), tick);
     const end = () => cancel();
     if (this.controller.signal.aborted) end();
     else this.ends.push(end);
@@ -114,5 +151,28 @@ export class Opening {
     } catch (error) {
       this.inside.services.log.error({ module: this.module.id, error }, `A module could not ${what}`);
     }
+  }
+}
+
+interface TimeOfDay {
+  readonly hour: number;
+  readonly minute: number;
+}
+
+function timeOfDay(text: unknown): TimeOfDay | undefined {
+  const found = typeof text === 'string' ? /^(\d{1,2}):(\d\d)$/.exec(text) : null;
+  const [hour, minute] = [Number(found?.[1]), Number(found?.[2])];
+  return hour < 24 && minute < 60 ? { hour, minute } : undefined;
+}
+
+/** The next moment after `now` at which clocks in the zone show a time. */
+function nextTime({ hour, minute }: TimeOfDay, now: number, timeZone: string): number {
+  const today = wallTimeAt(now, timeZone);
+  for (let days = 0; ; days++) {
+    const date = new Date(Date.UTC(today.year, today.month - 1, today.day + days));
+    const [year, month, day] = [date.getUTCFullYear(), date.getUTCMonth() + 1, date.getUTCDate()];
+    const wall = { year, month, day, hour, minute, second: 0, ms: 0 };
+    const at = instantOf(wall, timeZone) ?? instantOf({ ...wall, hour: hour + 1 }, timeZone);
+    if (at !== undefined && at > now) return at;
   }
 }

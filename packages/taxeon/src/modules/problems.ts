@@ -1,5 +1,8 @@
 /** What is wrong with modules, and where. */
+import { readFileSync } from 'node:fs';
+import { SourceMap } from 'node:module';
 import { pathToFileURL } from 'node:url';
+import { transformSync } from 'oxc-transform';
 import type { ModuleFile } from './find.js';
 
 export interface ModuleProblem {
@@ -17,11 +20,13 @@ export class ModulesError extends Error {
 
   constructor(readonly problems: readonly ModuleProblem[]) {
     const files = new Set(problems.map(({ file }) => file)).size;
-    const lines = problems.map(
-      ({ file, line, problem }) => `  ${file}${line === undefined ? '' : `:${line}`}: ${problem}`,
-    );
+    const lines = problems.map((one) => `  ${moduleProblemInWords(one)}`);
     super(`${files === 1 ? 'A module is' : `${files} modules are`} wrong:\n${lines.join('\n')}`);
   }
+}
+
+export function moduleProblemInWords({ file, line, problem }: ModuleProblem): string {
+  return `${file}${line === undefined ? '' : `:${line}`}: ${problem}`;
 }
 
 /** What was thrown, in one line, and the line of the file that it is about. */
@@ -29,14 +34,35 @@ export function thrownProblem(error: unknown, { file, path }: ModuleFile, what: 
   const url = pathToFileURL(path).href;
   const { message = String(error), stack = '' } = (error ?? {}) as Partial<Error>;
   const [first = ''] = message.split('\n', 1);
-  const line = lineIn(stack, url) ?? lineIn(stack, path);
-  return { file, line, problem: `${what}: ${first.replaceAll(url, file).replaceAll(path, file)}` };
+  const place = placeIn(stack, url) ?? placeIn(stack, path);
+  return { file, line: lineOf(place, path), problem: `${what}: ${first.replaceAll(url, file).replaceAll(path, file)}` };
+}
+
+interface StackPlace {
+  readonly line: number;
+  /** From 1 on; where there is none, the line is of the file as it was written. */
+  readonly column: number | undefined;
 }
 
 /** In a stack, or in front of a syntax error, as V8 writes both. */
-function lineIn(stack: string, place: string): number | undefined {
+function placeIn(stack: string, place: string): StackPlace | undefined {
   const at = stack.indexOf(place);
   if (at < 0) return undefined;
-  const found = /^(?:\?[^:\s]*)?:(\d+)/.exec(stack.slice(at + place.length));
-  return found?.[1] === undefined ? undefined : Number(found[1]);
+  const found = /^(?:\?[^:\s]*)?:(\d+)(?::(\d+))?/.exec(stack.slice(at + place.length));
+  if (found?.[1] === undefined) return undefined;
+  return { line: Number(found[1]), column: found[2] === undefined ? undefined : Number(found[2]) };
 }
+
+/** Leaving types out moves lines; what runs knows only where they are then. */
+function lineOf(place: StackPlace | undefined, path: string): number | undefined {
+  if (place?.column === undefined || process.sourceMapsEnabled || !isTypeScript.test(path)) return place?.line;
+  try {
+    const { map } = transformSync(path, readFileSync(path, 'utf8'), { sourcemap: true });
+    const entry = new SourceMap(JSON.parse(JSON.stringify(map))).findEntry(place.line - 1, place.column - 1);
+    return 'originalLine' in entry ? entry.originalLine + 1 : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+const isTypeScript = /\.[cm]?ts$/;

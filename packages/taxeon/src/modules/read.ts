@@ -33,16 +33,26 @@ export async function readModule(
   } catch (error) {
     return thrown(error, isSyntax(error) ? 'does not read' : 'fails while it is read');
   }
-  let given: unknown = exported['default'];
+  let given = exported['default'] ?? exported['commands'];
   if (typeof given === 'function') {
     const make = given as (services: unknown) => unknown;
     try {
       given = await soon(() => make(services));
     } catch (error) {
-      return thrown(error, 'its default export throws');
+      return thrown(error, exported['default'] === undefined ? 'its commands throw' : 'its default export throws');
     }
   }
-  return checked(file, exported, given);
+  if (!isWhole(given)) return checked(file, exported, given);
+  return checked(file, { ...exported, ...given }, given['commands'] ?? [], Object.keys(given));
+}
+
+/**
+ * What a function may give in place of its commands: they and what starts with the bot, which then share what stands
+ * around them.
+ */
+function isWhole(given: unknown): given is Readonly<Record<string, unknown>> {
+  if (typeof given !== 'object' || given === null || Array.isArray(given) || isEntry(given)) return false;
+  return parts.some((name) => name in given);
 }
 
 function soon<T>(what: () => T): Promise<Awaited<T>> {
@@ -58,12 +68,15 @@ function isSyntax(error: unknown): boolean {
   return (error as Partial<Error> | null)?.name === 'SyntaxError';
 }
 
-const known = ['default', 'section', 'opened', 'closing'];
+const parts = ['commands', 'section', 'opened', 'closing'];
+const known = ['default', ...parts];
 
 function checked(
   file: ModuleFile,
   exported: Readonly<Record<string, unknown>>,
   given: unknown,
+  /** Names of what its function gives beside commands. */
+  beside: readonly string[] = [],
 ): ReadModule | readonly ModuleProblem[] {
   const problems: ModuleProblem[] = [];
   const tell = (problem: string) => void problems.push({ file: file.file, line: undefined, problem });
@@ -76,8 +89,11 @@ function checked(
       tell(`exports ${name} that is ${shown(hook)}; give a function`);
   }
   for (const [name, value] of Object.entries(exported)) {
-    const [near] = known.includes(name) || isEntry(value) ? [] : nearNames(name, known.slice(1));
+    const [near] = known.includes(name) || isEntry(value) ? [] : nearNames(name, parts);
     if (near !== undefined) tell(`exports "${name}"; write ${near}, or give it a name that is less like it`);
+  }
+  for (const name of beside) {
+    if (!parts.includes(name)) tell(`gives "${name}", which modules do not have; there are ${parts.join(', ')}`);
   }
   const named = Object.entries(exported).flatMap(([name, value]) =>
     name !== 'default' && isEntry(value) ? [value] : [],

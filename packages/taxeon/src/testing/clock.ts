@@ -83,3 +83,17 @@ export async function runUntil<T>(clock: VirtualClock, promise: Promise<T>): Pro
   }
   return promise;
 }
+
+/**
+ * Lets the clock run for so many milliseconds, from one thing that is to be done to the next, each of which has its time
+ * to end.
+ */
+export async function runFor(clock: VirtualClock, ms: number): Promise<void> {
+  const until = clock.now() + ms;
+  for (let left = ms; left >= 0; left = until - clock.now()) {
+    const next = clock.untilNext() ?? Number.POSITIVE_INFINITY;
+    clock.advance(Math.min(next, left));
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    if (next > left) return;
+  }
+}

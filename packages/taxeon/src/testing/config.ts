@@ -4,12 +4,18 @@ import type { Log } from '../contract/log.js';
 import type { Registrar } from '../contract/registrar.js';
 import type { Store } from '../contract/store.js';
 import type { CommandLayer } from '../layer/command-layer.js';
-import type { StandIn } from '../platforms/stand-in/index.js';
+import type { LayerOptions } from '../layer/options.js';
+import type { Modules } from '../modules/index.js';
+import type { StandIn, World } from '../platforms/stand-in/index.js';
 
 /** A bot ready to be tried: its layer and the simulated platform it lives on. */
 export interface Rehearsal {
   readonly layer: CommandLayer;
   readonly platform: StandIn;
+  /** Those that its commands come from: opened where the bot is played, and only then. */
+  readonly modules?: Pick<Modules, 'open'>;
+  /** What may happen in a tryout besides what people do, by name. */
+  readonly events?: Readonly<Record<string, () => unknown>>;
 }
 
 /** What a bot under trial is given in place of the real ones. */
@@ -32,20 +38,43 @@ export interface RegistrationConfig {
   open(given: { readonly credential: string; readonly clock: Clock }): Registrar | Promise<Registrar>;
 }
 
-export interface TaxeonConfig {
+/** A bot that opens itself. */
+export interface OpeningConfig {
   readonly registration?: RegistrationConfig;
   /** Opens the bot afresh. Everything in it should read time from `clock`, and log to `log`. */
   open(given: Surroundings): Rehearsal | Promise<Rehearsal>;
 }
+
+/** A bot whose commands are the modules of a folder. */
+export interface FolderConfig {
+  readonly registration?: RegistrationConfig;
+  /** The folder, from the configuration's own on. */
+  readonly modules: string;
+  /** Who is there: the simulated platform's people and guilds. */
+  readonly world: World;
+  /** What modules get whose default export is a function. */
+  services?(given: Surroundings): unknown;
+  /** How the layer is made, besides its commands; `given` is to be passed on. */
+  layer?(given: Surroundings): Omit<LayerOptions, 'commands'>;
+}
+
+export type TaxeonConfig = OpeningConfig | FolderConfig;
 
 /**
  * Gives the default export of `taxeon.config.ts` its type.
  *
  * @example
  * export default defineConfig({
+ *   modules: './commands/',
+ *   world,
+ *   layer: (given) => ({ ...given, prefixes: ['!'] }),
+ * });
+ *
+ * @example
+ * export default defineConfig({
  *   open: ({ clock, log }) => ({ layer: myBot({ clock, log }), platform: createStandIn(world, { clock }) }),
  * });
  */
-export function defineConfig(config: TaxeonConfig): TaxeonConfig {
+export function defineConfig<Config extends TaxeonConfig>(config: Config): Config {
   return config;
 }

@@ -1,7 +1,9 @@
 /** For trying a bot: a clock that obeys, faults on demand, and scripted conversations. */
-export { runUntil, type VirtualClock, virtualClock } from './clock.js';
+export { runFor, runUntil, type VirtualClock, virtualClock } from './clock.js';
 export {
   defineConfig,
+  type FolderConfig,
+  type OpeningConfig,
   type RegistrationConfig,
   type Rehearsal,
   type Surroundings,

@@ -5,7 +5,7 @@ import type { Log } from '../contract/log.js';
 import type { Place } from '../contract/places.js';
 import type { Exchange, Post } from '../platforms/stand-in/index.js';
 import { plainText } from '../replies/notice.js';
-import { runUntil, type VirtualClock } from './clock.js';
+import { runFor, runUntil, type VirtualClock } from './clock.js';
 import type { Rehearsal } from './config.js';
 
 const text = v.string('give a text');
@@ -52,6 +52,8 @@ const saying = {
 const line = v.union(
   [
     v.strictObject({ scene: text }),
+    /** Something that the configuration knows by these words. */
+    v.strictObject({ happens: text }),
     /** What the bot says meanwhile. */
     v.strictObject({ wait: duration, says: v.optional(text) }),
     v.strictObject({
@@ -71,7 +73,7 @@ const line = v.union(
     }),
     v.strictObject({ ...saying, fills: v.record(text, text) }),
   ],
-  'a line is one of: scene; wait; place and expect, with types, invokes or fills',
+  'a line is one of: scene; happens; wait; place and expect, with types, invokes or fills',
 );
 
 const tryout = v.strictObject({
@@ -124,6 +126,7 @@ export function keptLog(): KeptLog {
 /** A line after it was played. */
 export type Played =
   | { readonly kind: 'scene'; readonly text: string }
+  | { readonly kind: 'event'; readonly text: string; readonly differences: readonly string[] }
   | {
       readonly kind: 'wait';
       readonly duration: string;
@@ -148,18 +151,20 @@ export type Played =
  */
 export async function* playTryout(
   { lines }: Tryout,
-  { layer, platform }: Rehearsal,
+  { layer, platform, modules, events = {} }: Rehearsal,
   clock: VirtualClock,
   log: KeptLog = keptLog(),
 ): AsyncGenerator<Played> {
+  await modules?.open();
   const serving = await platform.serve(layer);
   try {
     for (const line of lines) {
       if ('scene' in line) yield { kind: 'scene', text: line.scene };
-      else if ('wait' in line) {
+      else if ('happens' in line) {
+        yield { kind: 'event', text: line.happens, differences: await happen(line.happens, events) };
+      } else if ('wait' in line) {
         const from = platform.posts.length;
-        clock.advance(durationMs(line.wait) ?? 0);
-        await new Promise((resolve) => setTimeout(resolve, 0));
+        await runFor(clock, durationMs(line.wait) ?? 0);
         const posts = platform.posts.slice(from);
         yield { kind: 'wait', duration: line.wait, posts, differences: lacking('the reply', line.says, saidIn(posts)) };
       } else {
@@ -171,6 +176,20 @@ export async function* playTryout(
     }
   } finally {
     await serving.close();
+  }
+}
+
+async function happen(name: string, events: NonNullable<Rehearsal['events']>): Promise<string[]> {
+  const event = Object.hasOwn(events, name) ? events[name] : undefined;
+  if (event === undefined) {
+    const known = Object.keys(events).map((one) => JSON.stringify(one));
+    return [`nothing is known that happens by these words; there are ${known.join(', ') || 'none'}`];
+  }
+  try {
+    await event();
+    return [];
+  } catch (error) {
+    return [`it failed: ${error instanceof Error ? error.message : String(error)}`];
   }
 }
 

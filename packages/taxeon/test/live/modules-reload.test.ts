@@ -189,6 +189,51 @@ export const closing = () => { throw new Error('no end'); };`,
     expect((await bot.tell('seen'))['seen']).toContain('close good 1');
   });
 
+  test('what is to be done daily is, by the clocks of a zone, also where they are changed', async () => {
+    const bot = botOn({
+      'list.js': `${lamp('list', 'x')}export const opened = ({ daily, clock, services }) => {
+  const note = (what) => () => services.seen.push(what + ' ' + new Date(clock.now()).toISOString());
+  daily('8:00', note('list'), { timeZone: 'Europe/London' });
+  daily('1:30', note('night'), { timeZone: 'Europe/London' });
+  daily('13:00', note('noon'));
+};`,
+      'wrong.js': `${lamp('wrong', 'x')}export const opened = ({ daily }) => daily('25:00', () => {});`,
+      'zone.js': `${lamp('zone', 'x')}export const opened = ({ daily }) => daily('8:00', () => {}, { timezone: 'UTC' });`,
+    });
+    await bot.tell('load');
+    await bot.tell('advance', { ms: Date.parse('2026-10-24T12:00:00Z') - Date.parse('2026-05-09T13:00:00Z') });
+    const { seen } = (await bot.tell('seen')) as { readonly seen: readonly string[] };
+    expect(seen.slice(0, 3)).toEqual([
+      'night 2026-05-10T00:30:00.000Z',
+      'list 2026-05-10T07:00:00.000Z',
+      'noon 2026-05-10T13:00:00.000Z',
+    ]);
+    await bot.tell('advance', { ms: 48 * 3_600_000 });
+    // Half past one is shown twice on the 25th, and means the first of them.
+    expect((await bot.tell('seen'))['seen']).toEqual([
+      'noon 2026-10-24T13:00:00.000Z',
+      'night 2026-10-25T00:30:00.000Z',
+      'list 2026-10-25T08:00:00.000Z',
+      'noon 2026-10-25T13:00:00.000Z',
+      'night 2026-10-26T01:30:00.000Z',
+      'list 2026-10-26T08:00:00.000Z',
+    ]);
+    await bot.tell('advance', { ms: Date.parse('2027-03-27T12:00:00Z') - Date.parse('2026-10-26T12:00:00Z') });
+    await bot.tell('seen');
+    await bot.tell('advance', { ms: 24 * 3_600_000 });
+    // And is skipped on the 28th.
+    expect((await bot.tell('seen'))['seen']).toEqual([
+      'noon 2027-03-27T13:00:00.000Z',
+      'night 2027-03-28T01:30:00.000Z',
+      'list 2027-03-28T07:00:00.000Z',
+    ]);
+    const { logged } = (await bot.tell('logged')) as { readonly logged: readonly Record<string, unknown>[] };
+    expect(logged.map(({ module, error }) => `${module}: ${error}`).sort()).toEqual([
+      `wrong: daily takes a time such as '8:30', and not "25:00"`,
+      'zone: daily, timezone: there is no such field; write timeZone',
+    ]);
+  });
+
   test('comes by itself where the folder is watched, and tells each mistake once', async () => {
     const bot = botOn({ 'one.js': lamp('one', 'First.') });
     await bot.tell('load');

@@ -19,20 +19,30 @@ export default ({ seen }: Services) => command({ name: 'borrow', description: 'x
 export const one = command({ name: 'one', description: 'x', run: () => 'One.' });
 export const two = group({ name: 'two', description: 'x', commands: [command({ name: 'three', description: 'x', run: () => 'Three.' })] });`,
       'lending/borrow.test.ts': 'throw new Error("a test is no module")',
+      'whole.js': `import { command } from ${taxeon};
+export default ({ seen }) => {
+  const counted = command({ name: 'count', description: 'x', run: () => String(seen.length) });
+  return { section: 'Numbers', commands: counted, opened: () => seen.push('opened'), closing() {} };
+};`,
+      'listed.js': `import { command } from ${taxeon};
+export const commands = () => [command({ name: 'four', description: 'x', run: () => 'Four.' })];`,
       'types.d.ts': 'export {};',
       '.hidden/x.js': 'throw new Error("hidden")',
     });
     expect((await bot.tell('load'))['list']).toEqual([
       { id: 'late-returns/deep/close', file: 'late-returns/deep/close.mjs', section: 'Late', commands: ['close'] },
       { id: 'lending/borrow', file: 'lending/borrow.ts', section: 'Lending', commands: ['borrow'] },
+      { id: 'listed', file: 'listed.js', commands: ['four'] },
       { id: 'several', file: 'several.js', commands: ['one', 'two'] },
+      { id: 'whole', file: 'whole.js', section: 'Numbers', commands: ['count'] },
     ]);
     expect([await bot.says('!borrow'), await bot.says('!close'), await bot.says('!two three')]).toEqual([
       'It is yours.',
       'Closed.',
       'Three.',
     ]);
-    expect((await bot.tell('seen'))['seen']).toEqual(['ran']);
+    expect([await bot.says('!four'), await bot.says('!count')]).toEqual(['Four.', '2']);
+    expect((await bot.tell('seen'))['seen']).toEqual(['opened', 'ran']);
   });
 
   const bad: readonly (readonly [string, string, string | undefined, RegExp, number?])[] = [
@@ -56,6 +66,12 @@ export const two = group({ name: 'two', description: 'x', commands: [command({ n
       /fails while it is read: Cannot find module/,
     ],
     ['near.js', `${lamp('near', 'x')}export function opend() {}`, undefined, /exports "opend"; write opened/],
+    [
+      'beside.js',
+      'export default () => ({ commands: [], opened() {}, timer: 7 });',
+      undefined,
+      /gives "timer", which modules do not have; there are commands, section, opened, closing/,
+    ],
     ['hook.js', `${lamp('hook', 'x')}export const opened = 7;`, undefined, /exports opened that is 7; give a function/],
     ['section.js', `${lamp('section', 'x')}export const section = '';`, undefined, /exports a section that is ""/],
     ['twice.js', lamp('same', 'x'), lamp('SAME', 'y'), /has the command "SAME", which twice.js has too/],

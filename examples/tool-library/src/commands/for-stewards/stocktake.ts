@@ -1,7 +1,7 @@
 import { command, partial } from 'taxeon';
-import type { ToolLibrary } from '../library.js';
+import type { Services } from '../../services.js';
 
-export function stocktake(library: ToolLibrary) {
+export default function stocktake({ library }: Services) {
   return command({
     name: 'stocktake',
     description: 'Count what is on the shelf',

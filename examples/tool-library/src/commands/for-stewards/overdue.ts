@@ -1,11 +1,14 @@
 import { arg, command, group } from 'taxeon';
-import type { Loan, ToolLibrary } from '../library.js';
-import { refuse } from '../messages.js';
-import { whenDue } from '../words.js';
+import type { ModuleContext } from 'taxeon/modules';
+import type { Loan, ToolLibrary } from '../../library.js';
+import { refuse } from '../../messages.js';
+import type { Services } from '../../services.js';
+import { whenDue } from '../../words.js';
 
-/** What is late: `overdue list`, `overdue remind`, `overdue close`. */
-export function overdue(library: ToolLibrary) {
-  return group({
+/** What is late: `overdue list`, `overdue remind`, `overdue close`, and the list on the boards each morning. */
+export default function overdue({ library, boards }: Services) {
+  const listing = list(library);
+  const commands = group({
     name: 'overdue',
     aliases: ['late'],
     description: 'Tools that should be back by now',
@@ -14,8 +17,22 @@ export function overdue(library: ToolLibrary) {
     requires: ({ caller }) => [caller.can('remind')],
     whenMissing: 'ask',
     cooldowns: { user: '10 in 1m' },
-    commands: [list(library), remind(library), close(library)],
+    commands: [listing, remind(library), close(library)],
   });
+
+  function opened({ layer, clock, connected, daily }: ModuleContext<Services>): void {
+    connected((platform) => {
+      daily('8:00', async () => {
+        for (const { guild, channel, ...board } of boards) {
+          if (board.platform !== platform.name || library.overdue(guild.id, clock.now()).length === 0) continue;
+          const place = { kind: 'guild', guild, channel } as const;
+          await layer.invoke(listing, { as: 'morning list', args: {}, place, platform });
+        }
+      });
+    });
+  }
+
+  return { commands, opened };
 }
 
 function list(library: ToolLibrary) {

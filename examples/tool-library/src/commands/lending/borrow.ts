@@ -1,0 +1,48 @@
+import { arg, command } from 'taxeon';
+import { refuse } from '../../messages.js';
+import type { Services } from '../../services.js';
+import { whenDue } from '../../words.js';
+import { pickTool, toolArg } from './_tools.js';
+
+export default function borrow({ library }: Services) {
+  return command({
+    name: 'borrow',
+    aliases: ['take'],
+    examples: ['drill', 'ladder 2 days for the gutters', '"hedge trimmer"'],
+    description: 'Borrow a tool',
+    localized: {
+      pl: {
+        name: 'wypożycz',
+        description: 'Wypożycz narzędzie',
+        args: { tool: 'Które narzędzie', keep: 'Na jak długo' },
+      },
+      ja: { description: '道具を借りる' },
+    },
+    section: 'Lending',
+    in: 'guild',
+    args: {
+      tool: toolArg(library, 'on the shelf'),
+      keep: arg.duration({ description: 'For how long', min: '1h', max: '14d', default: '3d' }),
+      note: arg.tail({ description: 'What it is for', optional: true, max: 200 }),
+    },
+    requires: ({ caller }) => [caller.can('borrow')],
+    cooldowns: { user: '2 in 10m' },
+    run({ args, caller, guild, now }) {
+      const found = pickTool(library.findTools(guild.id, args.tool), args.tool);
+      if ('reason' in found) return found;
+      const loan = library.loanOf(guild.id, found);
+      if (loan !== undefined) return refuse('tool.out', { tool: found.name, until: loan.until });
+      if (found.badge !== undefined && !library.hasBadge(guild.id, caller.id, found.badge, now)) {
+        return refuse('badge.missing', { tool: found.name });
+      }
+      const until = now + args.keep;
+      library.lend(guild.id, {
+        tool: found.name,
+        borrower: caller.id,
+        until,
+        ...(args.note === undefined ? {} : { note: args.note }),
+      });
+      return `The ${found.name} is yours, ${caller.name}. Please bring it back by ${whenDue(until, now)}.`;
+    },
+  });
+}
