@@ -53,7 +53,7 @@ export interface Modules {
    * @throws ModulesError with every problem
    */
   reload(id?: string): Promise<Reloaded>;
-  /** Reloads by itself whenever a file changes. Gives what ends that. */
+  /** Reloads by itself whenever a file changes, until the layer closes. Gives what ends that sooner. */
   watch(): () => void;
 }
 
@@ -178,7 +178,12 @@ class LoadedModules implements Modules {
         told = message;
       }
     };
-    return watchFolder(this.folder, reload, (error) => log.error({ error }, 'Modules are not watched any more'));
+    const stop = watchFolder(this.folder, reload, (error) => log.error({ error }, 'Modules are not watched any more'));
+    const forget = layer.on('closed', stop);
+    return () => {
+      forget();
+      stop();
+    };
   }
 
   private async reloadNow(id: string | undefined): Promise<Reloaded> {

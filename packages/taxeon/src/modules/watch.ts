@@ -16,6 +16,8 @@ export function watchFolder(
     timer = setTimeout(() => void changed(), QUIET_MS);
   });
   watcher.on('error', failed);
+  // A bot lives as long as its platforms do.
+  watcher.unref();
   return () => {
     clearTimeout(timer);
     watcher.close();

@@ -254,7 +254,9 @@ export const closing = () => { throw new Error('no end'); };`,
     expect(await bot.says('!one')).toBe('Second.');
     bot.write('one.js', lamp('one', 'Third.'));
     await until('Third.');
-    await bot.tell('unwatch');
+    await bot.tell('close');
+    bot.write('one.js', 'export default (');
+    await new Promise((resolve) => setTimeout(resolve, 200));
     const { logged } = (await bot.tell('logged')) as { logged: { message: string }[] };
     expect(logged.map(({ message }) => message)).toEqual([
       'Modules were reloaded',
