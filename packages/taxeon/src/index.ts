@@ -87,14 +87,17 @@ export type { Worded } from './commands/worded.js';
 export type { AnyWords, Vocabulary } from './commands/words.js';
 export type { Actor, ConsoleActor, GuildActor, Member, Person, ProgramActor, Role, User } from './contract/actors.js';
 export type { Attachment } from './contract/attachment.js';
-export type {
-  Code,
-  CodeParameters,
-  DeliveryCode,
-  FailedCode,
-  InvalidCode,
-  MessageOverrides,
-  RefusedCode,
+export {
+  type Code,
+  type CodeParameters,
+  type DeliveryCode,
+  type FailedCode,
+  hasCode,
+  type InvalidCode,
+  type MannerOptions,
+  type Manners,
+  type MessageOverrides,
+  type RefusedCode,
 } from './contract/codes.js';
 export { emptyDirectory } from './contract/empty-directory.js';
 export type { CommandlessCode, EventName, LayerEvents } from './contract/events.js';
@@ -211,7 +214,7 @@ export { type Registered, type RegisterOptions, register } from './registration/
 export type { LeftToDo } from './registration/work.js';
 export { english } from './replies/english.js';
 export type { Language, LimitTold, Messages, Phrases } from './replies/language.js';
-export { type Manner, type MannerOptions, manners } from './replies/manners.js';
+export { type Manner, manners } from './replies/manners.js';
 export { htmlMarkup, markdownMarkup, plainMarkup, withoutPings } from './replies/markup.js';
 export { plainText } from './replies/notice.js';
 export {

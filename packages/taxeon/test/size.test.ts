@@ -82,7 +82,7 @@ const programs: readonly Program[] = [
       .replace("prefixes: ['!'] }", "prefixes: ['!'], asking: askInChat({ whenMissing: 'ask' }) }"),
     most: [63, 77.3],
   },
-  { what: 'everything that `taxeon/testing` exports', source: importAll('taxeon/testing'), most: [6, 7.2] },
+  { what: 'everything that `taxeon/testing` exports', source: importAll('taxeon/testing'), most: [6.3, 7.5] },
   { what: '`taxeon/irc`, without its client', source: importAll('taxeon/irc'), most: [12.2, 13.8] },
   { what: '`taxeon/pace`', source: importAll('taxeon/pace'), most: [1.3, 2.5] },
   { what: 'everything that `taxeon/trials` exports', source: importAll('taxeon/trials'), most: [59.2, 61.2] },

@@ -5,7 +5,7 @@ import type { NameTable } from '../base/name-table.js';
 import type { WhenMissing } from '../commands/arg.js';
 import type { RefusalHook, Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command, Localized } from '../commands/command.js';
-import type { MessageOverrides } from '../contract/codes.js';
+import type { Manners, MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { Visibility } from '../contract/notice.js';
 import type { Slots } from '../reading/slots.js';
@@ -46,6 +46,8 @@ export interface CompiledCommand extends Guarded {
   readonly timeoutMs: number | undefined;
   /** The command's own words for codes, and its groups'. */
   readonly messages: MessageOverrides | undefined;
+  /** Its own and its groups', from the outside in. */
+  readonly manners: readonly Manners[];
   readonly whenMissing: WhenMissing | undefined;
   readonly confirm: AnyDeclaration['confirm'];
   readonly together: AnyDeclaration['together'];

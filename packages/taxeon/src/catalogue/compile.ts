@@ -148,6 +148,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     visibleTo: declaration.visibleTo ?? 'everyone',
     timeoutMs: declaration.timeout === undefined ? undefined : durationMs(declaration.timeout),
     messages: declaration.messages === undefined ? from.messages : { ...from.messages, ...declaration.messages },
+    manners: declaration.manners === undefined ? from.manners : [...from.manners, declaration.manners],
     whenMissing: declaration.whenMissing ?? from.whenMissing,
     confirm: typeof confirm === 'function' ? confirm.bind(declaration) : confirm,
     together: declaration.together?.bind(declaration),

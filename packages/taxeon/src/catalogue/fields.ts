@@ -14,10 +14,12 @@ import {
   type TellField,
   texts,
 } from '../base/fields.js';
+import { nearNames } from '../base/near.js';
 import { aWhenMissing, isArg } from '../commands/arg.js';
 import type { AnyDeclaration, Localized } from '../commands/command.js';
 import type { CooldownOptions } from '../commands/cooldowns.js';
 import type { GroupDeclaration } from '../commands/group.js';
+import type { MannerOptions } from '../contract/codes.js';
 import { manners } from '../replies/manners.js';
 
 const localizedFields: Fields<Localized> = {
@@ -40,6 +42,7 @@ const shared: Fields<Omit<GroupDeclaration, 'commands'>> = {
   cooldowns: anObject,
   running: anObject,
   messages: anObject,
+  manners: anObject,
   whenMissing: aWhenMissing,
   scope: anything,
   localized: eachOf(aLocalized, 'a name, a description and args by locale'),
@@ -74,7 +77,7 @@ const ofCooldown: Fields<CooldownOptions> = {
 };
 
 /** A text or a function for each code that there is. */
-export const ownMessages: Readonly<Record<string, typeof aText>> = Object.fromEntries(
+const ownMessages: Readonly<Record<string, typeof aText>> = Object.fromEntries(
   Object.keys(manners).map((code) => [
     code,
     (value) => (typeof value === 'string' || typeof value === 'function' ? undefined : 'a text or a function'),
@@ -87,14 +90,36 @@ export const ownMessages: Readonly<Record<string, typeof aText>> = Object.fromEn
  */
 export function checkForm(one: AnyDeclaration | GroupDeclaration, isGroup: boolean, tell: TellField): boolean {
   if (!checkFields(one, isGroup ? ofGroup : ofCommand, tell)) return false;
-  const { cooldowns, messages } = one;
+  const { cooldowns } = one;
   const args = 'args' in one ? one.args : undefined;
   const isRight = [
-    messages === undefined || checkFields(messages, ownMessages, within('messages', tell)),
+    checkSaid(one, tell),
     cooldowns === undefined || checkCooldowns(cooldowns, tell),
     args === undefined || checkArguments(args, tell),
   ];
   return !isRight.includes(false);
+}
+
+const ofManner: Fields<MannerOptions> = {
+  visibleTo: oneOf('everyone', 'caller'),
+  expires: (value) => (value === 'never' ? undefined : aDuration(value)),
+  usage: aFlag,
+};
+
+/** What a layer, a group or a command says of codes. */
+export function checkSaid(
+  { messages = {}, manners: own = {} }: Pick<GroupDeclaration, 'messages' | 'manners'>,
+  tell: TellField,
+): boolean {
+  let isRight = checkFields(messages, ownMessages, within('messages', tell));
+  const known = Object.keys(manners).flatMap((code) => [code, code.replace(/[^.]*$/, '*')]);
+  for (const [code, manner] of Object.entries(own)) {
+    const at = within(`manners.${code}`, tell);
+    const [near] = known.includes(code) ? [] : nearNames(code, known);
+    if (near !== undefined) at('', `there is no such code; write ${near}`);
+    if (near !== undefined || !checkFields(manner, ofManner, at)) isRight = false;
+  }
+  return isRight;
 }
 
 function checkCooldowns(cooldowns: object, tell: TellField): boolean {

@@ -5,7 +5,7 @@ import type { WhenMissing } from '../commands/arg.js';
 import type { RefusalHook, Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Scope } from '../commands/command.js';
 import type { GroupDeclaration } from '../commands/group.js';
-import type { MessageOverrides } from '../contract/codes.js';
+import type { Manners, MessageOverrides } from '../contract/codes.js';
 import type { AroundBy } from './around.js';
 import type { CompiledGroup } from './catalogue.js';
 import { type Counted, countedOf } from './counted.js';
@@ -24,6 +24,7 @@ export interface Inherited {
   readonly requires: readonly CompiledRequirement[];
   readonly counted: readonly Counted[];
   readonly messages: MessageOverrides | undefined;
+  readonly manners: readonly Manners[];
   readonly whenMissing: WhenMissing | undefined;
   readonly onRefusal: RefusalHook | undefined;
   readonly arounds: readonly AroundBy[];
@@ -43,6 +44,7 @@ export const nothing: Inherited = {
   requires: [],
   counted: [],
   messages: undefined,
+  manners: [],
   whenMissing: undefined,
   onRefusal: undefined,
   arounds: [],
@@ -80,7 +82,7 @@ export function inheritedFrom(
   from: Inherited,
   { id, name, section, module }: ReturnType<typeof groupParts>,
 ) {
-  const { messages, around } = group;
+  const { messages, manners, around } = group;
   return {
     groups: from.groups,
     path: `${name} `,
@@ -95,6 +97,7 @@ export function inheritedFrom(
     requires: [...from.requires, ...compileRequirements(group.requires?.(requirementBuilder) ?? [])],
     counted: [...from.counted, ...countedOf(group, id)],
     messages: messages === undefined ? from.messages : { ...from.messages, ...messages },
+    manners: manners === undefined ? from.manners : [...from.manners, manners],
     whenMissing: group.whenMissing ?? from.whenMissing,
     onRefusal: group.onRefusal?.bind(group) ?? from.onRefusal,
     arounds:

@@ -27,6 +27,8 @@ export function problemInWords({ command, field, problem }: DeclarationProblem):
 }
 
 function fieldInWords(field: string): string {
+  // Codes keep their dots.
+  if (/^(messages|manners)\./.test(field)) return field.replace('.', ' ');
   return field
     .replace(/^args\./, '')
     .replace(

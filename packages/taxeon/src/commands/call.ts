@@ -1,8 +1,8 @@
 /** What a handler gets, and what it may give back. */
 import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
-import type { Actor, GuildActor, Person } from '../contract/actors.js';
-import type { Code } from '../contract/codes.js';
+import type { Actor, GuildActor } from '../contract/actors.js';
+import type { Code, Coded } from '../contract/codes.js';
 import type { Input, Surface } from '../contract/input.js';
 import type { Notice, Saying } from '../contract/notice.js';
 import type { Channel, Guild, Place } from '../contract/places.js';
@@ -64,8 +64,11 @@ export interface Call<Args = Readonly<Record<string, unknown>>, In extends Where
   readonly confirm: (question: Sayable) => Promise<void>;
   /** How far the handler is, from 0 to 1, shown where a message can be edited, and not more often than is pleasant. */
   readonly progress: (fraction: number, doing?: string) => void;
-  /** Says something to a person alone. Best effort; never throws. The caller is told the same thing only once. */
-  readonly tell: (person: Person, saying: Sayable) => Promise<'delivered' | 'unreachable'>;
+  /**
+   * Says something to a person alone. Best effort; never throws. The caller is told the same thing only once, and
+   * what is no person is unreachable.
+   */
+  readonly tell: (person: Actor, saying: Sayable) => Promise<'delivered' | 'unreachable'>;
   /**
    * Says something in a channel.
    *
@@ -74,8 +77,11 @@ export interface Call<Args = Readonly<Record<string, unknown>>, In extends Where
   readonly post: (channel: Channel, saying: Sayable) => Promise<void>;
   /** Takes the caller's message away, where the platform can. Best effort; whether it is gone. */
   readonly removeInput: () => Promise<boolean>;
-  /** The text that mentions somebody. Only who was named through this is pinged, whatever else a reply says. */
-  readonly mention: (person: Person) => string;
+  /**
+   * The text that mentions somebody, or the name of what is no person. Only who was named through this is pinged,
+   * whatever else a reply says.
+   */
+  readonly mention: (person: Actor) => string;
   /** For queries and adapters, which find the input through it; a spread keeps it. */
   readonly [callOrigin]: CallOrigin;
 }
@@ -154,21 +160,21 @@ export function isBlame(value: unknown): value is Blame {
   return bears(value, 'blame');
 }
 
-/** What a hook on refusals is told. */
-export interface RefusalTold {
+/** What a hook on refusals is told: `by` says whether the code is the layer's or the handler's own. */
+export type RefusalTold = {
   readonly status: 'refused' | 'invalid' | 'failed';
-  /** The layer's code, or the handler's own. */
-  readonly code: string;
-  readonly parameters: Readonly<Record<string, unknown>>;
   /** What the caller would read; `undefined` where nothing would be said. */
   readonly notice: Notice | undefined;
-}
+} & (
+  | (Coded<Code> & { readonly by: 'layer' })
+  | { readonly by: 'handler'; readonly code: string; readonly parameters: { readonly reason: string } }
+);
 
 /**
- * Called for every input that does not complete. A notice that it gives is said in place of the
- * catalogue's; where it gives nothing, or throws, the catalogue's is.
+ * Called for every input that does not complete. What it gives is said in place of the catalogue's notice, to whom and
+ * for how long that would have been, unless it says so itself; where it gives nothing, or throws, the catalogue's is.
  */
-export type RefusalHook = (refusal: RefusalTold, call: Call) => MaybePromise<Notice | undefined>;
+export type RefusalHook = (refusal: RefusalTold, call: Call) => MaybePromise<Sayable | undefined>;
 
 /**
  * Runs around a handler: before `next()`, after it, or in its place. What it gives is the answer.

@@ -1,7 +1,7 @@
 /** `command`: one declaration from which everything about a command derives. */
 import type { MaybePromise } from '../base/thenable.js';
 import type { Duration } from '../base/time.js';
-import type { MessageOverrides } from '../contract/codes.js';
+import type { Manners, MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { Key } from '../contract/key.js';
 import type { Visibility } from '../contract/notice.js';
@@ -74,6 +74,8 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts, Words 
   readonly timeout?: Duration;
   /** Own words for codes, in place of the layer's. */
   readonly messages?: MessageOverrides;
+  /** Who sees what is said for a code, and for how long, in place of what the layer says. */
+  readonly manners?: Manners;
   /**
    * Where it is registered, and so where it may be called at all: `'global'`, the name of a set of guilds that the
    * layer has in `scopes`, a guild's id, or several of them. As the layer says by default.

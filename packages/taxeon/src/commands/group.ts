@@ -1,5 +1,5 @@
 /** `group`: several commands under one name, which they share much of. */
-import type { MessageOverrides } from '../contract/codes.js';
+import type { Manners, MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { ArgMap, WhenMissing } from './arg.js';
 import type { AroundHook, RefusalHook, Whereabouts } from './call.js';
@@ -47,6 +47,8 @@ export interface GroupDeclaration<Words extends AnyWords = AnyWords> {
   readonly whenMissing?: WhenMissing;
   /** Own words for codes, where a command has none. */
   readonly messages?: MessageOverrides;
+  /** Who sees what is said for a code, and for how long, where a command does not say. */
+  readonly manners?: Manners;
   /** Runs around each of its commands' handlers, inside the layer's own. */
   readonly around?: AroundHook;
   /** Called for every call of its commands that does not complete, where the command has none of its own. */

@@ -61,3 +61,7 @@ export type Actor = Person | ConsoleActor | ProgramActor;
 
 /** Who can be the caller of a command that is `in: 'guild'`. */
 export type GuildActor = Member | ConsoleActor | ProgramActor;
+
+export function isPerson(actor: Actor): actor is Person {
+  return actor.kind === 'member' || actor.kind === 'user';
+}

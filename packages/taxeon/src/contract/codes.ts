@@ -1,6 +1,8 @@
 /** Every code the layer gives, with the parameters its message gets. The one list of them. */
+import type { Duration } from '../base/time.js';
 import type { Expectation } from './expectation.js';
 import type { Surface } from './input.js';
+import type { Visibility } from './notice.js';
 import type { Words } from './words.js';
 
 /** Why a value was not taken for an argument: it is of another form, a number without its unit, or beyond a bound. */
@@ -113,10 +115,33 @@ export type DeliveryCode = OfFamily<'platform'>;
 export type FailedCode = OfFamily<'handler' | 'callback' | 'platform'>;
 export type RefusedCode = Exclude<Code, InvalidCode | FailedCode>;
 
+/**
+ * Whether something has one of the layer's codes: an outcome, a problem, or what a hook is told. Its parameters are then
+ * of that code's type.
+ *
+ * @example
+ * if (hasCode(outcome, 'cooldown.active')) retryAt(outcome.parameters.endsAt);
+ */
+export function hasCode<Told extends object, C extends Code>(told: Told, code: C): told is Told & Coded<C> {
+  return 'code' in told && told.code === code;
+}
+
 /** A bot's own words for codes: a sentence, or a function of the code's parameters. */
 export type MessageOverrides = {
   readonly [C in Code]?: string | ((parameters: CodeParameters[C], words: Words) => string);
 };
+
+/** Who sees what is said for a code, and for how long, and what stands under it. */
+export interface MannerOptions {
+  readonly visibleTo?: Visibility;
+  /** After how long it is taken away again, where the platform can. */
+  readonly expires?: Duration | 'never';
+  /** Whether the command's usage and an example stand under it, where an argument is to blame; yes by default. */
+  readonly usage?: boolean;
+}
+
+/** By code, codes of the bot's own too, or by family: `'argument.*'`. What is said of a code itself counts first. */
+export type Manners = Readonly<Record<string, MannerOptions>>;
 
 /** One of `C`'s codes together with its own parameters, so that a `switch` narrows both. */
 export type Coded<C extends Code> = {

@@ -1,6 +1,6 @@
 /** Handing a reply to a platform: in its turn, in parts where it is long, again where that is safe, and elsewhere where the input is gone. */
 import { isThenable, type MaybePromise, promptly, waitFor } from '../base/thenable.js';
-import type { Person } from '../contract/actors.js';
+import { isPerson, type Person } from '../contract/actors.js';
 import type { Input } from '../contract/input.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
@@ -212,7 +212,7 @@ async function tellAlone(conversation: Conversation, platform: Platform, reply: 
 }
 
 function canTell({ input: { caller } }: Conversation, platform: Platform): boolean {
-  return platform.tell !== undefined && (caller.kind === 'member' || caller.kind === 'user');
+  return platform.tell !== undefined && isPerson(caller);
 }
 
 /** What must not be seen by others: privately where the platform can, else told to the caller, else not said. */

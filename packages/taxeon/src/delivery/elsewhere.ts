@@ -1,7 +1,7 @@
 /** What is said besides the answer: to a person alone, in a channel; and taking the input away. */
 import { calledName, visible } from '../base/text.js';
 import type { Sayable } from '../commands/call.js';
-import type { Person } from '../contract/actors.js';
+import { type Actor, isPerson } from '../contract/actors.js';
 import type { Reply } from '../contract/notice.js';
 import type { Channel } from '../contract/places.js';
 import { type Platform, PlatformError } from '../contract/platform.js';
@@ -15,14 +15,14 @@ import { attempting, deliveryCodeOf, mayHaveArrived } from './retry.js';
 export async function tellPerson(
   conversation: Conversation,
   responder: Responder | undefined,
-  person: Person,
+  person: Actor,
   sayable: Sayable,
 ): Promise<'delivered' | 'unreachable'> {
   const { platform, services, input, command } = conversation;
   try {
     const reply = { ...replyOf(conversation, sayable), visibleTo: 'caller' as const };
     if (person.id === input.caller.id && responder?.wasTold(plainText(reply.notice)) === true) return 'delivered';
-    if (platform?.tell === undefined) return 'unreachable';
+    if (platform?.tell === undefined || !isPerson(person)) return 'unreachable';
     await sayElsewhere(conversation, platform, reply, { person, channel: undefined });
     return 'delivered';
   } catch (error) {
@@ -70,7 +70,8 @@ export async function removeInput(conversation: Conversation): Promise<boolean> 
   }
 }
 
-export function mention(conversation: Conversation, person: Person): string {
+export function mention(conversation: Conversation, person: Actor): string {
+  if (!isPerson(person)) return calledName(person);
   conversation.mentioned ??= new Set();
   conversation.mentioned.add(person.id);
   return conversation.platform?.directory.mention?.(person) ?? calledName(person);

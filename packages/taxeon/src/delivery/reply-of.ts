@@ -9,17 +9,18 @@ import type { Conversation } from './conversation.js';
 /**
  * Hot path: bench/rows/calls.
  *
+ * @param usual who sees it and for how long where it does not say, in place of what the command declares
  * @throws TypeError for what is no text and no notice
  */
-export function replyOf(conversation: Conversation, sayable: Sayable): Reply {
+export function replyOf(conversation: Conversation, sayable: Sayable, usual?: Omit<Reply, 'notice'>): Reply {
   const { mentioned, audience = 'everyone' } = conversation;
-  if (typeof sayable === 'string' && mentioned === undefined && !isBlank(sayable)) {
+  if (typeof sayable === 'string' && mentioned === undefined && usual === undefined && !isBlank(sayable)) {
     return { notice: { body: sayable }, visibleTo: audience };
   }
-  const { notice, visibleTo, expiresInMs } = unpacked(conversation, sayable);
+  const { notice, visibleTo, expiresInMs = usual?.expiresInMs } = unpacked(conversation, sayable);
   return {
     notice,
-    visibleTo: visibleTo ?? audience,
+    visibleTo: visibleTo ?? usual?.visibleTo ?? audience,
     ...(expiresInMs === undefined ? {} : { expiresInMs }),
     ...(mentioned === undefined ? {} : { mentions: [...mentioned] }),
   };

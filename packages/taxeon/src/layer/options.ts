@@ -18,12 +18,12 @@ import {
 import type { Clock, Duration } from '../base/time.js';
 import { isTimeZone } from '../base/zone.js';
 import { checkScope } from '../catalogue/check.js';
-import { ownMessages } from '../catalogue/fields.js';
+import { checkSaid } from '../catalogue/fields.js';
 import type { DeclarationProblem } from '../catalogue/problem.js';
 import type { AroundHook, RefusalHook } from '../commands/call.js';
 import type { Scope } from '../commands/command.js';
 import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
-import type { MessageOverrides } from '../contract/codes.js';
+import type { Manners, MessageOverrides } from '../contract/codes.js';
 import { isKey, type Key } from '../contract/key.js';
 import type { Log } from '../contract/log.js';
 import type { Store } from '../contract/store.js';
@@ -33,7 +33,6 @@ import type { UnknownHook } from '../pipeline/services.js';
 import type { AskingFor } from '../pipeline/stages.js';
 import { english } from '../replies/english.js';
 import { type Language, languageFinder } from '../replies/language.js';
-import type { MannerOptions } from '../replies/manners.js';
 import type { CommandsOf } from './command-layer.js';
 
 /** How many refusals somebody is told on text, in one place; beyond that the bot says once that it goes quiet, and does. */
@@ -79,7 +78,7 @@ export interface LayerOptions {
   /** What `askInChat` of `taxeon/asking` gives, where the bot is to ask for what is missing. */
   readonly asking?: AskingFor;
   /** Who sees what is said for a code, and for how long; codes of the bot's own too. */
-  readonly manners?: Readonly<Record<string, MannerOptions>>;
+  readonly manners?: Manners;
   /** How long a handler may take whose command does not say; 10 min by default. */
   readonly timeout?: Duration;
   /** `countUsage`, where uses are to be counted in the store by command, outcome, guild and day. */
@@ -176,11 +175,6 @@ const anAllowance = (value: unknown) => (parseAllowance(value as Allowance) === 
 
 const dampingFields: Fields<DampingOptions> = { repeats: anAllowance, all: anAllowance, always: aText };
 
-const mannerFields: Fields<MannerOptions> = {
-  visibleTo: oneOf('everyone', 'caller'),
-  expires: (value) => (value === 'never' ? undefined : aDuration(value)),
-};
-
 export function optionProblems(declared: LayerOptions): DeclarationProblem[] {
   const problems: DeclarationProblem[] = [];
   const tell = (field: string, problem: string) => void problems.push({ command: '(layer)', field, problem });
@@ -196,11 +190,10 @@ export function optionProblems(declared: LayerOptions): DeclarationProblem[] {
   const options = Object.fromEntries(
     Object.entries(declared).filter(([name]) => !wrong.has(name)),
   ) as Partial<LayerOptions>;
-  const { console = {}, program = {}, messages = {}, manners = {} } = options;
+  const { console = {}, program = {} } = options;
   checkFields(console, rightFields, within('console'));
   checkFields(program, rightFields, within('program'));
-  checkFields(messages, ownMessages, within('messages'));
-  for (const [code, manner] of Object.entries(manners)) checkFields(manner, mannerFields, within(`manners.${code}`));
+  checkSaid(options, tell);
   for (const prefix of options.prefixes ?? []) {
     if (prefix === '' || prefix !== prefix.trim())
       tell('prefixes', `${JSON.stringify(prefix)} is empty or has space around it; trim it`);

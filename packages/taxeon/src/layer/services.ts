@@ -29,7 +29,6 @@ import { Waiting } from '../pipeline/waiting.js';
 import { prefixMatcher } from '../reading/prefix.js';
 import { english } from '../replies/english.js';
 import { languageFinder } from '../replies/language.js';
-import { mannersWith } from '../replies/manners.js';
 import { plainText } from '../replies/notice.js';
 import type { LayerOptions } from './options.js';
 
@@ -100,7 +99,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     timeZone,
     locale: options.locale,
     messages: options.messages ?? {},
-    mannerOf: mannersWith(options.manners ?? {}),
+    manners: options.manners,
     damping: dampingOf(options.damping, steady),
     heldBack: new SparseLog(
       log,

@@ -1,12 +1,12 @@
 /** Stage 1: the bot answers no bots, and not itself. */
 import { calledName } from '../base/text.js';
+import { isPerson } from '../contract/actors.js';
 import type { Gate, StageInWords } from './stage.js';
 
 export const intake: Gate = {
   kind: 'gate',
   name: 'intake',
-  hear: (_services, { caller }) =>
-    (caller.kind === 'member' || caller.kind === 'user') && caller.isBot === true ? 'bot' : 0,
+  hear: (_services, { caller }) => (isPerson(caller) && caller.isBot === true ? 'bot' : 0),
   passed: ({ caller }) => `from ${caller.kind === 'console' ? 'the console' : calledName(caller)}`,
 };
 

@@ -1,12 +1,12 @@
 /** Stage 10: exactly one first reply, in the words of `onRefusal` where it gives some. */
 import { memberCan, ownsBot } from '../access/scene.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
-import type { RefusalHook } from '../commands/call.js';
-import { noticeProblem } from '../contract/check-notice.js';
+import type { RefusalHook, RefusalTold, Sayable } from '../commands/call.js';
 import type { CodeParameters } from '../contract/codes.js';
-import type { Notice, Reply } from '../contract/notice.js';
+import type { Reply } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
 import { canHide, deliver, type Handed } from '../delivery/deliver.js';
+import { replyOf } from '../delivery/reply-of.js';
 import { english } from '../replies/english.js';
 import { makeCall, responderOf } from './call.js';
 import type { Damping, Refused } from './damping.js';
@@ -86,28 +86,33 @@ type Hooking = Exclude<Unsuccessful, { status: 'waiting' }>;
 function askHook(state: State, stop: Hooking, wanted: Reply | undefined, hook: RefusalHook): MaybePromise<Hooked> {
   const heard = heardOf(state);
   const { services, conversation } = heard;
-  const use = (notice: Notice | undefined): Hooked => {
-    if (notice === undefined) return [wanted, false];
-    const problem = noticeProblem(notice);
-    if (problem !== undefined) return failed(new TypeError(`The notice of onRefusal ${problem}`));
-    return [{ visibleTo: 'caller', ...wanted, notice }, true];
-  };
+  const use = (said: Sayable | undefined): Hooked =>
+    said === undefined ? [wanted, false] : [replyOf(conversation, asProblem(said), wanted ?? forCaller), true];
   const failed = (error: unknown): Hooked => {
     services.log.error({ reference: services.reference(), command: conversation.command, error }, 'onRefusal failed');
     return [wanted, false];
   };
   const told = {
     status: stop.status,
+    by: stop.status === 'refused' ? stop.by : 'layer',
     code: stop.code,
-    parameters: stop.parameters as Readonly<Record<string, unknown>>,
+    parameters: stop.parameters,
     notice: wanted?.notice,
-  };
+  } as RefusalTold;
   try {
     const hooked = hook(told, makeCall(heard, conversation.command ?? '', argsOf(state) ?? {}));
-    return isThenable(hooked) ? patiently(services.clock, hooked, services.patienceMs).then(use, failed) : use(hooked);
+    return isThenable(hooked)
+      ? patiently(services.clock, hooked, services.patienceMs).then(use).then(undefined, failed)
+      : use(hooked);
   } catch (error) {
     return failed(error);
   }
+}
+
+const forCaller = { visibleTo: 'caller' } as const;
+
+function asProblem(said: Sayable): Sayable {
+  return typeof said === 'string' ? { tone: 'problem', body: said } : said;
 }
 
 /** Hot path: bench/rows/calls. */

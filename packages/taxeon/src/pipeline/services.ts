@@ -6,7 +6,7 @@ import type { Clock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
 import type { Answer, Call, RefusalHook } from '../commands/call.js';
 import type { OutagePolicy } from '../commands/cooldowns.js';
-import type { MessageOverrides } from '../contract/codes.js';
+import type { Manners, MessageOverrides } from '../contract/codes.js';
 import type { Log } from '../contract/log.js';
 import type { Limit, Store } from '../contract/store.js';
 import type { DeliveryServices } from '../delivery/conversation.js';
@@ -16,7 +16,6 @@ import type { SparseLog } from '../observe/sparse-log.js';
 import type { UsageCounter } from '../observe/usage.js';
 import type { PrefixMatcher } from '../reading/prefix.js';
 import type { Language } from '../replies/language.js';
-import type { Manner } from '../replies/manners.js';
 import type { Damping } from './damping.js';
 import type { Edits } from './edits.js';
 import type { GiveBacks } from './give-backs.js';
@@ -88,7 +87,7 @@ export interface Services {
   /** The layer's own words for codes. */
   readonly messages: MessageOverrides;
   /** Who sees what is said for a code, and for how long. */
-  mannerOf(code: string): Manner;
+  readonly manners: Manners | undefined;
   readonly damping: Damping | undefined;
   /** Told of refusals that are not told to people any more. */
   readonly heldBack: SparseLog;

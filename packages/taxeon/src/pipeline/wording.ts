@@ -10,6 +10,7 @@ import type { Words } from '../contract/words.js';
 import { replyOf } from '../delivery/reply-of.js';
 import type { Note } from '../reading/reading.js';
 import { english } from '../replies/english.js';
+import { mannerOf } from '../replies/manners.js';
 import { prefixOf } from './overview.js';
 import { commandOf, heardOf, type State } from './state.js';
 import type { Stop } from './stop.js';
@@ -26,7 +27,7 @@ export function replyTo(state: State, stop: Stop): Reply | undefined {
         state,
         stop.code,
         message(state, stop),
-        stop.code === 'requirement.failed' ? howToWrite(state) : undefined,
+        stop.code === 'requirement.failed' && stop.parameters.argument !== undefined ? howToWrite(state) : undefined,
         stop.code === 'cooldown.active' ? toldWaitMs(stop.parameters.retryAfterMs) : undefined,
       );
     case 'waiting':
@@ -39,7 +40,8 @@ export function replyTo(state: State, stop: Stop): Reply | undefined {
         const { quoted } = problem;
         return `${message(state, problem)}${quoted === undefined ? '' : ` ${phrases.quoted(echo(quoted))}`}`;
       });
-      return problemReply(state, stop.code, told.join('\n'), howToWrite(state, stop.example));
+      const isArguments = stop.code !== 'input.malformed';
+      return problemReply(state, stop.code, told.join('\n'), isArguments ? howToWrite(state, stop.example) : undefined);
     }
   }
 }
@@ -90,9 +92,11 @@ function problemReply(
   details?: readonly string[],
   trueForMs = Number.POSITIVE_INFINITY,
 ): Reply {
-  const notice: Notice = details === undefined ? { tone: 'problem', body } : { tone: 'problem', body, details };
   const { services, surface, platform, conversation } = heardOf(state);
-  const { visibleTo: manner, isOwn, expiresInMs: usual } = services.mannerOf(code);
+  const owns = [services.manners, ...(commandOf(state)?.manners ?? [])];
+  const { visibleTo: manner, isOwn, expiresInMs: usual, usage = true } = mannerOf(code, owns);
+  const notice: Notice =
+    details !== undefined && usage ? { tone: 'problem', body, details } : { tone: 'problem', body };
   const isInPlace =
     platform?.capabilities.refusalsInPlace && surface === 'text' && !isOwn && conversation.audience !== 'caller';
   const visibleTo = isInPlace ? 'everyone' : manner;

@@ -1,21 +1,17 @@
 /** Who sees what is not a success, and for how long: one table, which a bot may override. */
-import { type Duration, durationMs } from '../base/time.js';
-import type { Code } from '../contract/codes.js';
+import { durationMs } from '../base/time.js';
+import type { Code, Manners } from '../contract/codes.js';
 import type { Visibility } from '../contract/notice.js';
 import { english } from './english.js';
 
 export interface Manner {
   readonly visibleTo: Visibility;
   /** After how long it is taken away again, in milliseconds; never where it is absent. */
-  readonly expiresInMs?: number;
+  readonly expiresInMs?: number | undefined;
   /** The bot itself says who sees it. */
-  readonly isOwn?: boolean;
-}
-
-/** What a bot may say of its own of one code. */
-export interface MannerOptions {
-  readonly visibleTo?: Visibility;
-  readonly expires?: Duration | 'never';
+  readonly isOwn?: boolean | undefined;
+  /** Whether usage stands under it; yes where it is absent. */
+  readonly usage?: boolean | undefined;
 }
 
 const forCaller: Manner = { visibleTo: 'caller' };
@@ -31,14 +27,19 @@ export const manners: Readonly<Record<Code, Manner>> = {
   'layer.closing': passing,
 };
 
-/** The table with a bot's own entries in it; codes of its own are for the caller unless it says otherwise. */
-export function mannersWith(own: Readonly<Record<string, MannerOptions>>): (code: string) => Manner {
-  const all = new Map<string, Manner>(Object.entries(manners));
-  for (const [code, { visibleTo, expires }] of Object.entries(own)) {
-    const { visibleTo: usual, expiresInMs: usually } = all.get(code) ?? forCaller;
-    const expiresInMs = expires === undefined ? usually : expires === 'never' ? undefined : durationMs(expires);
-    const isOwn = visibleTo !== undefined;
-    all.set(code, { visibleTo: visibleTo ?? usual, isOwn, ...(expiresInMs === undefined ? {} : { expiresInMs }) });
-  }
-  return (code) => all.get(code) ?? forCaller;
+/** The table's, with the bot's own, from the outside in. Codes of its own are for the caller unless it says otherwise. */
+export function mannerOf(code: string, owns: readonly (Manners | undefined)[]): Manner {
+  return owns.reduce(
+    (usual: Manner, own) => {
+      if (own === undefined) return usual;
+      const { visibleTo, expires, usage = usual.usage } = { ...own[`${code.split('.', 1)}.*`], ...own[code] };
+      return {
+        visibleTo: visibleTo ?? usual.visibleTo,
+        isOwn: visibleTo !== undefined || usual.isOwn,
+        expiresInMs: expires === undefined ? usual.expiresInMs : expires === 'never' ? undefined : durationMs(expires),
+        usage,
+      };
+    },
+    manners[code as Code] ?? forCaller,
+  );
 }

@@ -2,7 +2,7 @@ import { aFlag, type Fields, oneOf } from '../../base/fields.js';
 import { nearNames } from '../../base/near.js';
 import { echo, foldName } from '../../base/text.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
-import type { Member, User } from '../../contract/actors.js';
+import { isPerson, type Member, type User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
 import { type Directory, guildOf } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
@@ -140,7 +140,7 @@ const userKind: Kind<User> = {
 
 /** Whoever asks exists. */
 function mentionOfCaller({ caller, platform }: ReadingContext): string | undefined {
-  return caller.kind === 'member' || caller.kind === 'user' ? platform?.directory.mention?.(caller) : undefined;
+  return isPerson(caller) ? platform?.directory.mention?.(caller) : undefined;
 }
 
 /** Hot path: bench/rows/calls. Mention and id first: they say exactly who is meant. */
