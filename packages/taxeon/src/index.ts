@@ -44,6 +44,7 @@ export {
   type Whereabouts,
 } from './commands/call.js';
 export {
+  type AllLocalized,
   type Command,
   command,
   type Declaration,
@@ -148,7 +149,7 @@ export type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from './cont
 export type { Span } from './contract/span.js';
 export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from './contract/store.js';
 export type { ReadToken, StageName, Trace, TracedStage } from './contract/trace.js';
-export type { Words } from './contract/words.js';
+export type { ReadyKey, Words } from './contract/words.js';
 export { splitNotice } from './delivery/split.js';
 export type { GuildSettingsBook } from './guilds/book.js';
 export { SettingsError, UnreadSettings } from './guilds/errors.js';
@@ -170,7 +171,7 @@ export type { UnknownHook } from './pipeline/services.js';
 export { stageNames } from './pipeline/stages.js';
 export { type AccessCell, type AccessTable, accessTable } from './queries/access-table.js';
 export { type BotWarning, checkBot } from './queries/check-bot.js';
-export { complete } from './queries/completion/ask.js';
+export { type CompleteOptions, complete } from './queries/completion/ask.js';
 export type { Suggestion } from './queries/completion/complete.js';
 export { type Explanation, explain } from './queries/explain.js';
 export { type Forgotten, forget } from './queries/forget.js';

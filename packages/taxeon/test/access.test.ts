@@ -973,7 +973,9 @@ describe('settings from the chat', () => {
     expect(await say('!switch fine off')).toBe('fine is off.');
     expect(await fining()).toBe('command.unavailable');
     expect(await say('!switch fine on')).toBe('fine is on.');
-    expect(await say('!rules')).toBe('The role borrower may use fine.\nThe channel oddmere/counter may not use fine.');
+    expect(await say('!rules')).toBe(
+      'The role borrower may use fine here.\nThe channel oddmere/counter may not use fine here.',
+    );
     expect(await say('!prefix % mallet')).toBe('Commands begin with % or mallet here.');
     expect((await scene.types('wren', '%fine')).outcome.status).toBe('completed');
   });

@@ -951,6 +951,6 @@ test('limits that are declared wrong are told with the rest', () => {
     /lease.*\n.*damping/,
   );
   expect(() => createCommandLayer({ commands: wrong })).toThrow(
-    /a, cooldowns user: "5" does not read.*\n.*a, cooldowns moon: counts by nothing.*\n.*a, cooldowns own: costs 0.*\n.*b, running guild: allows 0.*\n.*b, running moon: counts by nothing.*\n.*e, cooldowns user: exempts by a condition.*\n.*d, cooldowns user: shares "s" but allows 6s, where c allows 5s/,
+    /a, cooldowns\.user: "5" does not read.*\n.*a, cooldowns\.moon: counts by nothing.*\n.*a, cooldowns\.own: costs 0.*\n.*b, running\.guild: allows 0.*\n.*b, running\.moon: counts by nothing.*\n.*e, cooldowns\.user: exempts by a condition.*\n.*d, cooldowns\.user: shares "s" but allows 6s, where c allows 5s/,
   );
 });

@@ -86,16 +86,16 @@ describe('what is said for a code', () => {
     [
       'a code that is almost one',
       { 'cooldown.actve': {} },
-      'manners cooldown.actve: there is no such code; write cooldown.active',
+      'manners.cooldown.actve: there is no such field; write cooldown.active',
     ],
-    ['a family that is almost one', { 'argumnt.*': {} }, 'manners argumnt.*: there is no such code; write argument.*'],
+    ['a family that is almost one', { 'argumnt.*': {} }, 'manners.argumnt.*: there is no such field; write argument.*'],
     [
       'a field that there is not',
       { 'tool.out': { expire: '5s' } },
-      'manners tool.out.expire: there is no such field; write expires',
+      'manners.tool.out.expire: there is no such field; write expires',
     ],
-    ['a number without unit', { 'tool.out': { expires: 5 } }, 'manners tool.out.expires: is 5; give'],
-    ['a text', { 'tool.out': 'private' }, 'manners tool.out: is "private"; give an object'],
+    ['a number without unit', { 'tool.out': { expires: 5 } }, 'manners.tool.out.expires: is 5; give'],
+    ['a text', { 'tool.out': 'private' }, 'manners.tool.out: is "private"; give an object'],
   ];
   test.each(wrong)('%s is a problem of the declaration, on layer, group and command', (_, manners, expected) => {
     const given = { manners } as never;

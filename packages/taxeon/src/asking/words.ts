@@ -1,6 +1,7 @@
 /** What is said where the bot asks, and the words that answers are recognised by. */
 import { foldName } from '../base/text.js';
-import type { AskingKey, Language } from '../replies/language.js';
+import type { AskingKey } from '../contract/words.js';
+import type { Language } from '../replies/language.js';
 
 type Values = Readonly<Record<string, string>>;
 
@@ -16,8 +17,8 @@ const english: Readonly<Record<AskingKey, (values: Values) => string>> = {
   'ask.no': () => 'no, n',
 };
 
-export function inWords({ asking }: Language, key: AskingKey, values: Values = {}): string {
-  return asking?.(key, values) ?? english[key](values);
+export function inWords({ words }: Language, key: AskingKey, values: Values = {}): string {
+  return words.ready?.(key, values) ?? english[key](values);
 }
 
 /** The words of a language that mean one thing, the one that is told first. */

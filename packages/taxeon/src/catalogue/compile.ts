@@ -11,13 +11,14 @@ import { type CommandOrGroup, type Group, type GroupDeclaration, isGroup } from 
 import { leavesOf, type Requirement } from '../commands/requirements.js';
 import type { Surface } from '../contract/input.js';
 import { compileSlots } from '../reading/slots.js';
+import type { Language } from '../replies/language.js';
 import { within } from './around.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, CompiledScope, Entry } from './catalogue.js';
 import { checkCatalogue } from './check.js';
 import { isGuildBound } from './check-args.js';
 import { countedOf } from './counted.js';
 import { addNames, namesOf } from './entries.js';
-import { groupParts, type Inherited, inheritedFrom, isOuterId, nothing, outerIds } from './inherit.js';
+import { groupParts, type Inherited, inheritedFrom, isOuterId, localizedIn, nothing, outerIds } from './inherit.js';
 import { DeclarationError } from './problem.js';
 import { argumentNotation } from './usage.js';
 
@@ -28,6 +29,7 @@ export interface CatalogueOptions {
   readonly scope?: Scope | undefined;
   /** What the layer asks through, where it does. */
   readonly asking?: unknown;
+  readonly languages?: readonly Language[];
   /** Runs around every handler. */
   readonly around?: AroundHook | undefined;
 }
@@ -38,7 +40,7 @@ export interface CatalogueOptions {
  * @throws DeclarationError with every problem of every command and group.
  */
 export function compileCatalogue(declared: readonly CommandOrGroup[], options: CatalogueOptions = {}): Catalogue {
-  const { around, scopes = {}, scope = 'global' } = options;
+  const { around, scopes = {}, scope = 'global', languages = [] } = options;
   const problems = checkCatalogue(declared, scopes, options.asking !== undefined);
   if (problems.length > 0) throw new DeclarationError(problems);
 
@@ -48,6 +50,7 @@ export function compileCatalogue(declared: readonly CommandOrGroup[], options: C
     ...nothing,
     scopes,
     scope,
+    languages,
     arounds: around === undefined ? [] : [{ by: 'the layer', around }],
   };
   const entries = declared.map((one) => compileEntry(one, outside));
@@ -127,7 +130,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     groups: from.groups,
     section,
     scope: compiledScope(declaration.scope ?? from.scope, from.scopes),
-    localized: declaration.localized,
+    localized: localizedIn(declaration, from),
     description: declaration.description,
     aliases: declaration.aliases ?? [],
     in: Object.values(args).some(isGuildBound) ? 'guild' : (declaration.in ?? from.in ?? 'anywhere'),
@@ -194,12 +197,10 @@ function overviewCommand(
   return { ...command, id: overviewOf.id, ids: overviewOf.ids, aliases: group.aliases ?? [], overviewOf };
 }
 
-/** The bot's own code reaches every command; the console those that text reaches. */
+/** The bot's own code reaches every command. */
 function surfacesOf(surfaces: AnyDeclaration['surfaces']): ReadonlySet<Surface> {
   if (surfaces === undefined) return usualSurfaces;
-  const all = new Set<Surface>([...surfaces, 'program']);
-  if (all.has('text')) all.add('console');
-  return all;
+  return new Set<Surface>([...surfaces, 'program']);
 }
 
 export function requirementsOf(declaration: AnyDeclaration): readonly Requirement[] {

@@ -45,7 +45,8 @@ const shared: Fields<Omit<GroupDeclaration, 'commands'>> = {
   manners: anObject,
   whenMissing: aWhenMissing,
   scope: anything,
-  localized: eachOf(aLocalized, 'a name, a description and args by locale'),
+  localized: (value) =>
+    typeof value === 'function' ? undefined : eachOf(aLocalized, 'a name, a description and args by locale')(value),
   section: aText,
   module: aText,
   around: aFunction,
@@ -111,15 +112,14 @@ export function checkSaid(
   { messages = {}, manners: own = {} }: Pick<GroupDeclaration, 'messages' | 'manners'>,
   tell: TellField,
 ): boolean {
-  let isRight = checkFields(messages, ownMessages, within('messages', tell));
   const known = Object.keys(manners).flatMap((code) => [code, code.replace(/[^.]*$/, '*')]);
   for (const [code, manner] of Object.entries(own)) {
     const at = within(`manners.${code}`, tell);
     const [near] = known.includes(code) ? [] : nearNames(code, known);
-    if (near !== undefined) at('', `there is no such code; write ${near}`);
-    if (near !== undefined || !checkFields(manner, ofManner, at)) isRight = false;
+    if (near) at('', `there is no such field; write ${near}`);
+    else checkFields(manner, ofManner, at);
   }
-  return isRight;
+  return checkFields(messages, ownMessages, within('messages', tell));
 }
 
 function checkCooldowns(cooldowns: object, tell: TellField): boolean {

@@ -3,9 +3,10 @@ import { type CompiledRequirement, compileRequirements } from '../access/compile
 import { requirementBuilder } from '../access/requirements/index.js';
 import type { WhenMissing } from '../commands/arg.js';
 import type { RefusalHook, Whereabouts } from '../commands/call.js';
-import type { AnyDeclaration, Scope } from '../commands/command.js';
+import type { AllLocalized, AnyDeclaration, Scope } from '../commands/command.js';
 import type { GroupDeclaration } from '../commands/group.js';
 import type { Manners, MessageOverrides } from '../contract/codes.js';
+import type { Language } from '../replies/language.js';
 import type { AroundBy } from './around.js';
 import type { CompiledGroup } from './catalogue.js';
 import { type Counted, countedOf } from './counted.js';
@@ -19,6 +20,8 @@ export interface Inherited {
   readonly module: string | undefined;
   readonly scopes: Readonly<Record<string, readonly string[]>>;
   readonly scope: Scope;
+  /** The layer's, besides English. */
+  readonly languages: readonly Language[];
   readonly in: Whereabouts | undefined;
   readonly surfaces: AnyDeclaration['surfaces'];
   readonly requires: readonly CompiledRequirement[];
@@ -39,6 +42,7 @@ export const nothing: Inherited = {
   module: undefined,
   scopes: {},
   scope: 'global',
+  languages: [],
   in: undefined,
   surfaces: undefined,
   requires: [],
@@ -62,10 +66,19 @@ export function groupParts(group: GroupDeclaration, from: Inherited) {
     ids: [id, ...from.ids, ...outerIds(section, module)],
     section,
     module,
-    localized: group.localized,
+    localized: localizedIn(group, from),
     description: group.description,
     aliases: group.aliases ?? [],
   } as const;
+}
+
+/** By locale, whichever way it was declared. */
+export function localizedIn(
+  { localized }: Pick<AnyDeclaration, 'localized'>,
+  { languages }: Pick<Inherited, 'languages'>,
+): AllLocalized | undefined {
+  if (typeof localized !== 'function') return localized;
+  return Object.fromEntries(languages.map(({ locale, words }) => [locale, localized(words)]));
 }
 
 /** Ids under which a guild decides about what commands are in besides groups: their section, and their module. */
@@ -91,6 +104,7 @@ export function inheritedFrom(
     section,
     module,
     scopes: from.scopes,
+    languages: from.languages,
     scope: group.scope ?? from.scope,
     in: group.in ?? from.in,
     surfaces: group.surfaces ?? from.surfaces,

@@ -27,13 +27,10 @@ export function problemInWords({ command, field, problem }: DeclarationProblem):
 }
 
 function fieldInWords(field: string): string {
-  // Codes keep their dots.
-  if (/^(messages|manners)\./.test(field)) return field.replace('.', ' ');
   return field
     .replace(/^args\./, '')
     .replace(
       /^(alias)es\[(\d+)\]$|^(example)s\[(\d+)\]$/,
       (_, alias, aliasAt, example, exampleAt) => `${alias ?? example} ${Number(aliasAt ?? exampleAt) + 1}`,
-    )
-    .replaceAll('.', ' ');
+    );
 }

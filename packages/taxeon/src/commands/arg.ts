@@ -3,6 +3,7 @@ import { aFlag, aFunction, anything, aText, checkFields, type Fields, type Form,
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import { expectedInEnglish } from '../contract/expectation.js';
+import type { Surface } from '../contract/input.js';
 import type { Place } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import type { Kind } from './kind.js';
@@ -131,6 +132,7 @@ export interface CompletionContext {
   readonly caller: Actor;
   readonly place: Place;
   readonly platform: Platform | undefined;
+  readonly surface: Surface;
   /** The arguments that were read so far. */
   readonly args: Readonly<Record<string, unknown>>;
   /** Aborted when nobody waits for the answer any more. */

@@ -34,6 +34,9 @@ export interface Localized {
   readonly args?: Readonly<Record<string, string>>;
 }
 
+/** By locale. */
+export type AllLocalized = Readonly<Record<string, Localized>>;
+
 /** What a developer writes. */
 export interface Declaration<Args extends ArgMap, In extends Whereabouts, Words extends AnyWords = AnyWords> {
   /** What people type: letters, digits, `-` and `_`, at most 40. */
@@ -81,8 +84,11 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts, Words 
    * layer has in `scopes`, a guild's id, or several of them. As the layer says by default.
    */
   readonly scope?: Scope<Words>;
-  /** What people see of it in other languages where slash commands are registered, by locale. */
-  readonly localized?: Readonly<Record<string, Localized>>;
+  /**
+   * What people see of it in other languages, in help and where slash commands are registered: by locale, or a function
+   * of the words of each of the layer's languages.
+   */
+  readonly localized?: AllLocalized | ((words: LocalWords) => Localized);
   /** The heading under which help lists it. */
   readonly section?: string;
   /** The module that it is in, by which a guild can switch it off; `loadModules` says it. */

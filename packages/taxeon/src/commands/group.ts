@@ -1,9 +1,10 @@
 /** `group`: several commands under one name, which they share much of. */
 import type { Manners, MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
+import type { Words as LocalWords } from '../contract/words.js';
 import type { ArgMap, WhenMissing } from './arg.js';
 import type { AroundHook, RefusalHook, Whereabouts } from './call.js';
-import type { Command, Localized, Scope } from './command.js';
+import type { AllLocalized, Command, Localized, Scope } from './command.js';
 import type { Cooldowns, RunningLimits } from './cooldowns.js';
 import type { ListOfRequirements, RequirementBuilder } from './requirements.js';
 import type { AnyWords, Vocabulary } from './words.js';
@@ -27,8 +28,11 @@ export interface GroupDeclaration<Words extends AnyWords = AnyWords> {
   readonly id?: string;
   /** Where its commands are registered, where they do not say. */
   readonly scope?: Scope<Words>;
-  /** What people see of it in other languages where slash commands are registered, by locale. */
-  readonly localized?: Readonly<Record<string, Localized>>;
+  /**
+   * What people see of it in other languages, in help and where slash commands are registered: by locale, or a function
+   * of the words of each of the layer's languages.
+   */
+  readonly localized?: AllLocalized | ((words: LocalWords) => Localized);
   /** The heading under which help lists it; its commands too, where they say none of their own. */
   readonly section?: string;
   /** The module that its commands are in, by which a guild can switch them off; `loadModules` says it. */

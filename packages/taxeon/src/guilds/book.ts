@@ -8,6 +8,7 @@ import type { LayerEvents } from '../contract/events.js';
 import type { Key } from '../contract/key.js';
 import type { GuildSettings } from '../contract/settings.js';
 import type { PrefixMatcher } from '../reading/prefix.js';
+import type { Language } from '../replies/language.js';
 
 /** One guild's settings as they stand. */
 export interface GuildSnapshot {
@@ -42,6 +43,8 @@ export interface GuildSettingsBook {
   forget(person: Key): Promise<number>;
   /** The command of a name, alias or id. */
   findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
+  /** Of the languages that its layer answers in; BCP 47. */
+  locales(): readonly string[];
   /** Whether whoever calls could no longer make the same call under other settings. */
   wouldLockOut(call: Call, settings: GuildSettings): boolean;
   /** Ties the book to the layer whose commands it is about. Called by the layer. */
@@ -57,6 +60,8 @@ export interface BookLayer {
   readonly patienceMs: number;
   readonly reference: () => string;
   readonly commandIds: ReadonlySet<string>;
+  /** Besides English. */
+  readonly languages: readonly Language[] | undefined;
   findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
   mayCall(call: Call, settings: CompiledSettings): boolean;
   changed(event: LayerEvents['settingsChanged']): void;

@@ -225,6 +225,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       return forgotten;
     },
     findCommand: (name) => layer?.findCommand(name),
+    locales: () => ['en', ...(layer?.languages ?? []).map(({ locale }) => locale)],
     wouldLockOut: (call, settings) => layer?.mayCall(call, compileSettings(checkSettings(settings).settings)) === false,
     attach(attached) {
       if (layer !== undefined && layer.owner !== attached.owner) {

@@ -1,6 +1,6 @@
 /** What a message file may hold, and which parameters each of its messages has. */
 import type { Code, CodeParameters } from '../contract/codes.js';
-import type { AskingKey } from '../replies/language.js';
+import type { ReadyKey } from '../contract/words.js';
 
 export type PhraseKey =
   | `reply.${'usage' | 'example' | 'quoted' | 'done' | 'answered' | 'quiet' | 'lowered' | 'read-as' | 'cut' | 'rest-apart' | 'crowded'}`
@@ -12,7 +12,7 @@ export type MissingKey = 'missing.permission' | 'missing.role' | 'missing.owners
 /** What a kind of argument takes, by its name. */
 export type ExpectedKey =
   `expected.${'word' | 'words' | 'integer' | 'number' | 'percent' | 'money' | 'attachment' | 'duration' | 'datetime' | 'length-order' | 'length-calendar' | 'day' | 'time' | 'skipped' | 'zone' | 'evening' | 'choice' | 'url' | 'list' | 'boolean' | 'emoji' | 'member' | 'mention' | 'user' | 'role' | 'channel'}`;
-export type IcuKey = Code | PhraseKey | AskingKey | RequirementKey | MissingKey | ExpectedKey;
+export type IcuKey = Code | PhraseKey | ReadyKey | RequirementKey | MissingKey | ExpectedKey;
 
 /** ICU MessageFormat by key, as it stands in a message file. */
 export type IcuMessages = Readonly<Record<IcuKey, string>>;
@@ -77,6 +77,56 @@ const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'ask.stop': [],
   'ask.yes': [],
   'ask.no': [],
+  'settings.heading': ['guild'],
+  'settings.none': [],
+  'settings.lock-out': [],
+  'settings.unknown-command': [],
+  'settings.role': ['name'],
+  'settings.channel': ['name'],
+  'settings.granted': ['who', 'command'],
+  'settings.denied': ['who', 'command'],
+  'settings.forgotten': ['who', 'command'],
+  'settings.on': ['command'],
+  'settings.off': ['command'],
+  'settings.prefixes': ['prefixes'],
+  'settings.language': ['language'],
+  'settings.own-language': [],
+  'settings.unknown-language': ['read', 'languages'],
+  'settings.time-zone': ['timeZone'],
+  'settings.own-time-zone': [],
+  'settings.unknown-time-zone': ['read'],
+  'settings.switched-off': ['commands'],
+  'settings.called': ['own', 'here'],
+  'modules.heading': [],
+  'modules.none': [],
+  'modules.unknown': ['module'],
+  'modules.wrong': [],
+  'modules.reloaded': ['modules'],
+  'modules.new': ['modules'],
+  'modules.gone': ['modules'],
+  'modules.to-register': ['commands'],
+  'modules.unchanged': [],
+  'describe.help': [],
+  'describe.help.what': [],
+  'describe.help.page': [],
+  'describe.settings': [],
+  'describe.settings.grant': [],
+  'describe.settings.deny': [],
+  'describe.settings.forget': [],
+  'describe.settings.switch': [],
+  'describe.settings.prefix': [],
+  'describe.settings.language': [],
+  'describe.settings.time-zone': [],
+  'describe.settings.which': [],
+  'describe.settings.to': [],
+  'describe.settings.on': [],
+  'describe.settings.prefixes': [],
+  'describe.settings.which-language': [],
+  'describe.settings.which-time-zone': [],
+  'describe.modules': [],
+  'describe.modules.list': [],
+  'describe.modules.reload': [],
+  'describe.modules.module': [],
   'help.commands': [],
   'help.aliases': ['names'],
   'help.needs': ['needed'],

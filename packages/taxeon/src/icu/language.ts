@@ -70,6 +70,7 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
     expected: (expected) => expectedIn(expected, words, writer),
     amount: (amount) =>
       typeof amount === 'string' ? amount : typeof amount === 'number' ? intl.number(amount) : intl.duration(amount.ms),
+    ready: (key, values) => writer(key)?.(values),
   };
   const phrase = (key: IcuKey, values: Values, otherwise: string) => writer(key)?.(values) ?? otherwise;
   return {
@@ -101,7 +102,6 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
           english.phrases.nothingFound(name, near),
         ),
     },
-    asking: (key, values) => writer(key)?.(values),
     inEnglish: wordsToEnglish(locale),
     missing: Object.keys(icuParameters).filter((key) => !(key in messages)),
   };

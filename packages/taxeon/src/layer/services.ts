@@ -97,6 +97,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
 
     languageOf: languageChooser(options),
     timeZone,
+    languages: options.languages,
     locale: options.locale,
     messages: options.messages ?? {},
     manners: options.manners,
@@ -204,7 +205,7 @@ function limitsByPlatform(leaseMs: number): Services['limitsOf'] {
 
 /** What the guild settings may ask about the commands they are for. */
 export function bookLayer(services: Services): BookLayer {
-  const { catalogue, rights, clock, storePatienceMs, reference } = services;
+  const { catalogue, rights, clock, storePatienceMs, reference, languages } = services;
   const sections = catalogue.outer.map((id) => ({ id, name: id.slice(id.indexOf(':') + 1) }));
   const byId = new Map([...catalogue.groups, ...catalogue.commands, ...sections].map((one) => [one.id, one]));
   return {
@@ -212,6 +213,7 @@ export function bookLayer(services: Services): BookLayer {
     clock,
     patienceMs: storePatienceMs,
     reference,
+    languages,
     commandIds: new Set(byId.keys()),
     findCommand: (name) =>
       catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),

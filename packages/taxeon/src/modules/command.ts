@@ -6,8 +6,22 @@ import { command } from '../commands/command.js';
 import { type Group, type GroupDeclaration, group } from '../commands/group.js';
 import { text } from '../commands/kinds/text.js';
 import type { Notice } from '../contract/notice.js';
+import type { ModulesKey, Words } from '../contract/words.js';
+import { readyDescription, readyWords } from '../queries/ready-words.js';
 import type { Modules, Reloaded } from './modules.js';
 import { ModulesError } from './problems.js';
+
+const say = readyWords<ModulesKey>({
+  'modules.heading': 'Modules',
+  'modules.none': 'There are none.',
+  'modules.unknown': 'There is no module “{module}”.',
+  'modules.wrong': 'Nothing was reloaded.',
+  'modules.reloaded': 'Reloaded: {modules}',
+  'modules.new': 'New: {modules}',
+  'modules.gone': 'Gone: {modules}',
+  'modules.to-register': 'To be registered: {commands}',
+  'modules.unchanged': 'Nothing has changed.',
+});
 
 export interface ModulesCommandOptions {
   /** Who may; the bot's owners by default. */
@@ -30,16 +44,18 @@ export function modulesCommand(modules: Modules, options: ModulesCommandOptions 
   const list = command({
     name: 'list',
     description: 'Which modules there are, with their commands',
-    run: (): Notice => ({
+    localized: readyDescription('describe.modules.list'),
+    run: ({ words }): Notice => ({
       tone: 'info',
-      heading: 'Modules',
-      body: modules.list.length === 0 ? 'There are none.' : '',
-      details: modules.list.map(({ id, commands }) => `${id}: ${commands.join(', ') || 'no commands'}`),
+      heading: say(words, 'modules.heading'),
+      body: modules.list.length === 0 ? say(words, 'modules.none') : '',
+      details: modules.list.map(({ id, commands }) => (commands.length === 0 ? id : `${id}: ${commands.join(', ')}`)),
     }),
   });
   const reload = command({
     name: 'reload',
     description: 'Read what has changed anew, or one module',
+    localized: readyDescription('describe.modules.reload', { module: 'describe.modules.module' }),
     args: {
       module: text({
         description: 'Which one',
@@ -48,34 +64,40 @@ export function modulesCommand(modules: Modules, options: ModulesCommandOptions 
         complete: () => modules.list.map(({ id }) => id),
       }),
     },
-    run: async ({ args }): Promise<Notice | Refusal> => {
+    run: async ({ args, words }): Promise<Notice | Refusal> => {
       const id = args.module;
       if (id !== undefined && !modules.list.some((one) => one.id === id))
-        return refuse('modules.unknown', `There is no module “${id}”.`);
+        return refuse('modules.unknown', say(words, 'modules.unknown', { module: id }));
       try {
-        return told(await modules.reload(id));
+        return told(await modules.reload(id), words);
       } catch (error) {
         if (!(error instanceof ModulesError)) throw error;
         const lines = error.message.split('\n').map((line) => line.trim());
-        return refuse('modules.wrong', `Nothing was reloaded. ${lines.join('\n')}`);
+        return refuse('modules.wrong', `${say(words, 'modules.wrong')} ${lines.join('\n')}`);
       }
     },
   });
   return group({
     name: 'modules',
     description: 'The files that the commands are in',
+    localized: readyDescription('describe.modules'),
     requires,
     commands: [list, reload],
   });
 }
 
-function told({ changed, added, removed, toRegister }: Reloaded): Notice {
+function told({ changed, added, removed, toRegister }: Reloaded, words: Words): Notice {
   const parts = [
-    ['Reloaded', changed],
-    ['New', added],
-    ['Gone', removed],
-    ['To be registered', toRegister],
+    ['modules.reloaded', changed],
+    ['modules.new', added],
+    ['modules.gone', removed],
+    ['modules.to-register', toRegister],
   ] as const;
-  const details = parts.flatMap(([what, ids]) => (ids.length === 0 ? [] : [`${what}: ${ids.join(', ')}`]));
-  return details.length === 0 ? { tone: 'info', body: 'Nothing has changed.' } : { tone: 'success', body: '', details };
+  const details = parts.flatMap(([what, ids]) => {
+    const listed = ids.join(', ');
+    return ids.length === 0 ? [] : [say(words, what, { modules: listed, commands: listed })];
+  });
+  return details.length === 0
+    ? { tone: 'info', body: say(words, 'modules.unchanged') }
+    : { tone: 'success', body: '', details };
 }

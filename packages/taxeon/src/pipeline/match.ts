@@ -57,7 +57,7 @@ export function nameBehind(
   if (surface !== 'text' && surface !== 'console') return 0;
   const nameAt = prefixes.match(text);
   if (nameAt >= 0) return nameAt;
-  if (surface === 'console') return 0;
+  if (surface === 'console') return text.trim() === '' ? -1 : 0;
   const { mentionIsPrefix, prefixInDirect } = services;
   const behindMention = mentionIsPrefix ? (platform?.directory.addressed?.(text, place) ?? -1) : -1;
   if (behindMention >= 0 || text.length <= prefixes.longestCall) {

@@ -87,7 +87,9 @@ function askHook(state: State, stop: Hooking, wanted: Reply | undefined, hook: R
   const heard = heardOf(state);
   const { services, conversation } = heard;
   const use = (said: Sayable | undefined): Hooked =>
-    said === undefined ? [wanted, false] : [replyOf(conversation, asProblem(said), wanted ?? forCaller), true];
+    said === undefined
+      ? [wanted, false]
+      : [replyOf(conversation, asProblem(said), wanted ?? { visibleTo: 'caller' }), true];
   const failed = (error: unknown): Hooked => {
     services.log.error({ reference: services.reference(), command: conversation.command, error }, 'onRefusal failed');
     return [wanted, false];
@@ -108,8 +110,6 @@ function askHook(state: State, stop: Hooking, wanted: Reply | undefined, hook: R
     return failed(error);
   }
 }
-
-const forCaller = { visibleTo: 'caller' } as const;
 
 function asProblem(said: Sayable): Sayable {
   return typeof said === 'string' ? { tone: 'problem', body: said } : said;

@@ -82,6 +82,8 @@ export interface Services {
   languageOf(asked: string | undefined, guilds: string | undefined): Language;
   /** Where a guild has none of its own; an IANA name. */
   readonly timeZone: string;
+  /** Besides English. */
+  readonly languages: readonly Language[] | undefined;
   /** The layer's own, where it says one. */
   readonly locale: string | undefined;
   /** The layer's own words for codes. */

@@ -1,6 +1,8 @@
 /** Ready-made commands with which a guild's managers change its settings from the chat. */
 
 import { calledName, echo, foldName } from '../base/text.js';
+import type { MaybePromise } from '../base/thenable.js';
+import { isTimeZone } from '../base/zone.js';
 import type { ArgMap } from '../commands/arg.js';
 import { type Answer, type Call, refuse } from '../commands/call.js';
 import { type Command, command } from '../commands/command.js';
@@ -11,12 +13,14 @@ import { pickNamed } from '../commands/kinds/named.js';
 import { text } from '../commands/kinds/text.js';
 import type { Requirement, RequirementBuilder } from '../commands/requirements.js';
 import { keyOf } from '../contract/key.js';
-import type { Notice } from '../contract/notice.js';
 import { guildOf } from '../contract/platform.js';
-import type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from '../contract/settings.js';
+import type { AccessRule, GuildSettings, RuleSubject } from '../contract/settings.js';
+import type { DescribeKey } from '../contract/words.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
 import { isSettingsError } from '../guilds/errors.js';
 import { list } from '../reading/kinds/list.js';
+import { readyDescription } from './ready-words.js';
+import { capital, nameOfRole, type Subject, say, settingsInWords, subjectIn } from './settings-words.js';
 
 export interface SettingsCommandsOptions {
   /** Who may change settings. */
@@ -34,17 +38,15 @@ export interface ManagerBuilder extends Pick<AnyBuilder, 'allOf' | 'anyOf' | 'no
   readonly caller: Pick<AnyBuilder['caller'], 'can' | 'holds' | 'ownsBot'>;
 }
 
-type SettingsCommandName = 'settings' | 'grant' | 'deny' | 'forget' | 'switch' | 'prefix';
+type SettingsCommandName = 'settings' | 'grant' | 'deny' | 'forget' | 'switch' | 'prefix' | 'language' | 'time-zone';
 
-/** Somebody or something that a rule can be about, with the name to tell it by. */
-interface Subject {
-  readonly rule: RuleSubject;
-  readonly name: string;
-}
+/** In place of a language or a time zone: what a guild decided is taken back. */
+const OWN = 'default';
 
 /**
- * `settings`, `grant <command> <to>`, `deny <command> <to>`, `forget <command> <to>`, `switch <command> <on>`
- * and `prefix <prefixes…>`. A change that would lock the one who makes it out of them is refused.
+ * `settings`, `grant <command> <to>`, `deny <command> <to>`, `forget <command> <to>`, `switch <command> <on>`,
+ * `prefix <prefixes…>`, `language <language>` and `time-zone <zone>`, in the reader's language. A change that would lock
+ * the one who makes it out of them is refused.
  *
  * @param book the same that `createCommandLayer` gets
  *
@@ -58,7 +60,11 @@ export function settingsCommands(
   { requires, names = {}, section = 'Settings' }: SettingsCommandsOptions,
 ): readonly Command[] {
   const shared = { in: 'guild', requires, section } as const;
-  const name = (own: SettingsCommandName) => ({ name: names[own] ?? own, id: `settings.${own}` });
+  const called = (own: SettingsCommandName, args: Readonly<Record<string, DescribeKey>> = {}) => ({
+    name: names[own] ?? own,
+    id: `settings.${own}`,
+    localized: readyDescription(own === 'settings' ? 'describe.settings' : `describe.settings.${own}`, args),
+  });
   const which = text({ description: 'Which command', example: 'fine' });
   const to = custom<Subject>({
     name: 'subject',
@@ -66,58 +72,69 @@ export function settingsCommands(
     example: 'steward',
     read: readSubject,
   });
+  const aboutRule = { which: 'describe.settings.which', to: 'describe.settings.to' } as const;
 
   /** Changes the guild's settings, unless the caller could not change them back. */
   async function change(
     call: Call,
     changed: (settings: GuildSettings) => GuildSettings,
-    done: Notice,
+    body: string,
   ): Promise<Answer> {
     const guild = call.guild;
     if (guild === undefined) return undefined;
     const locked = book.wouldLockOut(call, changed(await book.load(keyOf(call.platform, guild.id))));
-    if (locked)
-      return refuse('settings.lock-out', 'That would lock you out of these settings, so I leave them as they are.');
+    if (locked) return refuse('settings.lock-out', say(call.words, 'settings.lock-out'));
     try {
       await book.change(keyOf(call.platform, guild.id), changed, call.caller);
     } catch (error) {
       if (isSettingsError(error)) return refuse('settings.wrong', error.message);
       throw error;
     }
-    return done;
+    return { tone: 'success', body };
+  }
+
+  /** A change that is about a command. */
+  function aboutCommand(
+    call: Call,
+    name: string,
+    does: (found: { readonly id: string; readonly name: string }) => MaybePromise<Answer>,
+  ): MaybePromise<Answer> {
+    const found = book.findCommand(name);
+    if (found !== undefined) return does(found);
+    return refuse('settings.unknown-command', say(call.words, 'settings.unknown-command'));
   }
 
   function rule(verdict: AccessRule['verdict']) {
-    const verb = verdict === 'grant' ? 'may' : 'may not';
     return command({
       ...shared,
-      ...name(verdict),
+      ...called(verdict, aboutRule),
       description: verdict === 'grant' ? 'Let somebody use a command here' : 'Keep somebody from a command here',
       args: { which, to },
-      run(call) {
-        const { args } = call;
-        const found = book.findCommand(args.which);
-        if (found === undefined) return unknownCommand();
-        const added = (settings: GuildSettings) =>
-          withRule(without(settings, found.id, args.to.rule), { command: found.id, verdict, ...args.to.rule });
-        return change(call, added, {
-          tone: 'success',
-          body: `${capital(args.to.name)} ${verb} use ${found.name} here.`,
-        });
-      },
+      run: (call) =>
+        aboutCommand(call, call.args.which, ({ id, name }) => {
+          const { words, args } = call;
+          const added = (settings: GuildSettings) =>
+            withRule(without(settings, id, args.to.rule), { command: id, verdict, ...args.to.rule });
+          const values = { who: subjectIn(words, args.to), command: name };
+          return change(
+            call,
+            added,
+            capital(say(words, verdict === 'grant' ? 'settings.granted' : 'settings.denied', values)),
+          );
+        }),
     });
   }
 
   return [
     command({
       ...shared,
-      ...name('settings'),
+      ...called('settings'),
       description: 'See what is decided here',
-      async run({ guild, platform }) {
+      async run({ guild, platform, words }) {
         return {
           tone: 'info',
-          heading: `Settings of ${calledName(guild)}`,
-          body: inWords(await book.load(keyOf(platform, guild.id))),
+          heading: say(words, 'settings.heading', { guild: calledName(guild) }),
+          body: settingsInWords(await book.load(keyOf(platform, guild.id)), words),
         };
       },
     }),
@@ -125,49 +142,110 @@ export function settingsCommands(
     rule('deny'),
     command({
       ...shared,
-      ...name('forget'),
+      ...called('forget', aboutRule),
       description: 'Take a grant or a denial back',
       args: { which, to },
-      run(call) {
-        const { args } = call;
-        const found = book.findCommand(args.which);
-        if (found === undefined) return unknownCommand();
-        const body = `Nothing is said of ${args.to.name} and ${found.name} any more.`;
-        return change(call, (settings) => without(settings, found.id, args.to.rule), { tone: 'success', body });
-      },
+      run: (call) =>
+        aboutCommand(call, call.args.which, ({ id, name }) => {
+          const { words, args } = call;
+          const values = { who: subjectIn(words, args.to), command: name };
+          const changed = (settings: GuildSettings) => without(settings, id, args.to.rule);
+          return change(call, changed, say(words, 'settings.forgotten', values));
+        }),
     }),
     command({
       ...shared,
-      ...name('switch'),
+      ...called('switch', { which: 'describe.settings.which', on: 'describe.settings.on' }),
       description: 'Switch a command on or off here',
       args: { which, on: boolean({ description: 'Whether it works' }) },
-      run(call) {
-        const { args } = call;
-        const found = book.findCommand(args.which);
-        if (found === undefined) return unknownCommand();
-        const switched = (settings: GuildSettings): GuildSettings => {
-          const off = (settings.off ?? []).filter((id) => id !== found.id);
-          return { ...settings, off: args.on ? off : [...off, found.id] };
-        };
-        return change(call, switched, { tone: 'success', body: `${found.name} is ${args.on ? 'on' : 'off'}.` });
-      },
+      run: (call) =>
+        aboutCommand(call, call.args.which, ({ id, name }) => {
+          const { words, args } = call;
+          const switched = (settings: GuildSettings): GuildSettings => {
+            const off = (settings.off ?? []).filter((one) => one !== id);
+            return { ...settings, off: args.on ? off : [...off, id] };
+          };
+          return change(call, switched, say(words, args.on ? 'settings.on' : 'settings.off', { command: name }));
+        }),
     }),
     command({
       ...shared,
-      ...name('prefix'),
+      ...called('prefix', { prefixes: 'describe.settings.prefixes' }),
       description: 'Choose what a command begins with here',
       args: { prefixes: list(text({ max: 10 }), { description: 'One or several', max: 5 }) },
       run(call) {
-        const { args } = call;
-        const body = `Commands begin with ${args.prefixes.join(' or ')} here.`;
-        return change(call, (settings) => ({ ...settings, prefixes: args.prefixes }), { tone: 'success', body });
+        const { words, args } = call;
+        const prefixes = words.list(args.prefixes, 'or');
+        return change(
+          call,
+          (settings) => ({ ...settings, prefixes: args.prefixes }),
+          say(words, 'settings.prefixes', { prefixes }),
+        );
+      },
+    }),
+    command({
+      ...shared,
+      ...called('language', { language: 'describe.settings.which-language' }),
+      description: 'Choose the language here',
+      args: {
+        language: text({
+          description: `One that I speak, or “${OWN}”`,
+          max: 40,
+          example: 'en',
+          complete: () => [...book.locales(), OWN],
+        }),
+      },
+      run(call) {
+        const { words, args } = call;
+        const locale = book.locales().find((one) => foldName(one) === foldName(args.language));
+        if (locale === undefined && args.language !== OWN) {
+          const values = { read: echo(args.language), languages: words.list(book.locales(), 'and') };
+          return refuse('settings.unknown-language', say(words, 'settings.unknown-language', values));
+        }
+        const changed = ({ locale: _, ...rest }: GuildSettings): GuildSettings =>
+          locale === undefined ? rest : { ...rest, locale };
+        return change(
+          call,
+          changed,
+          locale === undefined
+            ? say(words, 'settings.own-language')
+            : say(words, 'settings.language', { language: locale }),
+        );
+      },
+    }),
+    command({
+      ...shared,
+      ...called('time-zone', { zone: 'describe.settings.which-time-zone' }),
+      description: 'Choose in which time zone times are read and told here',
+      args: {
+        zone: text({
+          description: `A name such as Europe/London, or “${OWN}”`,
+          max: 60,
+          example: 'Europe/London',
+          complete: () => [...(Intl.supportedValuesOf?.('timeZone') ?? []), OWN],
+        }),
+      },
+      run(call) {
+        const { words, args } = call;
+        const timeZone = args.zone === OWN ? undefined : args.zone;
+        if (timeZone !== undefined && !isTimeZone(timeZone)) {
+          return refuse(
+            'settings.unknown-time-zone',
+            say(words, 'settings.unknown-time-zone', { read: echo(timeZone) }),
+          );
+        }
+        const changed = ({ timeZone: _, ...rest }: GuildSettings): GuildSettings =>
+          timeZone === undefined ? rest : { ...rest, timeZone };
+        return change(
+          call,
+          changed,
+          timeZone === undefined
+            ? say(words, 'settings.own-time-zone')
+            : say(words, 'settings.time-zone', { timeZone }),
+        );
       },
     }),
   ];
-}
-
-function unknownCommand() {
-  return refuse('settings.unknown-command', 'There is no such command.');
 }
 
 function withRule(settings: GuildSettings, rule: AccessRule): GuildSettings {
@@ -192,36 +270,12 @@ async function readSubject(typed: string, { platform, place }: ReadingContext) {
   const role = (await directory.roles(guild)).find(
     ({ id, name }) => id === roleId || foldName(name) === foldName(typed),
   );
-  if (role !== undefined) return { rule: { role: role.id }, name: `the role ${calledName(role)}` };
+  if (role !== undefined) return { rule: { role: role.id }, name: calledName(role) };
   const channel = pickNamed(typed, await directory.channels(guild), 'exact');
-  if (channel !== undefined && 'name' in channel)
-    return { rule: { channel: channel.id }, name: `the channel ${calledName(channel)}` };
+  if (channel !== undefined && 'name' in channel) return { rule: { channel: channel.id }, name: calledName(channel) };
   const id = directory.mentioned(typed, 'person') ?? typed;
   const member =
     (await directory.member(guild, id)) ?? pickNamed(typed, await directory.membersNamed(guild, typed), 'exact');
   if (member === undefined) return misread();
   return 'name' in member ? { rule: { member: member.id }, name: calledName(member) } : member;
-}
-
-function inWords({ prefixes, locale, timeZone, off = [], roles = {}, rules = [] }: GuildSettings): string {
-  const lines: string[] = [];
-  if (prefixes !== undefined) lines.push(`Commands begin with ${prefixes.join(' or ')}.`);
-  if (locale !== undefined) lines.push(`The language is ${locale}.`);
-  if (timeZone !== undefined) lines.push(`The time zone is ${timeZone}.`);
-  if (off.length > 0) lines.push(`Switched off: ${off.join(', ')}.`);
-  for (const [own, here] of Object.entries(roles)) lines.push(`${own} is called ${echo(nameOfRole(here) ?? '')} here.`);
-  for (const { command, verdict, ...subject } of rules) {
-    const [what, who] = Object.entries(subject)[0] ?? ['', ''];
-    lines.push(`The ${what} ${echo(nameOfRole(who) ?? '')} ${verdict === 'grant' ? 'may' : 'may not'} use ${command}.`);
-  }
-  return lines.length === 0 ? 'Nothing is decided here.' : lines.join('\n');
-}
-
-/** A role that was named by hand, too. */
-function nameOfRole(role: RoleSubject | undefined): string | undefined {
-  return typeof role === 'object' ? role.name : role;
-}
-
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1);
 }

@@ -50,11 +50,6 @@ export interface LimitTold {
   readonly counts: string;
 }
 
-/** What is said where the bot asks: whole sentences, and words that answers are recognised by, with commas between them. */
-export type AskingKey =
-  | `ask.${'argument' | 'how' | 'how-without' | 'decide' | 'undecided' | 'lost'}`
-  | `ask.${'stop' | 'yes' | 'no'}`;
-
 export interface Language {
   /** BCP 47. */
   readonly locale: string;
@@ -66,8 +61,6 @@ export interface Language {
    * `2 dni` as `2 day`. English words alone are read without it.
    */
   inEnglish?(text: string): string;
-  /** What is said where the bot asks; in English where it gives nothing. */
-  asking?(key: AskingKey, values: Readonly<Record<string, string>>): string | undefined;
 }
 
 /** Finds a language by what was asked for, from the most to the least specific subtag (RFC 4647, lookup). */

@@ -29,17 +29,13 @@ export const manners: Readonly<Record<Code, Manner>> = {
 
 /** The table's, with the bot's own, from the outside in. Codes of its own are for the caller unless it says otherwise. */
 export function mannerOf(code: string, owns: readonly (Manners | undefined)[]): Manner {
-  return owns.reduce(
-    (usual: Manner, own) => {
-      if (own === undefined) return usual;
-      const { visibleTo, expires, usage = usual.usage } = { ...own[`${code.split('.', 1)}.*`], ...own[code] };
-      return {
-        visibleTo: visibleTo ?? usual.visibleTo,
-        isOwn: visibleTo !== undefined || usual.isOwn,
-        expiresInMs: expires === undefined ? usual.expiresInMs : expires === 'never' ? undefined : durationMs(expires),
-        usage,
-      };
-    },
-    manners[code as Code] ?? forCaller,
-  );
+  let manner = manners[code as Code] ?? forCaller;
+  for (const own of owns) {
+    const { expires, ...said } = { ...own?.[`${code.split('.', 1)}.*`], ...own?.[code] };
+    manner = { ...manner, ...said };
+    if (said.visibleTo) manner = { ...manner, isOwn: true };
+    // `never` is no length of time.
+    if (expires) manner = { ...manner, expiresInMs: durationMs(expires) };
+  }
+  return manner;
 }

@@ -120,7 +120,8 @@ function written(kind: ParameterKind, value: unknown, words: Words, timeZone: st
 
 const placeholder = /\{(\w+)\}/g;
 
-function fillIn(text: string, written: Readonly<Record<string, string>>): string {
+/** A text with its `{parameters}` filled in. */
+export function fillIn(text: string, written: Readonly<Record<string, string>>): string {
   return text.replace(placeholder, (whole, name: string) => written[name] ?? whole);
 }
 

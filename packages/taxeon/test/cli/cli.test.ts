@@ -31,7 +31,7 @@ describe('taxeon demo', () => {
     expect(out).toMatch(/1d later\n.*✓ {2}Mallet {3}Late\n +ladder: with wren.*\(in Oddmere Tool Library #counter\)/);
     expect(readdirSync(tmpdir()).filter((name) => name.startsWith('oddmere-commands-'))).toEqual([]);
     expect(out).toMatch(
-      /91 inputs: 2 ignored, 33 completed, 40 refused, 8 invalid, 7 waiting, 1 failed\.\n {2}Each came out as the script expects\./,
+      /93 inputs: 2 ignored, 34 completed, 41 refused, 8 invalid, 7 waiting, 1 failed\.\n {2}Each came out as the script expects\./,
     );
   });
 

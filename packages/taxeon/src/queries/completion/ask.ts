@@ -1,4 +1,5 @@
 /** `complete`: asks for suggestions, and lets nothing of the developer's throw, hang or come late. */
+import { checkFields, oneOf } from '../../base/fields.js';
 import { patiently } from '../../base/thenable.js';
 import type { CompletionContext } from '../../commands/arg.js';
 import type { Input } from '../../contract/input.js';
@@ -12,6 +13,12 @@ import { readingContextOf } from '../../pipeline/read.js';
 import type { Services } from '../../pipeline/services.js';
 import type { Heard } from '../../pipeline/state.js';
 import { type CompletionScene, completeOption, completeText, type Suggestion } from './complete.js';
+
+/** How what is typed is looked for. */
+export interface CompleteOptions {
+  /** Only what begins with it, or what holds it anywhere, beginnings first; `'anywhere'` by default. */
+  readonly matching?: 'beginning' | 'anywhere';
+}
 
 /** Nobody waits longer for suggestions while typing. */
 const PATIENCE_MS = 2500;
@@ -34,7 +41,11 @@ export async function complete(
   input: Input,
   at: number | string,
   platform?: Platform,
+  options: CompleteOptions = {},
 ): Promise<readonly Suggestion[]> {
+  checkFields(options, { matching: oneOf('beginning', 'anywhere') }, (field, problem) => {
+    throw new TypeError(`complete, ${field || 'options'}: ${problem}`);
+  });
   const inside = insideOf(layer);
   const { services } = inside;
   if (intake.hear(services, input, platform, true) === 'bot') return [];
@@ -46,7 +57,7 @@ export async function complete(
   asked.get(key)?.abort();
   asked.set(key, controller);
   try {
-    const found = await suggestionsFor(inside, input, at, platform, controller.signal);
+    const found = await suggestionsFor(inside, input, at, platform, controller.signal, options);
     return controller.signal.aborted ? [] : found;
   } catch (error) {
     services.log.error({ error }, 'A completion failed');
@@ -62,6 +73,7 @@ async function suggestionsFor(
   at: number | string,
   platform: Platform | undefined,
   signal: AbortSignal,
+  { matching = 'anywhere' }: CompleteOptions,
 ): Promise<readonly Suggestion[]> {
   const nameAt = typeof at === 'number' ? await nameBefore(inside, input, at, platform) : 0;
   if (nameAt < 0) return [];
@@ -71,6 +83,7 @@ async function suggestionsFor(
     catalogue,
     context: readingContextOf(heard),
     isShown: showsTo(heard),
+    matching,
     most: platform?.capabilities.mostSuggestions ?? MOST,
     own: (from, typed, args) => own(heard, signal, async (context) => from(typed, { ...context, args })),
   };
@@ -106,8 +119,8 @@ async function own(
   signal.addEventListener('abort', abort);
   try {
     const stopped = new Promise<undefined>((resolve) => signal.addEventListener('abort', () => resolve(undefined)));
-    const { caller, place } = input;
-    const asked = ask({ caller, place, platform, signal: controller.signal });
+    const { caller, place, surface } = input;
+    const asked = ask({ caller, place, platform, surface, signal: controller.signal });
     return await patiently(services.clock, Promise.race([asked, stopped]), PATIENCE_MS);
   } catch (error) {
     services.log.error({ error, input: input.id }, 'A completion of the bot’s own failed');

@@ -32,6 +32,7 @@ export interface CompletionScene {
   readonly context: ReadingContext;
   readonly isShown: (command: CompiledCommand) => boolean;
   readonly most: number;
+  readonly matching?: 'beginning' | 'anywhere';
   /** Asks a function of the developer's: gives nothing where it fails or takes too long. */
   own(from: CompletionFrom, typed: string, args: Readonly<Record<string, unknown>>): Promise<unknown>;
 }
@@ -92,14 +93,14 @@ function indexOf(of: Catalogue | CompiledGroup): NameIndex {
 }
 
 function names(
-  { catalogue, isShown, most }: CompletionScene,
+  { catalogue, isShown, most, matching }: CompletionScene,
   around: CompiledGroup | undefined,
   { typed, quoted, start, end }: Partial,
 ): Suggestion[] {
   const found: Suggestion[] = [];
   const seen = new Set<Entry>();
   if (quoted) return found;
-  for (const { name, entry } of indexOf(around ?? catalogue).search(typed)) {
+  for (const { name, entry } of indexOf(around ?? catalogue).search(typed, matching)) {
     // An alias is offered only where its own name would not be.
     if (name !== entry.word && foldName(entry.word).startsWith(foldName(typed))) continue;
     if (seen.has(entry) || !isEntryShown(entry, isShown)) continue;
@@ -167,7 +168,7 @@ async function offeredFor(
   const suggest = slot.kind.item?.kind.suggest ?? slot.kind.suggest;
   const offered =
     slot.complete === undefined ? await suggest?.(typed, scene.context) : await scene.own(slot.complete, typed, args);
-  return ranked(offered ?? [], typed).filter(({ value }) => !given.has(foldName(value)));
+  return ranked(offered ?? [], typed, scene.matching).filter(({ value }) => !given.has(foldName(value)));
 }
 
 /** The values that a list has already, as they were typed. */

@@ -26,10 +26,10 @@ export class NameIndex {
   }
 
   /** Beginnings first, then beginnings of a word in a name, then what is inside of one; each in order of the alphabet. */
-  *search(typed: string): Iterable<Named> {
+  *search(typed: string, matching: 'beginning' | 'anywhere' = 'anywhere'): Iterable<Named> {
     const wanted = foldName(typed);
     yield* beginning(this.names, wanted);
-    if (wanted === '') return;
+    if (wanted === '' || matching === 'beginning') return;
     yield* beginning(this.words, wanted);
     yield* beginning(this.inner, wanted);
   }

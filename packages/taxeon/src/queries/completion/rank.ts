@@ -9,7 +9,11 @@ const MOST_LOOKED_AT = 10_000;
  * Beginnings first, then beginnings of words, then what is inside; within each as they were offered. Whatever
  * is no value is left out, and so is what was offered before.
  */
-export function ranked(offered: unknown, typed: string): readonly Offered[] {
+export function ranked(
+  offered: unknown,
+  typed: string,
+  matching: 'beginning' | 'anywhere' = 'anywhere',
+): readonly Offered[] {
   if (!Array.isArray(offered)) return [];
   const wanted = foldName(typed);
   const ranks: [Offered[], Offered[], Offered[]] = [[], [], []];
@@ -21,7 +25,7 @@ export function ranked(offered: unknown, typed: string): readonly Offered[] {
     const rank = Math.min(rankOf(foldName(one.value), wanted), rankOf(foldName(one.label ?? ''), wanted));
     ranks[rank]?.push(one);
   }
-  return ranks.flat();
+  return matching === 'beginning' ? ranks[0] : ranks.flat();
 }
 
 function asOffered(one: unknown): Offered | undefined {

@@ -4,6 +4,8 @@ import { integer } from '../../commands/kinds/integer.js';
 import { tail } from '../../commands/kinds/text.js';
 import type { Visibility } from '../../contract/notice.js';
 import type { CommandLayer } from '../../layer/command-layer.js';
+import { completeNames } from '../completion/names-for.js';
+import { readyDescription } from '../ready-words.js';
 import { helpFor } from './for.js';
 
 export interface HelpCommandOptions {
@@ -29,15 +31,23 @@ interface Asked {
  */
 export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {}): Command<Asked> {
   const { name = 'help', description = 'What you can do here, and how', visibleTo = 'caller', ...rest } = options;
+  const args = { what: 'describe.help.what', page: 'describe.help.page' } as const;
   return command({
     ...rest,
     name,
     description,
     visibleTo,
     isHelp: true,
+    // A description of the bot's own has its own translations.
+    ...(options.description === undefined ? { localized: readyDescription('describe.help', args) } : {}),
     args: {
       page: integer({ description: 'Which page of a long list', min: 1, default: 1, flag: true }),
-      what: tail({ description: 'Which command or group', optional: true, max: 120 }),
+      what: tail({
+        description: 'Which command or group',
+        optional: true,
+        max: 120,
+        complete: (typed, context) => completeNames(layer, typed, context),
+      }),
     },
     run: (call) => helpFor(layer, call, call.args.what, call.args.page),
   });

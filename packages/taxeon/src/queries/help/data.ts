@@ -1,7 +1,7 @@
 /** Help as data: what there is, and all about one of it. */
 
 import type { NameTable } from '../../base/name-table.js';
-import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import type { MaybePromise } from '../../base/thenable.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { isEntryShown } from '../../catalogue/entries.js';
 import { slotNotation } from '../../catalogue/usage.js';
@@ -42,6 +42,8 @@ export interface CommandHelp {
   /** Written out, with the prefix. */
   readonly examples: readonly string[];
   readonly requires: readonly Requirement[];
+  /** Permissions that the bot itself would need here, and does not have. */
+  readonly lacks: readonly string[];
   readonly limits: readonly LimitTold[];
 }
 
@@ -71,6 +73,8 @@ export interface HelpScene extends Listing {
   readonly catalogue: Catalogue;
   /** Where examples are to read. */
   readonly context: ReadingContext;
+  /** Permissions that the bot would need for a command, and does not have where the reader is. */
+  readonly lackedBy: (command: CompiledCommand) => MaybePromise<readonly string[]>;
 }
 
 /** Help on one command or group, by name or alias; on all where none is named. */
@@ -106,14 +110,17 @@ function groupHelp(scene: HelpScene, group: CompiledGroup): GroupHelp {
   return { kind: 'group', name, description, aliases, lines: linesOf(scene, members) };
 }
 
-function commandHelp(scene: HelpScene, command: CompiledCommand): MaybePromise<CommandHelp> {
-  const examples = examplesFor(command, scene.context);
-  return isThenable(examples)
-    ? examples.then((lines) => helpWith(scene, command, lines))
-    : helpWith(scene, command, examples);
+async function commandHelp(scene: HelpScene, command: CompiledCommand): Promise<CommandHelp> {
+  const [examples, lacks] = await Promise.all([examplesFor(command, scene.context), scene.lackedBy(command)]);
+  return helpWith(scene, command, examples, lacks);
 }
 
-function helpWith(scene: HelpScene, command: CompiledCommand, examples: readonly string[]): CommandHelp {
+function helpWith(
+  scene: HelpScene,
+  command: CompiledCommand,
+  examples: readonly string[],
+  lacks: readonly string[],
+): CommandHelp {
   const { name, aliases, notation, slots, requires, counted } = command;
   const description = descriptionOf(scene, command);
   const described = localizedOf(scene, command)?.args ?? {};
@@ -127,6 +134,7 @@ function helpWith(scene: HelpScene, command: CompiledCommand, examples: readonly
     args: slots.all.map((slot) => argumentHelp(slot, command, described[slot.name])),
     examples: examples.map(written),
     requires: requires.map(({ requirement }) => requirement),
+    lacks,
     limits: counted.map(({ uses, windowMs, by }) => ({ uses, windowMs, counts: by })),
   };
 }

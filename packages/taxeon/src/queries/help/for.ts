@@ -1,9 +1,12 @@
 /** Help as somebody reads it where they are. */
-import type { MaybePromise } from '../../base/thenable.js';
+import { botPermissionsIn } from '../../access/compile.js';
+import { memberCan } from '../../access/scene.js';
+import { type MaybePromise, patiently, promised } from '../../base/thenable.js';
+import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import { type Call, callOrigin } from '../../commands/call.js';
 import type { Input } from '../../contract/input.js';
 import type { Notice } from '../../contract/notice.js';
-import type { Platform } from '../../contract/platform.js';
+import { guildOf, type Platform } from '../../contract/platform.js';
 import type { CommandLayer } from '../../layer/command-layer.js';
 import { insideOf, lookFrom } from '../../layer/inside.js';
 import { listingFor, prefixOf } from '../../pipeline/overview.js';
@@ -38,7 +41,25 @@ export async function helpData(layer: CommandLayer, input: Input, name?: string,
 }
 
 function dataFor(heard: Heard, name: string | undefined): MaybePromise<Help> {
-  return helpOn({ ...listingFor(heard), catalogue: heard.catalogue, context: readingContextOf(heard) }, name);
+  const lackedBy = (command: CompiledCommand) => lackedHere(heard, command);
+  return helpOn({ ...listingFor(heard), catalogue: heard.catalogue, context: readingContextOf(heard), lackedBy }, name);
+}
+
+/** Nothing where there is no guild, or the platform does not tell. */
+async function lackedHere(heard: Heard, { requires }: CompiledCommand): Promise<readonly string[]> {
+  const { platform, input, services, settings } = heard;
+  const guild = guildOf(input.place);
+  const needed = botPermissionsIn(requires);
+  if (platform === undefined || guild === undefined || needed.length === 0) return [];
+  try {
+    const asked = promised(() => platform.directory.self(guild));
+    const bot = await patiently(services.clock, asked, services.patienceMs);
+    if (bot === undefined) return [];
+    return needed.filter((permission) => !memberCan(bot, permission, { rights: services.rights, settings }));
+  } catch (error) {
+    services.log.warn({ platform: platform.name, guild: guild.id, error }, 'Help could not look at the bot');
+    return [];
+  }
 }
 
 /** As much is a page, be it said in several messages. */

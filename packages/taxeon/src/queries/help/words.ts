@@ -45,8 +45,8 @@ export function helpNotice(help: Help, wording: HelpWording): Notice {
   }
 }
 
-function commandNotice(help: CommandHelp, { phrases, words }: Language): Notice {
-  const { name, description, usage, args, aliases, examples, requires, limits } = help;
+function commandNotice(help: CommandHelp, { phrases, words, messages }: Language): Notice {
+  const { name, description, usage, args, aliases, examples, requires, lacks, limits } = help;
   const details = [
     phrases.usage(usage),
     ...args.map(({ written, description: what, expected }) => {
@@ -56,6 +56,7 @@ function commandNotice(help: CommandHelp, { phrases, words }: Language): Notice 
     ...examples.map((example) => phrases.example(example)),
     ...(aliases.length === 0 ? [] : [phrases.aliases(aliases)]),
     ...(requires.length === 0 ? [] : [phrases.needs(requires)]),
+    ...lacks.map((permission) => messages['permission.bot']({ name: permission })),
     ...limits.map((limit) => phrases.limit(limit)),
   ];
   return { tone: 'info', heading: name, body: description, details };
