@@ -17,7 +17,7 @@ export default defineConfig({
         test: {
           name: 'library',
           include: ['packages/taxeon/test/**/*.test.ts', 'examples/*/test/**/*.test.ts', 'bench/test/**/*.test.ts'],
-          exclude: ['packages/taxeon/test/{live,browser,cli,long}/**', 'examples/playground/**'],
+          exclude: ['packages/taxeon/test/{live,browser,long}/**', 'examples/playground/**'],
           // Properties take their time where the machine is busy with other work.
           testTimeout: 60_000,
           typecheck: {
@@ -31,7 +31,11 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'live',
-          include: ['packages/taxeon/test/{live,browser,cli}/**/*.test.ts', 'examples/playground/test/**/*.test.ts'],
+          include: [
+            'packages/taxeon/test/{live,browser}/**/*.test.ts',
+            'packages/command/test/**/*.test.ts',
+            'examples/playground/test/**/*.test.ts',
+          ],
           testTimeout: 60_000,
           hookTimeout: 60_000,
         },

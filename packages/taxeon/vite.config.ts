@@ -14,8 +14,6 @@ const entries = [
   'modules/hooks',
   'testing/index',
   'testing/trials',
-  'cli/main',
-  'cli/typescript-hooks',
 ];
 
 /**

@@ -6,7 +6,7 @@ import { inFolder, library, run } from '../measure/processes.js';
 import type { Figure, Row } from '../measure/row.js';
 
 const ROUNDS = 15;
-const cli = join(library, 'bin', 'taxeon.js');
+const cli = join(library, '..', 'command', 'bin', 'taxeon.js');
 
 const config = (edit: number) => `
 import { arg, command, createCommandLayer } from 'taxeon';

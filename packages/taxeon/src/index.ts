@@ -1,7 +1,7 @@
 /** Taxeon: the command layer of a chat bot. */
 export type { ActorRights } from './access/scene.js';
 export * as arg from './arg.js';
-export { echo } from './base/text.js';
+export { echo, visible, withoutUnseen } from './base/text.js';
 export type { MaybePromise } from './base/thenable.js';
 export {
   type Clock,
@@ -12,7 +12,7 @@ export {
   systemClock,
 } from './base/time.js';
 export type { BotNeed } from './catalogue/needs.js';
-export { DeclarationError, type DeclarationProblem } from './catalogue/problem.js';
+export { DeclarationError, type DeclarationProblem, problemInWords } from './catalogue/problem.js';
 export type {
   Arg,
   ArgMap,
@@ -127,6 +127,7 @@ export {
   type Delivered,
   type Directory,
   type InputHandler,
+  isPlatformError,
   type Pace,
   type Platform,
   PlatformError,
@@ -164,12 +165,13 @@ export type {
 } from './layer/command-layer.js';
 export { createCommandLayer } from './layer/layer.js';
 export type { LayerOptions } from './layer/options.js';
+export { liveOf } from './limits/live.js';
 export { memoryStore } from './memory/store.js';
 export { type LeftOut, logWithout } from './observe/log.js';
 export { countUsage, type UsageCount, type UsageServices } from './observe/usage.js';
 export type { UnknownHook } from './pipeline/services.js';
 export { stageNames } from './pipeline/stages.js';
-export { type AccessCell, type AccessTable, accessTable } from './queries/access-table.js';
+export { type AccessCell, type AccessRow, type AccessTable, accessTable } from './queries/access-table.js';
 export { type BotWarning, checkBot } from './queries/check-bot.js';
 export { type CompleteOptions, complete } from './queries/completion/ask.js';
 export type { Suggestion } from './queries/completion/complete.js';
@@ -199,7 +201,7 @@ export {
 export { manifestSchema } from './queries/manifest-schema.js';
 export { needs } from './queries/needs.js';
 export { type SettingsCommandsOptions, settingsCommands } from './queries/settings-commands.js';
-export { usageCounts } from './queries/usage-counts.js';
+export { readUsage, usageCounts } from './queries/usage-counts.js';
 export { giveUseBack, liveUses, resetUses } from './queries/uses.js';
 export type { RegistrationStep } from './registration/calling.js';
 export {

@@ -21,7 +21,7 @@ export class DeclarationError extends Error {
   }
 }
 
-/** `borrow, keep: is …`; `borrow, alias 2: is …`. */
+/** A problem as it stands in the error's message: `borrow, keep: is …`, `borrow, alias 2: is …`. */
 export function problemInWords({ command, field, problem }: DeclarationProblem): string {
   return `${command}${field === '' ? '' : `, ${fieldInWords(field)}`}: ${problem}`;
 }

@@ -6,7 +6,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import type { InitializeHook, LoadHook, ResolveHook } from 'node:module';
 import { fileURLToPath } from 'node:url';
 import type { MessagePort } from 'node:worker_threads';
-import { transformSync } from 'oxc-transform';
+import { transformer } from './transform.js';
 
 /** What the main thread asks for; answered with its `id`. */
 export interface HookRequest {
@@ -61,7 +61,13 @@ function sourceOf(specifier: string, parent: string): string | undefined {
 export const load: LoadHook = (url, context, next) => {
   const path = plain(url);
   if (!isScript.test(path) || !isInFolder(path)) return next(url, context);
-  const { code, errors, map } = transformSync(fileURLToPath(path), readFileSync(new URL(path), 'utf8'), {
+  const transform = transformer();
+  if (transform === undefined) {
+    // Newer versions of Node.js leave types out themselves; of JavaScript, they say where its syntax is wrong.
+    if (!typeScript.test(path) || leavesTypesOut) return next(url, context);
+    throw new SyntaxError(`reading TypeScript needs oxc-transform; install it with: npm install oxc-transform`);
+  }
+  const { code, errors, map } = transform(fileURLToPath(path), readFileSync(new URL(path), 'utf8'), {
     sourcemap: typeScript.test(path),
   });
   const [first] = errors;
@@ -73,6 +79,8 @@ export const load: LoadHook = (url, context, next) => {
   const source = `${code}\n//# sourceMappingURL=data:application/json;base64,${mapped}`;
   return { format: 'module', source, shortCircuit: true };
 };
+
+const leavesTypesOut = (process.features as { readonly typescript?: unknown }).typescript === 'strip';
 
 function placeOf(url: string, { labels }: { readonly labels?: readonly { readonly start: number }[] }): string {
   const start = labels?.[0]?.start;

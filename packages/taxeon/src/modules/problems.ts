@@ -2,8 +2,8 @@
 import { readFileSync } from 'node:fs';
 import { SourceMap } from 'node:module';
 import { pathToFileURL } from 'node:url';
-import { transformSync } from 'oxc-transform';
 import type { ModuleFile } from './find.js';
+import { transformer } from './transform.js';
 
 export interface ModuleProblem {
   /** The file, from the folder on. */
@@ -25,6 +25,7 @@ export class ModulesError extends Error {
   }
 }
 
+/** A problem as it stands in the error's message: `lending/borrow.ts:4: does not read: …`. */
 export function moduleProblemInWords({ file, line, problem }: ModuleProblem): string {
   return `${file}${line === undefined ? '' : `:${line}`}: ${problem}`;
 }
@@ -57,7 +58,9 @@ function placeIn(stack: string, place: string): StackPlace | undefined {
 function lineOf(place: StackPlace | undefined, path: string): number | undefined {
   if (place?.column === undefined || process.sourceMapsEnabled || !isTypeScript.test(path)) return place?.line;
   try {
-    const { map } = transformSync(path, readFileSync(path, 'utf8'), { sourcemap: true });
+    const map = transformer()?.(path, readFileSync(path, 'utf8'), { sourcemap: true }).map;
+    // Node.js itself leaves types out without moving a line.
+    if (map === undefined) return place.line;
     const entry = new SourceMap(JSON.parse(JSON.stringify(map))).findEntry(place.line - 1, place.column - 1);
     return 'originalLine' in entry ? entry.originalLine + 1 : undefined;
   } catch {

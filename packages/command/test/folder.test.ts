@@ -3,10 +3,11 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, onTestFinished, test } from 'vitest';
-import { oddmereData } from '../support/oddmere.js';
-import { start } from '../support/programs.js';
+import { oddmereData } from '../../taxeon/test/support/oddmere.js';
+import { start } from '../../taxeon/test/support/programs.js';
 
-const library = fileURLToPath(new URL('../../', import.meta.url));
+const library = fileURLToPath(new URL('../../taxeon/', import.meta.url));
+const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
 const lamp = (name: string) =>
   `import { command } from 'taxeon';\nexport default command({ name: '${name}', description: 'Light the ${name}', run: () => 'The ${name} is lit.' });\n`;
 
@@ -21,8 +22,7 @@ function folderOf(files: Readonly<Record<string, string>>) {
   mkdirSync(join(folder, 'node_modules'));
   symlinkSync(library, join(folder, 'node_modules', 'taxeon'));
   const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined };
-  return (...args: string[]) =>
-    start(process.execPath, [join(library, 'bin/taxeon.js'), ...args], { cwd: folder, env }).finished;
+  return (...args: string[]) => start(process.execPath, [bin, ...args], { cwd: folder, env }).finished;
 }
 
 const config = `import { defineConfig } from 'taxeon/testing';

@@ -1,10 +1,6 @@
 /** `taxeon explain`: what the configured bot would do with one line. */
-import { systemClock } from '../base/time.js';
-import type { Input } from '../contract/input.js';
-import { isPlatformError } from '../contract/platform.js';
-import { readSlashLine, type StandIn } from '../platforms/stand-in/index.js';
-import { complete } from '../queries/completion/ask.js';
-import { type Explanation, explain } from '../queries/explain.js';
+import { complete, type Explanation, explain, type Input, isPlatformError, systemClock } from 'taxeon';
+import { readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
 import { printExplanation, printSuggestions } from './print-explanation.js';

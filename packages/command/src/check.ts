@@ -1,9 +1,7 @@
 /** `taxeon check`: what is wrong with the configured bot, and what looks as if it were not meant. */
 import colors from 'picocolors';
-import { systemClock } from '../base/time.js';
-import { type DeclarationProblem, problemInWords } from '../catalogue/problem.js';
-import { type ModuleProblem, moduleProblemInWords } from '../modules/problems.js';
-import { type BotWarning, checkBot } from '../queries/check-bot.js';
+import { type BotWarning, checkBot, type DeclarationProblem, problemInWords, systemClock } from 'taxeon';
+import { type ModuleProblem, moduleProblemInWords } from 'taxeon/modules';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
 import { wrap } from './wrap.js';

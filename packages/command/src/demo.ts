@@ -1,10 +1,8 @@
 /** `taxeon demo`: a scripted afternoon, printed as a conversation. */
 import { readFile } from 'node:fs/promises';
+import { liveOf, type Store } from 'taxeon';
+import { checkTryout, keptLog, type Played, playTryout, virtualClock } from 'taxeon/testing';
 import { parse } from 'yaml';
-import type { Store } from '../contract/store.js';
-import { liveOf } from '../limits/live.js';
-import { virtualClock } from '../testing/clock.js';
-import { checkTryout, keptLog, type Played, playTryout } from '../testing/tryout.js';
 import { messageOf, UsageError } from './errors.js';
 import { demoFile, openDemo } from './open.js';
 import { openStore } from './open-store.js';

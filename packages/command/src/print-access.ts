@@ -1,7 +1,6 @@
 /** Access tables for a terminal of 100 columns, and as CSV. */
 import colors from 'picocolors';
-import type { BotNeed } from '../catalogue/needs.js';
-import type { AccessCell, AccessRow, AccessTable } from '../queries/access-table.js';
+import type { AccessCell, AccessRow, AccessTable, BotNeed } from 'taxeon';
 import { wrap } from './wrap.js';
 
 const WIDTH = 100;

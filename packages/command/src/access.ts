@@ -1,11 +1,14 @@
 /** `taxeon access`: who may run what in a guild, and what the bot itself must be allowed. */
-import { systemClock } from '../base/time.js';
-import type { Member } from '../contract/actors.js';
-import type { GuildPlace } from '../contract/places.js';
-import { isPlatformError } from '../contract/platform.js';
-import type { StandIn } from '../platforms/stand-in/index.js';
-import { type AccessTable, accessTable } from '../queries/access-table.js';
-import { needs } from '../queries/needs.js';
+import {
+  type AccessTable,
+  accessTable,
+  type GuildPlace,
+  isPlatformError,
+  type Member,
+  needs,
+  systemClock,
+} from 'taxeon';
+import type { StandIn } from 'taxeon/stand-in';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
 

@@ -1,10 +1,6 @@
 /** An explanation as a person at a terminal reads it. */
 import colors from 'picocolors';
-import { visible, withoutUnseen } from '../base/text.js';
-import type { Input } from '../contract/input.js';
-import type { TracedStage } from '../contract/trace.js';
-import type { Suggestion } from '../queries/completion/complete.js';
-import type { Explanation } from '../queries/explain.js';
+import { type Explanation, type Input, type Suggestion, type TracedStage, visible, withoutUnseen } from 'taxeon';
 import { wrap } from './wrap.js';
 
 export function printExplanation(explanation: Explanation, line: string, input: Input): void {

@@ -1,12 +1,8 @@
 /** A played conversation as a person enjoys reading it: who, where, what was typed, what came back, who sees it. */
 import colors from 'picocolors';
-import { visible, withoutUnseen } from '../base/text.js';
-import { durationInWords } from '../base/time.js';
-import type { Input } from '../contract/input.js';
-import type { Outcome, Status } from '../contract/outcome.js';
-import { type Exchange, type Post, type StandIn, writeSlashLine } from '../platforms/stand-in/index.js';
-import { plainText } from '../replies/notice.js';
-import type { LoggedLine, Played } from '../testing/tryout.js';
+import { durationInWords, type Input, type Outcome, plainText, type Status, visible, withoutUnseen } from 'taxeon';
+import { type Exchange, type Post, type StandIn, writeSlashLine } from 'taxeon/stand-in';
+import type { LoggedLine, Played } from 'taxeon/testing';
 import { wrap } from './wrap.js';
 
 export interface ConversationPrinter {

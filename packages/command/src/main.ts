@@ -3,7 +3,7 @@ import { createRequire } from 'node:module';
 import { Command, CommanderError, Option } from 'commander';
 import { messageOf, UsageError } from './errors.js';
 
-const { version } = createRequire(import.meta.url)('taxeon/package.json') as { readonly version: string };
+const { version } = createRequire(import.meta.url)('@taxeon/command/package.json') as { readonly version: string };
 
 // Whoever reads only the beginning, such as `head`, closes the pipe: that is the end, and no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {

@@ -1,7 +1,6 @@
 /** `taxeon usage`: what was used how often, from a store's file. */
 import colors from 'picocolors';
-import type { UsageCount } from '../observe/usage.js';
-import { readUsage } from '../queries/usage-counts.js';
+import { readUsage, type UsageCount } from 'taxeon';
 import { UsageError } from './errors.js';
 import { openExistingStore } from './open-store.js';
 import { tableLines } from './table.js';

@@ -1,7 +1,5 @@
 /** `taxeon limits`: what is live in a store's file, and forgetting it. */
-import { durationInWords } from '../base/time.js';
-import type { LiveLimit, Store } from '../contract/store.js';
-import { liveOf } from '../limits/live.js';
+import { durationInWords, type LiveLimit, liveOf, type Store } from 'taxeon';
 import { UsageError } from './errors.js';
 import { openExistingStore } from './open-store.js';
 import { tableLines } from './table.js';

@@ -1,13 +1,12 @@
 /** Opening the file that a bot keeps its limits, settings and counts in. */
 import { existsSync } from 'node:fs';
-import type { Clock } from '../base/time.js';
-import type { Store } from '../contract/store.js';
+import type { Clock, Store } from 'taxeon';
 import { messageOf, UsageError } from './errors.js';
 
 /** @throws UsageError where it does not open. */
 export async function openStore(path: string, clock?: Clock): Promise<Store> {
   try {
-    const { fileStore } = await import('../stores/file.js');
+    const { fileStore } = await import('taxeon/file-store');
     return fileStore(clock === undefined ? { path } : { path, clock });
   } catch (error) {
     throw new UsageError(`${path} does not open as a store: ${messageOf(error)}`);

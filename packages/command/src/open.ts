@@ -3,8 +3,7 @@ import { existsSync } from 'node:fs';
 import { register } from 'node:module';
 import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import type { Clock } from '../base/time.js';
-import type { Log } from '../contract/log.js';
+import type { Clock, Log } from 'taxeon';
 import type {
   FolderConfig,
   OpeningConfig,
@@ -12,12 +11,12 @@ import type {
   Rehearsal,
   Surroundings,
   TaxeonConfig,
-} from '../testing/config.js';
+} from 'taxeon/testing';
 import { messageOf, UsageError } from './errors.js';
 
 const configNames = ['taxeon.config.ts', 'taxeon.config.js', 'taxeon.config.mjs'];
 /** Where this package is built to, wherever the bundler put this very file. */
-const built = new URL('dist/', import.meta.resolve('taxeon/package.json'));
+const built = new URL('dist/', import.meta.resolve('@taxeon/command/package.json'));
 
 /** Files of the demo bot, which ships with the command. */
 export function demoFile(name: string): URL {
@@ -57,7 +56,7 @@ interface FoundConfig {
 async function findConfig(path: string | undefined): Promise<FoundConfig> {
   const file = path === undefined ? configHere() : configAt(path);
   if (file === undefined) return load(demoFile('taxeon.config.js'), 'the demo');
-  if (/\.[cm]?ts$/.test(file)) register(new URL('cli/typescript-hooks.js', built));
+  if (/\.[cm]?ts$/.test(file)) register(new URL('typescript-hooks.js', built));
   return load(pathToFileURL(file), path ?? file);
 }
 
@@ -104,9 +103,9 @@ async function openFrom({ config, name, url }: FoundConfig, surroundings: Surrou
 
 async function openFolder(config: FolderConfig, url: URL, surroundings: Surroundings): Promise<Rehearsal> {
   const [{ loadModules }, { createCommandLayer }, { createStandIn }] = await Promise.all([
-    import('../modules/index.js'),
-    import('../layer/layer.js'),
-    import('../platforms/stand-in/index.js'),
+    import('taxeon/modules'),
+    import('taxeon'),
+    import('taxeon/stand-in'),
   ]);
   const services = config.services?.(surroundings);
   const modules = await loadModules(new URL(config.modules, url), { services });

@@ -1,6 +1,6 @@
 /** Columns of plain text. */
 import colors from 'picocolors';
-import { visible } from '../base/text.js';
+import { visible } from 'taxeon';
 
 /**
  * Under a bold head.

@@ -2,14 +2,18 @@
 import { readFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import colors from 'picocolors';
-import { systemClock } from '../base/time.js';
-import { isPlatformError } from '../contract/platform.js';
-import { manifestOf, scopesNamed } from '../queries/manifest.js';
-import type { RegistrationStep } from '../registration/calling.js';
-import { type Difference, differenceTo } from '../registration/difference.js';
-import { RegistrationError } from '../registration/errors.js';
-import { register } from '../registration/register.js';
-import type { RegistrationConfig } from '../testing/config.js';
+import {
+  type Difference,
+  differenceTo,
+  isPlatformError,
+  manifestOf,
+  RegistrationError,
+  type RegistrationStep,
+  register,
+  scopesNamed,
+  systemClock,
+} from 'taxeon';
+import type { RegistrationConfig } from 'taxeon/testing';
 import { messageOf, UsageError } from './errors.js';
 import { openForRegistering } from './open.js';
 import { differenceLines, doneLines, stepLine } from './print-difference.js';

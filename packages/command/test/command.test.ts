@@ -4,11 +4,11 @@ import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { fileStore } from 'taxeon/file-store';
 import { afterAll, describe, expect, test } from 'vitest';
-import { start } from '../support/programs.js';
+import { start } from '../../taxeon/test/support/programs.js';
 
-const bin = fileURLToPath(new URL('../../bin/taxeon.js', import.meta.url));
-const dist = fileURLToPath(new URL('../../dist/', import.meta.url));
-const toolLibrary = fileURLToPath(new URL('../../../../examples/tool-library/', import.meta.url));
+const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
+const dist = fileURLToPath(new URL('../../taxeon/dist/', import.meta.url));
+const toolLibrary = fileURLToPath(new URL('../../../examples/tool-library/', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-cli-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -49,7 +49,7 @@ describe('taxeon demo', () => {
 });
 
 test('--version tells the package’s version', async () => {
-  const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8'));
+  const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
   expect(await taxeon(['--version'])).toEqual({ status: 0, out: `${version}\n`, err: '' });
 });
 

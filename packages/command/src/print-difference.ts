@@ -1,12 +1,16 @@
 /** A difference as a person decides on it. */
 import colors from 'picocolors';
-import { visible } from '../base/text.js';
-import { durationInWords } from '../base/time.js';
-import { problemInWords } from '../catalogue/problem.js';
-import { scopeName } from '../contract/registrar.js';
-import type { RegistrationStep } from '../registration/calling.js';
-import type { Difference, DifferenceEntry, ScopeDifference } from '../registration/difference.js';
-import type { Registered } from '../registration/register.js';
+import {
+  type Difference,
+  type DifferenceEntry,
+  durationInWords,
+  problemInWords,
+  type Registered,
+  type RegistrationStep,
+  type ScopeDifference,
+  scopeName,
+  visible,
+} from 'taxeon';
 import { alignedLines, columnWidths } from './table.js';
 import { wrap } from './wrap.js';
 

@@ -1,5 +1,5 @@
 /** The access table as one page that can be sent to a guild's administrators: no script, nothing fetched. */
-import type { AccessCell, AccessTable } from '../queries/access-table.js';
+import type { AccessCell, AccessTable } from 'taxeon';
 
 const signs: Readonly<Record<AccessCell['verdict'], string>> = { allowed: '✓', depends: '~', refused: '✗', off: '–' };
 

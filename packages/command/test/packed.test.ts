@@ -1,0 +1,79 @@
+import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { start } from '../../taxeon/test/support/programs.js';
+
+const packages = fileURLToPath(new URL('../../', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'oddmere-packed-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const npm = async (args: readonly string[], cwd: string) => {
+  const { status, out, err } = await start('npm', [...args, '--no-audit', '--no-fund', '--loglevel=error'], { cwd })
+    .finished;
+  if (status !== 0) throw new Error(`npm ${args[0]}: ${err}`);
+  return out.trim();
+};
+const run = (cwd: string, ...args: string[]) => {
+  const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined };
+  return start(process.execPath, [join(cwd, 'node_modules/.bin/taxeon'), ...args], { cwd, env }).finished;
+};
+
+/** The packages as they are published, by the name of their folder. */
+const tarballs: Record<string, string> = {};
+beforeAll(async () => {
+  for (const name of ['taxeon', 'command']) {
+    tarballs[name] = join(folder, await npm(['pack', '--pack-destination', folder], join(packages, name)));
+  }
+}, 120_000);
+
+const config = `import { command, createCommandLayer } from 'taxeon';
+import { createStandIn } from 'taxeon/stand-in';
+import { defineConfig } from 'taxeon/testing';
+interface Words { readonly lit: string }
+const words: Words = { lit: 'The lamp is lit.' };
+const lamp = command({ name: 'lamp', description: 'Light the lamp', run: () => words.lit });
+const world = {
+  bot: { id: 'mallet', name: 'Mallet' },
+  people: [{ id: 'ines', name: 'Ines' }],
+  guilds: [{ id: 'oddmere', name: 'Oddmere', channels: ['counter'], members: { mallet: [], ines: [] } }],
+};
+export default defineConfig({
+  open: (given) => ({ layer: createCommandLayer({ ...given, commands: [lamp], prefixes: ['!'] }), platform: createStandIn(world, given) }),
+});
+`;
+
+function emptyProject(name: string): string {
+  const project = join(folder, name);
+  mkdirSync(project);
+  writeFileSync(join(project, 'package.json'), JSON.stringify({ name, private: true, type: 'module' }));
+  writeFileSync(join(project, 'taxeon.config.ts'), config);
+  return project;
+}
+
+test('the library installs no native binary, no reader of command lines, no YAML, and says where its command is', async () => {
+  const project = emptyProject('library');
+  await npm(['install', '--prefer-offline', tarballs['taxeon'] as string], project);
+  const installed = readdirSync(join(project, 'node_modules'), { recursive: true, encoding: 'utf8' });
+  expect(installed.filter((file) => /\.node$|^(commander|yaml|picocolors|oxc-transform)$/.test(file))).toEqual([]);
+  expect(await run(project, 'explain', '!lamp')).toEqual({
+    status: 2,
+    out: '',
+    err: 'taxeon: The command is a package of its own; install it with: npm install --save-dev @taxeon/command\n',
+  });
+}, 120_000);
+
+test('the command works beside it, also where it is called by the library’s name', async () => {
+  const project = emptyProject('both');
+  await npm(['install', '--prefer-offline', tarballs['taxeon'] as string, tarballs['command'] as string], project);
+  const explained = await run(project, 'explain', '!lamp', '--as', 'ines');
+  expect({ err: explained.err, runs: explained.out.includes('lamp would be run for Ines.') }).toEqual({
+    err: '',
+    runs: true,
+  });
+  const { out } = await start(process.execPath, ['node_modules/taxeon/bin/taxeon.js', '--version'], { cwd: project })
+    .finished;
+  expect(out).toBe('0.1.0\n');
+  expect((await run(project, 'demo')).out).toContain('Each came out as the script expects.');
+}, 120_000);
