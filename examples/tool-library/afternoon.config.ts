@@ -3,7 +3,7 @@ import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writ
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { defineConfig } from 'taxeon/testing';
 import { demoData } from './src/demo-data.js';
 import { malletFromFolder } from './src/from-folder.js';
@@ -28,7 +28,7 @@ export default defineConfig({
     return {
       layer,
       modules,
-      platform: createStandIn(data.world, { clock }),
+      platform: standIn(data.world, { clock }),
       events: {
         'for-stewards/overdue.js is saved with a quote missing': () =>
           edit(`'Nothing is late.'`, `'Nothing is late, well done!`),

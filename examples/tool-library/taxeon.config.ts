@@ -1,7 +1,7 @@
 /** How the `taxeon` command opens this bot: on a simulated platform with the demo's people. */
 import { homedir } from 'node:os';
 import { join } from 'node:path';
-import { createStandIn, standInRegistrar } from 'taxeon/stand-in';
+import { standIn, standInRegistrar } from 'taxeon/stand-in';
 import { defineConfig } from 'taxeon/testing';
 import { demoData } from './src/demo-data.js';
 import { mallet } from './src/index.js';
@@ -24,6 +24,6 @@ export default defineConfig({
   open({ clock, log, store }) {
     const data = demoData();
     const layer = mallet(data, { clock, log, ...(store === undefined ? {} : { store }) });
-    return { layer, platform: createStandIn(data.world, { clock }) };
+    return { layer, platform: standIn(data.world, { clock }) };
   },
 });

@@ -21,7 +21,7 @@ async function p99Ms(): Promise<number> {
     port: server.port,
     nick: 'Mallet',
     channels: ['#oddmere'],
-    pace: { lines: 100_000, perMs: 1000 },
+    pace: { lines: 100_000, per: '1s' },
     log: quiet,
   });
   const platform: Platform = {

@@ -10,7 +10,7 @@ const cli = join(library, '..', 'command', 'bin', 'taxeon.js');
 
 const config = (edit: number) => `
 import { arg, command, createCommandLayer } from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { defineConfig } from 'taxeon/testing';
 
 interface Fine {
@@ -45,7 +45,7 @@ const world = {
 export default defineConfig({
   open: ({ clock }) => ({
     layer: createCommandLayer({ commands: [fine], prefixes: ['!'], clock }),
-    platform: createStandIn(world, { clock }),
+    platform: standIn(world, { clock }),
   }),
 });
 `;

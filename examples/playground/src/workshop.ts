@@ -26,11 +26,11 @@ import {
   scopesNamed,
 } from 'taxeon';
 import {
-  createStandIn,
   type Form,
   type Post,
   type RegistrarState,
   type StandInGuild,
+  standIn,
   standInRegistrar,
   type World,
   writeSlashLine,
@@ -84,7 +84,7 @@ const LONGEST_SHOWN = 600;
 export class Workshop {
   /** Virtual for the bot, real for measuring how long a stage takes. */
   readonly clock: VirtualClock = { ...virtualClock(BEGINS), elapsed: () => performance.now() };
-  readonly platform = createStandIn(demoData.world as World, { clock: this.clock });
+  readonly platform = standIn(demoData.world as World, { clock: this.clock });
   readonly feed: FeedItem[] = [];
   readonly judged: Judged[] = [];
   readonly steps: Step[] = [];

@@ -3,8 +3,9 @@ import { readFile } from 'node:fs/promises';
 import { liveOf, type Store } from 'taxeon';
 import { checkTryout, keptLog, type Played, playTryout, virtualClock } from 'taxeon/testing';
 import { parse } from 'yaml';
+import { demoFile } from './config.js';
 import { messageOf, UsageError } from './errors.js';
-import { demoFile, openDemo } from './open.js';
+import { openDemo } from './open.js';
 import { openStore } from './open-store.js';
 import { createConversationPrinter } from './print-conversation.js';
 

@@ -35,7 +35,7 @@ program
   .addOption(
     new Option('--surface <surface>', 'how it is reached').choices(['text', 'slash', 'console']).default('text'),
   )
-  .option('--config <path>', 'the configuration; taxeon.config.ts here, or the demo, by default')
+  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
   .option('--complete', 'what could stand where the line ends, instead', false)
   .option('--json', 'print one JSON object', false)
   .action(async (line: string, options) => {
@@ -52,7 +52,7 @@ program
   .addOption(
     new Option('--format <format>', 'how it is written').choices(['table', 'json', 'csv', 'html']).default('table'),
   )
-  .option('--config <path>', 'the configuration; taxeon.config.ts here, or the demo, by default')
+  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
   .action(async (options) => {
     const { showAccess } = await import('./access.js');
     await showAccess(options);
@@ -62,7 +62,7 @@ program
   .command('check')
   .description('what is wrong with the bot, and what looks as if it were not meant')
   .addOption(new Option('--format <format>', 'how it is written').choices(['text', 'json']).default('text'))
-  .option('--config <path>', 'the configuration; taxeon.config.ts here, or the demo, by default')
+  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
   .action(async (options) => {
     const { checkConfigured } = await import('./check.js');
     process.exitCode = await checkConfigured(options);
@@ -89,7 +89,7 @@ program
   .option('--aliases', 'register aliases as commands of their own', false)
   .option('--manifest', 'print what would be registered, and ask the platform nothing', false)
   .addOption(new Option('--format <format>', 'how it is written').choices(['text', 'json']).default('text'))
-  .option('--config <path>', 'the configuration; taxeon.config.ts here, or the demo, by default')
+  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
   .action(async (options) => {
     const { registerCommands } = await import('./register.js');
     await registerCommands(options);

@@ -1,8 +1,7 @@
 /** Module hooks that strip types from TypeScript as Node loads it; registered only for a `.ts` configuration. */
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import type { LoadHook, ResolveHook } from 'node:module';
-import { fileURLToPath } from 'node:url';
-import { transformSync } from 'oxc-transform';
+import { withoutTypes } from './syntax.js';
 
 const typeScript = /\.[cm]?ts$/;
 
@@ -18,9 +17,8 @@ export const resolve: ResolveHook = (specifier, context, next) => {
 
 export const load: LoadHook = (url, context, next) => {
   if (!typeScript.test(url)) return next(url, context);
-  const path = fileURLToPath(url);
-  const { code, errors } = transformSync(path, readFileSync(path, 'utf8'));
-  const [first] = errors;
-  if (first !== undefined) throw new SyntaxError(`${path}: ${first.message}`);
-  return { format: 'module', source: code, shortCircuit: true };
+  const source = withoutTypes(url);
+  if (typeof source === 'string') return { format: 'module', source, shortCircuit: true };
+  // As Node.js writes it of JavaScript: the words, and then the place.
+  throw new SyntaxError(`${source.message}\n${url}:${source.line ?? 1}`);
 };

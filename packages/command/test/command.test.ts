@@ -11,6 +11,10 @@ const dist = fileURLToPath(new URL('../../taxeon/dist/', import.meta.url));
 const toolLibrary = fileURLToPath(new URL('../../../examples/tool-library/', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-cli-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
+writeFileSync(
+  join(folder, 'taxeon.config.mjs'),
+  `export { default } from ${JSON.stringify(new URL('../dist/demo/taxeon.config.js', import.meta.url).href)};`,
+);
 
 const taxeon = (args: readonly string[], cwd = folder) =>
   start(process.execPath, [bin, ...args], { cwd, env: { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined } })
@@ -247,14 +251,14 @@ describe('taxeon register', () => {
       path,
       `import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { command, createCommandLayer } from '${pathToFileURL(join(dist, 'index.js')).href}';
-import { createStandIn, emptyRegistrar, standInRegistrar } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
+import { standIn, emptyRegistrar, standInRegistrar } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
 const file: string = ${JSON.stringify(join(folder, 'own-registry.json'))};
 const state = { read: () => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : emptyRegistrar), write: (next: unknown) => writeFileSync(file, JSON.stringify(next)) };
 const lend = command({ name: 'lend', description: ${JSON.stringify(description)}, run: () => ${JSON.stringify(answer)} });
 const world = { bot: { id: 'mallet', name: 'Mallet' }, people: [], guilds: [] };
 export default {
   registration: { credential: 'OWN_TOKEN', open: ({ credential }: { credential: string }) => standInRegistrar({ guilds: [], tokens: { own: ['look', 'register'] }, token: credential, state }) },
-  open: () => ({ layer: createCommandLayer({ commands: [lend] }), platform: createStandIn(world) }),
+  open: () => ({ layer: createCommandLayer({ commands: [lend] }), platform: standIn(world) }),
 };
 `,
     );
@@ -448,12 +452,12 @@ describe('bad input is told in one sentence, with exit status 2 and no stack', (
     [
       'a configuration that does not parse',
       () => ['explain', 'x', '--config', file('broken.ts', 'export default {')],
-      /^taxeon: .*broken\.ts does not load: /,
+      /^taxeon: .*broken\.ts:1 does not load: /,
     ],
     [
       'one without a bot',
       () => ['explain', 'x', '--config', file('empty.ts', 'export const x: number = 1;')],
-      /has no default export made with defineConfig/,
+      /has no default export; give it one made with defineConfig/,
     ],
     [
       'one whose data is missing',
@@ -483,11 +487,11 @@ describe('taxeon check', () => {
     writeFileSync(
       path,
       `import { arg, command, createCommandLayer } from '${pathToFileURL(join(dist, 'index.js')).href}';
-import { createStandIn } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
+import { standIn } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
 const who = arg.member();
 const run = () => 'done';
 const world = { bot: { id: 'mallet', name: 'Mallet' }, permissions: ['ring'], people: [], guilds: [] };
-export default { open: () => ({ layer: createCommandLayer({ roles: { steward: ['fine'] }, commands: [${commands}] }), platform: createStandIn(world) }) };
+export default { open: () => ({ layer: createCommandLayer({ roles: { steward: ['fine'] }, commands: [${commands}] }), platform: standIn(world) }) };
 `,
     );
     return ['check', '--config', path];
@@ -557,11 +561,11 @@ test('names that are hostile move no cursor, turn no line around, and are no for
   writeFileSync(
     path,
     `import { arg, command, createCommandLayer } from '${pathToFileURL(join(dist, 'index.js')).href}';
-import { createStandIn } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
+import { standIn } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
 const fine = command({ name: 'fine', description: 'x', args: { who: arg.member() }, requires: ({ caller }) => [caller.outranks('who')], run: () => 'done' });
 const roles = [{ name: '${evil}', rank: 1 }];
 const world = { bot: { id: 'mallet', name: '${evil}' }, people: [{ id: 'pim', name: '${evil}' }, { id: 'wren', name: '${evil}2' }], guilds: [{ id: 'g', name: '${evil}', channels: ['c'], roles, members: { mallet: [], pim: [], wren: ['${evil}'] } }] };
-export default { open: () => ({ layer: createCommandLayer({ commands: [fine], prefixes: ['!'] }), platform: createStandIn(world) }) };
+export default { open: () => ({ layer: createCommandLayer({ commands: [fine], prefixes: ['!'] }), platform: standIn(world) }) };
 `,
   );
   const config = ['--config', path];

@@ -72,7 +72,11 @@ export const opened = () => { throw new Error('only where it is played'); };`,
 
   const wrong: [string, string, RegExp][] = [
     ['names no folder', config.replace('./commands/', './nowhere/'), /There is no folder .*nowhere/],
-    ['has both ways', config.replace('services:', 'open: () => ({}), services:'), /has no default export made with/],
+    [
+      'has both ways',
+      config.replace('services:', 'open: () => ({}), services:'),
+      /needs either `open` or `modules`; give it one made with/,
+    ],
     ['has no world', config.replace(/world: .*/, ''), /does not open its bot: The simulated world is wrong/],
   ];
   test.each(wrong)('that %s is told', async (_, text, expected) => {

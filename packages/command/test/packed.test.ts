@@ -29,7 +29,7 @@ beforeAll(async () => {
 }, 120_000);
 
 const config = `import { command, createCommandLayer } from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { defineConfig } from 'taxeon/testing';
 interface Words { readonly lit: string }
 const words: Words = { lit: 'The lamp is lit.' };
@@ -40,7 +40,7 @@ const world = {
   guilds: [{ id: 'oddmere', name: 'Oddmere', channels: ['counter'], members: { mallet: [], ines: [] } }],
 };
 export default defineConfig({
-  open: (given) => ({ layer: createCommandLayer({ ...given, commands: [lamp], prefixes: ['!'] }), platform: createStandIn(world, given) }),
+  open: (given) => ({ layer: createCommandLayer({ ...given, commands: [lamp], prefixes: ['!'] }), platform: standIn(world, given) }),
 });
 `;
 

@@ -20,7 +20,7 @@ import {
   SettingsError,
   settingsCommands,
 } from 'taxeon';
-import { createStandIn, type World } from 'taxeon/stand-in';
+import { standIn, type World } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, gist, oddmere, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
@@ -290,7 +290,7 @@ describe('rank and targets', () => {
     'a platform whose rank is %s refuses, under not as well',
     async (rank) => {
       const clock = virtualClock(startOfAfternoon);
-      const platform = createStandIn(oddmereData().world, { clock });
+      const platform = standIn(oddmereData().world, { clock });
       const unranked = {
         ...platform.directory,
         member: (...asked: Parameters<typeof platform.directory.member>) => {
@@ -339,7 +339,7 @@ describe('rank and targets', () => {
   test.each([undefined, {}, { id: 7 }])(
     'a platform that gives %j for the bot itself: nobody is touched',
     async (self) => {
-      const platform = createStandIn(oddmereData().world);
+      const platform = standIn(oddmereData().world);
       const directory = { ...platform.directory, self: () => self as never };
       const layer = createCommandLayer({
         commands: [command({ ...described, name: 'act', args: who as Args })],
@@ -615,7 +615,7 @@ describe('precedence, on random guilds', () => {
         },
       ],
     };
-    const platform = createStandIn(world);
+    const platform = standIn(world);
     const some = (of: readonly number[]) => (builder: RequirementBuilder<Args>) => {
       const all = requires?.(builder) ?? [];
       return of.flatMap((index) => all[index] ?? []);
@@ -823,7 +823,7 @@ describe('the bot’s own roles', () => {
           },
         ],
       };
-      const platform = createStandIn(world);
+      const platform = standIn(world);
       const requires: Requires = ({ caller: one }: { caller: RequirementBuilder<Args>['caller'] }) => [
         grants ? one.can('fly') : one.holds('steward'),
       ];

@@ -10,7 +10,7 @@ import {
   type Requirement,
   type RequirementBuilder,
 } from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, silentLog } from './support/oddmere.js';
 
@@ -77,13 +77,13 @@ const others: Readonly<Record<string, Member>> = {
 
 /** Whoever is asked for by its value: somebody below, above, or of no rank that is known. */
 function platformOf(): Platform {
-  const standIn = createStandIn(oddmereData().world);
+  const simulated = standIn(oddmereData().world);
   const directory = {
-    ...standIn.directory,
+    ...simulated.directory,
     member: (_: unknown, id: string) => others[id],
     mentioned: () => undefined,
   };
-  return { ...standIn, directory, deliver: () => undefined, hold: () => undefined } as Platform;
+  return { ...simulated, directory, deliver: () => undefined, hold: () => undefined } as Platform;
 }
 
 const guild = { id: 'oddmere', name: 'Oddmere Tool Library' };

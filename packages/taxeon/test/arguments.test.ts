@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { type Arg, arg, command, createCommandLayer, type Outcome } from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
@@ -13,7 +13,7 @@ const described = { description: 'Try a kind', run: () => 'done' };
 
 function sceneWith(value: ReturnType<typeof arg.text> | (typeof kindTables)[number]['arg']) {
   const clock = virtualClock(startOfAfternoon);
-  const platform = createStandIn(oddmereData().world, { clock });
+  const platform = standIn(oddmereData().world, { clock });
   const commands = [command({ ...described, name: 'try', args: { value } })];
   return { platform, layer: createCommandLayer({ commands, prefixes: ['!'], clock, timeZone: 'Europe/London' }) };
 }
@@ -80,7 +80,7 @@ describe('several people who fit are named, never guessed between', () => {
   const commands = [command({ ...described, name: 'try', args: { who: arg.member() } })];
 
   test('by name they are ambiguous, by id they are not', async () => {
-    const platform = createStandIn(twins);
+    const platform = standIn(twins);
     const layer = createCommandLayer({ commands, prefixes: ['!'] });
     const read = async (typed: string) =>
       layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text: `!try ${typed}` }), platform);
@@ -104,7 +104,7 @@ describe('validators of any library that speaks Standard Schema', () => {
     ],
   ];
   test.each(layers)('%s', async (_, layer) => {
-    const platform = createStandIn(oddmereData().world);
+    const platform = standIn(oddmereData().world);
     const read = async (typed: string) =>
       layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text: `!try ${typed}` }), platform);
     expect(await read('15')).toMatchObject({ status: 'completed', args: { value: 15 } });

@@ -9,7 +9,7 @@ import {
   type Store,
 } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
-import { createStandIn, type Exchange } from 'taxeon/stand-in';
+import { type Exchange, standIn } from 'taxeon/stand-in';
 import { injectFaults, type VirtualClock, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { fine } from './support/asking.js';
@@ -28,7 +28,7 @@ async function process(store: Store, clock: VirtualClock, commands: readonly Com
     error: (_: object, what: string) => void logged.push(what),
     warn: (_: object, what: string) => void logged.push(what),
   };
-  const platform = createStandIn(oddmereData().world, { clock });
+  const platform = standIn(oddmereData().world, { clock });
   const layer = createCommandLayer({ commands, prefixes: ['!'], clock, store, log, asking: askInChat() });
   await platform.serve(layer);
   await settled();

@@ -9,7 +9,7 @@ import {
   type Platform,
   type Store,
 } from 'taxeon';
-import { createStandIn, type StandIn } from 'taxeon/stand-in';
+import { type StandIn, standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, liveIn, oddmereData, startOfAfternoon } from './support/oddmere.js';
@@ -21,7 +21,7 @@ const throws = () => {
 
 function scene(options: Partial<LayerOptions> = {}, run: () => unknown = () => 'The lamp is lit.') {
   const clock = virtualClock(startOfAfternoon);
-  const platform = createStandIn(oddmereData().world, { clock });
+  const platform = standIn(oddmereData().world, { clock });
   const logged: string[] = [];
   let ran = 0;
   const lamp = command({

@@ -13,7 +13,7 @@ import {
   helpData,
   type Log,
 } from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { oddmere, oddmereData, type Scene, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
@@ -267,7 +267,7 @@ test('help, near names and completion show what a call is not refused for lack o
           ...one,
           roles: (one.roles ?? []).map((role) => (role.name === 'helper' ? { ...role, permissions: botMay } : role)),
         }));
-        const platform = createStandIn({ ...world, guilds }, { clock });
+        const platform = standIn({ ...world, guilds }, { clock });
         const layer = mallet({ ...data, guilds: { 'stand-in/oddmere': settings } }, { clock, log: silentLog });
         await platform.serve(layer);
         const input = (text: string) => platform.typed({ person: by, place: 'oddmere/counter', text });

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import type * as Taxeon from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, silentLog } from './support/oddmere.js';
 
@@ -73,7 +73,7 @@ function scene() {
   ];
   expect(Misread).not.toBe(one.Misread);
   const layer = one.createCommandLayer({ commands, prefixes: ['!'], log: silentLog, damping: 'off' });
-  const platform = createStandIn(oddmereData().world);
+  const platform = standIn(oddmereData().world);
   return {
     layer,
     platform,

@@ -8,7 +8,7 @@ import {
   memoryStore,
   type Outcome,
 } from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { checkTryout, playTryout, runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
@@ -76,7 +76,7 @@ describe('a file as an argument', () => {
 
   test('gives no more than it says, and is not waited for for ever', async () => {
     const clock = virtualClock(startOfAfternoon);
-    const platform = createStandIn(oddmereData().world, { clock });
+    const platform = standIn(oddmereData().world, { clock });
     const layer = createCommandLayer({ commands: [damage], prefixes: ['!'], clock, log: silentLog });
     const typed = platform.typed({ person: 'ines', place: 'oddmere', text: '!damage drill' });
     const giving = (read: Attachment['read']): Input => ({
@@ -137,7 +137,7 @@ describe('a message that did not read', () => {
   async function scene(edits: '2m' | 'never' = '2m') {
     runs.length = 0;
     const clock = virtualClock(startOfAfternoon);
-    const platform = createStandIn(oddmereData().world, { clock });
+    const platform = standIn(oddmereData().world, { clock });
     const own = edits === 'never' ? {} : { edits };
     const layer = createCommandLayer({ commands: [fine], prefixes: ['!'], clock, log: silentLog, ...own });
     await platform.serve(layer);
@@ -261,7 +261,7 @@ describe('a line at the console about a place', () => {
 
 test('a tryout has files, edits, and lines at the console about a place', async () => {
   const clock = virtualClock(startOfAfternoon);
-  const platform = createStandIn(oddmereData().world, { clock });
+  const platform = standIn(oddmereData().world, { clock });
   const greet = command({
     name: 'greet',
     description: 'Greet a member',

@@ -10,7 +10,7 @@ import {
   memoryStore,
   usageCounts,
 } from 'taxeon';
-import { createStandIn, type StandIn } from 'taxeon/stand-in';
+import { type StandIn, standIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
@@ -18,8 +18,8 @@ import { codeOf, oddmereData, silentLog, startOfAfternoon } from './support/oddm
 /** Two platforms with the same guilds and people, told apart by their names alone. */
 function twins(options: Omit<LayerOptions, 'commands'>, ...commands: LayerOptions['commands'] & readonly object[]) {
   const clock = virtualClock(startOfAfternoon);
-  const own = createStandIn(oddmereData().world, { clock });
-  const other: StandIn = { ...createStandIn(oddmereData().world, { clock }), name: 'other' };
+  const own = standIn(oddmereData().world, { clock });
+  const other: StandIn = { ...standIn(oddmereData().world, { clock }), name: 'other' };
   const layer = createCommandLayer({ prefixes: ['!'], log: silentLog, clock, ...options, commands });
   const says = async (platform: StandIn, text: string, more: object = {}) =>
     layer.handle(platform.typed({ person: 'wren', place: 'oddmere', text, ...more }), platform);
@@ -103,7 +103,7 @@ describe('two platforms with guilds and people of the same ids share', () => {
 test('two platforms of one name are not served by one layer, and the one that is serves on', async () => {
   const { layer, own: one } = twins({}, lamp);
   await one.serve(layer);
-  const same = createStandIn(oddmereData().world);
+  const same = standIn(oddmereData().world);
   await expect(same.serve(layer)).rejects.toThrow('Two platforms are called stand-in');
   const typed = (on: StandIn) => on.typed({ person: 'wren', place: 'oddmere', text: '!lamp' });
   await expect(same.send(typed(same))).rejects.toThrow('No layer is served');
@@ -118,7 +118,7 @@ describe('a key', () => {
       const given = key as Key;
       expect(() => createCommandLayer({ commands: [lamp], owners: [given] })).toThrow(/owners: .*names no platform/);
       expect(() => createCommandLayer({ commands: [lamp], scopes: { staging: [given] } })).toThrow(
-        /scopes staging: .*names no platform/,
+        /scopes\.staging: .*names no platform/,
       );
       expect(() => guildSettings({ guilds: { [String(given)]: {} } })).toThrow(/names no platform/);
     },

@@ -808,7 +808,7 @@ describe('a file that does not serve says what to do:', () => {
 
   test('it is held', async () => {
     const path = newFile();
-    const store = fileStore({ path, patienceMs: 50 });
+    const store = fileStore({ path, patience: { ms: 50 } });
     const other = new Database(path);
     other.exec('BEGIN IMMEDIATE');
     expect(await problemOf(() => store.acquire([limit], ['wren']))).toBe('held');
@@ -823,7 +823,7 @@ describe('a file that does not serve says what to do:', () => {
     const logged: unknown[] = [];
     const watching = fileStore({
       path,
-      pollMs: 5,
+      poll: { ms: 5 },
       log: { ...silentLog, error: ({ error }) => void logged.push((error as FileStoreError).problem) },
     });
     watching.subscribe('news', () => undefined);
@@ -923,11 +923,11 @@ describe('what a file holds', () => {
     const other = new Database(path);
     other.exec('BEGIN EXCLUSIVE');
     const before = performance.now();
-    expect(() => fileStore({ path, patienceMs: 200 })).toThrow(/is held by another process/);
+    expect(() => fileStore({ path, patience: { ms: 200 } })).toThrow(/is held by another process/);
     expect(performance.now() - before).toBeLessThan(2000);
     other.exec('COMMIT');
     other.close();
-    fileStore({ path, patienceMs: 200 }).close();
+    fileStore({ path, patience: { ms: 200 } }).close();
   });
 });
 

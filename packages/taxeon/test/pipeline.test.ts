@@ -16,7 +16,7 @@ import {
   plainText,
   stageNames,
 } from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { layerThrough } from '../src/layer/layer.js';
@@ -77,7 +77,7 @@ describe('the stages', () => {
     const codes: string[] = [];
     for (const through of [stages, stages.filter((stage) => stage.name !== name)]) {
       const clock = virtualClock(startOfAfternoon);
-      const platform = createStandIn(oddmereData().world, { clock });
+      const platform = standIn(oddmereData().world, { clock });
       const layer = layerThrough({ commands: [fine], prefixes: ['!'], clock, log: silentLog }, through);
       const timed: string[][] = [];
       for (const status of ['completed', 'refused', 'invalid'] as const) {
@@ -203,7 +203,7 @@ describe('explain says what handle then does', () => {
         fc.boolean(),
         async (decided, own, all, closes) => {
           const clock = virtualClock(startOfAfternoon);
-          const platform = createStandIn(oddmereData().world, { clock });
+          const platform = standIn(oddmereData().world, { clock });
           const layer: CommandLayer = createCommandLayer({
             commands,
             prefixes: ['!'],

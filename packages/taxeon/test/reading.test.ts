@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { type Arg, arg, command, createCommandLayer, lineFor, type Outcome, type Problem } from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { grammarScene } from './support/grammar.js';
@@ -18,7 +18,7 @@ interface Sample {
 }
 
 const clock = virtualClock(startOfAfternoon);
-const platformForValues = createStandIn(world, { clock });
+const platformForValues = standIn(world, { clock });
 const oddmere = platformForValues.directory.guilds.get('oddmere');
 if (oddmere === undefined) throw new Error('there is no oddmere');
 const members = [...oddmere.members.values()];

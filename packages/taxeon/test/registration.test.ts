@@ -501,7 +501,7 @@ describe('a command that moves from a guild to everywhere', () => {
   const to = manifestFrom([one('act')]);
   /** Who sees it at a moment: what is held and seen, and what was taken away and is seen still. */
   async function moved(delayMs: { global: number; guild: number }) {
-    const placed = place({ delayMs });
+    const placed = place({ delay: { global: { ms: delayMs.global }, guild: { ms: delayMs.guild } } });
     const { clock, run, state, registrar } = placed;
     const store = memoryStore();
     await run(from, { store });

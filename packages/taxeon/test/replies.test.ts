@@ -617,7 +617,7 @@ describe('handing over', () => {
     const clock = virtualClock(startOfAfternoon);
     const { platform, noted, times } = notingPlatform({
       clock,
-      capabilities: { pace: paced({ messages: 2, perMs: 1000 }) },
+      capabilities: { pace: paced({ messages: 2, per: '1s' }) },
     });
     const burst = command({
       ...described,
@@ -650,7 +650,7 @@ describe('handing over', () => {
   test('a steady pace counts lines over all channels, what is told and posted too, and goes on smoothly', async () => {
     const pace = paced({
       messages: 4,
-      perMs: 4000,
+      per: '4s',
       of: 'connection',
       refill: 'steady',
       weigh: ({ notice }) => plainText(notice).split('\n').length,
@@ -668,11 +668,12 @@ describe('handing over', () => {
   });
 
   test.each([
-    { messages: 0, perMs: 1000 },
-    { messages: 5, perMs: 0 },
-    { messages: Number.NaN, perMs: 1000 },
-  ])('a pace that would let nothing through is refused: %j', (options) => {
-    expect(() => paced(options)).toThrow('paced: give messages of at least 1, and perMs above 0');
+    { messages: 0, per: '1s' },
+    { messages: 5, per: { ms: 0 } },
+    { messages: Number.NaN, per: '1s' },
+    { messages: 5, per: 'soon' as never },
+  ] as const)('a pace that would let nothing through is refused: %j', (options) => {
+    expect(() => paced(options)).toThrow("paced: give messages of at least 1, and per as a duration such as '5s'");
   });
 
   test.each([Number.NaN, Number.POSITIVE_INFINITY, -5, 1e12, undefined as never])(
@@ -684,7 +685,7 @@ describe('handing over', () => {
             await reply('one');
             await reply('two');
           },
-          { surface: 'text', capabilities: { pace: paced({ messages: 2, perMs: 1000, refill, weigh: () => weight }) } },
+          { surface: 'text', capabilities: { pace: paced({ messages: 2, per: '1s', refill, weigh: () => weight }) } },
         );
         expect(noted).toEqual(['deliver: one', 'deliver: two']);
       }

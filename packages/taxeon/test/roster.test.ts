@@ -95,8 +95,8 @@ test('modes add up to rank, roles and permissions, and leave with whoever leaves
 
 test.each<[object, string]>([
   [{ answersBy: 'Notice' }, '`answersBy` is "Notice"; give notice or message'],
-  [{ silenceMs: 5 }, '`silenceMs` is 5; give a number, at least 1000'],
-  [{ silenceMs: 'soon' }, '`silenceMs` is "soon"; give a number, at least 1000'],
+  [{ silence: '5' }, '`silence` is "5"; give a duration, at least \'1s\''],
+  [{ silence: { ms: 5 } }, "`silence` is an object; give a duration, at least '1s'"],
   [{ chanels: [] }, '`chanels` there is no such field; write channels'],
   [{ channels: ['oddmere'] }, 'give a list of names such as #oddmere, or { name, key }'],
   [{ channels: ['#a,#b'] }, 'give a list of names such as #oddmere, or { name, key }'],
@@ -107,7 +107,7 @@ test.each<[object, string]>([
   [{ password: 'secret\nQUIT' }, '`password` is not right; give a text without line breaks'],
   [{ login: { by: 'plain', acount: 'mallet', password: 'secret' } }, '`login` is not right; give how the bot logs in'],
   [{ login: { by: 'certificate', key: 'secret', certificate: 'c' } }, 'a certificate needs TLS'],
-  [{ pace: { lines: 0, perMs: 5 } }, 'give { lines, perMs }, both above 0'],
+  [{ pace: { lines: 0, per: { ms: 5 } } }, "give { lines, per }, such as 5 and '10s'"],
   [{ tls: { trustAny: true } }, 'give true, false, or { trustsAny: true }'],
 ])('an option that would be read as another is refused: %j', (wrong, problem) => {
   const options = { host: 'localhost', nick: 'Mallet', channels: ['#oddmere'], ...wrong };

@@ -12,7 +12,7 @@ import {
   memoryStore,
   type Store,
 } from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { injectFaults, runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
@@ -41,7 +41,7 @@ async function libraryOn(
     typeof settings === 'string' ? settings : JSON.stringify(settings),
   );
   const store: Store = { ...inner, read: read(inner.read) };
-  const platform = createStandIn(oddmereData().world, { clock });
+  const platform = standIn(oddmereData().world, { clock });
   const logged: string[] = [];
   let ran = 0;
   const lamp = command({

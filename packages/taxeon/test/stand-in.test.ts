@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { command, type Input, plainMarkup } from 'taxeon';
-import { checkWorld, createStandIn, readSlashLine, type StandIn, WorldError, writeSlashLine } from 'taxeon/stand-in';
+import { checkWorld, readSlashLine, type StandIn, standIn, WorldError, writeSlashLine } from 'taxeon/stand-in';
 import { checkTryout, playTryout, TryoutError, virtualClock } from 'taxeon/testing';
 import { type PlatformProbe, platformTrials } from 'taxeon/trials';
 import { describe, expect, test } from 'vitest';
@@ -59,7 +59,7 @@ function probeOf(platform: StandIn): PlatformProbe {
 describe('the stand-in keeps the platform contract', () => {
   for (const trial of platformTrials) {
     test(trial.name, async (context) => {
-      const skipped = await trial.run(probeOf(createStandIn(oddmereData().world, { replyDeadlineMs: 300 })));
+      const skipped = await trial.run(probeOf(standIn(oddmereData().world, { replyDeadline: { ms: 300 } })));
       if (skipped !== undefined) context.skip(skipped);
     });
   }

@@ -1,7 +1,7 @@
 import { cpuUsage } from 'node:process';
 import fc from 'fast-check';
 import { type Arg, arg, command, createCommandLayer, helpData, misread, type Outcome } from 'taxeon';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';
@@ -63,7 +63,7 @@ const kinds: Readonly<Record<string, readonly [make: (options: object) => Arg<un
 
 function sceneOf(value: Arg<unknown>, flag: Arg<unknown>) {
   const clock = virtualClock(startOfAfternoon);
-  const platform = createStandIn(oddmereData().world, { clock });
+  const platform = standIn(oddmereData().world, { clock });
   const note = arg.tail({ optional: true });
   const commands = [
     command({ ...described, name: 'one', args: { value } }),
@@ -157,7 +157,7 @@ test('minutes without a unit go on an hour in a list, too', async () => {
 
 test('text, slash and console agree on command, values, status, code and the first problem', async () => {
   const clock = virtualClock(startOfAfternoon);
-  const platform = createStandIn(oddmereData().world, { clock });
+  const platform = standIn(oddmereData().world, { clock });
   const args = {
     tool: arg.choice(['drill', 'ladder']),
     days: arg.integer({ min: 1, max: 9 }),
@@ -308,7 +308,7 @@ describe('what is said is true', () => {
       }),
       command({ ...described, name: 'meet', args: { who: arg.member() } }),
     ];
-    const platform = createStandIn(oddmereData().world);
+    const platform = standIn(oddmereData().world);
     const layer = createCommandLayer({ commands, prefixes: ['!'], log: silentLog });
     const outcome = await layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text }), platform);
     expect('reply' in outcome ? outcome.reply?.notice.body : undefined).toBe(body);
@@ -386,16 +386,16 @@ describe('a pattern', () => {
 
 test('a platform that must ask is asked once whether a name goes on, and its failure is nobody else’s', async () => {
   const clock = virtualClock(startOfAfternoon);
-  const standIn = createStandIn(oddmereData().world, { clock });
+  const simulated = standIn(oddmereData().world, { clock });
   let asked = 0;
   const directory = {
-    ...standIn.directory,
+    ...simulated.directory,
     membersNamed: () => {
       asked++;
       return Promise.reject(new Error('not now'));
     },
   };
-  const platform = { ...standIn, directory };
+  const platform = { ...simulated, directory };
   const commands = [
     command({ ...described, name: 'praise', args: { who: arg.member(), words: arg.tail({ optional: true }) } }),
   ];
@@ -404,7 +404,7 @@ test('a platform that must ask is asked once whether a name goes on, and its fai
   const note = (error: unknown) => void unhandled.push(error);
   process.on('unhandledRejection', note);
   for (let time = 0; time < 3; time++) {
-    const input = standIn.typed({ person: 'ines', place: 'oddmere', text: '!praise wren lovely work' });
+    const input = simulated.typed({ person: 'ines', place: 'oddmere', text: '!praise wren lovely work' });
     expect((await layer.handle(input, platform)).status).toBe('completed');
   }
   await new Promise((resolve) => setTimeout(resolve, 5));

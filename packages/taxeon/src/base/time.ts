@@ -160,3 +160,14 @@ export function toldWaitMs(ms: number): number {
 function plural(count: number, word: string): string {
   return `${count} ${word}${count === 1 ? '' : 's'}`;
 }
+
+/**
+ * What a developer gave as a length of time, in milliseconds.
+ *
+ * @throws TypeError, as types do not hold in JavaScript
+ */
+export function givenMs(duration: unknown, what: string): number {
+  const ms = durationMs(duration);
+  if (ms === undefined) throw new TypeError(`${what}: give a duration such as '30s'`);
+  return ms;
+}

@@ -2,4 +2,4 @@
 export { type ModulesCommandOptions, modulesCommand } from './command.js';
 export { loadModules, type ModuleListed, type Modules, type ModulesOptions, type Reloaded } from './modules.js';
 export type { DailyOptions, ModuleContext } from './opening.js';
-export { type ModuleProblem, ModulesError, moduleProblemInWords } from './problems.js';
+export { lineThrown, type ModuleProblem, ModulesError, moduleProblemInWords } from './problems.js';

@@ -1,7 +1,7 @@
 /** What is wrong with modules, and where. */
 import { readFileSync } from 'node:fs';
 import { SourceMap } from 'node:module';
-import { pathToFileURL } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import type { ModuleFile } from './find.js';
 import { transformer } from './transform.js';
 
@@ -32,11 +32,25 @@ export function moduleProblemInWords({ file, line, problem }: ModuleProblem): st
 
 /** What was thrown, in one line, and the line of the file that it is about. */
 export function thrownProblem(error: unknown, { file, path }: ModuleFile, what: string): ModuleProblem {
-  const url = pathToFileURL(path).href;
-  const { message = String(error), stack = '' } = (error ?? {}) as Partial<Error>;
+  const url = pathToFileURL(path);
+  const { message = String(error) } = (error ?? {}) as Partial<Error>;
   const [first = ''] = message.split('\n', 1);
-  const place = placeIn(stack, url) ?? placeIn(stack, path);
-  return { file, line: lineOf(place, path), problem: `${what}: ${first.replaceAll(url, file).replaceAll(path, file)}` };
+  return {
+    file,
+    line: lineThrown(error, url),
+    problem: `${what}: ${first.replaceAll(url.href, file).replaceAll(path, file)}`,
+  };
+}
+
+/** The line of a file, from 1 on, that what was thrown is about; of TypeScript too. Nothing where it is not known. */
+export function lineThrown(error: unknown, file: URL): number | undefined {
+  const { stack = '', message = '' } = Object(error) as Partial<Error>;
+  const path = fileURLToPath(file);
+  const places = [stack, message].flatMap((text) => [placeIn(text, file.href), placeIn(text, path)]);
+  return lineOf(
+    places.find((place) => place !== undefined),
+    path,
+  );
 }
 
 interface StackPlace {

@@ -1,18 +1,18 @@
 /** Keeping within what a chat system takes, with a fair turn for everybody who waits. */
-import { after, type Clock } from '../base/time.js';
+import { after, type Clock, type Duration, durationMs } from '../base/time.js';
 import type { Reply } from '../contract/notice.js';
 import type { Pace, Turn } from '../contract/platform.js';
 
 export interface PaceOptions {
   /** So many messages … */
   readonly messages: number;
-  /** … in so many milliseconds. */
-  readonly perMs: number;
+  /** … in so long. */
+  readonly per: Duration;
   /** Whether the chat system counts the messages of each channel, or all of the connection; `'channel'` by default. */
   readonly of?: 'channel' | 'connection';
   /**
-   * `'whole'`, the default: no more than `messages` in any `perMs`. `'steady'`: a bucket that holds `messages` and
-   * gets one more every `perMs / messages`.
+   * `'whole'`, the default: no more than `messages` in any `per`. `'steady'`: a bucket that holds `messages` and
+   * gets one more every `per / messages`.
    */
   readonly refill?: 'whole' | 'steady';
   /** As how many messages a reply counts; 1 by default. */
@@ -52,11 +52,11 @@ const MOST_PEOPLE_WAITING = 1000;
  *
  * @example
  * import { paced } from 'taxeon/pace';
- * capabilities: { pace: paced({ messages: 5, perMs: 5000 }), … }
+ * capabilities: { pace: paced({ messages: 5, per: '5s' }), … }
  */
 export function paced(options: PaceOptions): Pace {
-  if (!(options.messages >= 1 && options.perMs > 0))
-    throw new TypeError('paced: give messages of at least 1, and perMs above 0');
+  if (!(options.messages >= 1 && (durationMs(options.per) ?? 0) > 0))
+    throw new TypeError("paced: give messages of at least 1, and per as a duration such as '5s'");
   const lanes = new Map<string, Lane>();
 
   /** What a platform gives is no number perhaps, or one that would hold up all others. */
@@ -67,7 +67,8 @@ export function paced(options: PaceOptions): Pace {
 
   /** From when on a message may go; one that counts as more than there may ever be goes once nothing else has gone. */
   function freeAt({ sent }: Lane, now: number, weight: number): number {
-    const { messages, perMs, refill } = options;
+    const { messages, refill } = options;
+    const perMs = perOf(options);
     const needed = Math.min(weight, messages);
     if (refill === 'steady') return (sent[0] ?? now) - perMs + (needed * perMs) / messages;
     while (sent.length > 0 && (sent[0] as number) <= now - perMs) sent.shift();
@@ -75,7 +76,8 @@ export function paced(options: PaceOptions): Pace {
   }
 
   function take({ sent }: Lane, now: number, weight: number): void {
-    const { messages, perMs, refill } = options;
+    const { messages, refill } = options;
+    const perMs = perOf(options);
     if (refill === 'steady') sent[0] = Math.max(sent[0] ?? now, now) + (weight * perMs) / messages;
     else for (let index = 0; index < weight; index++) sent.push(now);
   }
@@ -113,7 +115,7 @@ export function paced(options: PaceOptions): Pace {
   function forgetIdle(now: number): void {
     let checked = 0;
     for (const [channel, lane] of lanes) {
-      if (lane.waiting.size === 0 && (lane.sent.at(-1) ?? 0) + options.perMs <= now) lanes.delete(channel);
+      if (lane.waiting.size === 0 && (lane.sent.at(-1) ?? 0) + perOf(options) <= now) lanes.delete(channel);
       if (++checked === 4) return;
     }
   }
@@ -162,4 +164,8 @@ function takeFirst<K, V>(map: Map<K, V>): [K, V] {
   const first = map.entries().next().value as [K, V];
   map.delete(first[0]);
   return first;
+}
+
+function perOf({ per }: PaceOptions): number {
+  return durationMs(per) ?? 0;
 }

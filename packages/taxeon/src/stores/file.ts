@@ -1,7 +1,7 @@
 /** A store in one file that several processes of a machine share, through embedded SQL. */
 import { resolve } from 'node:path';
 import { shown } from '../base/fields.js';
-import { type Clock, systemClock } from '../base/time.js';
+import { type Clock, type Duration, givenMs, systemClock } from '../base/time.js';
 import type { Log } from '../contract/log.js';
 import type { Store } from '../contract/store.js';
 import { consoleLog, safeLog } from '../observe/log.js';
@@ -17,10 +17,10 @@ export interface FileStoreOptions {
   readonly path: string;
   /** All processes on one file must have the same time; the machine's own by default. */
   readonly clock?: Clock;
-  /** How long to wait for a file that another process holds, in milliseconds; 2000 by default. */
-  readonly patienceMs?: number;
-  /** How often to look for messages of other processes, in milliseconds; 200 by default. */
-  readonly pollMs?: number;
+  /** How long to wait for a file that another process holds; 2 s by default. */
+  readonly patience?: Duration;
+  /** How often to look for messages of other processes; five times a second by default. */
+  readonly poll?: Duration;
   /** Told where looking for messages fails. */
   readonly log?: Log;
 }
@@ -35,7 +35,9 @@ export interface FileStoreOptions {
  * @throws FileStoreError with what to do, here and from every call; TypeError for what is no path.
  */
 export function fileStore(options: FileStoreOptions): Store {
-  const { clock = systemClock, patienceMs = 2000, pollMs = 200 } = options;
+  const { clock = systemClock } = options;
+  const patienceMs = givenMs(options.patience ?? '2s', 'fileStore, patience');
+  const pollMs = givenMs(options.poll ?? { ms: 200 }, 'fileStore, poll');
   const path = pathOf(options.path);
   try {
     const access = accessFile(path, clock, patienceMs);

@@ -1,12 +1,12 @@
-import type { Clock } from '../base/time.js';
+import { type Clock, type Duration, givenMs } from '../base/time.js';
 
 /** A clock that moves only when it is told to. */
 export interface VirtualClock extends Clock {
   /** Goes on where the clock is set back, as a machine's does. */
   elapsed(): number;
   after(ms: number, then: () => void): () => void;
-  /** Moves on by so many milliseconds, and does on the way what was to be done by then; a negative number steps back. */
-  advance(ms: number): void;
+  /** Moves on by `'10m'` or so many milliseconds, and does on the way what was to be done by then; less than none steps back. */
+  advance(length: Duration | number): void;
   /** How long until something is to be done, in milliseconds; `undefined` where nothing is. */
   untilNext(): number | undefined;
 }
@@ -21,7 +21,7 @@ interface Timer {
  *
  * @example
  * const clock = virtualClock(Date.parse('2026-05-09T13:00:00Z'));
- * clock.advance(60_000);
+ * clock.advance('1m');
  */
 export function virtualClock(start = 0): VirtualClock {
   let now = start;
@@ -42,7 +42,8 @@ export function virtualClock(start = 0): VirtualClock {
       timers.add(timer);
       return () => void timers.delete(timer);
     },
-    advance(ms) {
+    advance(length) {
+      const ms = typeof length === 'number' ? length : givenMs(length, 'advance');
       const until = now + ms;
       if (ms < 0) setBackMs -= ms;
       for (let timer = next(); timer !== undefined && timer.at <= until; timer = next()) {
@@ -85,10 +86,11 @@ export async function runUntil<T>(clock: VirtualClock, promise: Promise<T>): Pro
 }
 
 /**
- * Lets the clock run for so many milliseconds, from one thing that is to be done to the next, each of which has its time
+ * Lets the clock run for so long, from one thing that is to be done to the next, each of which has its time
  * to end.
  */
-export async function runFor(clock: VirtualClock, ms: number): Promise<void> {
+export async function runFor(clock: VirtualClock, length: Duration | number): Promise<void> {
+  const ms = typeof length === 'number' ? length : givenMs(length, 'runFor');
   const until = clock.now() + ms;
   for (let left = ms; left >= 0; left = until - clock.now()) {
     const next = clock.untilNext() ?? Number.POSITIVE_INFINITY;

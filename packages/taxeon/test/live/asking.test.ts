@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { createCommandLayer, plainText } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { fileStore } from 'taxeon/file-store';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { afterAll, expect, test } from 'vitest';
 import { fine } from '../support/asking.js';
 import { oddmereData, silentLog } from '../support/oddmere.js';
@@ -26,7 +26,7 @@ async function asker(path: string, line: string) {
 
 /** A process of ours on the same file. */
 async function opened(path: string) {
-  const platform = createStandIn(oddmereData().world);
+  const platform = standIn(oddmereData().world);
   const store = fileStore({ path, log: silentLog });
   const layer = createCommandLayer({ commands: [fine], prefixes: ['!'], store, log: silentLog, asking: askInChat() });
   await platform.serve(layer);

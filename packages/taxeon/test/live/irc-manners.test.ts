@@ -223,7 +223,7 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
     const { command: count } = counting();
     const warned: string[] = [];
     const log: Log = { error: () => undefined, warn: (_, message) => void warned.push(message) };
-    await bot(['#dead'], [count], { port: through.port, silenceMs: 3000, log });
+    await bot(['#dead'], [count], { port: through.port, silence: '3s', log });
     ines.type('!count');
     expect(await ines.heard('Mallet')).toBe('Ines: 1 so far');
     through.pause();

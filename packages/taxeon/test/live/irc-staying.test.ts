@@ -26,7 +26,7 @@ describe.skipIf(isMissing('inspircd'))('staying on an IRC network', () => {
     wren.setMode('+i');
     const { command: count } = counting();
     const { platform } = await bot([{ name: '#keyed', key: 'hammer' }, '#invited'], [count], {
-      pauses: { firstMs: 60_000, mostMs: 60_000 },
+      pauses: { first: '1m', most: '1m' },
     });
     expect(platform.state().channels).toMatchObject([
       { name: '#keyed', status: 'joined' },
@@ -56,7 +56,7 @@ describe.skipIf(isMissing('inspircd'))('staying on an IRC network', () => {
     const channels = Array.from({ length: 20 }, (_, n) => `#many-channels-${n}`);
     const { command: count } = counting();
     const wren = await person('Wren', '#many-channels-19');
-    const { platform } = await bot(channels, [count], { pace: { lines: 30, perMs: 3000 } });
+    const { platform } = await bot(channels, [count], { pace: { lines: 30, per: '3s' } });
     expect(platform.state().channels.every(({ status }) => status === 'joined')).toBe(true);
     wren.type('!count');
     expect(await wren.heard('Mallet')).toBe('Wren: 1 so far');
@@ -69,7 +69,7 @@ describe.skipIf(isMissing('inspircd'))('staying on an IRC network', () => {
     const { finish, command: later } = slow();
     const { log, has } = listeningLog();
     const outcomes: Outcome[] = [];
-    const { layer } = await bot(['#void'], [later], { port: through.port, silenceMs: 3000, log });
+    const { layer } = await bot(['#void'], [later], { port: through.port, silence: '3s', log });
     layer.on('completed', ({ outcome }) => void outcomes.push(outcome));
     ines.type('!slow');
     await until(() => finish.length === 1, 'the handler runs');
@@ -113,7 +113,7 @@ describe.skipIf(isMissing('inspircd'))('staying on an IRC network', () => {
       port: server.port,
       nick: 'Mallet',
       channels: ['#health'],
-      pauses: { firstMs: 30, mostMs: 60 },
+      pauses: { first: { ms: 30 }, most: { ms: 60 } },
       log,
     });
     expect(platform.state()).toMatchObject({ link: 'idle', nick: 'Mallet' });
@@ -163,7 +163,7 @@ describe.skipIf(isMissing('ngircd'))('coming to an IRC network', () => {
       port,
       nick: 'Mallet',
       channels: ['#oddmere'],
-      pauses: { firstMs: 50, mostMs: 100 },
+      pauses: { first: { ms: 50 }, most: { ms: 100 } },
       log,
     });
     leaving.push(() => platform.close());

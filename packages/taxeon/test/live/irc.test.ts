@@ -174,7 +174,7 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
       nick: 'Mallet',
       channels: ['#lost'],
       identity: 'user@host',
-      pauses: { firstMs: 30, mostMs: 200 },
+      pauses: { first: { ms: 30 }, most: { ms: 200 } },
       log,
     });
     const serving = await platform.serve(layer);

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { arg, command, createCommandLayer } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { fileStore } from 'taxeon/file-store';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 
 const [path, world, line] = process.argv.slice(2);
 const fine = command({
@@ -16,7 +16,7 @@ const fine = command({
     return 'Done.';
   },
 });
-const platform = createStandIn(JSON.parse(readFileSync(world, 'utf8')));
+const platform = standIn(JSON.parse(readFileSync(world, 'utf8')));
 const store = fileStore({ path });
 const asking = askInChat({ within: '5s' });
 const layer = createCommandLayer({ commands: [fine], prefixes: ['!'], store, asking });

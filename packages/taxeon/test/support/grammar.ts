@@ -10,7 +10,7 @@ import {
   type Problem,
 } from 'taxeon';
 import { icuLanguage } from 'taxeon/icu';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { oddmereData, silentLog, startOfAfternoon } from './oddmere.js';
 
@@ -141,7 +141,7 @@ export function grammarScene() {
       members: { ...guild.members, 'old-tobias': [] },
     })),
   };
-  const platform = createStandIn(withOldTobias, { clock });
+  const platform = standIn(withOldTobias, { clock });
   const layer = createCommandLayer({
     commands: (layer) => [...grammarCommands, helpCommand(layer)],
     prefixes: ['!', '!!', 'mallet', '#'],

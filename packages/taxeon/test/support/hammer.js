@@ -7,7 +7,7 @@ import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { fileStore } from 'taxeon/file-store';
 
 const [path, until, uses, windowMs] = process.argv.slice(2);
-const store = fileStore({ path, patienceMs: 5000 });
+const store = fileStore({ path, patience: '5s' });
 const limits = [
   { id: 'hammered', uses: Number(uses), windowMs: Number(windowMs) },
   { id: 'beside', uses: 1_000_000, windowMs: 60_000 },

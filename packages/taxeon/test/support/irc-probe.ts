@@ -44,7 +44,7 @@ function probeOf(port: number, channel: string, wren: IrcPerson, ines: IrcPerson
     nick: 'Mallet',
     channels: [channel],
     identity: 'user@host',
-    pace: { lines: 5, perMs: 500 },
+    pace: { lines: 5, per: { ms: 500 } },
     log: silentLog,
   });
   return {

@@ -39,8 +39,8 @@ export function ircStage(ports: () => { readonly port: number; readonly peoplePo
         nick: 'Mallet',
         channels,
         identity: 'user@host',
-        pace: { lines: 1000, perMs: 1000 },
-        pauses: { firstMs: 30, mostMs: 200 },
+        pace: { lines: 1000, per: '1s' },
+        pauses: { first: { ms: 30 }, most: { ms: 200 } },
         log: silentLog,
         ...more,
       });

@@ -4,12 +4,12 @@ import { createInterface } from 'node:readline';
 import { createCommandLayer, guildSettings, memoryStore, plainText, settingsCommands } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { loadModules, modulesCommand } from 'taxeon/modules';
-import { createStandIn } from 'taxeon/stand-in';
+import { standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 
 const [folder, world] = process.argv.slice(2);
 const clock = virtualClock(Date.parse('2026-05-09T13:00:00Z'));
-const platform = createStandIn(JSON.parse(readFileSync(world, 'utf8')), { clock });
+const platform = standIn(JSON.parse(readFileSync(world, 'utf8')), { clock });
 const logged = [];
 const keep = (fields, message) => void logged.push({ message, module: fields.module, error: fields.error?.message });
 const log = { error: keep, warn: keep, info: keep };

@@ -11,7 +11,7 @@ import {
   type Outcome,
   type Store,
 } from 'taxeon';
-import { createStandIn, type Exchange, type StandIn } from 'taxeon/stand-in';
+import { type Exchange, type StandIn, standIn } from 'taxeon/stand-in';
 import { type VirtualClock, virtualClock } from 'taxeon/testing';
 import { parse } from 'yaml';
 
@@ -40,7 +40,7 @@ type OwnLayer = (options: { readonly clock: VirtualClock }) => CommandLayer;
 export async function oddmere(own?: OwnLayer): Promise<Scene> {
   const data = oddmereData();
   const clock = virtualClock(startOfAfternoon);
-  const platform = createStandIn(data.world, { clock });
+  const platform = standIn(data.world, { clock });
   const layer = own?.({ clock }) ?? mallet(data, { clock, log: silentLog });
   await platform.serve(layer);
   return {

@@ -19,7 +19,7 @@ const registrar = standInRegistrar({
   tokens: { demo: ['look', 'register'] },
   token: 'demo',
   state,
-  rate: { changes: 3, perMs: 300 },
+  rate: { changes: 3, per: { ms: 300 } },
 });
 injectFaults(registrar, () => {
   calls += 1;

@@ -173,7 +173,7 @@ export function sampleChat(defect?: Defect): PlatformProbe {
       eventIds: true,
       replyDeadlineMs: DEADLINE_MS,
       longestReply: LONGEST,
-      pace: paced({ messages: has('claims a pace that is too fast') ? 100 : 4, perMs: 250 }),
+      pace: paced({ messages: has('claims a pace that is too fast') ? 100 : 4, per: { ms: 250 } }),
       typingMs: 1000,
     },
     measure: (notice) => plainText(notice).length / (has('measures half of a message') ? 20 : 1),

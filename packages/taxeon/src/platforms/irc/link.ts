@@ -148,10 +148,10 @@ export function createLink(
   /** What the server says when it puts the bot out is the only word on its limit that there is. */
   function slowDown(why: string): void {
     const isReset = reset.test(why) && steady.now() - saidAt < LATELY_MS;
-    if (!(flooding.test(why) || isReset) || settled.pace.perMs >= SLOWEST_MS) return;
-    settled.pace.perMs *= 2;
+    if (!(flooding.test(why) || isReset) || settled.pace.per.ms >= SLOWEST_MS) return;
+    settled.pace.per = { ms: settled.pace.per.ms * 2 };
     log.warn(
-      { host, why, lines: settled.pace.messages, perMs: settled.pace.perMs },
+      { host, why, lines: settled.pace.messages, perMs: settled.pace.per.ms },
       'The bot says less at once on IRC',
     );
   }

@@ -1,6 +1,6 @@
 /** What an IRC platform is told: the server, who the bot is there, where it goes and how it speaks. */
 import { aFlag, aFunction, aNumber, anObject, anything, aText, checkFields, type Form } from '../../base/fields.js';
-import { type Clock, systemClock } from '../../base/time.js';
+import { type Clock, type Duration, durationMs, systemClock } from '../../base/time.js';
 import type { Log } from '../../contract/log.js';
 import { consoleLog, safeLog } from '../../observe/log.js';
 import type { PaceOptions } from '../pace.js';
@@ -49,13 +49,13 @@ export interface IrcOptions {
   /** Whether headings are bold; they are by default. */
   readonly bold?: boolean;
   /** How many lines the server takes in how long; 5 at once and one every 2 s by default, as RFC 1459 says in 8.10. */
-  readonly pace?: { readonly lines: number; readonly perMs: number };
+  readonly pace?: { readonly lines: number; readonly per: Duration };
   /** What people read when the bot leaves: `Back in a minute`. */
   readonly lastWords?: string;
   /** Pauses before connecting or joining again; from 1 s to 5 min by default. */
-  readonly pauses?: Pauses;
-  /** After how long without a sign of the server the link is dead and made anew, in milliseconds; 25 s by default. */
-  readonly silenceMs?: number;
+  readonly pauses?: { readonly first: Duration; readonly most: Duration };
+  /** After how long without a sign of the server the link is dead and made anew; 25 s by default, and at least 1 s. */
+  readonly silence?: Duration;
   readonly clock?: Clock;
   readonly log?: Log;
 }
@@ -84,7 +84,7 @@ export interface Settled {
   readonly mostLines: number;
   readonly bold: boolean;
   /** Slower once the server has closed the connection for it. */
-  readonly pace: { -readonly [K in keyof PaceOptions]: PaceOptions[K] };
+  readonly pace: Omit<PaceOptions, 'per'> & { per: { readonly ms: number } };
   readonly pauses: Pauses;
   readonly clock: Clock;
   readonly log: Log;
@@ -130,6 +130,10 @@ const isLogin = (value: unknown) => {
     (service === undefined || isWord(service))
   );
 };
+function msOf(duration: unknown): number {
+  return durationMs(duration) ?? 0;
+}
+
 const atLeast = (least: number) =>
   form(`a number, at least ${least}`, (value) => aNumber(value) === undefined && (value as number) >= least);
 
@@ -157,10 +161,13 @@ const fields: Readonly<Record<keyof IrcOptions, Form>> = {
   refusalsInPlace: aFlag,
   mostLines: atLeast(1),
   bold: aFlag,
-  pace: form('{ lines, perMs }, both above 0', (pace) => Object(pace).lines >= 1 && Object(pace).perMs > 0),
+  pace: form("{ lines, per }, such as 5 and '10s'", (pace) => Object(pace).lines >= 1 && msOf(Object(pace).per) > 0),
   lastWords: form('a text in one line', (value) => typeof value === 'string' && /^[^\r\n\0]+$/.test(value)),
-  pauses: form('{ firstMs, mostMs }, both above 0', (all) => Object(all).firstMs > 0 && Object(all).mostMs > 0),
-  silenceMs: atLeast(1000),
+  pauses: form(
+    "{ first, most }, such as '1s' and '5m'",
+    (all) => msOf(Object(all).first) > 0 && msOf(Object(all).most) > 0,
+  ),
+  silence: form("a duration, at least '1s'", (value) => msOf(value) >= 1000),
   clock: form('a clock', (clock) => aFunction(Object(clock).now) === undefined),
   log: anything,
 };
@@ -178,7 +185,7 @@ export function settledOptions(options: IrcOptions): Settled {
   const { host, nick, channels, tls = false, login, password, name = 'irc', bold = true, mostLines = 4 } = options;
   if (login?.by === 'certificate' && tls === false)
     throw new TypeError('irc: a certificate needs TLS; give `tls: true`');
-  const { pace = { lines: 5, perMs: 10_000 }, pauses = { firstMs: 1000, mostMs: 300_000 } } = options;
+  const { pace = { lines: 5, per: '10s' }, pauses = { first: '1s', most: '5m' } } = options;
   return {
     name,
     server: {
@@ -191,7 +198,7 @@ export function settledOptions(options: IrcOptions): Settled {
       login,
       answersBy: options.answersBy ?? 'notice',
       lastWords: options.lastWords,
-      silenceMs: options.silenceMs ?? 25_000,
+      silenceMs: msOf(options.silence ?? '25s'),
     },
     channels: channels.map((one) => (typeof one === 'string' ? { name: one } : one)),
     identity: options.identity ?? 'account',
@@ -199,8 +206,8 @@ export function settledOptions(options: IrcOptions): Settled {
     refusalsInPlace: options.refusalsInPlace ?? true,
     mostLines,
     bold,
-    pace: { messages: pace.lines, perMs: pace.perMs, of: 'connection', refill: 'steady' },
-    pauses,
+    pace: { messages: pace.lines, per: { ms: msOf(pace.per) }, of: 'connection', refill: 'steady' },
+    pauses: { firstMs: msOf(pauses.first), mostMs: msOf(pauses.most) },
     clock: options.clock ?? systemClock,
     log: safeLog(options.log ?? consoleLog),
   };

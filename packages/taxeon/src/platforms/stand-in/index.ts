@@ -11,7 +11,6 @@ export {
 } from './registrar.js';
 export { readSlashLine, type SlashCall, writeSlashLine } from './slash-line.js';
 export {
-  createStandIn,
   type Doing,
   type Exchange,
   type Filling,
@@ -20,6 +19,7 @@ export {
   type StandIn,
   type StandInFile,
   type StandInOptions,
+  standIn,
   type Typing,
 } from './stand-in.js';
 export { checkWorld, type World, WorldError } from './world.js';

@@ -1,5 +1,5 @@
 /** Where a simulated platform holds its slash commands: guilds at once, everywhere slowly, under rate limits. */
-import { type Clock, systemClock } from '../../base/time.js';
+import { type Clock, type Duration, givenMs, systemClock } from '../../base/time.js';
 import { PlatformError } from '../../contract/platform.js';
 import {
   Conflict,
@@ -31,9 +31,9 @@ export interface StandInRegistrarOptions {
   readonly state?: { read(): RegistrarState; write(state: RegistrarState): void };
   readonly limits?: RegistrarLimits;
   /** How many changes it takes in how long. */
-  readonly rate?: { readonly changes: number; readonly perMs: number };
-  /** How long it takes until people see a change, in milliseconds; 40 minutes everywhere, and none in a guild. */
-  readonly delayMs?: { readonly global: number; readonly guild: number };
+  readonly rate?: { readonly changes: number; readonly per: Duration };
+  /** How long it takes until people see a change; 40 minutes everywhere, and none in a guild. */
+  readonly delay?: { readonly global: Duration; readonly guild: Duration };
   /** Whether it tells in which scopes something is registered; yes by default. */
   readonly marks?: boolean;
 }
@@ -48,8 +48,8 @@ const LIMITS: RegistrarLimits = {
   commandsPerGroup: 18,
   groupLevels: 3,
 };
-const DELAY_MS = { global: 40 * 60_000, guild: 0 };
-const RATE = { changes: 6, perMs: 5000 };
+const DELAY = { global: '40m', guild: { ms: 0 } } as const;
+const RATE = { changes: 6, per: '5s' } as const;
 
 /**
  * Makes a simulated place where commands are registered.
@@ -59,7 +59,12 @@ const RATE = { changes: 6, perMs: 5000 };
  */
 export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
   const { guilds, tokens, token, clock = systemClock, limits = LIMITS, rate = RATE } = options;
-  const { delayMs = DELAY_MS, marks = true } = options;
+  const { delay = DELAY, marks = true } = options;
+  const perMs = givenMs(rate.per, 'standInRegistrar, rate.per');
+  const delayMs = {
+    global: givenMs(delay.global, 'standInRegistrar, delay.global'),
+    guild: givenMs(delay.guild, 'standInRegistrar, delay.guild'),
+  };
   const state = options.state ?? inMemory();
   const changedAt: number[] = [];
 
@@ -80,10 +85,10 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
 
   function takeTurn(): void {
     const now = clock.now();
-    while (changedAt.length > 0 && (changedAt[0] as number) <= now - rate.perMs) changedAt.shift();
+    while (changedAt.length > 0 && (changedAt[0] as number) <= now - perMs) changedAt.shift();
     if (changedAt.length >= rate.changes) {
-      const retryAfterMs = (changedAt[0] as number) + rate.perMs - now;
-      throw new PlatformError('platform.slowed', `No more than ${rate.changes} changes in ${rate.perMs} ms`, {
+      const retryAfterMs = (changedAt[0] as number) + perMs - now;
+      throw new PlatformError('platform.slowed', `No more than ${rate.changes} changes in ${perMs} ms`, {
         retryAfterMs,
       });
     }

@@ -1,5 +1,5 @@
 /** A simulated platform: guilds, people, text, slash, private, held and expiring replies, all in memory. */
-import { type Clock, systemClock } from '../../base/time.js';
+import { type Clock, type Duration, givenMs, systemClock } from '../../base/time.js';
 import type { Actor } from '../../contract/actors.js';
 import type { Attachment } from '../../contract/attachment.js';
 import type { Form } from '../../contract/form.js';
@@ -68,10 +68,10 @@ export interface Exchange {
 
 export interface StandInOptions {
   readonly clock?: Clock;
-  /** How long a slash invocation may stay unanswered, in milliseconds. */
-  readonly replyDeadlineMs?: number;
-  /** How long a held invocation stays open, in milliseconds. */
-  readonly heldMs?: number;
+  /** How long a slash invocation may stay unanswered; 4 s by default. */
+  readonly replyDeadline?: Duration;
+  /** How long a held invocation stays open; 20 min by default. */
+  readonly held?: Duration;
   /** How long one message may be. */
   readonly longestReply?: number;
   /** How many messages a channel takes in how long, made by `paced`; any number by default. */
@@ -94,8 +94,6 @@ export interface StandIn extends Platform {
   send(input: Input): Promise<Exchange>;
 }
 
-const REPLY_DEADLINE_MS = 4000;
-const HELD_MS = 20 * 60_000;
 const LONGEST_REPLY = 1800;
 /** Older ones are not changed any more. */
 const LATE_POSTS = 1000;
@@ -106,12 +104,14 @@ const LATE_POSTS = 1000;
  * @throws WorldError where the world does not hold together.
  *
  * @example
- * const standIn = createStandIn(world);
- * await standIn.serve(layer);
- * const { outcome, posts } = await standIn.send(standIn.typed({ person: 'wren', place: 'oddmere/counter', text: '!shelf' }));
+ * const platform = standIn(world);
+ * await platform.serve(layer);
+ * const { outcome, posts } = await platform.send(platform.typed({ person: 'wren', place: 'oddmere/counter', text: '!shelf' }));
  */
-export function createStandIn(world: World, options: StandInOptions = {}): StandIn {
-  const { clock = systemClock, replyDeadlineMs = REPLY_DEADLINE_MS, heldMs = HELD_MS } = options;
+export function standIn(world: World, options: StandInOptions = {}): StandIn {
+  const { clock = systemClock } = options;
+  const replyDeadlineMs = givenMs(options.replyDeadline ?? '4s', 'standIn, replyDeadline');
+  const heldMs = givenMs(options.held ?? '20m', 'standIn, held');
   const { longestReply = LONGEST_REPLY, pace } = options;
   const checked = checkWorld(world);
   const directory = standInDirectory(checked);
