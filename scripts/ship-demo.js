@@ -6,4 +6,3 @@ const to = new URL('../packages/command/dist/demo/', import.meta.url);
 
 rmSync(to, { recursive: true, force: true });
 cpSync(new URL('dist/', from), to, { recursive: true, filter: (file) => !file.endsWith('.d.ts') });
-cpSync(new URL('data/', from), new URL('data/', to), { recursive: true });

@@ -14,6 +14,7 @@ const entries = [
   'modules/hooks',
   'testing/index',
   'testing/trials',
+  'testing/tryouts',
 ];
 
 /**

@@ -15,7 +15,11 @@ export interface Run {
 /** @throws what the process has said, where it failed */
 export function run(args: readonly string[], cwd: string): Run {
   const start = process.hrtime.bigint();
-  const { status, stdout, stderr } = spawnSync(process.execPath, args, { cwd, encoding: 'utf8' });
+  const { status, stdout, stderr } = spawnSync(process.execPath, args, {
+    cwd,
+    encoding: 'utf8',
+    maxBuffer: 100_000_000,
+  });
   if (status !== 0) throw new Error(stderr);
   return { tookMs: Number(process.hrtime.bigint() - start) / 1e6, out: stdout };
 }

@@ -9,6 +9,7 @@ import { load } from './load.js';
 import { modules } from './modules.js';
 import { reading } from './reading.js';
 import { start } from './start.js';
+import { tryouts } from './tryouts.js';
 
 export const chapters: readonly { readonly title: string; readonly rows: readonly Row[] }[] = [
   { title: 'Chat and calls', rows: [...calls, ...asking] },
@@ -17,4 +18,5 @@ export const chapters: readonly { readonly title: string; readonly rows: readonl
   { title: 'Limits', rows: limits },
   { title: 'Under load', rows: [...load, ...onIrc] },
   { title: 'Starting', rows: [...start, ...modules] },
+  { title: 'Tryouts', rows: tryouts },
 ];

@@ -3,7 +3,7 @@
 import loader from 'js-yaml/lib/loader.js';
 import coreSchema from 'js-yaml/lib/schema/core.js';
 import { parseDuration } from 'taxeon';
-import { checkTryout } from 'taxeon/testing';
+import { checkTryout } from 'taxeon/tryouts';
 import type { SaidItem, Step, Workshop } from './workshop.js';
 
 /** The page's state as open JSON: what was done, from which everything else follows. */
@@ -52,7 +52,7 @@ export function stepsFromText(text: string): readonly Step[] {
 /** Scenes are headings, what happens is the configuration's; what is done at the console has nobody who does it here. */
 function stepsFromTryout(data: unknown): readonly Step[] {
   return checkTryout(data).lines.flatMap((line): Step[] => {
-    if ('scene' in line || 'happens' in line) return [];
+    if ('scene' in line || 'happens' in line || 'as' in line) return [];
     if ('wait' in line) return [{ wait: parseDuration(line.wait) ?? 0 }];
     const { person, place } = line;
     if (person === undefined) return [];

@@ -1,7 +1,8 @@
 /** `taxeon demo`: a scripted afternoon, printed as a conversation. */
 import { readFile } from 'node:fs/promises';
 import { liveOf, type Store } from 'taxeon';
-import { checkTryout, keptLog, type Played, playTryout, virtualClock } from 'taxeon/testing';
+import { virtualClock } from 'taxeon/testing';
+import { checkTryout, keptLog, type Played, playTryout } from 'taxeon/tryouts';
 import { parse } from 'yaml';
 import { demoFile } from './config.js';
 import { messageOf, UsageError } from './errors.js';

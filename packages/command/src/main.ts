@@ -69,6 +69,21 @@ program
   });
 
 program
+  .command('try')
+  .description('play tryouts: scripted conversations with the replies they expect')
+  .argument('[files...]', 'files, or folders with *.tryout.yaml in them; this folder by default')
+  .option('--all', 'show each conversation whole, also where it is as expected', false)
+  .option('--uncovered', 'what no tryout touches: commands, arguments, requirements, limits', false)
+  .option('--update', 'write what was said into the files, in place of what they expect', false)
+  .option('--watch', 'play them again whenever a file changes', false)
+  .addOption(new Option('--format <format>', 'how it is written').choices(['text', 'json', 'junit']).default('text'))
+  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
+  .action(async (files: readonly string[], options) => {
+    const { tryTryouts } = await import('./try.js');
+    process.exitCode = await tryTryouts(files, options);
+  });
+
+program
   .command('limits')
   .description("what is counted now in a store's file, and forgetting it")
   .requiredOption('--store <file>', 'the file that the bot keeps its limits in')

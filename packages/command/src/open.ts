@@ -35,7 +35,8 @@ export async function openDemo(surroundings: Surroundings): Promise<Rehearsal> {
 /** What the bot logs would stand between the lines that were asked for. */
 const quiet: Log = { error: () => undefined, warn: () => undefined };
 
-async function openFrom({ config, name, url }: FoundConfig, surroundings: Surroundings): Promise<Rehearsal> {
+/** @throws UsageError naming the file and what is wrong with it. */
+export async function openFrom({ config, name, url }: FoundConfig, surroundings: Surroundings): Promise<Rehearsal> {
   let opened: Rehearsal;
   try {
     opened = await ('open' in config ? config.open(surroundings) : openFolder(config, url, surroundings));
@@ -61,16 +62,16 @@ async function openFolder(config: FolderConfig, url: URL, surroundings: Surround
 
 /** Types do not hold in JavaScript. */
 function rehearsalProblem(opened: unknown): string | undefined {
-  const { layer, platform, modules, events, ...others } = Object(opened) as Partial<Rehearsal>;
+  const { layer, platform, modules, events, state, ...others } = Object(opened) as Partial<Rehearsal>;
   const has = (one: unknown, method: string) => typeof Object(one)[method] === 'function';
   if (!has(layer, 'handle')) return 'no `layer`; return { layer, platform }, the layer as createCommandLayer makes it.';
   if (!has(platform, 'typed') || !has(platform, 'send'))
     return 'no `platform`; return { layer, platform }, the platform as standIn(world) makes it.';
   if (modules !== undefined && !has(modules, 'open')) return '`modules` that are none; give what loadModules gives.';
-  const wrong = Object.entries(events ?? {}).find(([, event]) => typeof event !== 'function');
-  if (wrong !== undefined) return `an event "${wrong[0]}" that is no function; give one.`;
+  const wrong = Object.entries({ ...events, ...state }).find(([, one]) => typeof one !== 'function');
+  if (wrong !== undefined) return `"${wrong[0]}" among its events or state that is no function; give one.`;
   const [unknown] = Object.keys(others);
   return unknown === undefined
     ? undefined
-    : `\`${unknown}\`, which is not known; return layer, platform, modules and events.`;
+    : `\`${unknown}\`, which is not known; return layer, platform, modules, events and state.`;
 }

@@ -2,7 +2,8 @@
 import colors from 'picocolors';
 import { durationInWords, type Input, type Outcome, plainText, type Status, visible, withoutUnseen } from 'taxeon';
 import { type Exchange, type Post, type StandIn, writeSlashLine } from 'taxeon/stand-in';
-import type { LoggedLine, Played } from 'taxeon/testing';
+import type { LoggedLine, Mismatch, Played } from 'taxeon/tryouts';
+import { mismatchLines } from './columns.js';
 import { wrap } from './wrap.js';
 
 export interface ConversationPrinter {
@@ -46,6 +47,11 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
     said(`    ${paint(sign)}`, bot, paint, shownLines(plainText(notice)) + colors.dim(notesOn(post, input)));
   }
 
+  function differing(mismatches: readonly Mismatch[]): void {
+    if (mismatches.length === 0) return;
+    for (const line of mismatchLines(mismatches, WIDTH - INDENT.length)) print(`${INDENT}${line}`);
+  }
+
   /** What the bot says without being spoken to. */
   function meanwhile({ notice, place: at, visibleTo }: Post): void {
     const { sign, paint } = marks[notice.tone === 'problem' ? 'refused' : 'completed'];
@@ -76,12 +82,12 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
           return;
         case 'event':
           print(colors.dim(`${INDENT}(${shownLines(played.text)})`));
-          for (const difference of played.differences) print(colors.red(`${INDENT}not as expected: ${difference}`));
+          differing(played.differences);
           return;
         case 'wait':
           print(colors.dim(`${INDENT}… ${played.duration} later`));
           for (const post of played.posts) meanwhile(post);
-          for (const difference of played.differences) print(colors.red(`${INDENT}not as expected: ${difference}`));
+          differing(played.differences);
           return;
         case 'exchange': {
           const { input, outcome, posts } = played.exchange;
@@ -92,7 +98,7 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
           for (const post of posts) reply(post, played.exchange);
           for (const line of played.logged) logged(line);
           if (posts.length === 0) print(colors.dim(`${INDENT}${silence(outcome, bot, input)}`));
-          for (const difference of played.differences) print(colors.red(`${INDENT}not as expected: ${difference}`));
+          differing(played.differences);
         }
       }
     },

@@ -1,23 +1,7 @@
-import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { describe, expect, onTestFinished, test } from 'vitest';
-import { start } from '../../taxeon/test/support/programs.js';
+import { describe, expect, test } from 'vitest';
+import { folderOf } from './support.js';
 
-const library = fileURLToPath(new URL('../../taxeon/', import.meta.url));
-const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
-
-/** Runs the command in a folder of these files, where the library is installed. */
-function taxeonIn(files: Readonly<Record<string, string>>, ...args: string[]) {
-  const folder = mkdtempSync(join(tmpdir(), 'oddmere-config-'));
-  onTestFinished(() => rmSync(folder, { recursive: true }));
-  for (const [name, text] of Object.entries(files)) writeFileSync(join(folder, name), text);
-  mkdirSync(join(folder, 'node_modules'));
-  symlinkSync(library, join(folder, 'node_modules', 'taxeon'));
-  const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined };
-  return start(process.execPath, [bin, ...args], { cwd: folder, env }).finished;
-}
+const taxeonIn = (files: Readonly<Record<string, string>>, ...args: string[]) => folderOf(files).taxeon(...args);
 
 const config = (end: string) => `import { command, createCommandLayer } from 'taxeon';
 import { standIn } from 'taxeon/stand-in';
@@ -91,7 +75,7 @@ const broken: [string, string, RegExp][] = [
   [
     'a wrong event',
     config('{ open: () => ({ layer, platform, events: { rain: 7 } }) }'),
-    /an event "rain" that is no function/,
+    /"rain" among its events or state that is no function/,
   ],
   ['something else', config('{ open: () => ({ layer, platform, layers: [] }) }'), /`layers`, which is not known/],
 ];

@@ -1,29 +1,9 @@
-import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { describe, expect, onTestFinished, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { oddmereData } from '../../taxeon/test/support/oddmere.js';
-import { start } from '../../taxeon/test/support/programs.js';
+import { folderOf } from './support.js';
 
-const library = fileURLToPath(new URL('../../taxeon/', import.meta.url));
-const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
 const lamp = (name: string) =>
   `import { command } from 'taxeon';\nexport default command({ name: '${name}', description: 'Light the ${name}', run: () => 'The ${name} is lit.' });\n`;
-
-/** Runs the command in a folder of these files, where the library is installed. */
-function folderOf(files: Readonly<Record<string, string>>) {
-  const folder = mkdtempSync(join(tmpdir(), 'oddmere-folder-'));
-  onTestFinished(() => rmSync(folder, { recursive: true }));
-  for (const [name, text] of Object.entries(files)) {
-    mkdirSync(dirname(join(folder, name)), { recursive: true });
-    writeFileSync(join(folder, name), text);
-  }
-  mkdirSync(join(folder, 'node_modules'));
-  symlinkSync(library, join(folder, 'node_modules', 'taxeon'));
-  const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined };
-  return (...args: string[]) => start(process.execPath, [bin, ...args], { cwd: folder, env }).finished;
-}
 
 const config = `import { defineConfig } from 'taxeon/testing';
 interface Given { readonly clock: unknown }
@@ -37,7 +17,7 @@ export default defineConfig({
 
 describe('a configuration that names a folder', () => {
   test('is opened with the folder’s modules, in TypeScript too', async () => {
-    const taxeon = folderOf({
+    const { taxeon } = folderOf({
       'taxeon.config.ts': config,
       'commands/lamp.ts': lamp('lamp'),
       'commands/lending/borrow.js': `import { command } from 'taxeon';
@@ -51,7 +31,7 @@ export const opened = () => { throw new Error('only where it is played'); };`,
   });
 
   test('is checked with every problem of every file, as text and JSON', async () => {
-    const taxeon = folderOf({
+    const { taxeon } = folderOf({
       'taxeon.config.ts': config,
       'commands/a.js': 'export default (',
       'commands/b.ts': '\n\nthrow new Error("no shelf");',
@@ -80,7 +60,9 @@ export const opened = () => { throw new Error('only where it is played'); };`,
     ['has no world', config.replace(/world: .*/, ''), /does not open its bot: The simulated world is wrong/],
   ];
   test.each(wrong)('that %s is told', async (_, text, expected) => {
-    const { status, err } = await folderOf({ 'taxeon.config.ts': text, 'commands/lamp.js': lamp('lamp') })('check');
+    const { status, err } = await folderOf({ 'taxeon.config.ts': text, 'commands/lamp.js': lamp('lamp') }).taxeon(
+      'check',
+    );
     expect({ status, err }).toEqual({ status: 2, err: expect.stringMatching(expected) });
   });
 });

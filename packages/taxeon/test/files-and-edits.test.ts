@@ -9,7 +9,8 @@ import {
   type Outcome,
 } from 'taxeon';
 import { standIn } from 'taxeon/stand-in';
-import { checkTryout, playTryout, runUntil, virtualClock } from 'taxeon/testing';
+import { runUntil, virtualClock } from 'taxeon/testing';
+import { checkTryout, mismatchInWords, playTryout } from 'taxeon/tryouts';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 
@@ -298,6 +299,6 @@ test('a tryout has files, edits, and lines at the console about a place', async 
   });
   const differences: string[] = [];
   for await (const played of playTryout(tryout, { layer, platform } as never, clock))
-    if (played.kind === 'exchange') differences.push(...played.differences);
+    if (played.kind === 'exchange') differences.push(...played.differences.map(mismatchInWords));
   expect(differences).toEqual([]);
 });

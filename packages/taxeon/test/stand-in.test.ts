@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { command, type Input, plainMarkup } from 'taxeon';
 import { checkWorld, readSlashLine, type StandIn, standIn, WorldError, writeSlashLine } from 'taxeon/stand-in';
-import { checkTryout, playTryout, TryoutError, virtualClock } from 'taxeon/testing';
+import { virtualClock } from 'taxeon/testing';
 import { type PlatformProbe, platformTrials } from 'taxeon/trials';
+import { checkTryout, mismatchInWords, playTryout, TryoutError } from 'taxeon/tryouts';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, sceneOf } from './support/oddmere.js';
 import { until } from './support/programs.js';
@@ -108,7 +109,7 @@ describe('a tryout', () => {
     const tryout = checkTryout({ tryout: 'A lamp', begins: '2026-05-09T13:00:00Z', lines });
     const differences: string[] = [];
     for await (const played of playTryout(tryout, { layer, platform }, clock)) {
-      if (played.kind === 'exchange') differences.push(...played.differences);
+      if (played.kind === 'exchange') differences.push(...played.differences.map(mismatchInWords));
     }
     return { differences, clock };
   };
@@ -123,10 +124,10 @@ describe('a tryout', () => {
       { ...lamp, expect: { status: 'refused', code: 'tool.out', says: 'The drill', seenBy: 'caller' } },
     ]);
     expect(differences).toEqual([
-      'status is completed, expected refused',
-      'code is none, expected tool.out',
-      'the reply is "The lamp is lit.", expected it to say "The drill"',
-      'seen by is everyone, expected caller',
+      'status: expected refused, and it was completed',
+      'code: expected tool.out, and it was none',
+      'the reply: expected something with “The drill”, and it was “The lamp is lit.”',
+      'seenBy: expected caller, and it was everyone',
     ]);
   });
 

@@ -16,6 +16,8 @@ export interface Rehearsal {
   readonly modules?: Pick<Modules, 'open'>;
   /** What may happen in a tryout besides what people do, by name. */
   readonly events?: Readonly<Record<string, () => unknown>>;
+  /** What a tryout can look at besides what is said, by name: plain data. */
+  readonly state?: Readonly<Record<string, () => unknown>>;
 }
 
 /** What a bot under trial is given in place of the real ones. */

@@ -1,4 +1,4 @@
-/** For trying a bot: a clock that obeys, faults on demand, and scripted conversations. */
+/** For trying a bot: a clock that obeys, faults on demand, and how the `taxeon` command opens it. */
 export { runFor, runUntil, type VirtualClock, virtualClock } from './clock.js';
 export {
   defineConfig,
@@ -10,14 +10,3 @@ export {
   type TaxeonConfig,
 } from './config.js';
 export { type Fault, type FaultOf, injectFaults, type RandomFaults, randomFaults, seeded } from './faults.js';
-export {
-  checkTryout,
-  type KeptLog,
-  keptLog,
-  type LoggedLine,
-  type Played,
-  playTryout,
-  type Tryout,
-  TryoutError,
-  type TryoutLine,
-} from './tryout.js';

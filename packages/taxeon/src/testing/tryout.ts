@@ -1,116 +1,13 @@
 /** Tryouts: scripted conversations with the replies they expect. */
-import * as v from 'valibot';
 import { durationMs } from '../base/time.js';
 import type { Log } from '../contract/log.js';
-import type { Place } from '../contract/places.js';
+import { PlatformError } from '../contract/platform.js';
 import type { Exchange, Post } from '../platforms/stand-in/index.js';
-import { plainText } from '../replies/notice.js';
 import { runFor, runUntil, type VirtualClock } from './clock.js';
 import type { Rehearsal } from './config.js';
-
-const text = v.string('give a text');
-
-const duration = v.pipe(
-  text,
-  v.check((value) => durationMs(value) !== undefined, 'give a duration such as 2m'),
-);
-
-const expectation = v.strictObject({
-  status: v.picklist(
-    ['completed', 'refused', 'invalid', 'waiting', 'failed', 'ignored'],
-    'give a status such as completed',
-  ),
-  code: v.optional(text),
-  /** The argument that is asked for, or a part of the question that wants a yes. */
-  asks: v.optional(text),
-  /** A part of what the bot says. */
-  says: v.optional(text),
-  seenBy: v.optional(v.picklist(['everyone', 'caller', 'nobody'], 'give everyone, caller or nobody')),
-  /** A part of what is shown before the reply, while the handler is at work. */
-  shows: v.optional(text),
-  /** Whether the reply was held before it was given. */
-  held: v.optional(v.boolean('give true or false')),
-  /** After how long the reply goes again. */
-  goesAfter: v.optional(duration),
-  /** Who is told something by direct message, by id. */
-  tells: v.optional(text),
-  /** A part of what the log says under the reference that the reply tells. */
-  logs: v.optional(text),
-});
-
-const file = v.strictObject({ name: text, type: text, content: v.optional(text, '') });
-
-/** `locale` is the language that the person's own client tells, `id` the event's. */
-const saying = {
-  person: v.optional(text),
-  place: text,
-  locale: v.optional(text),
-  id: v.optional(text),
-  expect: expectation,
-};
-
-const line = v.union(
-  [
-    v.strictObject({ scene: text }),
-    /** Something that the configuration knows by these words. */
-    v.strictObject({ happens: text }),
-    /** What the bot says meanwhile. */
-    v.strictObject({ wait: duration, says: v.optional(text) }),
-    v.strictObject({
-      ...saying,
-      types: text,
-      surface: v.optional(v.literal('console', 'give console')),
-      files: v.optional(v.array(file, 'give a list of files')),
-      /** The id of the message that is changed to this. */
-      edits: v.optional(text),
-    }),
-    v.strictObject({
-      ...saying,
-      invokes: text,
-      options: v.optional(v.record(text, v.unknown()), {}),
-      /** By the options that they are of. */
-      files: v.optional(v.record(text, file)),
-    }),
-    v.strictObject({ ...saying, fills: v.record(text, text) }),
-  ],
-  'a line is one of: scene; happens; wait; place and expect, with types, invokes or fills',
-);
-
-const tryout = v.strictObject({
-  tryout: text,
-  begins: v.pipe(text, v.isoTimestamp('give a moment such as 2026-05-09T13:00:00Z')),
-  lines: v.array(line, 'give a list of lines'),
-});
-
-export type Tryout = v.InferOutput<typeof tryout>;
-export type TryoutLine = Tryout['lines'][number];
-type SpokenLine = Extract<TryoutLine, { expect: unknown }>;
-
-/** A tryout that does not read, with every problem and where it is. */
-export class TryoutError extends Error {
-  override readonly name = 'TryoutError';
-
-  constructor(readonly problems: readonly string[]) {
-    super(`The tryout is wrong: ${problems.join('; ')}`);
-  }
-}
-
-/**
- * Checks data that came from a file.
- *
- * @throws TryoutError naming each problem and the line it is in.
- */
-export function checkTryout(data: unknown): Tryout {
-  const parsed = v.safeParse(tryout, data);
-  if (parsed.success) return parsed.output;
-  throw new TryoutError(parsed.issues.map((issue) => `${v.getDotPath(issue) ?? 'the whole'}: ${issue.message}`));
-}
-
-/** Something in the bot's log. */
-export interface LoggedLine {
-  readonly message: string;
-  readonly fields: Readonly<Record<string, unknown>>;
-}
+import { type Fault, injectFaults } from './faults.js';
+import { compareExchange, compareWait, type LoggedLine, type Mismatch } from './tryout-compare.js';
+import type { SpokenLine, Tryout, TryoutLine } from './tryout-format.js';
 
 /** A log that keeps what it is told, so that a tryout can look at it. */
 export interface KeptLog extends Log {
@@ -123,16 +20,17 @@ export function keptLog(): KeptLog {
   return { lines, error: keep, warn: keep };
 }
 
-/** A line after it was played. */
+/** A line after it was played; `differences` is empty where it came out as expected. */
 export type Played =
   | { readonly kind: 'scene'; readonly text: string }
-  | { readonly kind: 'event'; readonly text: string; readonly differences: readonly string[] }
+  /** Something happened, or cannot. */
+  | { readonly kind: 'event'; readonly text: string; readonly differences: readonly Mismatch[] }
   | {
       readonly kind: 'wait';
       readonly duration: string;
       /** What the bot has said meanwhile. */
       readonly posts: readonly Post[];
-      readonly differences: readonly string[];
+      readonly differences: readonly Mismatch[];
     }
   | {
       readonly kind: 'exchange';
@@ -140,8 +38,7 @@ export type Played =
       readonly exchange: Exchange;
       /** What was logged meanwhile. */
       readonly logged: readonly LoggedLine[];
-      /** How it differs from what was expected; empty where it does not. */
-      readonly differences: readonly string[];
+      readonly differences: readonly Mismatch[];
     };
 
 /**
@@ -151,46 +48,109 @@ export type Played =
  */
 export async function* playTryout(
   { lines }: Tryout,
-  { layer, platform, modules, events = {} }: Rehearsal,
+  rehearsal: Rehearsal,
   clock: VirtualClock,
   log: KeptLog = keptLog(),
 ): AsyncGenerator<Played> {
+  const { platform, modules } = rehearsal;
+  const faults = new Map<string, Failing>();
+  const isFailing = lines.some((line) => 'fails' in line && 'as' in line);
+  const end = isFailing ? injectFaults(platform, (call) => nextFault(faults, call), clock) : undefined;
   await modules?.open();
-  const serving = await platform.serve(layer);
+  const serving = await platform.serve(rehearsal.layer);
   try {
-    for (const line of lines) {
-      if ('scene' in line) yield { kind: 'scene', text: line.scene };
-      else if ('happens' in line) {
-        yield { kind: 'event', text: line.happens, differences: await happen(line.happens, events) };
-      } else if ('wait' in line) {
-        const from = platform.posts.length;
-        await runFor(clock, durationMs(line.wait) ?? 0);
-        const posts = platform.posts.slice(from);
-        yield { kind: 'wait', duration: line.wait, posts, differences: lacking('the reply', line.says, saidIn(posts)) };
-      } else {
-        const before = log.lines.length;
-        const exchange = await runUntil(clock, platform.send(inputOf(line, platform)));
-        const logged = log.lines.slice(before);
-        yield { kind: 'exchange', line, exchange, logged, differences: differencesIn(line, exchange, logged) };
-      }
-    }
+    for (const line of lines) yield await playLine(line, rehearsal, clock, log, faults);
   } finally {
+    end?.();
     await serving.close();
   }
 }
 
-async function happen(name: string, events: NonNullable<Rehearsal['events']>): Promise<string[]> {
+async function playLine(
+  line: TryoutLine,
+  { platform, events = {}, state }: Rehearsal,
+  clock: VirtualClock,
+  log: KeptLog,
+  faults: Map<string, Failing>,
+): Promise<Played> {
+  if ('scene' in line) return { kind: 'scene', text: line.scene };
+  if ('happens' in line) return { kind: 'event', text: line.happens, differences: await happen(line.happens, events) };
+  if ('as' in line)
+    return { kind: 'event', text: failingInWords(line), differences: beginFailing(line, platform, faults) };
+  if ('wait' in line) {
+    const from = platform.posts.length;
+    await runFor(clock, durationMs(line.wait) ?? 0);
+    const posts = platform.posts.slice(from);
+    return { kind: 'wait', duration: line.wait, posts, differences: await compareWait(line, posts, state) };
+  }
+  const before = log.lines.length;
+  let input: ReturnType<typeof inputOf>;
+  try {
+    input = inputOf(line, platform);
+  } catch (error) {
+    const said = error instanceof Error ? error.message : String(error);
+    const who = line.person ?? 'Somebody';
+    const cannot = { what: 'the line', expected: 'something that can be done here', said };
+    return { kind: 'event', text: `${who} cannot do that in ${line.place}`, differences: [cannot] };
+  }
+  const exchange = await runUntil(clock, platform.send(input));
+  const logged = log.lines.slice(before);
+  return {
+    kind: 'exchange',
+    line,
+    exchange,
+    logged,
+    differences: await compareExchange(line, exchange, logged, state),
+  };
+}
+
+async function happen(name: string, events: NonNullable<Rehearsal['events']>): Promise<Mismatch[]> {
   const event = Object.hasOwn(events, name) ? events[name] : undefined;
   if (event === undefined) {
-    const known = Object.keys(events).map((one) => JSON.stringify(one));
-    return [`nothing is known that happens by these words; there are ${known.join(', ') || 'none'}`];
+    const known = Object.keys(events).join('; ') || 'nothing';
+    return [{ what: 'what happens', expected: 'something that the configuration knows', said: `one of: ${known}` }];
   }
   try {
     await event();
     return [];
   } catch (error) {
-    return [`it failed: ${error instanceof Error ? error.message : String(error)}`];
+    const said = error instanceof Error ? error.message : String(error);
+    return [{ what: 'what happens', expected: 'that it does', said: `an error: ${said}` }];
   }
+}
+
+type FailingLine = Extract<TryoutLine, { as: unknown }>;
+
+interface Failing {
+  readonly fault: Fault;
+  left: number;
+}
+
+function failingInWords({ fails, as, times }: FailingLine): string {
+  const often = times === undefined ? '' : times === 1 ? ', once' : `, ${times} times`;
+  return `the platform’s ${fails} is ${as}${often}`;
+}
+
+function beginFailing(line: FailingLine, platform: object, faults: Map<string, Failing>): Mismatch[] {
+  const { fails, as, times = Number.POSITIVE_INFINITY } = line;
+  const target = fails.split('.').reduce((of: unknown, name) => Object(of)[name], platform);
+  if (typeof target !== 'function')
+    return [{ what: 'what fails', expected: 'something that the platform does, such as deliver', said: fails }];
+  if (as === 'working') faults.delete(fails);
+  else faults.set(fails, { left: times, fault: faultOf(as) });
+  return [];
+}
+
+function faultOf(as: Exclude<FailingLine['as'], 'working'>): Fault {
+  if (as === 'hanging') return { kind: 'hang' };
+  return { kind: 'fail', error: new PlatformError(`platform.${as}`, 'The tryout says so') };
+}
+
+function nextFault(faults: Map<string, Failing>, call: string): Fault | undefined {
+  const failing = faults.get(call);
+  if (failing === undefined || failing.left <= 0) return undefined;
+  failing.left -= 1;
+  return failing.fault;
 }
 
 function inputOf(line: SpokenLine, platform: Rehearsal['platform']) {
@@ -211,65 +171,4 @@ type Defined<T> = { readonly [K in keyof T]: Exclude<T[K], undefined> };
 
 function defined<T extends object>(given: T): Defined<T> {
   return Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)) as Defined<T>;
-}
-
-function differencesIn(
-  { expect }: SpokenLine,
-  { outcome, posts, input }: Exchange,
-  logged: readonly LoggedLine[],
-): string[] {
-  const differences: string[] = [];
-  const compare = (what: string, expected: string | undefined, actual: string) => {
-    if (expected !== undefined && expected !== actual) differences.push(`${what} is ${actual}, expected ${expected}`);
-  };
-  const contain = (what: string, expected: string | undefined, actual: string) =>
-    void differences.push(...lacking(what, expected, actual));
-  compare('status', expect.status, outcome.status);
-  compare('code', expect.code, 'code' in outcome ? outcome.code : 'none');
-  contain('what is asked', expect.asks, askedIn(outcome));
-  contain('the reply', expect.says, saidIn(posts));
-  const here: Place = input.surface === 'console' ? { kind: 'console' } : input.place;
-  const [reply] = posts.filter(({ place }) => isHere(place, here));
-  contain('what is shown', expect.shows, (reply?.earlier ?? []).map(plainText).join('\n'));
-  compare('seen by', expect.seenBy, seenBy(reply, input.caller.id));
-  if (expect.held !== undefined) compare('held', String(expect.held), String(reply?.heldAt !== undefined));
-  if (expect.goesAfter !== undefined) {
-    const stays = reply?.goneAt === undefined ? 'never' : `${reply.goneAt - reply.at}`;
-    compare('how long the reply stays, in ms,', String(durationMs(expect.goesAfter)), stays);
-  }
-  const told = posts.filter(({ place }) => !isHere(place, here)).map(({ visibleTo }) => visibleTo);
-  compare('who is told', expect.tells, told.join(', ') || 'nobody');
-  contain('the log', expect.logs, loggedUnder(outcome, logged));
-  return differences;
-}
-
-function lacking(what: string, expected: string | undefined, actual: string): string[] {
-  if (expected === undefined || actual.includes(expected)) return [];
-  return [`${what} is ${JSON.stringify(actual)}, expected it to say ${JSON.stringify(expected)}`];
-}
-
-function saidIn(posts: readonly Post[]): string {
-  return posts.map((post) => plainText(post.notice)).join('\n');
-}
-
-function askedIn(outcome: Exchange['outcome']): string {
-  if (outcome.status !== 'waiting') return '';
-  return outcome.asks.for === 'argument' ? outcome.asks.argument : outcome.asks.question;
-}
-
-function isHere(place: Place, here: Place): boolean {
-  if (place.kind !== here.kind) return false;
-  return place.kind === 'console' || here.kind === 'console' || place.channel.id === here.channel.id;
-}
-
-function loggedUnder(outcome: Exchange['outcome'], logged: readonly LoggedLine[]): string {
-  const parameters = 'parameters' in outcome ? outcome.parameters : {};
-  const reference = 'reference' in parameters ? parameters.reference : undefined;
-  const line = logged.find(({ fields }) => reference !== undefined && fields['reference'] === reference);
-  return line === undefined ? '' : `${line.message}: ${String(line.fields['error'] ?? '')}`;
-}
-
-function seenBy(post: Post | undefined, caller: string): string {
-  if (post === undefined) return 'nobody';
-  return post.visibleTo === caller ? 'caller' : post.visibleTo;
 }

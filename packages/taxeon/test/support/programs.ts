@@ -74,6 +74,8 @@ export interface Finished {
 export interface Started {
   readonly child: ChildProcess;
   readonly finished: Promise<Finished>;
+  /** What it has written so far. */
+  out(): string;
   /** Ends the program and waits until it is gone. */
   end(): Promise<Finished>;
 }
@@ -96,6 +98,7 @@ export function start(
   return {
     child,
     finished,
+    out: () => out,
     end() {
       child.kill('SIGTERM');
       return finished;

@@ -1,0 +1,103 @@
+/** `taxeon try`: plays tryouts side by side, each on a clock of its own, and tells what is not as expected. */
+import { virtualClock } from 'taxeon/testing';
+import { coverage, keptLog, type Played, playTryout, type Untried } from 'taxeon/tryouts';
+import { type FoundConfig, findConfig } from './config.js';
+import { messageOf } from './errors.js';
+import { openFrom } from './open.js';
+import { printTried } from './print-tried.js';
+import { type FileProblem, readTryout, type TryoutFile, updateTryout } from './tryout-file.js';
+import { findTryouts } from './tryout-files.js';
+import { watching } from './watching.js';
+
+export interface TryOptions {
+  readonly config?: string;
+  readonly update: boolean;
+  readonly watch: boolean;
+  readonly all: boolean;
+  readonly uncovered: boolean;
+  readonly format: 'text' | 'json' | 'junit';
+}
+
+/** A tryout that was played, a file that does not read, or a bot that did not open for it. */
+export type Tried =
+  | { readonly path: string; readonly problems: readonly FileProblem[] }
+  | {
+      readonly path: string;
+      readonly file: TryoutFile;
+      readonly platform: Parameters<typeof import('./print-conversation.js').createConversationPrinter>[0];
+      readonly played: readonly Played[];
+      /** How many values were written into the file. */
+      readonly updated: number;
+    };
+
+export interface AllTried {
+  readonly tried: readonly Tried[];
+  readonly untried: Untried | undefined;
+}
+
+/** So many are under way at once: each waits for the event loop now and then. */
+const SIDE_BY_SIDE = 50;
+
+/** @returns the exit status: 1 where something is not as expected, 2 where a file does not read */
+export async function tryTryouts(paths: readonly string[], options: TryOptions): Promise<number> {
+  if (options.watch) return watching();
+  const files = findTryouts(paths);
+  const found = await findConfig(options.config);
+  const covered = options.uncovered ? coverage() : undefined;
+  let untried: Untried | undefined;
+
+  async function tryOne(path: string): Promise<Tried> {
+    const file = readTryout(path);
+    if (!('tryout' in file)) return { path, problems: file };
+    const clock = virtualClock(Date.parse(file.tryout.begins));
+    const log = keptLog();
+    const rehearsal = await openFrom(found as FoundConfig, { clock, log });
+    const { layer, platform } = rehearsal;
+    const played: Played[] = [];
+    try {
+      for await (const step of playTryout(file.tryout, rehearsal, clock, log)) {
+        played.push(step);
+        if (step.kind === 'exchange') await covered?.note(step.exchange, layer, platform);
+      }
+    } catch (error) {
+      const problem = `does not play: ${messageOf(error)}`;
+      return { path, problems: [{ path, line: undefined, column: undefined, problem }] };
+    }
+    untried = covered?.untried(layer);
+    await layer.close();
+    const updated = options.update ? updateTryout(file, mismatchesByLine(played)) : 0;
+    return { path, file, platform, played, updated };
+  }
+
+  const tried = await sideBySide(files, tryOne);
+  printTried({ tried, untried }, options);
+  if (tried.some((one) => 'problems' in one)) return 2;
+  return tried.some(isWrong) ? 1 : 0;
+}
+
+/** What was written into its file is as expected now. */
+export function isWrong(one: Tried): boolean {
+  return (
+    'problems' in one ||
+    (one.updated === 0 && one.played.some(({ kind, ...step }) => kind !== 'scene' && hasMismatch(step)))
+  );
+}
+
+export function hasMismatch(step: object): boolean {
+  return 'differences' in step && (step.differences as readonly unknown[]).length > 0;
+}
+
+function mismatchesByLine(played: readonly Played[]) {
+  return new Map(played.flatMap((step, line) => ('differences' in step ? [[line, step.differences] as const] : [])));
+}
+
+/** In the order of what is given, whichever is ready first. */
+async function sideBySide<From, To>(all: readonly From[], make: (one: From) => Promise<To>): Promise<readonly To[]> {
+  const made: To[] = [];
+  let next = 0;
+  const work = async () => {
+    for (let at = next++; at < all.length; at = next++) made[at] = await make(all[at] as From);
+  };
+  await Promise.all(Array.from({ length: Math.min(SIDE_BY_SIDE, all.length) }, work));
+  return made;
+}

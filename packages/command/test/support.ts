@@ -1,0 +1,33 @@
+/** Running the command in a folder of one's own, where the library is installed. */
+import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { onTestFinished } from 'vitest';
+import { start } from '../../taxeon/test/support/programs.js';
+
+const library = fileURLToPath(new URL('../../taxeon/', import.meta.url));
+const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
+
+export interface Folder {
+  readonly path: string;
+  write(name: string, text: string): void;
+  /** Runs it, with these words. */
+  taxeon(...args: readonly string[]): ReturnType<typeof start>['finished'];
+  starts(...args: readonly string[]): ReturnType<typeof start>;
+}
+
+export function folderOf(files: Readonly<Record<string, string>>): Folder {
+  const path = mkdtempSync(join(tmpdir(), 'oddmere-command-'));
+  onTestFinished(() => rmSync(path, { recursive: true, force: true }));
+  const write = (name: string, text: string) => {
+    mkdirSync(dirname(join(path, name)), { recursive: true });
+    writeFileSync(join(path, name), text);
+  };
+  for (const [name, text] of Object.entries(files)) write(name, text);
+  mkdirSync(join(path, 'node_modules'));
+  symlinkSync(library, join(path, 'node_modules', 'taxeon'));
+  const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined };
+  const starts = (...args: readonly string[]) => start(process.execPath, [bin, ...args], { cwd: path, env });
+  return { path, write, starts, taxeon: (...args) => starts(...args).finished };
+}

@@ -1,0 +1,125 @@
+/** What of a bot no tryout touches. */
+import type { CompiledCommand } from '../catalogue/catalogue.js';
+import { leavesOf, type Requirement } from '../commands/requirements.js';
+import type { Outcome } from '../contract/outcome.js';
+import type { CommandLayer } from '../layer/command-layer.js';
+import { insideOf } from '../layer/inside.js';
+import type { Exchange, StandIn } from '../platforms/stand-in/index.js';
+import { explain } from '../queries/explain.js';
+
+/** Of commands that were tried; those that were not are told by their names alone. */
+export interface Untried {
+  readonly commands: readonly string[];
+  /** Never given by anybody. */
+  readonly arguments: readonly { readonly command: string; readonly argument: string }[];
+  /** Never the reason of a refusal, in English. Whose rank it was is not told apart. */
+  readonly requirements: readonly { readonly command: string; readonly requirement: string }[];
+  /** Of limits and of reading; never an outcome. */
+  readonly codes: readonly { readonly command: string; readonly code: string }[];
+}
+
+export interface Coverage {
+  /** Takes note of what was tried. */
+  note(exchange: Exchange, layer: CommandLayer, platform: StandIn): Promise<void>;
+  untried(layer: CommandLayer): Untried;
+}
+
+interface Tried {
+  readonly arguments: Set<string>;
+  readonly reasons: Set<string>;
+}
+
+/**
+ * Gathers what was tried, over all tryouts of a bot.
+ *
+ * @example
+ * const covered = coverage();
+ * for await (const step of playTryout(tryout, rehearsal, clock)) {
+ *   if (step.kind === 'exchange') await covered.note(step.exchange, rehearsal.layer, rehearsal.platform);
+ * }
+ * covered.untried(layer).commands;
+ */
+export function coverage(): Coverage {
+  const tried = new Map<string, Tried>();
+  return {
+    async note({ input, outcome }, layer, platform) {
+      if (outcome.status === 'ignored' || outcome.command === undefined) return;
+      const of = tried.get(outcome.command) ?? { arguments: new Set(), reasons: new Set() };
+      tried.set(outcome.command, of);
+      for (const reason of reasonsOf(outcome)) of.reasons.add(reason);
+      for (const name of Object.keys({ ...input.options, ...input.answers })) of.arguments.add(name);
+      // Without its id, which would be that of a repeated delivery.
+      const { id: _, ...again } = input;
+      const { tokens } = await explain(layer, again, platform);
+      for (const { takenBy, name } of tokens) if (takenBy === 'argument') of.arguments.add(name);
+    },
+    untried(layer) {
+      const commands = insideOf(layer).services.catalogue.commands.filter(({ overviewOf }) => overviewOf === undefined);
+      const touched = commands.filter(({ name }) => tried.has(name));
+      const each = <One>(of: (command: CompiledCommand, tried: Tried) => readonly One[]) =>
+        touched.flatMap((command) => of(command, tried.get(command.name) as Tried));
+      return {
+        commands: commands.filter(({ name }) => !tried.has(name)).map(({ name }) => name),
+        arguments: each(({ name, slots }, of) =>
+          slots.all
+            .filter((slot) => !of.arguments.has(slot.name))
+            .map((slot) => ({ command: name, argument: slot.name })),
+        ),
+        requirements: each(({ name, requires }, of) =>
+          requires
+            .flatMap(({ requirement }) => [...leavesOf(requirement)])
+            .filter((leaf) => !of.reasons.has(reasonOf(leaf)))
+            .map((leaf) => ({ command: name, requirement: leaf.english.plain })),
+        ),
+        codes: each((command, of) =>
+          codesOf(command)
+            .filter((code) => !of.reasons.has(code))
+            .map((code) => ({ command: command.name, code })),
+        ),
+      };
+    },
+  };
+}
+
+function codesOf({ slots, counted }: CompiledCommand): readonly string[] {
+  const codes: string[] = [];
+  if (slots.all.length > 0) codes.push('argument.invalid');
+  if (slots.all.some(({ absent }) => absent.as === 'problem')) codes.push('argument.missing');
+  if (counted.some(({ windowMs }) => windowMs !== undefined)) codes.push('cooldown.active');
+  if (counted.some(({ windowMs }) => windowMs === undefined)) codes.push('running.full');
+  return codes;
+}
+
+function reasonsOf(outcome: Exclude<Outcome, { status: 'ignored' }>): readonly string[] {
+  if (outcome.status === 'waiting') {
+    return outcome.asks.for === 'argument' ? [readingCode(outcome.asks.problem.code)] : [];
+  }
+  if (outcome.status === 'completed' || (outcome.status === 'refused' && outcome.by === 'handler')) return [];
+  switch (outcome.code) {
+    case 'permission.caller':
+      return outcome.parameters.missing.map(({ what, name }) => `permission.caller ${what} ${name}`);
+    case 'permission.bot':
+      return [`permission.bot ${outcome.parameters.name}`];
+    case 'permission.rank':
+    case 'permission.target':
+      return [`${outcome.code} ${outcome.parameters.argument}`];
+    default:
+      return [readingCode(outcome.code)];
+  }
+}
+
+/** Everything that is wrong with what was typed, but that it is missing. */
+function readingCode(code: string): string {
+  return /^(argument|input)\./.test(code) && code !== 'argument.missing' ? 'argument.invalid' : code;
+}
+
+/** What a refusal by a requirement is known by. */
+function reasonOf({ traits }: Requirement): string {
+  const { permission, permissionOf, role, byCaller, ranks, argument } = traits;
+  if (permissionOf === 'bot') return `permission.bot ${permission}`;
+  if (permissionOf === 'caller') return `permission.caller permission ${permission}`;
+  if (role !== undefined) return `permission.caller role ${role}`;
+  if (byCaller === true) return 'permission.caller ownership ';
+  if (ranks === true) return `permission.rank ${argument}`;
+  return argument === undefined ? 'requirement.failed' : `permission.target ${argument}`;
+}
