@@ -37,7 +37,7 @@ function configHere(): string {
   const [first, second] = names.filter((name) => existsSync(name));
   if (first === undefined) {
     throw new UsageError(
-      'There is no taxeon.config.ts in this folder, so there is no bot to ask. Name a configuration with --config, or see the demo with `taxeon demo`.',
+      'There is no taxeon.config.ts in this folder, so there is no bot to ask. Make one with `taxeon new`, name a configuration with --config, or see the demo with `taxeon demo`.',
     );
   }
   if (second !== undefined) {

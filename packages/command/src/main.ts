@@ -69,6 +69,17 @@ program
   });
 
 program
+  .command('new')
+  .description('make a bot that runs and passes its test at once')
+  .argument('<folder>', 'a new folder, or an empty one')
+  .addOption(new Option('--platform <platform>', 'which chat it is on').choices(['stand-in', 'irc', 'own']))
+  .addOption(new Option('--language <language>', 'JavaScript or TypeScript').choices(['js', 'ts']))
+  .action(async (folder: string, options) => {
+    const { makeNew } = await import('./new.js');
+    await makeNew(folder, options);
+  });
+
+program
   .command('try')
   .description('play tryouts: scripted conversations with the replies they expect')
   .argument('[files...]', 'files, or folders with *.tryout.yaml in them; this folder by default')

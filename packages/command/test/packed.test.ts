@@ -1,31 +1,21 @@
 import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { start } from '../../taxeon/test/support/programs.js';
+import { npm, packed } from './packing.js';
 
-const packages = fileURLToPath(new URL('../../', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-packed-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-const npm = async (args: readonly string[], cwd: string) => {
-  const { status, out, err } = await start('npm', [...args, '--no-audit', '--no-fund', '--loglevel=error'], { cwd })
-    .finished;
-  if (status !== 0) throw new Error(`npm ${args[0]}: ${err}`);
-  return out.trim();
-};
 const run = (cwd: string, ...args: string[]) => {
   const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined };
   return start(process.execPath, [join(cwd, 'node_modules/.bin/taxeon'), ...args], { cwd, env }).finished;
 };
 
-/** The packages as they are published, by the name of their folder. */
-const tarballs: Record<string, string> = {};
+let tarballs: readonly string[] = [];
 beforeAll(async () => {
-  for (const name of ['taxeon', 'command']) {
-    tarballs[name] = join(folder, await npm(['pack', '--pack-destination', folder], join(packages, name)));
-  }
+  tarballs = await packed(folder);
 }, 120_000);
 
 const config = `import { command, createCommandLayer } from 'taxeon';
@@ -54,7 +44,7 @@ function emptyProject(name: string): string {
 
 test('the library installs no native binary, no reader of command lines, no YAML, and says where its command is', async () => {
   const project = emptyProject('library');
-  await npm(['install', '--prefer-offline', tarballs['taxeon'] as string], project);
+  await npm(['install', '--prefer-offline', tarballs[0] as string], project);
   const installed = readdirSync(join(project, 'node_modules'), { recursive: true, encoding: 'utf8' });
   expect(installed.filter((file) => /\.node$|^(commander|yaml|picocolors|oxc-transform)$/.test(file))).toEqual([]);
   expect(await run(project, 'explain', '!lamp')).toEqual({
@@ -66,7 +56,7 @@ test('the library installs no native binary, no reader of command lines, no YAML
 
 test('the command works beside it, also where it is called by the library’s name', async () => {
   const project = emptyProject('both');
-  await npm(['install', '--prefer-offline', tarballs['taxeon'] as string, tarballs['command'] as string], project);
+  await npm(['install', '--prefer-offline', ...tarballs], project);
   const explained = await run(project, 'explain', '!lamp', '--as', 'ines');
   expect({ err: explained.err, runs: explained.out.includes('lamp would be run for Ines.') }).toEqual({
     err: '',

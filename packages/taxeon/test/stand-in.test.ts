@@ -1,11 +1,12 @@
+import { readFile } from 'node:fs/promises';
 import fc from 'fast-check';
-import { command, type Input, plainMarkup } from 'taxeon';
+import { command, createCommandLayer, type Input, plainMarkup } from 'taxeon';
 import { checkWorld, readSlashLine, type StandIn, standIn, WorldError, writeSlashLine } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { type PlatformProbe, platformTrials } from 'taxeon/trials';
 import { checkTryout, mismatchInWords, playTryout, TryoutError } from 'taxeon/tryouts';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmereData, sceneOf } from './support/oddmere.js';
+import { codeOf, oddmereData, oddmereFile, sceneOf, silentLog } from './support/oddmere.js';
 import { until } from './support/programs.js';
 
 /** Drives a stand-in as people in a channel would: by typing, and by reading what appears. */
@@ -129,6 +130,25 @@ describe('a tryout', () => {
       'the reply: expected something with “The drill”, and it was “The lamp is lit.”',
       'seenBy: expected caller, and it was everyone',
     ]);
+  });
+
+  test('lets files be read before time runs on', async () => {
+    const clock = virtualClock();
+    const read = command({
+      name: 'read',
+      description: 'Read the shelf list',
+      timeout: '2s',
+      run: async () => {
+        for (let times = 0; times < 100; times++) await readFile(oddmereFile);
+        return 'Read.';
+      },
+    });
+    const layer = createCommandLayer({ commands: [read], prefixes: ['!'], clock, log: silentLog });
+    const platform = standIn(oddmereData().world, { clock });
+    const line = { person: 'wren', place: 'oddmere', types: '!read', expect: { status: 'completed' } };
+    const tryout = checkTryout({ tryout: 'Files', begins: '2026-05-09T13:00:00Z', lines: [line] });
+    for await (const played of playTryout(tryout, { layer, platform }, clock))
+      expect(played).toMatchObject({ differences: [] });
   });
 
   test('waits on the virtual clock', async () => {

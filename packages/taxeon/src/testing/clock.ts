@@ -65,7 +65,7 @@ const IDLE_ROUNDS = 3;
 
 /**
  * Lets the clock run until a promise settles: whenever nothing else happens, it moves on to the next thing
- * that is to be done.
+ * that is to be done. On Node.js, files that are being read and the like have their time to end.
  *
  * @throws whatever the promise rejects with
  */
@@ -75,27 +75,68 @@ export async function runUntil<T>(clock: VirtualClock, promise: Promise<T>): Pro
     isSettled = true;
   };
   promise.then(end, end);
+  const work = new RealWork();
   for (let idle = 0; !isSettled; idle++) {
-    await new Promise((resolve) => setTimeout(resolve, 0));
+    await aRound();
     const wait = clock.untilNext();
     if (isSettled || wait === undefined || idle < IDLE_ROUNDS) continue;
-    clock.advance(wait);
     idle = 0;
+    if (work.isUnderWay()) continue;
+    clock.advance(wait);
+    work.begin();
   }
   return promise;
 }
 
 /**
- * Lets the clock run for so long, from one thing that is to be done to the next, each of which has its time
- * to end.
+ * Lets the clock run for so long, from one thing that is to be done to the next, each of which has its time to end.
  */
 export async function runFor(clock: VirtualClock, length: Duration | number): Promise<void> {
   const ms = typeof length === 'number' ? length : givenMs(length, 'runFor');
   const until = clock.now() + ms;
+  const work = new RealWork();
   for (let left = ms; left >= 0; left = until - clock.now()) {
     const next = clock.untilNext() ?? Number.POSITIVE_INFINITY;
     clock.advance(Math.min(next, left));
-    await new Promise((resolve) => setTimeout(resolve, 0));
+    work.begin();
+    do await aRound();
+    while (work.isUnderWay());
     if (next > left) return;
   }
+}
+
+function aRound(): Promise<void> {
+  return new Promise((resolve) => void setTimeout(resolve, 0));
+}
+
+/** So long is waited in real time for what is read or written; and for connections, of which some stay open. */
+const REQUEST_MS = 2000;
+const HANDLE_MS = 100;
+const isRequest = /Req|Connect|Write|Promise/;
+const isTimer = /^(Timeout|Immediate)$/;
+
+/** What a process waits for that no clock knows: on Node.js, which tells of it. */
+class RealWork {
+  private readonly handles = activeHandles();
+  private since = performance.now();
+
+  begin(): void {
+    this.since = performance.now();
+  }
+
+  isUnderWay(): boolean {
+    const took = performance.now() - this.since;
+    if (took > REQUEST_MS) return false;
+    return activeResources().some((one) => isRequest.test(one)) || (took < HANDLE_MS && activeHandles() > this.handles);
+  }
+}
+
+/** Sockets, and ports of threads. */
+function activeHandles(): number {
+  return activeResources().filter((one) => !isRequest.test(one) && !isTimer.test(one)).length;
+}
+
+function activeResources(): readonly string[] {
+  const { process } = globalThis as { readonly process?: { getActiveResourcesInfo?(): readonly string[] } };
+  return process?.getActiveResourcesInfo?.() ?? [];
 }

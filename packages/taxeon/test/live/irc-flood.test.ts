@@ -33,7 +33,7 @@ describe.skipIf(isMissing('inspircd'))('where the server puts out who says too m
     for (let n = 0; n < 40; n++) ines.type(`!number careless ${n}`);
     await until(() => has('The IRC connection was lost; reconnecting'), 'the server puts it out');
     expect(warned.find(({ message }) => message === 'The bot says less at once on IRC')?.fields).toMatchObject({
-      per: '2s',
+      perMs: 2000,
     });
     await until(() => has('The IRC connection is back'), 'the bot is back');
   });

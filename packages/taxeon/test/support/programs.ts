@@ -83,14 +83,19 @@ export interface Started {
 export function start(
   program: string,
   args: readonly string[],
-  options: { cwd?: string | URL; env?: NodeJS.ProcessEnv } = {},
+  { stdin, ...options }: { cwd?: string | URL; env?: NodeJS.ProcessEnv; stdin?: string } = {},
 ): Started {
   // What a program that crashes leaves behind must not land in the project.
-  const child = spawn(program, args, { cwd: tmpdir(), ...options, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(program, args, {
+    cwd: tmpdir(),
+    ...options,
+    stdio: [stdin === undefined ? 'ignore' : 'pipe', 'pipe', 'pipe'],
+  });
+  child.stdin?.end(stdin);
   let out = '';
   let err = '';
-  child.stdout.on('data', (data) => (out += data));
-  child.stderr.on('data', (data) => (err += data));
+  child.stdout?.on('data', (data) => (out += data));
+  child.stderr?.on('data', (data) => (err += data));
   const finished = new Promise<Finished>((resolve, reject) => {
     child.once('error', reject);
     child.once('close', (status) => resolve({ status, out, err }));

@@ -1,0 +1,126 @@
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { startIrcServer } from '../../taxeon/test/support/ngircd.js';
+import { isMissing, start, until } from '../../taxeon/test/support/programs.js';
+import { npm, packed } from './packing.js';
+import { folderOf } from './support.js';
+
+const folder = mkdtempSync(join(tmpdir(), 'oddmere-new-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+let tarballs: readonly string[] = [];
+beforeAll(async () => {
+  tarballs = await packed(folder);
+}, 120_000);
+
+const choices = ['stand-in', 'irc', 'own'].flatMap((platform) =>
+  ['js', 'ts'].map((language) => [platform, language] as const),
+);
+
+/** Made, installed from what is published, and tested. */
+async function made(platform: string, language: string): Promise<{ path: string; told: string }> {
+  const name = `${platform}-${language}`;
+  const { out, err, status } = await folderOf({}).taxeon(
+    'new',
+    join(folder, name),
+    '--platform',
+    platform,
+    '--language',
+    language,
+  );
+  expect({ status, err }).toEqual({ status: 0, err: '' });
+  const path = join(folder, name);
+  await npm(['install', '--prefer-offline', ...tarballs], path);
+  return { path, told: out };
+}
+
+describe('a new bot', () => {
+  test.each(choices)('for %s in %s runs and passes its test', { timeout: 180_000 }, async (platform, language) => {
+    const { path, told } = await made(platform, language);
+    for (const file of readdirSync(path, { recursive: true, encoding: 'utf8' }).filter((name) =>
+      /^(src|tryouts)\/|^[^/]+\.\w+$/.test(name),
+    ))
+      if (!file.startsWith('package-lock')) expect(told).toContain(`  ${file} `);
+    expect(told).toMatch(/\n {2}Run cd .*npm install && npm test, and then npm start\.\n/);
+    expect(await npm(['test'], path)).toContain('1 tryout, as expected.');
+    expect(await npm(['run', 'check'], path)).toContain('The bot opens');
+    if (platform === 'irc') return;
+    const bot = start('npm', ['start', '--silent'], { cwd: path, stdin: '!take drill\n!shelf\n' });
+    const { out, status } = await bot.finished;
+    expect(status).toBe(0);
+    expect(out).toMatch(/Mallet: The drill is yours, (Wren|You)\.\n(.*\n)*Mallet: ladder, spade\n/);
+  });
+
+  test.skipIf(isMissing('ngircd'))('for IRC is in its channel, in both languages', { timeout: 60_000 }, async () => {
+    const server = await startIrcServer();
+    try {
+      // What `npm start` runs, without npm around it, which keeps a signal to itself.
+      for (const [language, file] of [
+        ['js', 'src/main.js'],
+        ['ts', 'dist/main.js'],
+      ] as const) {
+        const cwd = join(folder, `irc-${language}`);
+        if (language === 'ts') await npm(['exec', 'tsc'], cwd);
+        const nick = `Mallet${language}`;
+        const env = { ...process.env, IRC_PORT: String(server.port), IRC_HOST: '127.0.0.1', IRC_NICK: nick };
+        const bot = start(process.execPath, [file], { cwd, env });
+        await until(() => bot.out().includes(`${nick} is in #oddmere on 127.0.0.1.`), 'it is in the channel', 30_000);
+        expect((await bot.end()).status).toBe(0);
+      }
+    } finally {
+      await server.stop();
+    }
+  });
+
+  test('TypeScript in it is right', { timeout: 60_000 }, async () => {
+    for (const platform of ['stand-in', 'irc', 'own']) await npm(['run', 'types'], join(folder, `${platform}-ts`));
+  });
+
+  test('is as it reads: JavaScript has no types, and no file has a mark of the template', () => {
+    for (const [platform, language] of choices) {
+      for (const name of ['bot', 'main']) {
+        const text = readFileSync(join(folder, `${platform}-${language}`, 'src', `${name}.${language}`), 'utf8');
+        expect(text).not.toMatch(/[⟨⟩]/);
+        if (language === 'js') expect(text).not.toMatch(/interface|as const|: Surroundings|\btype /);
+      }
+    }
+  });
+});
+
+test('what is not said is asked for, in a terminal', async () => {
+  const path = join(folder, 'asked');
+  const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
+  const line = `'${process.execPath}' '${bin}' new '${path}'`;
+  const { out, status } = await start('script', ['-qec', line, '/dev/null'], { stdin: 'moon\ns\nj\n' }).finished;
+  expect(status).toBe(0);
+  expect(out).toMatch(
+    /Which chat\?[\s\S]*stand-in +the simulated one[\s\S]*Type stand-in, irc, own\.[\s\S]*Which language\?/,
+  );
+  expect(readdirSync(join(path, 'src')).sort()).toEqual(['bot.js', 'main.js']);
+});
+
+describe('what cannot be made is told:', () => {
+  test.each([
+    [
+      'nobody to ask',
+      ['new', 'bot'],
+      /^taxeon: Say --platform stand-in, irc, own and --language js or ts: nobody can be asked here\.$/m,
+    ],
+    ['another platform', ['new', 'bot', '--platform', 'moon'], /argument 'moon' is invalid/],
+    [
+      'a folder with something in it',
+      ['new', '.', '--platform', 'irc', '--language', 'js'],
+      /^taxeon: There is something in \. already; name an empty folder/,
+    ],
+    [
+      'a folder that cannot be',
+      ['new', 'file/bot', '--platform', 'irc', '--language', 'js'],
+      /^taxeon: file\/bot cannot be written: /,
+    ],
+  ])('%s', async (_, args, expected) => {
+    const { status, err } = await folderOf({ file: 'x' }).taxeon(...args);
+    expect({ status, err }).toEqual({ status: 2, err: expect.stringMatching(expected) });
+  });
+});
