@@ -227,7 +227,7 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
       await page.waitForTimeout(120);
     }
     await panel().getByRole('heading', { name: 'The platform holds what is declared' }).waitFor();
-    expect(await panel().getByText('arrives in', { exact: false }).count()).toBe(15);
+    expect(await panel().getByText('arrives in', { exact: false }).count()).toBe(17);
     await panel().getByLabel('Description of borrow').fill('Take a tool home');
     await press('Change');
     await panel().getByRole('row', { name: 'description "Borrow a tool" "Take a tool home"' }).waitFor();

@@ -1,7 +1,7 @@
 /** `taxeon new`: the files of a bot that runs and passes its test at once. */
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, relative, resolve } from 'node:path';
-import { createInterface } from 'node:readline/promises';
+import { createInterface } from 'node:readline';
 import colors from 'picocolors';
 import { messageOf, UsageError } from './errors.js';
 
@@ -64,20 +64,25 @@ async function chosen({ platform, language }: NewOptions) {
       `Say --platform ${platformChoices.join(', ')} and --language ${languageChoices.join(' or ')}: nobody can be asked here.`,
     );
   }
-  const lines = createInterface({ input: process.stdin, output: process.stdout });
+  const typing = createInterface({ input: process.stdin });
+  const lines = typing[Symbol.asyncIterator]();
   try {
     return {
       platform: platform ?? (await ask(lines, 'Which chat?', platforms)),
       language: language ?? (await ask(lines, 'Which language?', languages)),
     };
   } finally {
-    lines.close();
+    typing.close();
   }
 }
 
-/** Asks until one of the names is typed, or the beginning of one. */
+/**
+ * Asks until one of the names is typed, or the beginning of one.
+ *
+ * @throws UsageError where nobody types any more
+ */
 async function ask<Name extends string>(
-  lines: { question(text: string): Promise<string> },
+  lines: AsyncIterator<string>,
   question: string,
   all: Readonly<Record<Name, string>>,
 ): Promise<Name> {
@@ -86,7 +91,10 @@ async function ask<Name extends string>(
   console.log(`\n  ${colors.bold(question)}`);
   for (const name of names) console.log(`  ${name.padEnd(width)}  ${colors.dim(all[name])}`);
   for (;;) {
-    const typed = (await lines.question('  > ')).trim().toLowerCase();
+    process.stdout.write('  > ');
+    const { value = '', done } = await lines.next();
+    if (done === true) throw new UsageError('Nothing was chosen, so nothing was made.');
+    const typed = String(value).trim().toLowerCase();
     const found = names.filter((name) => name.startsWith(typed));
     if (typed !== '' && found.length === 1) return found[0] as Name;
     console.log(`  Type ${names.join(', ')}.`);

@@ -1,4 +1,4 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -93,7 +93,12 @@ test('what is not said is asked for, in a terminal', async () => {
   const path = join(folder, 'asked');
   const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
   const line = `'${process.execPath}' '${bin}' new '${path}'`;
-  const { out, status } = await start('script', ['-qec', line, '/dev/null'], { stdin: 'moon\ns\nj\n' }).finished;
+  const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined };
+  const typing = (stdin: string) => start('script', ['-qec', line, '/dev/null'], { stdin, env }).finished;
+  const nothing = await typing('irc\n');
+  expect([nothing.status, existsSync(path)]).toEqual([2, false]);
+  expect(nothing.out).toContain('taxeon: Nothing was chosen, so nothing was made.');
+  const { out, status } = await typing('moon\ns\nj\n');
   expect(status).toBe(0);
   expect(out).toMatch(
     /Which chat\?[\s\S]*stand-in +the simulated one[\s\S]*Type stand-in, irc, own\.[\s\S]*Which language\?/,
