@@ -1,7 +1,8 @@
 /** `taxeon check`: what is wrong with the configured bot, and what looks as if it were not meant. */
 import colors from 'picocolors';
-import { type BotWarning, checkBot, type DeclarationProblem, problemInWords, systemClock } from 'taxeon';
+import { type BotWarning, checkBot, type DeclarationProblem, problemInWords, systemClock, visible } from 'taxeon';
 import { type ModuleProblem, moduleProblemInWords } from 'taxeon/modules';
+import { keptLog, type LoggedLine } from 'taxeon/tryouts';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
 import { wrap } from './wrap.js';
@@ -14,6 +15,8 @@ export interface CheckOptions {
 interface Found {
   readonly problems: readonly (DeclarationProblem | ModuleProblem)[];
   readonly warnings: readonly BotWarning[];
+  /** What the bot has logged while it opened and met its platform. */
+  readonly logged: readonly string[];
 }
 
 /** @returns the exit status: 1 where there is a problem */
@@ -24,14 +27,31 @@ export async function checkConfigured({ format, config }: CheckOptions): Promise
 }
 
 async function look(config: string | undefined): Promise<Found> {
+  const log = keptLog();
   try {
-    const { layer, platform } = await openBot(config, systemClock);
-    return { problems: [], warnings: checkBot(layer, platform) };
+    const { layer, platform } = await openBot(config, systemClock, log);
+    const warnings = await checkBot(layer, platform);
+    await layer.connected(platform);
+    await layer.close();
+    const logged = log.lines.filter(({ message }) => message !== TOLD_ALREADY).map(loggedInWords);
+    return { problems: [], warnings, logged: [...new Set(logged)] };
   } catch (error) {
     const problems = error instanceof UsageError ? problemsOf(error.cause) : undefined;
     if (problems === undefined) throw error;
-    return { problems, warnings: [] };
+    return { problems, warnings: [], logged: [] };
   }
+}
+
+/** It is a warning of its command's. */
+const TOLD_ALREADY = 'A permission is required that the platform does not know';
+
+/** `A guild has no role for one of the bot’s own: guild pellbrook, role steward`. */
+function loggedInWords({ message, fields }: LoggedLine): string {
+  const told = Object.entries(fields).flatMap(([name, value]) => {
+    const text = value instanceof Error ? value.message : Array.isArray(value) ? value.join(', ') : String(value);
+    return value === undefined ? [] : [`${name} ${visible(text)}`];
+  });
+  return told.length === 0 ? message : `${message}: ${told.join(', ')}`;
 }
 
 /** By its form: the bot may be made with another copy of the library. */
@@ -42,7 +62,7 @@ function problemsOf(error: unknown): Found['problems'] | undefined {
 
 const WIDTH = 100;
 
-function foundLines({ problems, warnings }: Found): string[] {
+function foundLines({ problems, warnings, logged }: Found): string[] {
   const told = problems.map(toldProblem).flatMap((line) => entry(line, colors.red));
   const commands = [...new Set(warnings.map(({ command }) => command))];
   const lookedAt = commands.flatMap((command, index) => [
@@ -55,7 +75,14 @@ function foundLines({ problems, warnings }: Found): string[] {
     ...told,
     ...lookedAt,
     ...(told.length + lookedAt.length === 0 ? [] : ['']),
-    `  ${verdict(problems, warnings)}`,
+    ...(logged.length === 0
+      ? []
+      : [
+          `  ${colors.bold('It logs, as it opens')}`,
+          ...logged.flatMap((line) => entry(`  ${line}`, colors.yellow)),
+          '',
+        ]),
+    `  ${verdict(problems, warnings.length + logged.length)}`,
     '',
   ];
 }
@@ -68,11 +95,11 @@ function entry(text: string, paint: (text: string) => string): string[] {
   return wrap(`  ${text}`, WIDTH - 2).map((line, index) => paint(index === 0 ? line : `  ${line}`));
 }
 
-function verdict(problems: Found['problems'], warnings: Found['warnings']): string {
+function verdict(problems: Found['problems'], warnings: number): string {
   if (problems.length > 0) {
     return colors.red(`The bot does not open: ${counted(problems.length, 'problem', 'problems')}.`);
   }
-  if (warnings.length > 0) return `The bot opens. ${counted(warnings.length, 'thing', 'things')} to look at.`;
+  if (warnings > 0) return `The bot opens. ${counted(warnings, 'thing', 'things')} to look at.`;
   return colors.green('The bot opens, and nothing looks wrong.');
 }
 

@@ -9,8 +9,8 @@ import { messageOf, UsageError } from './errors.js';
  *
  * @throws UsageError naming the file and what is wrong with it.
  */
-export async function openBot(path: string | undefined, clock: Clock): Promise<Rehearsal> {
-  return openFrom(await findConfig(path), { clock, log: quiet });
+export async function openBot(path: string | undefined, clock: Clock, log: Log = quiet): Promise<Rehearsal> {
+  return openFrom(await findConfig(path), { clock, log });
 }
 
 /** A bot with its way of registering, and the names of both for sentences. */

@@ -491,7 +491,7 @@ import { standIn } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js
 const who = arg.member();
 const run = () => 'done';
 const world = { bot: { id: 'mallet', name: 'Mallet' }, permissions: ['ring'], people: [], guilds: [] };
-export default { open: () => ({ layer: createCommandLayer({ roles: { steward: ['fine'] }, commands: [${commands}] }), platform: standIn(world) }) };
+export default { open: (given) => ({ layer: createCommandLayer({ ...given, roles: { steward: ['fine'] }, commands: [${commands}] }), platform: standIn(world, given) }) };
 `,
     );
     return ['check', '--config', path];

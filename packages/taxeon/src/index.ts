@@ -172,7 +172,7 @@ export { countUsage, type UsageCount, type UsageServices } from './observe/usage
 export type { UnknownHook } from './pipeline/services.js';
 export { stageNames } from './pipeline/stages.js';
 export { type AccessCell, type AccessRow, type AccessTable, accessTable } from './queries/access-table.js';
-export { type BotWarning, checkBot } from './queries/check-bot.js';
+export { type BotWarning, checkBot } from './queries/check/bot.js';
 export { type CompleteOptions, complete } from './queries/completion/ask.js';
 export type { Suggestion } from './queries/completion/complete.js';
 export { type Explanation, explain } from './queries/explain.js';
