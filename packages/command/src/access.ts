@@ -18,6 +18,8 @@ export interface AccessOptions {
   readonly bot: boolean;
   readonly format: 'table' | 'json' | 'csv' | 'html';
   readonly config?: string;
+  /** A file with the table that is expected. */
+  readonly expect?: string;
 }
 
 export async function showAccess(options: AccessOptions): Promise<void> {
@@ -31,6 +33,10 @@ export async function showAccess(options: AccessOptions): Promise<void> {
   const place = placeOf(options.in, platform);
   const table = await accessTable(layer, place, platform, personOf(options.as, place, platform));
   console.log(await formatted(table, options.format));
+  if (options.expect === undefined) return;
+  const { accessDifferences, failExpectation, readAccessTable } = await import('./expect.js');
+  const differences = accessDifferences(readAccessTable(options.expect), table);
+  if (differences.length > 0) failExpectation(differences);
 }
 
 async function formatted(table: AccessTable, format: AccessOptions['format']): Promise<string> {

@@ -1,5 +1,5 @@
 /** `taxeon explain`: what the configured bot would do with one line. */
-import { complete, type Explanation, explain, type Input, isPlatformError, systemClock } from 'taxeon';
+import { type Clock, complete, type Explanation, explain, type Input, isPlatformError, systemClock } from 'taxeon';
 import { readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
@@ -13,10 +13,16 @@ export interface ExplainOptions {
   readonly json: boolean;
   /** Instead of explaining, what could stand where the line ends. */
   readonly complete: boolean;
+  /** When it is typed, in ISO 8601; now by default. */
+  readonly at?: string;
+  /** The status or the code that it should come to. */
+  readonly expect?: string;
 }
 
 export async function explainLine(line: string, options: ExplainOptions): Promise<void> {
-  const { layer, platform } = await openBot(options.config, systemClock);
+  if (options.surface === 'console' && options.as !== undefined)
+    throw new UsageError('The console is nobody: --as does not go with --surface console.');
+  const { layer, platform } = await openBot(options.config, await clockAt(options.at));
   const input = inputFrom(line, options, platform);
   if (options.complete) {
     const suggestions = await complete(
@@ -32,6 +38,19 @@ export async function explainLine(line: string, options: ExplainOptions): Promis
   const explanation = await explain(layer, input, platform);
   if (options.json) console.log(JSON.stringify(asJson(explanation), null, 2));
   else printExplanation(explanation, line, input);
+  const { expect } = options;
+  if (expect === undefined || expect === explanation.status || expect === explanation.code) return;
+  const { failExpectation } = await import('./expect.js');
+  const said = explanation.code === null ? explanation.status : `${explanation.status}, ${explanation.code}`;
+  failExpectation([`The line is ${said}; expected ${expect}.`]);
+}
+
+async function clockAt(at: string | undefined): Promise<Clock> {
+  if (at === undefined) return systemClock;
+  const moment = Date.parse(at);
+  if (Number.isNaN(moment)) throw new UsageError(`"${at}" is no moment; write one such as 2026-05-09T13:00:00Z.`);
+  const { virtualClock } = await import('taxeon/testing');
+  return virtualClock(moment);
 }
 
 function inputFrom(line: string, { as, in: place, surface }: ExplainOptions, platform: StandIn): Input {

@@ -36,7 +36,11 @@ program
     new Option('--surface <surface>', 'how it is reached').choices(['text', 'slash', 'console']).default('text'),
   )
   .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
-  .option('--complete', 'what could stand where the line ends, instead', false)
+  .addOption(
+    new Option('--complete', 'what could stand where the line ends, instead').default(false).conflicts(['expect']),
+  )
+  .option('--at <time>', 'when it is typed, such as 2026-05-09T13:00:00Z; now by default')
+  .option('--expect <what>', 'the status or code that it should come to, such as runs or permission.rank')
   .option('--json', 'print one JSON object', false)
   .action(async (line: string, options) => {
     const { explainLine } = await import('./explain.js');
@@ -48,7 +52,12 @@ program
   .description('who may run what in a guild, and why not')
   .option('--in <guild>', 'the guild, or guild/channel; the first by default')
   .option('--as <person>', "a person's own column, by id or name")
-  .option('--bot', 'what the bot itself must be allowed, over all commands', false)
+  .addOption(
+    new Option('--bot', 'what the bot itself must be allowed, over all commands')
+      .default(false)
+      .conflicts(['in', 'as', 'expect']),
+  )
+  .option('--expect <file>', 'a table that was kept with --format json, which it should be')
   .addOption(
     new Option('--format <format>', 'how it is written').choices(['table', 'json', 'csv', 'html']).default('table'),
   )
@@ -109,11 +118,16 @@ program
 program
   .command('register')
   .description('how the slash commands that a platform holds differ from the declared ones; registers only with --now')
-  .option('--now', 'carry it out', false)
+  .addOption(new Option('--now', 'carry it out').default(false).conflicts(['manifest', 'expect']))
   .option('--remove-left-over', 'with --now, also remove what this bot has registered and no longer declares', false)
   .option('--scope <scope...>', 'only these: global, a set of guilds by name, or a guild by id')
   .option('--aliases', 'register aliases as commands of their own', false)
-  .option('--manifest', 'print what would be registered, and ask the platform nothing', false)
+  .addOption(
+    new Option('--manifest', 'print what would be registered, and ask the platform nothing')
+      .default(false)
+      .conflicts(['scope', 'removeLeftOver', 'expect', 'format']),
+  )
+  .addOption(new Option('--expect <what>', 'how the platform should be').choices(['same']))
   .addOption(new Option('--format <format>', 'how it is written').choices(['text', 'json']).default('text'))
   .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
   .action(async (options) => {

@@ -10,6 +10,7 @@ import {
   RegistrationError,
   type RegistrationStep,
   register,
+  scopeName,
   scopesNamed,
   systemClock,
 } from 'taxeon';
@@ -26,9 +27,11 @@ export interface RegisterCommandOptions {
   readonly manifest: boolean;
   readonly format: 'text' | 'json';
   readonly config?: string;
+  readonly expect?: 'same';
 }
 
 export async function registerCommands(options: RegisterCommandOptions): Promise<void> {
+  if (options.removeLeftOver && !options.now) throw new UsageError('--remove-left-over goes with --now.');
   const { layer, registration } = await openForRegistering(options.config, systemClock);
   const manifest = manifestOf(layer, { aliases: options.aliases ? 'registered' : 'left-out' });
   if (options.manifest) return console.log(JSON.stringify(manifest, null, 2));
@@ -40,6 +43,7 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
     const difference = await differenceTo(manifest, registrar, choice);
     show(difference, options, registration);
     if (difference.problems.length > 0) process.exitCode = 1;
+    if (options.expect === 'same') await expectSame(difference);
     if (!options.now || difference.problems.length > 0) return;
     const onProgress = options.format === 'text' ? (step: RegistrationStep) => console.log(stepLine(step)) : undefined;
     const done = await register(manifest, registrar, {
@@ -55,6 +59,17 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
     }
     throw new UsageError(`Registering failed: ${messageOf(error).replaceAll(credential, '[left out]')}`);
   }
+}
+
+async function expectSame({ scopes }: Difference): Promise<void> {
+  const others = scopes.flatMap(({ scope, entries }) =>
+    entries
+      .filter(({ state }) => state !== 'same' && state !== 'foreign')
+      .map(({ state, name }) => `${name} in ${scopeName(scope)} is ${state}; expected the same as declared`),
+  );
+  if (others.length === 0) return;
+  const { failExpectation } = await import('./expect.js');
+  failExpectation(others);
 }
 
 function show(difference: Difference, { format, now }: RegisterCommandOptions, { keptIn }: RegistrationConfig): void {

@@ -15,6 +15,8 @@ export interface Folder {
   /** Runs it, with these words. */
   taxeon(...args: readonly string[]): ReturnType<typeof start>['finished'];
   starts(...args: readonly string[]): ReturnType<typeof start>;
+  /** The same with more in its environment. */
+  with(more: Readonly<Record<string, string>>): Folder;
 }
 
 export function folderOf(files: Readonly<Record<string, string>>): Folder {
@@ -27,7 +29,10 @@ export function folderOf(files: Readonly<Record<string, string>>): Folder {
   for (const [name, text] of Object.entries(files)) write(name, text);
   mkdirSync(join(path, 'node_modules'));
   symlinkSync(library, join(path, 'node_modules', 'taxeon'));
-  const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined };
-  const starts = (...args: readonly string[]) => start(process.execPath, [bin, ...args], { cwd: path, env });
-  return { path, write, starts, taxeon: (...args) => starts(...args).finished };
+  const inEnvironment = (more: Readonly<Record<string, string>>): Folder => {
+    const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined, ...more };
+    const starts = (...args: readonly string[]) => start(process.execPath, [bin, ...args], { cwd: path, env });
+    return { path, write, starts, taxeon: (...args) => starts(...args).finished, with: inEnvironment };
+  };
+  return inEnvironment({});
 }
