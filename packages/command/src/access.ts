@@ -52,7 +52,8 @@ async function formatted(table: AccessTable, format: AccessOptions['format']): P
   }
 }
 
-function placeOf(wanted: string | undefined, platform: StandIn): GuildPlace {
+/** @throws UsageError where there is no such guild */
+export function placeOf(wanted: string | undefined, platform: StandIn): GuildPlace {
   const guilds = [...platform.directory.guilds.keys()];
   const at = wanted ?? guilds[0];
   const someone = [...(platform.directory.guilds.get(at?.split('/')[0] ?? '')?.members.keys() ?? [])][0];

@@ -68,6 +68,21 @@ program
   });
 
 program
+  .command('reference')
+  .description("the bot's commands for its people: as Markdown, as one page with search, or as data")
+  .option('--in <guild>', 'the guild; the first by default')
+  .option('--as <role>', 'only what somebody of this role, or this person by id, may run')
+  .option('--language <locale>', 'the language, such as pl')
+  .addOption(
+    new Option('--format <format>', 'how it is written').choices(['markdown', 'html', 'json']).default('markdown'),
+  )
+  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
+  .action(async (options) => {
+    const { showReference } = await import('./reference.js');
+    await showReference(options);
+  });
+
+program
   .command('check')
   .description('what is wrong with the bot, and what looks as if it were not meant')
   .addOption(new Option('--format <format>', 'how it is written').choices(['text', 'json']).default('text'))

@@ -200,6 +200,14 @@ export {
 } from './queries/manifest.js';
 export { manifestSchema } from './queries/manifest-schema.js';
 export { needs } from './queries/needs.js';
+export {
+  type Reference,
+  type ReferenceArgument,
+  type ReferenceCommand,
+  type ReferenceOptions,
+  type ReferenceSection,
+  referenceOf,
+} from './queries/reference.js';
 export { type SettingsCommandsOptions, settingsCommands } from './queries/settings-commands.js';
 export { readUsage, usageCounts } from './queries/usage-counts.js';
 export { giveUseBack, liveUses, resetUses } from './queries/uses.js';

@@ -72,7 +72,7 @@ function byRank(roles: readonly Role[]): Role[] {
 }
 
 /** Somebody who holds just these roles. */
-function standing(name: string, roles: readonly Role[]): Member {
+export function standing(name: string, roles: readonly Role[]): Member {
   const permissions = new Set(roles.flatMap((role) => [...(role.permissions ?? [])]));
   return { kind: 'member', id: ` ${name}`, name, roles, permissions, rank: roles[0]?.rank ?? 0, ownsGuild: false };
 }

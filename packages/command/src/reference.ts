@@ -1,0 +1,70 @@
+/** `taxeon reference`: the bot's commands for its people. */
+import { type Reference, type ReferenceCommand, referenceOf, systemClock } from 'taxeon';
+import { placeOf } from './access.js';
+import { UsageError } from './errors.js';
+import { openBot } from './open.js';
+
+export interface ReferenceCommandOptions {
+  readonly in?: string;
+  readonly as?: string;
+  readonly language?: string;
+  readonly format: 'markdown' | 'html' | 'json';
+  readonly config?: string;
+}
+
+export async function showReference(options: ReferenceCommandOptions): Promise<void> {
+  const { layer, platform } = await openBot(options.config, systemClock);
+  const place = placeOf(options.in, platform);
+  const { as, language, format } = options;
+  let reference: Reference;
+  try {
+    reference = await referenceOf(layer, place, platform, {
+      ...(as === undefined ? {} : { as: platform.directory.guilds.get(place.guild.id)?.members.get(as) ?? as }),
+      ...(language === undefined ? {} : { locale: language }),
+    });
+  } catch (error) {
+    if (error instanceof TypeError) throw new UsageError(`${error.message}.`);
+    throw error;
+  }
+  if (language !== undefined && !`${language}-`.toLowerCase().startsWith(`${reference.locale}-`.toLowerCase()))
+    throw new UsageError(`The bot does not speak "${language}"; give it in \`languages\`.`);
+  if (format === 'json') console.log(JSON.stringify(reference, null, 2));
+  else if (format === 'html') console.log((await import('./reference-page.js')).referencePage(reference));
+  else console.log(markdown(reference));
+}
+
+function markdown({ title, guild, as, sections }: Reference): string {
+  const lines = [`# ${text(title)}: ${text(guild)}${as === undefined ? '' : ` (${text(as)})`}`];
+  for (const { heading, commands } of sections) {
+    if (heading !== undefined) lines.push('', `## ${text(heading)}`);
+    for (const command of commands) lines.push('', ...commandLines(command, heading === undefined ? '##' : '###'));
+  }
+  return lines.join('\n');
+}
+
+function commandLines({ name, description, usage, args, examples, notes }: ReferenceCommand, level: string): string[] {
+  const rows = args.map(
+    ({ written, description: what, takes }) => `| ${code(written)} | ${text(what)} | ${text(takes)} |`,
+  );
+  return [
+    `${level} ${text(name)}`,
+    '',
+    text(description),
+    '',
+    code(usage),
+    ...(rows.length === 0 ? [] : ['', '| | | |', '|---|---|---|', ...rows]),
+    ...(examples.length === 0 ? [] : ['', examples.map(code).join(' · ')]),
+    ...(notes.length === 0 ? [] : ['', ...notes.map((note) => `- ${text(note)}`)]),
+  ];
+}
+
+/** As it stands, whatever it holds. */
+function text(raw: string): string {
+  return raw.replace(/\n/g, ' ').replace(/[\\`*_{}[\]<>#|~!&]/g, '\\$&');
+}
+
+/** In a table, too. */
+function code(raw: string): string {
+  const fence = raw.includes('`') ? '``' : '`';
+  return `${fence}${raw.replace(/\n/g, ' ').replace(/\|/g, '\\|')}${fence}`;
+}

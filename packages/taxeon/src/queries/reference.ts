@@ -1,0 +1,164 @@
+/** A bot's own commands, for its people: as data, in one language, as somebody of a role sees them. */
+import { visible } from '../base/text.js';
+import type { CompiledCommand, Entry } from '../catalogue/catalogue.js';
+import type { Member, User } from '../contract/actors.js';
+import type { GuildPlace } from '../contract/places.js';
+import type { Platform } from '../contract/platform.js';
+import type { CommandLayer } from '../layer/command-layer.js';
+import { insideOf, lookFrom } from '../layer/inside.js';
+import { listingFor } from '../pipeline/overview.js';
+import { readingContextOf } from '../pipeline/read.js';
+import type { PrefixMatcher } from '../reading/prefix.js';
+import { standing } from './access-table.js';
+import { type CommandHelp, type HelpScene, helpOn } from './help/data.js';
+
+export interface ReferenceOptions {
+  /** Whose commands: of somebody who holds just this role, by id or name, or of a member; everybody's by default. */
+  readonly as?: string | Member;
+  /** BCP 47; the guild's or the layer's by default. */
+  readonly locale?: string;
+}
+
+export interface ReferenceArgument {
+  /** `<who>`, `[note…]`, `--tentative`. */
+  readonly written: string;
+  readonly description: string;
+  /** What it takes, in words. */
+  readonly takes: string;
+  readonly isRequired: boolean;
+}
+
+export interface ReferenceCommand {
+  /** Its whole name: `overdue remind`. */
+  readonly name: string;
+  readonly description: string;
+  readonly aliases: readonly string[];
+  /** `!fine <who> <pence> [tool]` */
+  readonly usage: string;
+  readonly args: readonly ReferenceArgument[];
+  readonly examples: readonly string[];
+  /** Sentences on who may and how often, as help says them. */
+  readonly notes: readonly string[];
+}
+
+export interface ReferenceSection {
+  /** Nothing for what stands under no heading. */
+  readonly heading: string | undefined;
+  readonly commands: readonly ReferenceCommand[];
+}
+
+export interface Reference {
+  readonly guild: string;
+  /** Of the words; descriptions may be in another where it is not declared. */
+  readonly locale: string;
+  /** The role or person whose commands these are. */
+  readonly as: string | undefined;
+  /** What heads a list of commands in that language. */
+  readonly title: string;
+  readonly sections: readonly ReferenceSection[];
+}
+
+/**
+ * All commands of a bot in a guild, or those that somebody of a role may run there.
+ *
+ * @throws TypeError for a role that there is not
+ *
+ * @example
+ * const { sections } = await referenceOf(layer, place, platform, { as: 'steward', locale: 'pl' });
+ */
+export async function referenceOf(
+  layer: CommandLayer,
+  place: GuildPlace,
+  platform: Platform,
+  { as, locale }: ReferenceOptions = {},
+): Promise<Reference> {
+  const inside = insideOf(layer);
+  const { services } = inside;
+  const viewer = await viewerFor(as, place, platform);
+  const snapshot = await services.guilds.read(platform.name, place.guild.id);
+  const prefix = signOf(snapshot.prefixes ?? services.prefixes);
+  const input = {
+    surface: 'text',
+    caller: viewer ?? nobody,
+    place,
+    text: `${prefix}x`,
+    at: services.clock.now(),
+    ...(locale === undefined ? {} : { locale }),
+  } as const;
+  const heard = await lookFrom(inside, input, platform, prefix.length);
+  const listing = listingFor(heard);
+  const scene: HelpScene = {
+    ...listing,
+    isShown: viewer === undefined ? () => true : listing.isShown,
+    catalogue: heard.catalogue,
+    context: readingContextOf(heard),
+    lackedBy: () => [],
+  };
+  const { words, phrases } = heard.conversation.language;
+
+  async function told(command: CompiledCommand): Promise<ReferenceCommand> {
+    const help = (await helpOn(scene, command.name)) as CommandHelp;
+    const { name, description, aliases, usage, args, examples, requires, limits } = help;
+    return {
+      name,
+      description,
+      aliases,
+      usage,
+      args: args.map(({ written, description: what = '', expected, isRequired }) => ({
+        written,
+        description: what,
+        takes: words.expected(expected),
+        isRequired,
+      })),
+      examples,
+      notes: [
+        ...(aliases.length === 0 ? [] : [phrases.aliases(aliases)]),
+        ...(requires.length === 0 ? [] : [phrases.needs(requires)]),
+        ...limits.map((limit) => phrases.limit(limit)),
+      ],
+    };
+  }
+
+  const sections = new Map<string | undefined, ReferenceCommand[]>();
+  for (const entry of heard.catalogue.entries) {
+    for (const command of commandsIn(entry)) {
+      if (!scene.isShown(command)) continue;
+      const { section } = command;
+      const found = sections.get(section) ?? [];
+      sections.set(section, found);
+      found.push(await told(command));
+    }
+  }
+  return {
+    guild: visible(place.guild.name),
+    locale: words.locale,
+    as: viewer === undefined ? undefined : visible(viewer.name),
+    title: phrases.commands(),
+    sections: [...sections].map(([heading, commands]) => ({ heading, commands })),
+  };
+}
+
+const nobody: User = { kind: 'user', id: '', name: '' };
+
+async function viewerFor(
+  as: string | Member | undefined,
+  { guild }: GuildPlace,
+  platform: Platform,
+): Promise<Member | undefined> {
+  if (typeof as !== 'string') return as;
+  const roles = await platform.directory.roles(guild);
+  const role = roles.find(({ id, name }) => id === as || name === as);
+  if (role !== undefined) return standing(role.name, [role]);
+  throw new TypeError(
+    `There is no role "${as}" in ${guild.name}; there are ${roles.map(({ name }) => name).join(', ')}`,
+  );
+}
+
+function commandsIn(entry: Entry): readonly CompiledCommand[] {
+  return entry.kind === 'command' ? [entry] : entry.commands;
+}
+
+/** The first sign that is a prefix; a matcher tells only what matches. */
+function signOf(prefixes: PrefixMatcher): string {
+  return [...'!?.%$&~>;:,+=*-'].find((sign) => prefixes.match(`${sign}x`) === sign.length) ?? '';
+}
