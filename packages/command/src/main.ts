@@ -119,6 +119,22 @@ program
   });
 
 program
+  .command('console')
+  .description('a conversation in this terminal with the bot, as anybody of its people')
+  .option('--as <person>', 'who types, by id or name; the first by default')
+  .option('--in <place>', 'a guild, guild/channel, or direct; the first guild by default')
+  .addOption(
+    new Option('--surface <surface>', 'how the bot is reached').choices(['text', 'slash', 'console']).default('text'),
+  )
+  .addOption(new Option('--clock <clock>', 'whose time it is').choices(['real', 'virtual']).default('real'))
+  .option('--begins <time>', 'when a virtual clock begins, such as 2026-05-09T13:00:00Z; now by default')
+  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
+  .action(async (options) => {
+    const { converse } = await import('./console.js');
+    await converse(options);
+  });
+
+program
   .command('limits')
   .description("what is counted now in a store's file, and forgetting it")
   .requiredOption('--store <file>', 'the file that the bot keeps its limits in')

@@ -9,6 +9,8 @@ import { wrap } from './wrap.js';
 export interface ConversationPrinter {
   title(title: string, begins: number): void;
   step(played: Played): void;
+  /** What the bot says without being spoken to. */
+  posts(posts: readonly Post[]): void;
   /** Prints the count of outcomes; whether each was the expected one. */
   summary(played: readonly Played[]): boolean;
 }
@@ -17,7 +19,12 @@ const NAME_WIDTH = 8;
 const INDENT = ' '.repeat(NAME_WIDTH + 10);
 const WIDTH = 100;
 
-export function createConversationPrinter(platform: StandIn, print: (line: string) => void): ConversationPrinter {
+/** @param echoes whether what somebody types is printed; not where it stands in the terminal already */
+export function createConversationPrinter(
+  platform: StandIn,
+  print: (line: string) => void,
+  { echoes = true }: { readonly echoes?: boolean } = {},
+): ConversationPrinter {
   const bot = nameOfBot(platform);
   let place = '';
 
@@ -70,6 +77,9 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
   }
 
   return {
+    posts(posts) {
+      for (const post of posts) meanwhile(post);
+    },
     title(title, begins) {
       const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'full', timeZone: 'UTC' }).format(begins);
       print(`\n  ${colors.bold(title)}\n  ${colors.dim(day)}`);
@@ -92,9 +102,10 @@ export function createConversationPrinter(platform: StandIn, print: (line: strin
         case 'exchange': {
           const { input, outcome, posts } = played.exchange;
           const where = placeName(input);
-          if (where !== place) print(`${place === '' ? '' : '\n'}  ${colors.dim(where)}`);
+          if (echoes && where !== place) print(`${place === '' ? '' : '\n'}  ${colors.dim(where)}`);
           place = where;
-          said(colors.dim(timeOfDay(input.at)), input.caller.name, colors.cyan, shownLines(typedLine(input)));
+          if (echoes)
+            said(colors.dim(timeOfDay(input.at)), input.caller.name, colors.cyan, shownLines(typedLine(input)));
           for (const post of posts) reply(post, played.exchange);
           for (const line of played.logged) logged(line);
           if (posts.length === 0) print(colors.dim(`${INDENT}${silence(outcome, bot, input)}`));

@@ -14,6 +14,8 @@ export interface Folder {
   write(name: string, text: string): void;
   /** Runs it, with these words. */
   taxeon(...args: readonly string[]): ReturnType<typeof start>['finished'];
+  /** Runs it with lines piped in. */
+  types(lines: string, ...args: readonly string[]): ReturnType<typeof start>['finished'];
   starts(...args: readonly string[]): ReturnType<typeof start>;
   /** The same with more in its environment. */
   with(more: Readonly<Record<string, string>>): Folder;
@@ -32,7 +34,9 @@ export function folderOf(files: Readonly<Record<string, string>>): Folder {
   const inEnvironment = (more: Readonly<Record<string, string>>): Folder => {
     const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined, ...more };
     const starts = (...args: readonly string[]) => start(process.execPath, [bin, ...args], { cwd: path, env });
-    return { path, write, starts, taxeon: (...args) => starts(...args).finished, with: inEnvironment };
+    const types: Folder['types'] = (stdin, ...args) =>
+      start(process.execPath, [bin, ...args], { cwd: path, env, stdin }).finished;
+    return { path, write, starts, types, taxeon: (...args) => starts(...args).finished, with: inEnvironment };
   };
   return inEnvironment({});
 }

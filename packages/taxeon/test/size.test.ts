@@ -83,7 +83,7 @@ const programs: readonly Program[] = [
     most: [63.2, 77.5],
   },
   { what: 'everything that `taxeon/testing` exports', source: importAll('taxeon/testing'), most: [2.5, 3.7] },
-  { what: 'everything that `taxeon/tryouts` exports', source: importAll('taxeon/tryouts'), most: [17.8, 19.1] },
+  { what: 'everything that `taxeon/tryouts` exports', source: importAll('taxeon/tryouts'), most: [18, 19.3] },
   { what: '`taxeon/irc`, without its client', source: importAll('taxeon/irc'), most: [12.8, 14.4] },
   { what: '`taxeon/pace`', source: importAll('taxeon/pace'), most: [1.9, 3.2] },
   { what: 'everything that `taxeon/trials` exports', source: importAll('taxeon/trials'), most: [59.2, 61.2] },

@@ -131,6 +131,16 @@ function compareReply(found: Mismatches, expected: ExpectedReply, post: Post, in
     differs('goesAfter', goesAfter, lengthOf(stays), stays === undefined ? 'never' : written(stays));
 }
 
+/** What a tryout would expect of what has come: its status, its code, and all replies as they are. */
+export function expectationOf({ outcome, posts, input }: Exchange): SpokenLine['expect'] {
+  const here: Place = input.surface === 'console' ? { kind: 'console' } : input.place;
+  return {
+    status: outcome.status,
+    ...('code' in outcome ? { code: outcome.code } : {}),
+    ...(posts.length === 0 ? {} : { replies: posts.map((post) => described(post, here)) }),
+  };
+}
+
 /** A message as a tryout would expect it. */
 function described(post: Post, here: Place | undefined): ExpectedReply {
   return {
