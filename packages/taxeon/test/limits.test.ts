@@ -115,7 +115,8 @@ describe.each(stores)('the %s store', (name, open) => {
             const { at } = verdict as { at: number };
             expect(at - now).toBeLessThan(1);
             expect(list).not.toContain(at);
-            for (let use = 0; use < cost; use++) list.push(at);
+            // What had expired is let go with the grant, and does not come back where the clock is set back.
+            times.set(action.key, [...live, ...Array.from({ length: cost }, () => at)]);
           } else {
             const free = Math.floor(live[live.length + cost - uses - 1] ?? 0) + limit.windowMs;
             const retryAfterMs = free - now;

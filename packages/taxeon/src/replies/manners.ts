@@ -31,7 +31,8 @@ export const manners: Readonly<Record<Code, Manner>> = {
 export function mannerOf(code: string, owns: readonly (Manners | undefined)[]): Manner {
   let manner = manners[code as Code] ?? forCaller;
   for (const own of owns) {
-    const { expires, ...said } = { ...own?.[`${code.split('.', 1)}.*`], ...own?.[code] };
+    if (!own) continue;
+    const { expires, ...said } = { ...own[`${code.split('.', 1)}.*`], ...own[code] };
     manner = { ...manner, ...said };
     if (said.visibleTo) manner = { ...manner, isOwn: true };
     // `never` is no length of time.
