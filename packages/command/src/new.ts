@@ -1,5 +1,5 @@
 /** `taxeon new`: the files of a bot that runs and passes its test at once. */
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, relative, resolve } from 'node:path';
 import { createInterface } from 'node:readline';
 import colors from 'picocolors';
@@ -35,8 +35,8 @@ interface NewFile {
 /** @throws UsageError where the folder has something in it, or nobody can be asked what is not said */
 export async function makeNew(folder: string, options: NewOptions): Promise<void> {
   const path = resolve(folder);
-  if (existsSync(path) && readdirSync(path).length > 0) {
-    throw new UsageError(`There is something in ${folder} already; name an empty folder, or a new one.`);
+  if (existsSync(path) && (!statSync(path).isDirectory() || readdirSync(path).length > 0)) {
+    throw new UsageError(`There is something at ${folder} already; name an empty folder, or a new one.`);
   }
   const { platform, language } = await chosen(options);
   const files = filesOf(nameFor(path), platform, language);

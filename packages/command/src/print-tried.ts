@@ -2,7 +2,7 @@
 import colors from 'picocolors';
 import { type Mismatch, mismatchInWords, type Played, type Untried } from 'taxeon/tryouts';
 import { createConversationPrinter } from './print-conversation.js';
-import { type AllTried, hasMismatch, isWrong, type Tried, type TryOptions } from './try.js';
+import { type AllTried, hasMismatch, isWrong, mismatchesOf, type Tried, type TryOptions } from './tried.js';
 import type { FileProblem } from './tryout-file.js';
 import { wrap } from './wrap.js';
 
@@ -101,10 +101,8 @@ function counted(count: number, what: string): string {
 }
 
 /** Each mismatch with the number of its line in the tryout, from 1 on. */
-function mismatchesOf(played: readonly Played[]): readonly (Mismatch & { readonly line: number })[] {
-  return played.flatMap((step, index) =>
-    'differences' in step ? step.differences.map((one) => ({ line: index + 1, ...one })) : [],
-  );
+function numbered(played: readonly Played[]): readonly (Mismatch & { readonly line: number })[] {
+  return played.flatMap((step, index) => mismatchesOf(step).map((one) => ({ line: index + 1, ...one })));
 }
 
 function asJson({ tried, untried }: AllTried) {
@@ -118,7 +116,7 @@ function asJson({ tried, untried }: AllTried) {
             asExpected: !isWrong(one),
             lines: one.played.length,
             updated: one.updated,
-            mismatches: mismatchesOf(one.played).map(({ line, what, expected, said }) => ({
+            mismatches: numbered(one.played).map(({ line, what, expected, said }) => ({
               line,
               what,
               expected,
@@ -139,7 +137,7 @@ function asJunit({ tried }: AllTried): string {
     const told =
       'problems' in one
         ? one.problems.map(problemLine)
-        : mismatchesOf(one.played).map((mismatch) => `line ${mismatch.line}, ${mismatchInWords(mismatch)}`);
+        : numbered(one.played).map((mismatch) => `line ${mismatch.line}, ${mismatchInWords(mismatch)}`);
     return `${open}>\n    <failure message="${xml(told[0] ?? '')}">${xml(told.join('\n'))}</failure>\n  </testcase>`;
   });
   const head = `<testsuite name="tryouts" tests="${tried.length}" failures="${tried.filter(isWrong).length}">`;

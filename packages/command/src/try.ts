@@ -1,39 +1,14 @@
 /** `taxeon try`: plays tryouts side by side, each on a clock of its own, and tells what is not as expected. */
 import { virtualClock } from 'taxeon/testing';
 import { coverage, keptLog, type Played, playTryout, type Untried } from 'taxeon/tryouts';
-import { type FoundConfig, findConfig } from './config.js';
+import { findConfig } from './config.js';
 import { messageOf } from './errors.js';
 import { openFrom } from './open.js';
 import { printTried } from './print-tried.js';
-import { type FileProblem, readTryout, type TryoutFile, updateTryout } from './tryout-file.js';
+import { isWrong, mismatchesOf, type Tried, type TryOptions } from './tried.js';
+import { readTryout, updateTryout } from './tryout-file.js';
 import { findTryouts } from './tryout-files.js';
 import { watching } from './watching.js';
-
-export interface TryOptions {
-  readonly config?: string;
-  readonly update: boolean;
-  readonly watch: boolean;
-  readonly all: boolean;
-  readonly uncovered: boolean;
-  readonly format: 'text' | 'json' | 'junit';
-}
-
-/** A tryout that was played, a file that does not read, or a bot that did not open for it. */
-export type Tried =
-  | { readonly path: string; readonly problems: readonly FileProblem[] }
-  | {
-      readonly path: string;
-      readonly file: TryoutFile;
-      readonly platform: Parameters<typeof import('./print-conversation.js').createConversationPrinter>[0];
-      readonly played: readonly Played[];
-      /** How many values were written into the file. */
-      readonly updated: number;
-    };
-
-export interface AllTried {
-  readonly tried: readonly Tried[];
-  readonly untried: Untried | undefined;
-}
 
 /** So many are under way at once: each waits for the event loop now and then. */
 const SIDE_BY_SIDE = 50;
@@ -51,7 +26,7 @@ export async function tryTryouts(paths: readonly string[], options: TryOptions):
     if (!('tryout' in file)) return { path, problems: file };
     const clock = virtualClock(Date.parse(file.tryout.begins));
     const log = keptLog();
-    const rehearsal = await openFrom(found as FoundConfig, { clock, log });
+    const rehearsal = await openFrom(found, { clock, log });
     const { layer, platform } = rehearsal;
     const played: Played[] = [];
     try {
@@ -75,20 +50,8 @@ export async function tryTryouts(paths: readonly string[], options: TryOptions):
   return tried.some(isWrong) ? 1 : 0;
 }
 
-/** What was written into its file is as expected now. */
-export function isWrong(one: Tried): boolean {
-  return (
-    'problems' in one ||
-    (one.updated === 0 && one.played.some(({ kind, ...step }) => kind !== 'scene' && hasMismatch(step)))
-  );
-}
-
-export function hasMismatch(step: object): boolean {
-  return 'differences' in step && (step.differences as readonly unknown[]).length > 0;
-}
-
 function mismatchesByLine(played: readonly Played[]) {
-  return new Map(played.flatMap((step, line) => ('differences' in step ? [[line, step.differences] as const] : [])));
+  return new Map(played.map((step, line) => [line, mismatchesOf(step)] as const));
 }
 
 /** In the order of what is given, whichever is ready first. */

@@ -117,8 +117,9 @@ describe('what cannot be made is told:', () => {
     [
       'a folder with something in it',
       ['new', '.', '--platform', 'irc', '--language', 'js'],
-      /^taxeon: There is something in \. already; name an empty folder/,
+      /^taxeon: There is something at \. already; name an empty folder/,
     ],
+    ['a file', ['new', 'file', '--platform', 'irc', '--language', 'js'], /^taxeon: There is something at file already/],
     [
       'a folder that cannot be',
       ['new', 'file/bot', '--platform', 'irc', '--language', 'js'],

@@ -304,6 +304,14 @@ lines:
   expect((await folder.taxeon('try')).status).toBe(0);
 });
 
+test('--update leaves what nothing in the file would make right, and says so', async () => {
+  const lines = [lamp("{ status: refused, replies: [{ matches: '^x' }] }"), '{ happens: it snows }'];
+  const folder = folderOf({ ...files, 'shed.tryout.yaml': tryout(...lines) });
+  const { status, out } = await folder.taxeon('try', '--update');
+  expect({ status, out }).toEqual({ status: 1, out: expect.stringContaining('1 value written into it') });
+  expect((await folder.taxeon('try')).out).toContain('2 of 2 lines not as expected');
+});
+
 test('--uncovered tells what no tryout touches', async () => {
   const lines = [
     lamp('{ status: completed }'),
