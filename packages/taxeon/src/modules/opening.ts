@@ -107,11 +107,13 @@ export class Opening {
     const { clock, timeZone: own } = this.inside.services;
     const { timeZone = own } = options;
     if (!isTimeZone(timeZone)) throw new TypeError(`daily, timeZone: ${shown(timeZone)} is no time zone`);
-    // A timer that is early must not meet the same time again.
     let last = Number.NEGATIVE_INFINITY;
     return this.repeat('daily', work, () => {
-      last = nextTime(at, Math.max(clock.now(), last), timeZone);
-      return last - clock.now();
+      const now = clock.now();
+      // A timer that is early must not meet the same time again; a clock that was ahead freezes nothing.
+      const isEarly = last > now && last - now < EARLY_MS;
+      last = nextTime(at, isEarly ? last : now, timeZone);
+      return last - now;
     });
   }
 
@@ -153,6 +155,9 @@ export class Opening {
     }
   }
 }
+
+/** No timer is earlier than that. */
+const EARLY_MS = 60_000;
 
 interface TimeOfDay {
   readonly hour: number;

@@ -234,6 +234,21 @@ export const closing = () => { throw new Error('no end'); };`,
     ]);
   });
 
+  test('what is to be done daily is not frozen by a clock that was ahead', async () => {
+    const bot = botOn({
+      'list.js': `${lamp('list', 'x')}export const opened = ({ daily, clock, services }) =>
+  daily('8:00', () => services.seen.push(new Date(clock.now()).toISOString()));`,
+    });
+    await bot.tell('load');
+    await bot.tell('set_back', { ms: 30 * 86_400_000 });
+    await bot.tell('advance', { ms: 3 * 86_400_000 });
+    expect((await bot.tell('seen'))['seen']).toEqual([
+      '2026-04-10T08:00:00.000Z',
+      '2026-04-11T08:00:00.000Z',
+      '2026-04-12T08:00:00.000Z',
+    ]);
+  });
+
   test('comes by itself where the folder is watched, and tells each mistake once', async () => {
     const bot = botOn({ 'one.js': lamp('one', 'First.') });
     await bot.tell('load');

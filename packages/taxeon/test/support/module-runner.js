@@ -8,7 +8,10 @@ import { standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 
 const [folder, world] = process.argv.slice(2);
-const clock = virtualClock(Date.parse('2026-05-09T13:00:00Z'));
+const machine = virtualClock(Date.parse('2026-05-09T13:00:00Z'));
+/** By how much the clock was set back, while timers went on as they were. */
+let setBackMs = 0;
+const clock = { ...machine, now: () => machine.now() - setBackMs };
 const platform = standIn(JSON.parse(readFileSync(world, 'utf8')), { clock });
 const logged = [];
 const keep = (fields, message) => void logged.push({ message, module: fields.module, error: fields.error?.message });
@@ -53,6 +56,9 @@ const doing = {
   async advance({ ms }) {
     clock.advance(ms);
     await settled();
+  },
+  set_back({ ms }) {
+    setBackMs = ms;
   },
   logged: () => ({ logged: logged.splice(0) }),
   seen: () => ({ seen: seen.splice(0), list: modules.list.map(({ id }) => id) }),
