@@ -173,6 +173,8 @@ class LoadedModules implements Modules {
         if (Object.values(reloaded).some(({ length }) => length > 0))
           log.info?.({ ...reloaded }, 'Modules were reloaded');
       } catch (error) {
+        // One that was under way as the bot closed has nothing to tell.
+        if (insideOf(layer).services.isClosing) return;
         const { message } = error as Error;
         if (message !== told) log.error({ error }, 'Modules were not reloaded; the old ones run on');
         told = message;
