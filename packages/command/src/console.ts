@@ -4,7 +4,7 @@ import colors from 'picocolors';
 import { complete, durationInWords, explain, type Input, isPlatformError, parseDuration, systemClock } from 'taxeon';
 import { readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { runFor, runUntil, virtualClock } from 'taxeon/testing';
-import { keptLog, type SpokenLine } from 'taxeon/tryouts';
+import { keptLog, type SpokenLine, speakerOf } from 'taxeon/tryouts';
 import { readWord, type Standing, standingInWords, type Word, words } from './console-words.js';
 import { messageOf, UsageError } from './errors.js';
 import { openBot } from './open.js';
@@ -28,7 +28,8 @@ export async function converse(options: ConsoleOptions): Promise<void> {
     throw new UsageError('--begins goes with --clock virtual: a real clock begins now.');
   const clock = virtual ?? systemClock;
   const log = keptLog();
-  const { layer, platform, modules } = await openBot(options.config, clock, log);
+  const rehearsal = await openBot(options.config, clock, log);
+  const { layer, platform, modules } = rehearsal;
   let standing = firstStanding(options, platform);
   const isTerminal = process.stdin.isTTY === true;
   const printer = createConversationPrinter(platform, (line) => console.log(line), { echoes: !isTerminal });
@@ -36,6 +37,7 @@ export async function converse(options: ConsoleOptions): Promise<void> {
   let told = 0;
   await modules?.open();
   const serving = await platform.serve(layer);
+  const speaker = speakerOf(rehearsal);
 
   const lines = createInterface({
     input: process.stdin,
@@ -73,7 +75,7 @@ export async function converse(options: ConsoleOptions): Promise<void> {
     const input = inputOf(line, standing, platform);
     // Before it is said: what it uses up would be part of the answer.
     const explanation = standing.traces ? await explain(layer, input, platform) : undefined;
-    const sent = platform.send(input);
+    const sent = speaker.say(input);
     const exchange = await (virtual === undefined ? sent : runUntil(virtual, sent));
     told = platform.posts.length;
     const spoken = spokenLine(line, standing, platform);
@@ -138,6 +140,7 @@ export async function converse(options: ConsoleOptions): Promise<void> {
   }
   lines.close();
   clearInterval(watch);
+  speaker.close();
   await serving.close();
   await layer.close();
 }

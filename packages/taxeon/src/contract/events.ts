@@ -59,6 +59,8 @@ export interface LayerEvents {
   readonly connected: { readonly platform: string; readonly bot: User | undefined };
   /** An input that is for the bot: ordinary chat and repeated deliveries are not told. */
   readonly received: Happening;
+  /** A handler asks, and waits for an answer until then: also where an answer that was given does not read. */
+  readonly asked: Happening & { readonly command: string; readonly question: string; readonly until: number };
   /** A handler is about to run. */
   readonly started: OfCommand & { readonly args: Readonly<Record<string, unknown>> };
   /** Without a command where `onUnknown` has answered. */

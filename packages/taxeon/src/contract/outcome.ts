@@ -51,10 +51,14 @@ export type Refused = Told & { readonly status: 'refused' } & (
 /** What was typed does not read; `code` and `parameters` are those of the first of `problems`. */
 export type Invalid = Told & { readonly status: 'invalid'; readonly problems: readonly Problem[] } & Coded<InvalidCode>;
 
-/** What is asked for: an argument that is missing or wrong, or that the caller means it. */
+/**
+ * What is asked for: an argument that is missing or wrong, or that the caller means it. An `answer` is what a handler
+ * waits for, whose outcome comes later: only what is played on the stand-in ends a line with that.
+ */
 export type Asked =
   | { readonly for: 'argument'; readonly argument: string; readonly problem: Problem }
-  | { readonly for: 'confirmation'; readonly question: string };
+  | { readonly for: 'confirmation'; readonly question: string }
+  | { readonly for: 'answer'; readonly question: string };
 
 /** The layer asked for something, and the call goes on with the answer. */
 export type Waiting = Told & {

@@ -16,6 +16,7 @@ export class Events {
   readonly hearing: Record<EventName, boolean> = {
     connected: false,
     received: false,
+    asked: false,
     started: false,
     completed: false,
     refused: false,

@@ -38,7 +38,7 @@ export type FailedStop = {
 /** The caller is asked for something. */
 export interface WaitingStop {
   readonly status: 'waiting';
-  readonly asks: Asked;
+  readonly asks: Exclude<Asked, { for: 'answer' }>;
   readonly until: number;
   /** By which repeats of the same question are damped. */
   readonly code: Code;

@@ -6,6 +6,7 @@ import type { Exchange, Post } from '../platforms/stand-in/index.js';
 import { runFor, runUntil, type VirtualClock } from './clock.js';
 import type { Rehearsal } from './config.js';
 import { type Fault, injectFaults } from './faults.js';
+import { type Speaker, speakerOf } from './speaking.js';
 import { compareExchange, compareWait, type LoggedLine, type Mismatch } from './tryout-compare.js';
 import type { SpokenLine, Tryout, TryoutLine } from './tryout-format.js';
 
@@ -58,20 +59,27 @@ export async function* playTryout(
   const end = isFailing ? injectFaults(platform, (call) => nextFault(faults, call), clock) : undefined;
   await modules?.open();
   const serving = await platform.serve(rehearsal.layer);
+  const speaker = speakerOf(rehearsal);
   try {
-    for (const line of lines) yield await playLine(line, rehearsal, clock, log, faults);
+    for (const line of lines) yield await playLine(line, rehearsal, clock, { log, faults, speaker });
   } finally {
+    speaker.close();
     end?.();
     await serving.close();
   }
+}
+
+interface Playing {
+  readonly log: KeptLog;
+  readonly faults: Map<string, Failing>;
+  readonly speaker: Speaker;
 }
 
 async function playLine(
   line: TryoutLine,
   { platform, events = {}, state }: Rehearsal,
   clock: VirtualClock,
-  log: KeptLog,
-  faults: Map<string, Failing>,
+  { log, faults, speaker }: Playing,
 ): Promise<Played> {
   if ('scene' in line) return { kind: 'scene', text: line.scene };
   if ('happens' in line) return { kind: 'event', text: line.happens, differences: await happen(line.happens, events) };
@@ -93,7 +101,7 @@ async function playLine(
     const cannot = { what: 'the line', expected: 'something that can be done here', said };
     return { kind: 'event', text: `${who} cannot do that in ${line.place}`, differences: [cannot] };
   }
-  const exchange = await runUntil(clock, platform.send(input));
+  const exchange = await runUntil(clock, speaker.say(input));
   const logged = log.lines.slice(before);
   return {
     kind: 'exchange',

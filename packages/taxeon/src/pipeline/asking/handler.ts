@@ -130,7 +130,7 @@ export class HandlerQuestions {
         if (!isKept) mine.end(refused({ code: 'store.unavailable', parameters: { reference: services.reference() } }));
       });
       const details = [...(saying.details ?? []), howTo(heard, slot, withinMs)];
-      say({ ...saying, details }).catch(fail);
+      say({ ...saying, details }).then(() => tellAsked(heard, asked, until), fail);
     });
   };
 }
@@ -155,6 +155,11 @@ async function said(
     promised(() => platform.form?.(form, input)),
     services.delivery.platformPatienceMs,
   );
+}
+
+function tellAsked({ input, platform, conversation, services }: Heard, question: string, until: number): void {
+  const { command = '' } = conversation;
+  services.events.tell('asked', { input, platform: platform?.name, command, question, until });
 }
 
 type Wording = Extract<Sayable, { wording: unknown }>;
@@ -208,7 +213,8 @@ function take(
     const refusal = { code, command: heard.conversation.command, argument: 'answer', counts: undefined };
     const isHeard = heard.surface !== 'text' || (services.damping?.judge(whoWhere(heard), refusal) ?? 'say') === 'say';
     const details = [howTo(heard, slot, until - services.clock.now())];
-    if (isHeard) harmless(say({ tone: 'problem', body, details }, body));
+    const told = isHeard ? say({ tone: 'problem', body, details }, body) : Promise.resolve();
+    harmless(told.then(() => tellAsked(heard, asked, until)));
   };
   if (slot === undefined) {
     const verdict = decided(language, text);

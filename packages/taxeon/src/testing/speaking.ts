@@ -1,0 +1,101 @@
+/** Saying one line after the other to a bot whose handlers may ask: the answer is said while its call waits. */
+import type { LayerEvents } from '../contract/events.js';
+import type { Input } from '../contract/input.js';
+import type { Outcome } from '../contract/outcome.js';
+import type { Exchange } from '../platforms/stand-in/index.js';
+import type { Rehearsal } from './config.js';
+
+type Asked = LayerEvents['asked'];
+
+/** A call that is under way. */
+class Call {
+  private told: Asked | undefined;
+  private wake: ((asked: Asked) => void) | undefined;
+
+  constructor(private readonly sent: Promise<Exchange>) {}
+
+  asks(asked: Asked): void {
+    if (this.wake === undefined) this.told = asked;
+    else this.wake(asked);
+  }
+
+  /** What comes first: its end, or a question of its handler's. */
+  next(): Promise<Exchange | Asked> {
+    const asked = new Promise<Asked>((resolve) => {
+      if (this.told === undefined) this.wake = resolve;
+      else resolve(this.told);
+    });
+    return Promise.race([this.sent, asked]).finally(() => {
+      this.told = undefined;
+      this.wake = undefined;
+    });
+  }
+}
+
+export interface Speaker {
+  /**
+   * Says it, and waits for what comes of it: until its call ends, or its handler asks. With an answer the exchange is
+   * that of the call that goes on, and its outcome the call's.
+   */
+  say(input: Input): Promise<Exchange>;
+  /** Listens no more to what is asked. */
+  close(): void;
+}
+
+/** @param rehearsal whose platform serves its layer already */
+export function speakerOf({ layer, platform }: Rehearsal): Speaker {
+  /** By the ids of their inputs. */
+  const calls = new Map<string, Call>();
+  /** Those that wait for an answer, by whom they ask where. */
+  const waiting = new Map<string, Call>();
+  const forget = layer.on('asked', (asked) => calls.get(asked.input.id ?? '')?.asks(asked));
+
+  function begin(input: Input): Call {
+    const { id = '' } = input;
+    const sent = platform.send(input);
+    const call = new Call(sent);
+    calls.set(id, call);
+    void sent.finally(() => calls.get(id) === call && calls.delete(id)).catch(() => undefined);
+    return call;
+  }
+
+  return {
+    async say(input) {
+      const from = platform.posts.length;
+      const where = whoWhere(input);
+      const asking = waiting.get(where);
+      const own = begin(input);
+      const first = await own.next();
+      const answers = asking !== undefined && 'outcome' in first && isAnswer(first.outcome) ? asking : undefined;
+      const came = answers === undefined ? first : await answers.next();
+      if (!('outcome' in came)) waiting.set(where, answers ?? own);
+      else if (answers === undefined) return came;
+      else waiting.delete(where);
+      const outcome = 'outcome' in came ? came.outcome : waitingFor(came);
+      return { input, outcome, posts: platform.posts.slice(from) };
+    },
+    close: forget,
+  };
+}
+
+function isAnswer(outcome: Outcome): boolean {
+  return outcome.status === 'ignored' && outcome.because === 'answer';
+}
+
+function whoWhere({ caller, place, surface }: Input): string {
+  return JSON.stringify([caller.id, surface === 'console' || place.kind === 'console' ? 'console' : place.channel.id]);
+}
+
+function waitingFor({ command, question, until }: Asked): Outcome {
+  return {
+    status: 'waiting',
+    asks: { for: 'answer', question },
+    until,
+    command,
+    args: undefined,
+    reply: undefined,
+    delivery: undefined,
+    heldBack: undefined,
+    trace: undefined,
+  };
+}
