@@ -3,20 +3,22 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { DemoData } from '@oddmere/tool-library';
 import { malletFromFolder } from '@oddmere/tool-library/from-folder';
-import { pino } from 'pino';
-import { PlatformError } from 'taxeon';
+import { type Logger, pino } from 'pino';
+import { complete, PlatformError } from 'taxeon';
+import { consolePlatform } from 'taxeon/console';
 import { fileStore } from 'taxeon/file-store';
 import { type IrcPlatform, irc } from 'taxeon/irc';
 import { parse } from 'yaml';
 import { readSettings, type Settings, SettingsError } from './settings.js';
 
 const HEALTH_EVERY_MS = 300_000;
-
-const log = pino({ name: 'mallet', base: null });
+/** What the operators of a channel may do, and the bot's console. */
+const stewards = ['borrow', 'certify', 'fine', 'remind', 'announce', 'manage', 'give-badges', 'post-notices'];
 
 try {
   const settings = readSettings(process.argv, process.env);
-  await run(settings);
+  // With a console, standard output is what the console says.
+  await run(settings, pino({ name: 'mallet', base: null }, pino.destination(settings.console === undefined ? 1 : 2)));
 } catch (error) {
   if (!(error instanceof SettingsError) && !(error instanceof PlatformError) && !(error instanceof TypeError))
     throw error;
@@ -24,10 +26,15 @@ try {
   process.exitCode = 2;
 }
 
-async function run(settings: Settings): Promise<void> {
+async function run(settings: Settings, log: Logger): Promise<void> {
   const store = fileStore({ path: settings.store, log });
-  const platform = platformFor(settings);
-  const { layer, modules } = await malletFromFolder(dataFor(settings), { store, log, owners: settings.owners });
+  const platform = platformFor(settings, log);
+  const { layer, modules } = await malletFromFolder(dataFor(settings), {
+    store,
+    log,
+    owners: settings.owners,
+    console: { can: stewards, ownsBot: true, outranks: 'everyone' },
+  });
   await modules.open();
   if (settings.watch) modules.watch();
 
@@ -58,6 +65,10 @@ async function run(settings: Settings): Promise<void> {
     await platform.serve(layer);
     const { nick, channels } = platform.state();
     for (const { name, status } of channels) log.info({ nick, channel: name, status }, 'Ready');
+    if (settings.console !== undefined)
+      await consolePlatform({ about: platform, guild: settings.console.toLowerCase(), completion: complete }).serve(
+        layer,
+      );
   } catch (error) {
     // Told to leave while it waited for the network.
     if (isLeaving) return;
@@ -66,7 +77,7 @@ async function run(settings: Settings): Promise<void> {
   }
 }
 
-function platformFor(settings: Settings): IrcPlatform {
+function platformFor(settings: Settings, log: Logger): IrcPlatform {
   const { host, port, tls, nick, password, account, accountPassword, identity, channels } = settings;
   return irc({
     host,
@@ -80,11 +91,7 @@ function platformFor(settings: Settings): IrcPlatform {
     identity,
     channels: Object.entries(channels).map(([name, { key }]) => ({ name, ...(key === undefined ? {} : { key }) })),
     modes: {
-      o: {
-        rank: 30,
-        role: 'steward',
-        permissions: ['borrow', 'certify', 'fine', 'remind', 'announce', 'manage', 'give-badges', 'post-notices'],
-      },
+      o: { rank: 30, role: 'steward', permissions: stewards },
       v: { rank: 10, role: 'borrower', permissions: ['borrow'] },
     },
     lastWords: 'Back in a minute',

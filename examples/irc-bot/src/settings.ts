@@ -36,6 +36,8 @@ export type ChannelSettings = v.InferOutput<typeof channel>;
 export interface Settings extends v.InferOutput<typeof file> {
   /** Whether commands are read anew when their files change. */
   readonly watch: boolean;
+  /** The channel that a console in the terminal is about, where there is one. */
+  readonly console: string | undefined;
   readonly password: string | undefined;
   readonly accountPassword: string | undefined;
 }
@@ -55,21 +57,26 @@ interface Flags {
   readonly store?: string;
   readonly channel?: readonly string[];
   readonly watch: boolean;
+  readonly console?: string;
 }
 
 /** @throws SettingsError where the file cannot be read, or a setting is not right. */
 export function readSettings(argv: readonly string[], env: NodeJS.ProcessEnv): Settings {
-  const { config, channel: only, port, watch, ...flags } = flagsOf(argv);
+  const { config, channel: only, port, watch, console, ...flags } = flagsOf(argv);
   const written = fromFile(config);
   const own = { ...written, ...flags, ...(port === undefined ? {} : { port: Number(port) }) };
   const { success, output, issues } = v.safeParse(file, own);
   if (!success) {
     throw new SettingsError(issues.map((issue) => `${v.getDotPath(issue) ?? config}: ${issue.message}`).join('\n'));
   }
+  const channels = only === undefined ? output.channels : channelsNamed(only, output.channels);
+  if (console !== undefined && !Object.hasOwn(channels, console))
+    throw new SettingsError(`--console: ${console} is none of ${Object.keys(channels).join(', ')}`);
   return {
     ...output,
     watch,
-    channels: only === undefined ? output.channels : channelsNamed(only, output.channels),
+    console,
+    channels,
     password: env['IRC_PASSWORD'] || undefined,
     accountPassword: env['IRC_ACCOUNT_PASSWORD'] || undefined,
   };
@@ -86,6 +93,7 @@ function flagsOf(argv: readonly string[]): Flags {
     .addOption(new Option('--account <account>', "the bot's account").env('IRC_ACCOUNT'))
     .addOption(new Option('--store <file>', 'where it keeps what must survive a restart').env('IRC_STORE'))
     .addOption(new Option('--channel <channel...>', 'only these channels'))
+    .addOption(new Option('--console <channel>', 'a console in this terminal, about a channel; the log goes to stderr'))
     .addOption(new Option('--watch', 'read commands anew when their files change').default(false))
     .parse(argv)
     .opts<Flags>();

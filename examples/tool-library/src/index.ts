@@ -10,6 +10,7 @@ import {
   guildSettings,
   helpCommand,
   type Key,
+  type LayerOptions,
   type Log,
   memoryStore,
   type Store,
@@ -53,6 +54,8 @@ export interface MalletOptions {
   readonly store?: Store;
   /** Keys of those who run the bot: `irc/odalys`. */
   readonly owners?: readonly Key[];
+  /** What the bot's own console may do; nothing by default. */
+  readonly console?: NonNullable<LayerOptions['console']>;
 }
 
 /** Mallet with its parts, to look at them or change them. */

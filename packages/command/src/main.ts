@@ -178,6 +178,16 @@ program
     await showUsage(options);
   });
 
+/** What Node.js ends with where nothing is under way any more, and the command still waits. */
+const UNSETTLED = 13;
+
+process.once('exit', () => {
+  if (process.exitCode !== UNSETTLED) return;
+  console.error(
+    'taxeon: The configuration never answers: what its `open`, an event or a state gives is a promise that does not settle.',
+  );
+  process.exitCode = 2;
+});
 try {
   await program.parseAsync();
 } catch (error) {

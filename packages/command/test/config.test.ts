@@ -77,6 +77,11 @@ const broken: [string, string, RegExp][] = [
     config('{ open: () => ({ layer, platform, events: { rain: 7 } }) }'),
     /"rain" among its events or state that is no function/,
   ],
+  [
+    'an open that never ends',
+    config('{ open: () => new Promise(() => {}) }'),
+    /^taxeon: The configuration never answers: what its `open`/,
+  ],
   ['something else', config('{ open: () => ({ layer, platform, layers: [] }) }'), /`layers`, which is not known/],
 ];
 describe.each(['taxeon.config.ts', 'taxeon.config.mjs'])('%s with', (name) => {

@@ -1,7 +1,6 @@
-import { spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from 'vitest';
-import { until } from '../../taxeon/test/support/programs.js';
+import { startInTerminal, until } from '../../taxeon/test/support/programs.js';
 import { folderOf } from './support.js';
 
 const demo = {
@@ -123,31 +122,28 @@ describe('the console', () => {
     const { path } = folderOf(demo);
     const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
     const line = `'${process.execPath}' '${bin}' console --as wren ${virtual.join(' ')}`;
-    const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined, TERM: 'xterm' };
-    const child = spawn('script', ['-qec', line, '/dev/null'], { cwd: path, env, stdio: 'pipe' });
-    let out = '';
-    child.stdout.on('data', (data) => (out += data));
-    const ended = new Promise<number | null>((resolve) => child.once('close', resolve));
-    const count = (text: string) => out.split(text).length - 1;
+    const { child, out, finished } = startInTerminal(line, { cwd: path });
+    const keys = (typed: string) => child.stdin?.write(typed);
+    const count = (text: string) => out().split(text).length - 1;
     await until(() => count('wren> ') > 0, 'it asks');
     // Names, then values of an argument.
-    child.stdin.write('!sh\t');
-    await until(() => out.includes('!shelf '), 'the name is completed');
-    child.stdin.write('ha\t');
-    await until(() => out.includes('!shelf hand'), 'the value is completed');
-    child.stdin.write('\r');
+    keys('!sh\t');
+    await until(() => out().includes('!shelf '), 'the name is completed');
+    keys('ha\t');
+    await until(() => out().includes('!shelf hand'), 'the value is completed');
+    keys('\r');
     await until(() => count('On the shelf, hand') === 1, 'it is said');
     expect(count('Wren     !shelf')).toBe(0);
-    child.stdin.write('\u001b[A\r');
+    keys('\u001b[A\r');
     await until(() => count('On the shelf, hand') === 2, 'it is said again');
-    child.stdin.write('--su\t');
-    await until(() => out.includes('--surface '), 'a word of the console is completed');
-    child.stdin.write('slash\r');
-    await until(() => out.includes('by slash'), 'the surface is another');
-    child.stdin.write('borrow tool=lad\t');
-    await until(() => out.includes('tool=ladder'), 'an option is completed');
-    child.stdin.write('\r--end\r');
-    expect(await ended).toBe(0);
-    expect(out).toContain('The ladder is yours, Wren.');
+    keys('--su\t');
+    await until(() => out().includes('--surface '), 'a word of the console is completed');
+    keys('slash\r');
+    await until(() => out().includes('by slash'), 'the surface is another');
+    keys('borrow tool=lad\t');
+    await until(() => out().includes('tool=ladder'), 'an option is completed');
+    keys('\r--end\r');
+    expect((await finished).status).toBe(0);
+    expect(out()).toContain('The ladder is yours, Wren.');
   });
 });

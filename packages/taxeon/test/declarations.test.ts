@@ -1,14 +1,17 @@
 import {
   arg,
+  type CommandOrGroup,
   command,
   createCommandLayer,
   DeclarationError,
   group,
   guildSettings,
+  problemInWords,
   type RequirementBuilder,
   refuse,
   vocabulary,
 } from 'taxeon';
+import { polish } from 'taxeon/icu';
 import { describe, expect, test } from 'vitest';
 import { codeOf, sceneOf } from './support/oddmere.js';
 
@@ -417,3 +420,29 @@ function layerProblems(options: object): string {
   }
   return '';
 }
+
+test.each([
+  ['throws', () => JSON.parse('moon'), /^a, localized: throws for pl: Unexpected token/],
+  ['gives nothing', () => undefined, 'a, localized: gives undefined for pl; give a name, a description and args'],
+  ['gives a promise', async () => ({}), 'a, localized: gives an object for pl; give it at once'],
+  [
+    'misspells',
+    () => ({ descripton: 'x' }),
+    'a, localized: gives an object for pl; give a name, a description and args',
+  ],
+])('a function for other languages that %s is told, of commands and of groups', (_, localized, problem) => {
+  const languages = [polish()];
+  const wrong = { description: 'Something', name: 'a', localized };
+  const problems = (commands: CommandOrGroup[]) => {
+    try {
+      createCommandLayer({ commands, prefixes: ['!'], languages });
+      return [];
+    } catch (error) {
+      return (error as DeclarationError).problems.map(problemInWords);
+    }
+  };
+  const told = [expect.stringMatching(problem)];
+  expect(problems([command({ ...wrong, run } as never)])).toEqual(told);
+  const inside = command({ ...base, name: 'b' });
+  expect(problems([group({ ...wrong, commands: [inside] } as never)])).toEqual(told);
+});

@@ -3,7 +3,7 @@ import type { Store } from '../contract/store.js';
 
 export const PREFIX = 'asking/';
 
-/** Who is asked where, on a platform: by the id of the person, and that of the channel, which is empty at the console. */
+/** Who is asked where, on a platform: by the id of the person, and that of the channel. */
 export function questionKey(platform: string, person: string, channel: string): string {
   return `${platform}/${person.length}:${person}/${channel}`;
 }

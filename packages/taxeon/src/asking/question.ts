@@ -27,6 +27,7 @@ export interface Question {
   /** The form that was shown, by its id. */
   readonly form: string | undefined;
   /** Whom to tell where nobody is left who waits for the answer. */
+  /** Its name; empty where nobody is told that the question is lost. */
   readonly platform: string;
   readonly person: { readonly id: string; readonly name: string };
   readonly locale: string;

@@ -6,15 +6,17 @@ import { shown } from '../base/fields.js';
 import { isLocale } from '../base/locale.js';
 import { nearNames } from '../base/near.js';
 import { foldName } from '../base/text.js';
+import { isThenable } from '../base/thenable.js';
 import { type Arg, type ArgMap, holdsMembers } from '../commands/arg.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { type CommandOrGroup, type GroupDeclaration, isGroup } from '../commands/group.js';
 import type { Vocabulary } from '../commands/words.js';
 import { isKey } from '../contract/key.js';
+import type { Language } from '../replies/language.js';
 import { checkArgs, checkName, type Tell } from './check-args.js';
 import { checkExamples } from './check-examples.js';
 import { checkLimits, sharedProblems } from './check-limits.js';
-import { checkForm } from './fields.js';
+import { aLocalized, checkForm } from './fields.js';
 import { isOuterId } from './inherit.js';
 import { skeleton } from './look-alikes.js';
 import type { DeclarationProblem } from './problem.js';
@@ -26,6 +28,7 @@ export function checkCatalogue(
   declared: readonly CommandOrGroup[],
   scopes: Readonly<Record<string, unknown>>,
   asks: boolean,
+  languages: readonly Language[],
 ): DeclarationProblem[] {
   const found: DeclarationProblem[] = [];
   const all: Placed[] = [];
@@ -42,7 +45,9 @@ export function checkCatalogue(
       found.push({ command: path, field: confirm === undefined ? 'whenMissing' : 'confirm', problem });
     }
     const known = words?.scopes === undefined ? scopes : onlyOf(words.scopes, scopes);
-    checkScope(one.scope, known, (field, problem) => void found.push({ command: path, field, problem }));
+    const tell: Tell = (field, problem) => void found.push({ command: path, field, problem });
+    checkScope(one.scope, known, tell);
+    checkLocalized(one, languages, tell);
   }
   found.push(...namesTwice(all), ...idsTwice(all), ...placesTwice(all));
   found.push(...sharedProblems(all.map(({ one, path }) => ({ ...one, name: path }))));
@@ -130,6 +135,20 @@ export function checkScope(scope: unknown, scopes: Readonly<Record<string, unkno
     const near = typeof name === 'string' ? nearNames(name, ['global', ...Object.keys(scopes)]) : [];
     const meant = near.length === 0 ? '' : `; did you mean ${near.join(' or ')}?`;
     tell('scope', `names ${shown(name)}, which is no set of guilds and no guild such as 'irc/#oddmere'${meant}`);
+  }
+}
+
+/** Called once for each language, so that nothing of it fails later. */
+function checkLocalized({ localized }: Placed['one'], languages: readonly Language[], tell: Tell): void {
+  if (typeof localized !== 'function') return;
+  for (const { locale, words } of languages) {
+    try {
+      const given: unknown = localized(words);
+      const wanted = isThenable(given) ? 'it at once' : aLocalized(given);
+      if (wanted !== undefined) tell('localized', `gives ${shown(given)} for ${locale}; give ${wanted}`);
+    } catch (error) {
+      tell('localized', `throws for ${locale}: ${error instanceof Error ? error.message : String(error)}`);
+    }
   }
 }
 

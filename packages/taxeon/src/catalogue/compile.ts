@@ -41,7 +41,7 @@ export interface CatalogueOptions {
  */
 export function compileCatalogue(declared: readonly CommandOrGroup[], options: CatalogueOptions = {}): Catalogue {
   const { around, scopes = {}, scope = 'global', languages = [] } = options;
-  const problems = checkCatalogue(declared, scopes, options.asking !== undefined);
+  const problems = checkCatalogue(declared, scopes, options.asking !== undefined, languages);
   if (problems.length > 0) throw new DeclarationError(problems);
 
   const byDeclaration = new Map<Command, CompiledCommand>();

@@ -28,7 +28,7 @@ const localizedFields: Fields<Localized> = {
   args: eachOf(aText, 'texts by argument'),
 };
 
-const aLocalized = (value: unknown) =>
+export const aLocalized = (value: unknown) =>
   checkFields(value, localizedFields, () => undefined) ? undefined : 'a name, a description and args';
 
 const shared: Fields<Omit<GroupDeclaration, 'commands'>> = {

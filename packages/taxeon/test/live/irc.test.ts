@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { arg, command, createCommandLayer, type Log } from 'taxeon';
@@ -7,7 +7,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { describeIrcTrials } from '../support/irc-probe.js';
 import { type IrcPerson, type IrcServer, joinAs, startIrcServer } from '../support/ngircd.js';
 import { silentLog } from '../support/oddmere.js';
-import { freePort, isMissing, start, until } from '../support/programs.js';
+import { freePort, isMissing, start, startInTerminal, until } from '../support/programs.js';
 
 const examples = new URL('../../../../examples/', import.meta.url);
 
@@ -94,11 +94,35 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     expect(await bot.finished).toMatchObject({ status: 0, err: '' });
   });
 
+  test('the example bot has a console about a channel in its terminal, with Tab; Ctrl-C says goodbye', async () => {
+    await person('Ines', '#oddmere');
+    const folder = mkdtempSync(join(tmpdir(), 'oddmere-irc-bot-'));
+    const flags = `--host 127.0.0.1 --port ${server.port} --store ${folder}/mallet.db --channel '#oddmere'`;
+    const line = `'${process.execPath}' dist/irc-bot.js ${flags} --console '#oddmere' 2>'${folder}/log'`;
+    const terminal = startInTerminal(line, { cwd: new URL('irc-bot/', examples) });
+    leaving.push(async () => {
+      await terminal.end();
+      rmSync(folder, { recursive: true });
+    });
+    const { out, child } = terminal;
+    await until(() => out().includes('#oddmere> '), 'the console asks');
+    child.stdin?.write('overd\t');
+    await until(() => out().includes('overdue '), 'Tab completes a command');
+    child.stdin?.write('remind In\t');
+    await until(() => out().includes('overdue remind Ines'), 'and somebody in the channel');
+    child.stdin?.write('\r');
+    await until(() => out().includes('  Ines has nothing that is late.'), 'it answers');
+    child.stdin?.write('\u0003');
+    expect((await terminal.finished).status).toBe(0);
+    expect(readFileSync(`${folder}/log`, 'utf8')).toContain('"signal":"SIGINT"');
+  });
+
   test.each([
     [
       ['--config', '/not/there.yaml'],
       "irc-bot: /not/there.yaml: ENOENT: no such file or directory, open '/not/there.yaml'\n",
     ],
+    [['--console', '#moon'], 'irc-bot: --console: #moon is none of #oddmere, #pellbrook\n'],
     [['--port', 'many'], 'irc-bot: port: give a whole number from 1 to 65535\n'],
     [
       ['--channel', 'oddmere'],

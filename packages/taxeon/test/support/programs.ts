@@ -83,15 +83,15 @@ export interface Started {
 export function start(
   program: string,
   args: readonly string[],
-  { stdin, ...options }: { cwd?: string | URL; env?: NodeJS.ProcessEnv; stdin?: string } = {},
+  { stdin, keys, ...options }: { cwd?: string | URL; env?: NodeJS.ProcessEnv; stdin?: string; keys?: boolean } = {},
 ): Started {
   // What a program that crashes leaves behind must not land in the project.
   const child = spawn(program, args, {
     cwd: tmpdir(),
     ...options,
-    stdio: [stdin === undefined ? 'ignore' : 'pipe', 'pipe', 'pipe'],
+    stdio: [stdin === undefined && keys !== true ? 'ignore' : 'pipe', 'pipe', 'pipe'],
   });
-  child.stdin?.end(stdin);
+  if (keys !== true) child.stdin?.end(stdin);
   let out = '';
   let err = '';
   child.stdout?.on('data', (data) => (out += data));
@@ -109,4 +109,10 @@ export function start(
       return finished;
     },
   };
+}
+
+/** The same in a terminal of its own: what is written to `child.stdin` is typed. */
+export function startInTerminal(line: string, options: { cwd?: string | URL; env?: NodeJS.ProcessEnv } = {}): Started {
+  const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined, TERM: 'xterm', ...options.env };
+  return start('script', ['-qec', line, '/dev/null'], { ...options, env, keys: true });
 }

@@ -52,6 +52,7 @@ function askingOf(services: Services, { within = '1m', whenMissing = 'refuse', m
   /** Of platforms that are not connected yet. */
   let orphans: readonly Question[] = [];
   const orphaned = (question: Question) => {
+    if (question.platform === '') return;
     const platform = platforms.get(question.platform);
     if (platform !== undefined) void tellLost(services, platform, question);
     else orphans = [...orphans.slice(1 - most), question];

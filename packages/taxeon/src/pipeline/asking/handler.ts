@@ -23,7 +23,7 @@ import { type RefusedStop, refused, type Stop } from '../stop.js';
 import { message } from '../wording.js';
 import { readAnswer } from './answer.js';
 import { exampleOf, howToAnswer, howToDecide } from './how.js';
-import { type AskingContext, canAsk, placeKey } from './questions.js';
+import { type AskingContext, canAsk, placeKey, platformOf } from './questions.js';
 
 /** A handler that waits for an answer. */
 interface Waiting {
@@ -243,7 +243,7 @@ function questionOf(
   asked: string,
   until: number,
 ): Omit<Question, 'id' | 'form'> {
-  const { input, conversation, platformName, nameAt } = heard;
+  const { input, conversation, nameAt } = heard;
   const { id, name } = input.caller;
   const command = conversation.command ?? '';
   return {
@@ -260,7 +260,7 @@ function questionOf(
     options: undefined,
     answers: {},
     confirmed: undefined,
-    platform: platformName,
+    platform: platformOf(heard),
     person: { id, name },
     locale: conversation.language.locale,
   };

@@ -33,9 +33,16 @@ export interface Continued {
   readonly text: string;
 }
 
-/** Who is asked where: a person of a platform, in a channel or at the console. */
-export function placeKey({ caller, place }: Input, platform: Platform | undefined): string {
-  return questionKey(platform?.name ?? '', caller.id, place.kind === 'console' ? '' : place.channel.id);
+/** Who is asked where: a person of a platform, in a channel; or the console, about a channel or nothing. */
+export function placeKey({ surface, caller, place }: Input, platform: Platform | undefined): string {
+  const channel = place.kind === 'console' ? '' : place.channel.id;
+  // Nobody in a channel answers what the console is asked, whatever their id is.
+  return questionKey(platform?.name ?? '', caller.id, surface === 'console' ? `console ${channel}` : channel);
+}
+
+/** Whom a question outlives: nobody is told at a console that its process is gone. */
+export function platformOf({ surface, platformName }: Heard): string {
+  return surface === 'console' ? '' : platformName;
 }
 
 /** Whether the bot can ask where an input came from: in a conversation, or by a form of the platform's. */
@@ -102,7 +109,7 @@ export async function askFor(
       answers,
       confirmed: input.confirmed,
       form,
-      platform: heard.platformName,
+      platform: platformOf(heard),
       person: { id, name },
       locale: conversation.language.locale,
     },
