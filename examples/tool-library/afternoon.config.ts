@@ -9,16 +9,14 @@ import { demoData } from './src/demo-data.js';
 import { malletFromFolder } from './src/from-folder.js';
 
 export default defineConfig({
-  async open({ clock, log, store }) {
+  async open(given) {
     const data = demoData();
     const copy = copyOfSources();
     process.once('exit', () => rmSync(copy, { recursive: true, force: true }));
     const { layer, modules } = await malletFromFolder(data, {
-      clock,
-      log,
+      ...given,
       folder: pathToFileURL(join(copy, 'commands')),
       owners: ['stand-in/odalys'],
-      ...(store === undefined ? {} : { store }),
     });
 
     const edit = (from: string, to: string) => {
@@ -28,7 +26,7 @@ export default defineConfig({
     return {
       layer,
       modules,
-      platform: standIn(data.world, { clock }),
+      platform: standIn(data.world, given),
       events: {
         'for-stewards/overdue.js is saved with a quote missing': () =>
           edit(`'Nothing is late.'`, `'Nothing is late, well done!`),

@@ -21,9 +21,8 @@ export default defineConfig({
       return standInRegistrar({ guilds: world.guilds.map(({ id }) => id), tokens, token: credential, clock, state });
     },
   },
-  open({ clock, log, store }) {
+  open(given) {
     const data = demoData();
-    const layer = mallet(data, { clock, log, ...(store === undefined ? {} : { store }) });
-    return { layer, platform: standIn(data.world, { clock }) };
+    return { layer: mallet(data, given), platform: standIn(data.world, given) };
   },
 });

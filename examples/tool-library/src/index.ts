@@ -54,6 +54,8 @@ export interface MalletOptions {
   readonly store?: Store;
   /** Keys of those who run the bot: `irc/odalys`. */
   readonly owners?: readonly Key[];
+  /** Finds failures again in the log; something random by default. */
+  readonly reference?: () => string;
   /** What the bot's own console may do; nothing by default. */
   readonly console?: NonNullable<LayerOptions['console']>;
 }

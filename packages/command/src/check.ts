@@ -5,7 +5,7 @@ import { type ModuleProblem, moduleProblemInWords } from 'taxeon/modules';
 import { keptLog, type LoggedLine } from 'taxeon/tryouts';
 import { UsageError } from './errors.js';
 import { openBot } from './open.js';
-import { wrap } from './wrap.js';
+import { terminalWidth, wrap } from './terminal.js';
 
 export interface CheckOptions {
   readonly format: 'text' | 'json';
@@ -60,8 +60,6 @@ function problemsOf(error: unknown): Found['problems'] | undefined {
   return (name === 'DeclarationError' || name === 'ModulesError') && Array.isArray(problems) ? problems : undefined;
 }
 
-const WIDTH = 100;
-
 function foundLines({ problems, warnings, logged }: Found): string[] {
   const told = problems.map(toldProblem).flatMap((line) => entry(line, colors.red));
   const commands = [...new Set(warnings.map(({ command }) => command))];
@@ -92,7 +90,7 @@ function toldProblem(problem: Found['problems'][number]): string {
 }
 
 function entry(text: string, paint: (text: string) => string): string[] {
-  return wrap(`  ${text}`, WIDTH - 2).map((line, index) => paint(index === 0 ? line : `  ${line}`));
+  return wrap(`  ${text}`, terminalWidth() - 2).map((line, index) => paint(index === 0 ? line : `  ${line}`));
 }
 
 function verdict(problems: Found['problems'], warnings: number): string {

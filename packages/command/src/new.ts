@@ -4,6 +4,8 @@ import { basename, dirname, join, relative, resolve } from 'node:path';
 import { createInterface } from 'node:readline';
 import colors from 'picocolors';
 import { messageOf, UsageError } from './errors.js';
+import { alignedLines } from './table.js';
+import { terminalWidth } from './terminal.js';
 
 const templates = new URL('templates/', import.meta.resolve('@taxeon/command/package.json'));
 
@@ -48,9 +50,8 @@ export async function makeNew(folder: string, options: NewOptions): Promise<void
   } catch (error) {
     throw new UsageError(`${folder} cannot be written: ${messageOf(error)}`);
   }
-  const width = Math.max(...files.map(({ name }) => name.length));
   console.log(`\n  ${colors.bold(basename(path))}, a bot in ${languages[language]} for ${platforms[platform]}\n`);
-  for (const { name, what } of files) console.log(`  ${name.padEnd(width)}  ${colors.dim(what)}`);
+  for (const line of explained(files.map(({ name, what }) => [name, what]))) console.log(line);
   const into = relative(process.cwd(), path);
   console.log(
     `\n  Run ${colors.bold(`${into === '' ? '' : `cd ${into} && `}npm install && npm test`)}, and then ${colors.bold('npm start')}.\n`,
@@ -87,9 +88,8 @@ async function ask<Name extends string>(
   all: Readonly<Record<Name, string>>,
 ): Promise<Name> {
   const names = Object.keys(all) as Name[];
-  const width = Math.max(...names.map(({ length }) => length));
   console.log(`\n  ${colors.bold(question)}`);
-  for (const name of names) console.log(`  ${name.padEnd(width)}  ${colors.dim(all[name])}`);
+  for (const line of explained(names.map((name) => [name, all[name]]))) console.log(line);
   for (;;) {
     process.stdout.write('  > ');
     const { value = '', done } = await lines.next();
@@ -99,6 +99,10 @@ async function ask<Name extends string>(
     if (typed !== '' && found.length === 1) return found[0] as Name;
     console.log(`  Type ${names.join(', ')}.`);
   }
+}
+
+function explained(rows: readonly (readonly [string, string])[]): string[] {
+  return alignedLines(rows, { width: terminalWidth() - 2, pale: [1] }).map((line) => `  ${line}`);
 }
 
 /** What npm takes for a name. */

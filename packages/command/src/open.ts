@@ -36,7 +36,8 @@ export async function openDemo(surroundings: Surroundings): Promise<Rehearsal> {
 const quiet: Log = { error: () => undefined, warn: () => undefined };
 
 /** @throws UsageError naming the file and what is wrong with it. */
-export async function openFrom({ config, name, url }: FoundConfig, surroundings: Surroundings): Promise<Rehearsal> {
+export async function openFrom({ config, name, url }: FoundConfig, given: Surroundings): Promise<Rehearsal> {
+  const surroundings = { reference: countedReferences(), ...given };
   let opened: Rehearsal;
   try {
     opened = await ('open' in config ? config.open(surroundings) : openFolder(config, url, surroundings));
@@ -46,6 +47,15 @@ export async function openFrom({ config, name, url }: FoundConfig, surroundings:
   const problem = rehearsalProblem(opened);
   if (problem === undefined) return opened;
   throw new UsageError(`${name} does not open its bot: \`open\` gives ${problem}`);
+}
+
+/** `ref-1`, `ref-2`: equal runs print the same. */
+function countedReferences(): () => string {
+  let count = 0;
+  return () => {
+    count += 1;
+    return `ref-${count}`;
+  };
 }
 
 async function openFolder(config: FolderConfig, url: URL, surroundings: Surroundings): Promise<Rehearsal> {

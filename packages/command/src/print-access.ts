@@ -1,9 +1,8 @@
-/** Access tables for a terminal of 100 columns, and as CSV. */
+/** Access tables for a terminal, and as CSV. */
 import colors from 'picocolors';
 import type { AccessCell, AccessRow, AccessTable, BotNeed } from 'taxeon';
-import { wrap } from './wrap.js';
-
-const WIDTH = 100;
+import { alignedLines } from './table.js';
+import { padEnd, terminalWidth, widthOf, wrap } from './terminal.js';
 
 /** A sign and a word, so that nothing hangs on colour. */
 const looks: Readonly<Record<AccessCell['verdict'], { sign: string; paint: (text: string) => string }>> = {
@@ -15,17 +14,17 @@ const looks: Readonly<Record<AccessCell['verdict'], { sign: string; paint: (text
 
 export function accessText(table: AccessTable): string {
   const { guild, columns, rows } = table;
-  const first = Math.max(7, ...rows.map(({ command }) => command.length)) + 2;
-  const widths = columns.map((name) => Math.max('✗ refused'.length, name.length) + 2);
-  const blocks = blocksOf(widths, WIDTH - first - 2);
+  const first = Math.max(7, ...rows.map(({ command }) => widthOf(command))) + 2;
+  const widths = columns.map((name) => Math.max('✗ refused'.length, widthOf(name)) + 2);
+  const blocks = blocksOf(widths, terminalWidth() - first - 2);
   const lines = ['', `  ${colors.bold(guild)}`, ''];
   for (const block of blocks) {
     lines.push(
-      `  ${' '.repeat(first)}${block.map((index) => colors.bold((columns[index] ?? '').padEnd(widths[index] ?? 0))).join('')}`.trimEnd(),
+      `  ${' '.repeat(first)}${block.map((index) => colors.bold(padEnd(columns[index] ?? '', widths[index] ?? 0))).join('')}`.trimEnd(),
     );
     for (const row of rows)
       lines.push(
-        `  ${row.command.padEnd(first)}${block.map((index) => shownCell(row, index, widths)).join('')}`.trimEnd(),
+        `  ${padEnd(row.command, first)}${block.map((index) => shownCell(row, index, widths)).join('')}`.trimEnd(),
       );
     lines.push('');
   }
@@ -66,9 +65,9 @@ function reasonsOf({ command, cells }: AccessRow, columns: readonly string[], fi
   }
   return [...reasons].flatMap(([reason, who], index) => {
     const named = who.length === columns.length ? 'all' : who.join(', ');
-    const [start = '', ...more] = wrap(`${colors.dim(`${named}:`)} ${reason}`, WIDTH - first - 2);
+    const [start = '', ...more] = wrap(`${colors.dim(`${named}:`)} ${reason}`, terminalWidth() - first - 2);
     const head = index === 0 ? command : '';
-    return [`  ${head.padEnd(first)}${start}`, ...more.map((line) => `  ${' '.repeat(first)}${line}`)];
+    return [`  ${padEnd(head, first)}${start}`, ...more.map((line) => `  ${' '.repeat(first)}${line}`)];
   });
 }
 
@@ -89,9 +88,7 @@ function csvField(field: string): string {
 
 export function botNeedsText(needs: readonly BotNeed[]): string {
   if (needs.length === 0) return '\n  The bot needs no permission of its own.\n';
-  const first = Math.max(...needs.map(({ permission }) => permission.length)) + 2;
-  const lines = needs.map(
-    ({ permission, commands }) => `  ${colors.bold(permission.padEnd(first))}${commands.join(', ')}`,
-  );
-  return ['', '  What the bot itself must be allowed, and by which commands:', '', ...lines, ''].join('\n');
+  const rows = needs.map(({ permission, commands }) => [permission, commands.join(', ')]);
+  const lines = alignedLines(rows, { width: terminalWidth() - 2 }).map((line) => `  ${line}`);
+  return ['', '  What the bot itself must be allowed, by command:', '', ...lines, ''].join('\n');
 }

@@ -4,7 +4,7 @@ import { durationInWords, type Input, type Outcome, plainText, type Status, visi
 import { type Exchange, type Post, type StandIn, writeSlashLine } from 'taxeon/stand-in';
 import type { LoggedLine, Mismatch, Played } from 'taxeon/tryouts';
 import { mismatchLines } from './columns.js';
-import { wrap } from './wrap.js';
+import { padEnd, terminalWidth, wrap } from './terminal.js';
 
 export interface ConversationPrinter {
   title(title: string, begins: number): void;
@@ -17,7 +17,8 @@ export interface ConversationPrinter {
 
 const NAME_WIDTH = 8;
 const INDENT = ' '.repeat(NAME_WIDTH + 10);
-const WIDTH = 100;
+/** Beside what a difference is about, there must be room for two columns. */
+const LEAST_FOR_DIFFERENCE = 56;
 
 /** @param echoes whether what somebody types is printed; not where it stands in the terminal already */
 export function createConversationPrinter(
@@ -29,9 +30,14 @@ export function createConversationPrinter(
   let place = '';
 
   function said(margin: string, name: string, paint: (text: string) => string, text: string): void {
-    const lines = text.split('\n').flatMap((line) => wrap(line, WIDTH - INDENT.length));
-    print(`  ${margin}  ${paint(visible(name).padEnd(NAME_WIDTH))} ${lines[0] ?? ''}`);
+    const lines = text.split('\n').flatMap((line) => wrap(line, terminalWidth() - INDENT.length));
+    print(`  ${margin}  ${paint(padEnd(visible(name), NAME_WIDTH))} ${lines[0] ?? ''}`);
     for (const line of lines.slice(1)) print(`${INDENT}${line}`);
+  }
+
+  /** What nobody says. */
+  function aside(text: string): void {
+    for (const line of wrap(text, terminalWidth() - INDENT.length)) print(colors.dim(`${INDENT}${line}`));
   }
 
   function reply(post: Post, { input, outcome }: Exchange): void {
@@ -56,7 +62,9 @@ export function createConversationPrinter(
 
   function differing(mismatches: readonly Mismatch[]): void {
     if (mismatches.length === 0) return;
-    for (const line of mismatchLines(mismatches, WIDTH - INDENT.length)) print(`${INDENT}${line}`);
+    const isNarrow = terminalWidth() - INDENT.length < LEAST_FOR_DIFFERENCE;
+    const indent = isNarrow ? '    ' : INDENT;
+    for (const line of mismatchLines(mismatches, terminalWidth() - indent.length)) print(`${indent}${line}`);
   }
 
   /** What the bot says without being spoken to. */
@@ -91,11 +99,11 @@ export function createConversationPrinter(
           print(`\n  ${colors.bold(colors.underline(played.text))}`);
           return;
         case 'event':
-          print(colors.dim(`${INDENT}(${shownLines(played.text)})`));
+          aside(`(${shownLines(played.text)})`);
           differing(played.differences);
           return;
         case 'wait':
-          print(colors.dim(`${INDENT}… ${played.duration} later`));
+          aside(`… ${played.duration} later`);
           for (const post of played.posts) meanwhile(post);
           differing(played.differences);
           return;
@@ -108,7 +116,7 @@ export function createConversationPrinter(
             said(colors.dim(timeOfDay(input.at)), input.caller.name, colors.cyan, shownLines(typedLine(input)));
           for (const post of posts) reply(post, played.exchange);
           for (const line of played.logged) logged(line);
-          if (posts.length === 0) print(colors.dim(`${INDENT}${silence(outcome, bot, input)}`));
+          if (posts.length === 0) aside(silence(outcome, bot, input));
           differing(played.differences);
         }
       }
@@ -123,7 +131,9 @@ export function createConversationPrinter(
         .filter((step) => step.kind !== 'scene')
         .filter(({ differences }) => differences.length > 0).length;
       const told = [...counts].map(([status, count]) => `${count} ${status}`).join(', ');
-      print(`\n  ${colors.bold(`${exchanges.length} inputs`)}: ${told}.`);
+      print('');
+      for (const line of wrap(`${colors.bold(`${exchanges.length} inputs`)}: ${told}.`, terminalWidth() - 2))
+        print(`  ${line}`);
       print(
         wrong === 0
           ? colors.green('  Each came out as the script expects.\n')

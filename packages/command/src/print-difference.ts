@@ -12,7 +12,7 @@ import {
   visible,
 } from 'taxeon';
 import { alignedLines, columnWidths } from './table.js';
-import { wrap } from './wrap.js';
+import { padEnd, terminalWidth, wrap } from './terminal.js';
 
 export function differenceLines({ scopes, problems, warnings }: Difference, now: boolean): string[] {
   const rows = scopes.flatMap(({ entries }) => entries.map(({ state, name }) => [words[state], name]));
@@ -29,7 +29,7 @@ function scopeLines({ scope, delayMs, entries }: ScopeDifference, widths: readon
   const same = entries.filter(({ state }) => state === 'same').map(({ name }) => name);
   const lines = entries.flatMap((entry) => entryLines(entry, widths));
   const [stateWidth = 0] = widths;
-  for (const [index, names] of wrap(same.join(', '), WIDTH - stateWidth - 6).entries()) {
+  for (const [index, names] of wrap(same.join(', '), terminalWidth() - stateWidth - 6).entries()) {
     if (same.length > 0) lines.push(colors.dim(`    ${(index === 0 ? words.same : '').padEnd(stateWidth)}  ${names}`));
   }
   if (lines.length === 0) lines.push(colors.dim('    Nothing is declared here, and nothing is there.'));
@@ -46,29 +46,31 @@ const words: Readonly<Record<DifferenceEntry['state'], string>> = {
 };
 
 function entryLines(entry: DifferenceEntry, [stateWidth = 0, nameWidth = 0]: readonly number[]): string[] {
-  const begin = `    ${words[entry.state].padEnd(stateWidth)}  ${visible(entry.name).padEnd(nameWidth)}  `;
+  const begin = `    ${words[entry.state].padEnd(stateWidth)}  ${padEnd(visible(entry.name), nameWidth)}  `;
+  const width = terminalWidth() - begin.length;
+  const hanging = (lines: readonly string[], paint: (line: string) => string) =>
+    lines.map((line, index) => paint(index === 0 ? begin + line : ' '.repeat(begin.length) + line));
   switch (entry.state) {
     case 'lacking':
-      return [`${begin}${colors.dim(entry.form.description)}`];
+      return hanging(wrap(visible(entry.form.description), width), colors.dim);
     case 'differs': {
       const rows = entry.fields.map(({ field, registered, declared }) => [
         field.replace('arguments.properties.', ''),
         valueInWords(registered),
         valueInWords(declared),
       ]);
-      const [first = '', ...rest] = alignedLines([['field', 'registered', 'declared'], ...rows]);
-      return [`${begin}${colors.dim(first)}`, ...rest.map((line) => `${' '.repeat(begin.length)}${line}`)];
+      const [head = '', ...lines] = alignedLines([['field', 'registered', 'declared'], ...rows], { width });
+      return hanging([colors.dim(head), ...lines], (line) => line);
     }
     case 'leftOver':
       return [`${begin}${colors.dim('not declared any more')}`];
     case 'foreign':
-      return [colors.dim(`${begin}registered by ${visible(entry.held.by)}, and left alone`)];
+      return hanging(wrap(`registered by ${visible(entry.held.by)}, and left alone`, width), colors.dim);
     case 'same':
       return [];
   }
 }
 
-const WIDTH = 100;
 const LONGEST_VALUE = 26;
 
 function valueInWords(value: unknown): string {
@@ -77,7 +79,7 @@ function valueInWords(value: unknown): string {
 }
 
 function sentenceLines(text: string): string[] {
-  return text.split('\n').flatMap((line) => wrap(line, WIDTH - 2).map((part) => `  ${part}`));
+  return text.split('\n').flatMap((line) => wrap(line, terminalWidth() - 2).map((part) => `  ${part}`));
 }
 
 function summary(scopes: readonly ScopeDifference[], isTooMuch: boolean, now: boolean): string {

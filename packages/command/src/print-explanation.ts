@@ -1,7 +1,8 @@
 /** An explanation as a person at a terminal reads it. */
 import colors from 'picocolors';
 import { type Explanation, type Input, type Suggestion, type TracedStage, visible, withoutUnseen } from 'taxeon';
-import { wrap } from './wrap.js';
+import { alignedLines } from './table.js';
+import { terminalWidth, widthOf, wrap } from './terminal.js';
 
 export function printExplanation(explanation: Explanation, line: string, input: Input): void {
   const lines = [
@@ -30,10 +31,37 @@ function markedLine(text: string, { tokens, command }: Explanation): string[] {
     ...span,
     label: takenBy === 'argument' ? name : label[takenBy],
   }));
-  const lines = [`  ${colors.bold(shown)}`];
-  if (marks.length > 0)
-    lines.push(`  ${colors.dim(underline(marks))}`, ...labelRows(marks).map((row) => `  ${colors.cyan(row)}`));
-  return lines;
+  return piecesOf(shown, terminalWidth() - 2).flatMap(({ start, end }) => {
+    const piece = shown.slice(start, end);
+    const column = (at: number) => widthOf(shown.slice(start, at));
+    const here = marks
+      .filter((mark) => mark.start < end && Math.max(mark.end, mark.start + 1) > start)
+      .map(({ label, ...mark }) => ({
+        start: column(Math.max(start, mark.start)),
+        end: column(Math.min(end, mark.end)),
+        // Where the token goes on, it has its label already.
+        label: mark.start < start ? '' : label,
+      }));
+    const text = `  ${colors.bold(piece)}`;
+    if (here.length === 0) return [text];
+    return [text, `  ${colors.dim(underline(here))}`, ...labelRows(here).map((row) => `  ${colors.cyan(row)}`)];
+  });
+}
+
+/** The line in pieces that fit, parted behind a space where there is one. */
+function piecesOf(text: string, width: number): { readonly start: number; readonly end: number }[] {
+  const pieces: { readonly start: number; readonly end: number }[] = [];
+  let start = 0;
+  let space = 0;
+  for (let at = 0; at < text.length; at += String.fromCodePoint(text.codePointAt(at) ?? 0).length) {
+    if (widthOf(text.slice(start, at + 1)) > width) {
+      const end = space > start ? space : at;
+      pieces.push({ start, end });
+      start = end;
+    }
+    if (text[at] === ' ') space = at + 1;
+  }
+  return [...pieces, { start, end: text.length }];
 }
 
 function underline(marks: readonly Mark[]): string {
@@ -46,6 +74,7 @@ function underline(marks: readonly Mark[]): string {
 function labelRows(marks: readonly Mark[]): string[] {
   const rows: string[] = [];
   for (const { start, label } of marks) {
+    if (label === '') continue;
     let row = rows.findIndex((taken) => taken.length === 0 || taken.length + 1 < start + 1);
     if (row < 0) row = rows.length;
     rows[row] = (rows[row] ?? '').padEnd(start) + label;
@@ -59,24 +88,25 @@ function stageLine({ name, verdict, reason }: TracedStage, index: number): strin
   const number = String(index + 1).padStart(2);
   const head = `${number}  ${name.padEnd(9)} ${verdict.padEnd(8)}`;
   if (verdict === 'skipped') return `  ${signs.skipped} ${colors.dim(head)}`;
-  const [first, ...more] = wrap(reason, WIDTH - HANGING.length);
+  const [first, ...more] = wrap(reason, terminalWidth() - HANGING.length);
   const shownHead = verdict === 'stopped' ? colors.bold(head) : head;
   return [`  ${signs[verdict]} ${shownHead} ${first ?? ''}`, ...more.map((part) => HANGING + part)]
     .join('\n')
     .trimEnd();
 }
 
-const WIDTH = 100;
 const HANGING = ' '.repeat(27);
 
 function verdictLines({ status, stoppedAt, code, message, command }: Explanation, { caller }: Input): string[] {
   if (status === 'runs')
     return [`  ${colors.green(colors.bold('runs'))}: ${command} would be run for ${visible(caller.name)}.`];
-  const at = `  ${colors.yellow(colors.bold(status))} at ${stoppedAt}${code === null ? '' : `, ${code}`}.`;
-  if (message === null) return [`${at} Nothing is said.`];
+  const at = `${colors.yellow(colors.bold(status))} at ${stoppedAt}${code === null ? '' : `, ${code}`}.`;
+  const sentence = message === null ? 'Nothing is said.' : `${visible(caller.name)} would read:`;
+  const head = wrap(`${at} ${sentence}`, terminalWidth() - 2).map((one) => `  ${one}`);
+  if (message === null) return head;
   return [
-    `${at} ${visible(caller.name)} would read:`,
-    ...message.split('\n').map((part) => `    ${withoutUnseen(part)}`),
+    ...head,
+    ...message.split('\n').flatMap((part) => wrap(withoutUnseen(part), terminalWidth() - 4).map((one) => `    ${one}`)),
   ];
 }
 
@@ -90,9 +120,7 @@ export function printSuggestions(suggestions: readonly Suggestion[], line: strin
   }
   if (at !== undefined)
     console.log(`  ${' '.repeat(first.start)}${colors.cyan('─'.repeat(Math.max(1, first.end - first.start)))}`);
-  const width = Math.max(...suggestions.map(({ label }) => label.length));
-  for (const { label, kind, description = '' } of suggestions) {
-    console.log(`  ${label.padEnd(width)}  ${colors.dim(kind.padEnd(7))}  ${description}`.trimEnd());
-  }
+  const rows = suggestions.map(({ label, kind, description = '' }) => [label, kind, description]);
+  for (const line of alignedLines(rows, { width: terminalWidth() - 2, pale: [1] })) console.log(`  ${line}`);
   console.log();
 }

@@ -2,9 +2,9 @@
 import colors from 'picocolors';
 import { type Mismatch, mismatchInWords, type Played, type Untried } from 'taxeon/tryouts';
 import { createConversationPrinter } from './print-conversation.js';
+import { terminalWidth, wrap } from './terminal.js';
 import { type AllTried, hasMismatch, isWrong, mismatchesOf, type Tried, type TryOptions } from './tried.js';
 import type { FileProblem } from './tryout-file.js';
-import { wrap } from './wrap.js';
 
 export function printTried(all: AllTried, options: TryOptions): void {
   if (options.format === 'json') console.log(JSON.stringify(asJson(all), null, 2));
@@ -62,8 +62,6 @@ function problemLine({ path, line, column, problem }: FileProblem): string {
   return line === undefined ? problem : `${path}:${line}:${column}  ${problem}`;
 }
 
-const WIDTH = 100;
-
 function untriedLines({ commands, arguments: args, requirements, codes }: Untried): string[] {
   const rows: [string, readonly string[]][] = [
     ['commands', commands],
@@ -74,7 +72,7 @@ function untriedLines({ commands, arguments: args, requirements, codes }: Untrie
   const width = Math.max(...rows.map(([name]) => name.length));
   const lines = rows.flatMap(([name, all]) => {
     if (all.length === 0) return [];
-    const text = wrap(all.join('; '), WIDTH - width - 4);
+    const text = wrap(all.join('; '), terminalWidth() - width - 4);
     return text.map((line, index) => `  ${(index === 0 ? name : '').padEnd(width)}  ${line}`);
   });
   return lines.length === 0

@@ -18,6 +18,7 @@ import type { RegistrationConfig } from 'taxeon/testing';
 import { messageOf, UsageError } from './errors.js';
 import { openForRegistering } from './open.js';
 import { differenceLines, doneLines, stepLine } from './print-difference.js';
+import { terminalWidth, wrap } from './terminal.js';
 
 export interface RegisterCommandOptions {
   readonly now: boolean;
@@ -78,7 +79,9 @@ function show(difference: Difference, { format, now }: RegisterCommandOptions, {
     return;
   }
   for (const line of differenceLines(difference, now)) console.log(line);
-  if (keptIn !== undefined) console.log(`  ${colors.dim(`What this platform holds is kept in ${fromHome(keptIn)}`)}\n`);
+  if (keptIn === undefined) return;
+  const where = wrap(`What this platform holds is kept in ${fromHome(keptIn)}`, terminalWidth() - 2);
+  console.log(`${where.map((part) => `  ${colors.dim(part)}`).join('\n')}\n`);
 }
 
 function fromHome(path: string): string {

@@ -1,9 +1,10 @@
 /** `taxeon usage`: what was used how often, from a store's file. */
 import colors from 'picocolors';
-import { readUsage, type UsageCount } from 'taxeon';
+import { readUsage, type UsageCount, visible } from 'taxeon';
 import { UsageError } from './errors.js';
 import { openExistingStore } from './open-store.js';
-import { tableLines } from './table.js';
+import { tableRows } from './table.js';
+import { terminalWidth, widthOf } from './terminal.js';
 
 export interface UsageOptions {
   readonly store: string;
@@ -34,7 +35,7 @@ function written(counts: readonly UsageCount[], format: UsageOptions['format']):
     case 'csv':
       return ['day,platform,guild,command,status,count', ...counts.map(csvRow)].join('\n');
     case 'table':
-      return counts.length === 0 ? '\n  Nothing was counted.\n' : tables(counts);
+      return counts.length === 0 ? '\n  Nothing was counted.\n' : usageText(counts);
   }
 }
 
@@ -56,7 +57,10 @@ const parts = [
   { sign: '×', paint: colors.red, statuses: ['failed'] },
 ] as const;
 
-const WIDTH = 30;
+/** A narrow terminal has less room for a bar, or none. */
+const LONGEST_BAR = 30;
+const SHORTEST_BAR = 8;
+
 /** What people looked for and did not find is counted under no command. */
 function nameOf(command: string): string {
   return command === '' ? '(unknown name)' : command;
@@ -65,35 +69,26 @@ function nameOf(command: string): string {
 const HEAD = ['command', 'in all', 'done', 'refused', 'invalid', 'asked', 'failed'];
 
 /** One table a guild: the commands by how often they were used, with a bar for how that ended. */
-function tables(counts: readonly UsageCount[]): string {
+function usageText(counts: readonly UsageCount[]): string {
   const days = counts.map(({ day }) => day).sort();
   const [first, last] = [days[0], days.at(-1)];
   const lines = ['', `  ${colors.dim(first === last ? `on ${first}` : `${first} to ${last}`)}`];
   const guilds = groupBy(counts, ({ guild }) => guild).sort((a, b) => total(b) - total(a));
-  const scale: Scale = {
-    most: Math.max(...guilds.flatMap((here) => groupBy(here, ({ command }) => command).map(total))),
-    nameWidth: Math.max(...counts.map(({ command }) => nameOf(command).length)),
-  };
-  for (const here of guilds) {
-    const guild = here[0]?.guild ?? '';
-    lines.push(
-      '',
-      `  ${colors.bold(colors.underline(guild === '' ? 'in no guild' : guild))}`,
-      ...guildTable(here, scale),
-    );
+  const nameWidth = Math.max(...counts.map(({ command }) => widthOf(nameOf(command))));
+  const tables = guilds.map((here) => guildTable(here, nameWidth));
+  const scale = scaleOf(tables);
+  for (const table of tables) {
+    const { guild } = table;
+    const title = guild === '' ? 'in no guild' : visible(guild);
+    lines.push('', `  ${colors.bold(colors.underline(title))}`, ...tableWithBars(table, scale));
   }
   lines.push('');
-  const legend = parts.map(({ sign, paint, statuses }) => `${paint(sign)} ${legends[statuses[0]]}`);
+  const legend =
+    scale.length === 0 ? [] : parts.map(({ sign, paint, statuses }) => `${paint(sign)} ${legends[statuses[0]]}`);
   return [...lines, `  ${legend.join('   ')}`, ''].join('\n');
 }
 
 const legends = { completed: 'done', refused: 'refused or invalid', waiting: 'asked', failed: 'failed' };
-
-/** What all tables share, so that their columns and bars compare. */
-interface Scale {
-  readonly most: number;
-  readonly nameWidth: number;
-}
 
 function groupBy(counts: readonly UsageCount[], keyOf: (count: UsageCount) => string): UsageCount[][] {
   const groups = new Map<string, UsageCount[]>();
@@ -101,17 +96,47 @@ function groupBy(counts: readonly UsageCount[], keyOf: (count: UsageCount) => st
   return [...groups.values()];
 }
 
-function guildTable(counts: readonly UsageCount[], { most, nameWidth }: Scale): string[] {
+/** The commands of a guild by how often they were used, each with the lines of its row. */
+interface GuildTable {
+  readonly guild: string;
+  readonly commands: readonly (readonly UsageCount[])[];
+  readonly head: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+}
+
+function guildTable(counts: readonly UsageCount[], nameWidth: number): GuildTable {
   const commands = groupBy(counts, ({ command }) => command).sort((a, b) => total(b) - total(a));
-  const rows = commands.map((own) => [
+  const cells = commands.map((own) => [
     nameOf(own[0]?.command ?? ''),
     String(total(own)),
     ...['completed', 'refused', 'invalid', 'waiting', 'failed'].map((status) =>
       number(total(own.filter((one) => one.status === status))),
     ),
   ]);
-  const [head = '', ...lines] = tableLines(HEAD, rows, [1, 2, 3, 4, 5, 6], nameWidth);
-  return [head, ...lines.map((line, index) => `${line}  ${bar(commands[index] ?? [], most)}`)];
+  const [head = [], ...rows] = tableRows(HEAD, cells, { numeric: [1, 2, 3, 4, 5, 6], firstWidth: nameWidth });
+  return { guild: counts[0]?.guild ?? '', commands, head, rows };
+}
+
+/** What all bars share, so that they compare. */
+interface Scale {
+  readonly most: number;
+  /** How long the longest may be; 0 where there is no room. */
+  readonly length: number;
+}
+
+function scaleOf(tables: readonly GuildTable[]): Scale {
+  const widest = Math.max(...tables.flatMap(({ rows }) => rows.flat().map(widthOf)));
+  const room = Math.min(LONGEST_BAR, terminalWidth() - widest - 2);
+  const most = Math.max(...tables.flatMap(({ commands }) => commands.map(total)));
+  return { most, length: room < SHORTEST_BAR ? 0 : room };
+}
+
+function tableWithBars({ commands, head, rows }: GuildTable, scale: Scale): string[] {
+  const withBar = ([first = '', ...more]: readonly string[], index: number) => [
+    `${first}  ${bar(commands[index] ?? [], scale)}`.trimEnd(),
+    ...more,
+  ];
+  return [...head, ...rows.flatMap(withBar)];
 }
 
 function total(counts: readonly UsageCount[]): number {
@@ -122,11 +147,12 @@ function number(count: number): string {
   return count === 0 ? '·' : String(count);
 }
 
-function bar(counts: readonly UsageCount[], most: number): string {
+function bar(counts: readonly UsageCount[], { most, length }: Scale): string {
+  if (length === 0) return '';
   return parts
     .map(({ sign, paint, statuses }) => {
       const count = total(counts.filter(({ status }) => (statuses as readonly string[]).includes(status)));
-      return count === 0 ? '' : paint(sign.repeat(Math.max(1, Math.round((count / most) * WIDTH))));
+      return count === 0 ? '' : paint(sign.repeat(Math.max(1, Math.round((count / most) * length))));
     })
     .join('');
 }

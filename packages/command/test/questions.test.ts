@@ -39,7 +39,7 @@ lines:
   - { person: ines, place: oddmere, types: '!reserve', expect: { status: waiting, asks: what } }
   - { person: ines, place: oddmere, types: 'shed', expect: { status: waiting, asks: For how many days } }
   - { person: pim, place: oddmere, types: '3', expect: { status: ignored, replies: [] } }
-  - { person: ines, place: oddmere, types: 'many', expect: { status: waiting, says: '“many” is not a number', asks: For how many days } }
+  - { person: ines, place: oddmere, types: 'many', expect: { status: waiting, says: '“many” is not that', asks: For how many days } }
   - { person: ines, place: oddmere, types: '3', expect: { status: waiting, replies: [{ begins: 'Reserve the shed for 3 days?' }] } }
   - { person: ines, place: oddmere, types: 'yes', expect: { status: completed, replies: [{ exactly: Reserved. }] } }
   - { person: ines, place: oddmere, invokes: reserve, options: { what: shed }, expect: { status: waiting, asks: For how many } }

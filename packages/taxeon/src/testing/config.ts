@@ -26,6 +26,8 @@ export interface Surroundings {
   readonly log: Log;
   /** Where to keep what is counted; the bot's own choice where it is absent. */
   readonly store?: Store;
+  /** What failures are found again by, in place of something random: equal runs give equal ones. */
+  readonly reference?: () => string;
 }
 
 /** How the bot's slash commands are registered. */
