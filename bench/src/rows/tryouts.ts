@@ -63,7 +63,7 @@ export const tryouts: readonly Row[] = [
         for (let number = 0; number < TRYOUTS; number++)
           writeFileSync(join(folder, 'tryouts', `${number}.tryout.yaml`), tryout(number));
         const took = Array.from({ length: ROUNDS }, () => {
-          const { tookMs, out } = run([command, 'try', '--format', 'json'], folder);
+          const { tookMs, out } = run([command, 'try', '--json'], folder);
           const { tryouts: played } = JSON.parse(out) as { tryouts: { asExpected: boolean; lines: number }[] };
           if (played.length !== TRYOUTS || played.some((one) => !one.asExpected || one.lines !== 10))
             throw new Error('a tryout did not come out as expected');

@@ -10,13 +10,15 @@ import {
 } from 'taxeon';
 import type { StandIn } from 'taxeon/stand-in';
 import { UsageError } from './errors.js';
+import { aboutPlace, printJson } from './json.js';
 import { openBot } from './open.js';
 
 export interface AccessOptions {
   readonly in?: string;
   readonly as?: string;
   readonly bot: boolean;
-  readonly format: 'table' | 'json' | 'csv' | 'html';
+  readonly format: 'table' | 'csv' | 'html';
+  readonly json: boolean;
   readonly config?: string;
   /** A file with the table that is expected. */
   readonly expect?: string;
@@ -27,12 +29,16 @@ export async function showAccess(options: AccessOptions): Promise<void> {
   if (options.bot) {
     const { botNeedsText } = await import('./print-access.js');
     const all = needs(layer);
-    console.log(options.format === 'json' ? JSON.stringify(all, null, 2) : botNeedsText(all));
+    if (options.json) printJson({ needs: all });
+    else console.log(botNeedsText(all));
     return;
   }
   const place = placeOf(options.in, platform);
-  const table = await accessTable(layer, place, platform, personOf(options.as, place, platform));
-  console.log(await formatted(table, options.format));
+  const person = personOf(options.as, place, platform);
+  const table = await accessTable(layer, place, platform, person);
+  const { guild: _, ...cells } = table;
+  if (options.json) printJson({ about: aboutPlace(place, person), ...cells });
+  else console.log(await formatted(table, options.format));
   if (options.expect === undefined) return;
   const { accessDifferences, failExpectation, readAccessTable } = await import('./expect.js');
   const differences = accessDifferences(readAccessTable(options.expect), table);
@@ -41,8 +47,6 @@ export async function showAccess(options: AccessOptions): Promise<void> {
 
 async function formatted(table: AccessTable, format: AccessOptions['format']): Promise<string> {
   switch (format) {
-    case 'json':
-      return JSON.stringify(table, null, 2);
     case 'csv':
       return (await import('./print-access.js')).accessCsv(table);
     case 'html':

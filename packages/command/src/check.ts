@@ -4,11 +4,12 @@ import { type BotWarning, checkBot, type DeclarationProblem, problemInWords, sys
 import { type ModuleProblem, moduleProblemInWords } from 'taxeon/modules';
 import { keptLog, type LoggedLine } from 'taxeon/tryouts';
 import { UsageError } from './errors.js';
+import { printJson } from './json.js';
 import { openBot } from './open.js';
 import { terminalWidth, wrap } from './terminal.js';
 
 export interface CheckOptions {
-  readonly format: 'text' | 'json';
+  readonly json: boolean;
   readonly config?: string;
 }
 
@@ -20,9 +21,10 @@ interface Found {
 }
 
 /** @returns the exit status: 1 where there is a problem */
-export async function checkConfigured({ format, config }: CheckOptions): Promise<number> {
+export async function checkConfigured({ json, config }: CheckOptions): Promise<number> {
   const found = await look(config);
-  console.log(format === 'json' ? JSON.stringify(found, null, 2) : foundLines(found).join('\n'));
+  if (json) printJson(found);
+  else console.log(foundLines(found).join('\n'));
   return found.problems.length === 0 ? 0 : 1;
 }
 

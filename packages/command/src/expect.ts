@@ -10,7 +10,7 @@ export function failExpectation(lines: readonly string[]): void {
 }
 
 /**
- * An access table that was kept, from `taxeon access --format json`.
+ * An access table that was kept, from `taxeon access --json`.
  *
  * @throws UsageError where it is none
  */
@@ -19,12 +19,12 @@ export function readAccessTable(path: string): AccessTable {
   try {
     table = Object(JSON.parse(readFileSync(path, 'utf8')));
   } catch (error) {
-    throw new UsageError(`${path} does not read: ${messageOf(error)}. \`taxeon access --format json\` writes one.`);
+    throw new UsageError(`${path} does not read: ${messageOf(error)}. \`taxeon access --json\` writes one.`);
   }
   const { columns, rows } = table;
   const isRow = (row: unknown) => typeof Object(row).command === 'string' && Array.isArray(Object(row).cells);
   if (Array.isArray(columns) && Array.isArray(rows) && rows.every(isRow)) return table as AccessTable;
-  throw new UsageError(`${path} is no table of access; \`taxeon access --format json\` writes one.`);
+  throw new UsageError(`${path} is no table of access; \`taxeon access --json\` writes one.`);
 }
 
 /** Each cell that differs, and each command or column that one of the two does not have. */

@@ -2,6 +2,7 @@
 import { type Clock, complete, type Explanation, explain, type Input, isPlatformError, systemClock } from 'taxeon';
 import { readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { UsageError } from './errors.js';
+import { aboutInput, printJson } from './json.js';
 import { openBot } from './open.js';
 import { printExplanation, printSuggestions } from './print-explanation.js';
 
@@ -31,12 +32,12 @@ export async function explainLine(line: string, options: ExplainOptions): Promis
       options.surface === 'slash' ? lastOption(input) : line.length,
       platform,
     );
-    if (options.json) console.log(JSON.stringify(suggestions, null, 2));
+    if (options.json) printJson({ about: aboutInput(input), suggestions });
     else printSuggestions(suggestions, line, options.surface === 'slash' ? undefined : line.length);
     return;
   }
   const explanation = await explain(layer, input, platform);
-  if (options.json) console.log(JSON.stringify(asJson(explanation), null, 2));
+  if (options.json) printJson({ about: aboutInput(input), ...asJson(explanation) });
   else printExplanation(explanation, line, input);
   const { expect } = options;
   if (expect === undefined || expect === explanation.status || expect === explanation.code) return;

@@ -1,6 +1,7 @@
 /** `taxeon limits`: what is live in a store's file, and forgetting it. */
 import { durationInWords, type LiveLimit, liveOf, type Store } from 'taxeon';
 import { UsageError } from './errors.js';
+import { printJson } from './json.js';
 import { openExistingStore } from './open-store.js';
 import { tableLines } from './table.js';
 
@@ -8,28 +9,38 @@ export interface LimitsOptions {
   readonly store: string;
   readonly of?: string;
   readonly reset?: string;
-  readonly format: 'table' | 'json';
+  readonly json: boolean;
 }
 
-export async function showLimits({ store: path, of, reset, format }: LimitsOptions): Promise<void> {
+export async function showLimits({ store: path, of, reset, json }: LimitsOptions): Promise<void> {
   const store = await openExistingStore(path, 'its limits');
   try {
     const live = await liveOf(store, ({ key }) => of === undefined || key.split(' ').includes(of));
-    if (reset !== undefined) return console.log(await forget(store, live, reset, of));
+    if (reset !== undefined) {
+      const forgotten = await forget(store, live, reset, of);
+      if (json) printJson({ forgotten });
+      else console.log(forgottenInWords(forgotten));
+      return;
+    }
     const rows = [...live].sort((a, b) => (a.id + a.key < b.id + b.key ? -1 : 1));
-    console.log(format === 'json' ? JSON.stringify(rows, null, 2) : table(rows, Date.now()));
+    if (json) printJson({ limits: rows });
+    else console.log(table(rows, Date.now()));
   } finally {
     await store.close();
   }
 }
 
-async function forget(store: Store, live: readonly LiveLimit[], id: string, of: string | undefined): Promise<string> {
+async function forget(store: Store, live: readonly LiveLimit[], id: string, of: string | undefined) {
   if (of === undefined) throw new UsageError('Say whose uses to forget with --of ID.');
   const found = live.filter((one) => one.id === id);
   if (found.length === 0)
     throw new UsageError(`Nothing of "${id}" is live for ${of}; \`taxeon limits\` lists what is.`);
   for (const { key } of found) await store.reset(id, key);
-  return `Forgotten: ${found.map(({ id, key, uses }) => `${uses} of ${id} for ${key}`).join(', ')}.`;
+  return found;
+}
+
+function forgottenInWords(forgotten: readonly LiveLimit[]): string {
+  return `Forgotten: ${forgotten.map(({ id, key, uses }) => `${uses} of ${id} for ${key}`).join(', ')}.`;
 }
 
 function table(rows: readonly LiveLimit[], now: number): string {

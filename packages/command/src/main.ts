@@ -1,6 +1,7 @@
 /** The `taxeon` command. Each part is loaded only when it is asked for, so that every start is quick. */
 import { createRequire } from 'node:module';
-import { Command, CommanderError, Option } from 'commander';
+import { Argument, Command, CommanderError, Option } from 'commander';
+import type { Shell } from './completion.js';
 import { messageOf, UsageError } from './errors.js';
 
 const { version } = createRequire(import.meta.url)('@taxeon/command/package.json') as { readonly version: string };
@@ -41,7 +42,7 @@ program
   )
   .option('--at <time>', 'when it is typed, such as 2026-05-09T13:00:00Z; now by default')
   .option('--expect <what>', 'the status or code that it should come to, such as runs or permission.rank')
-  .option('--json', 'print one JSON object', false)
+  .addOption(json())
   .action(async (line: string, options) => {
     const { explainLine } = await import('./explain.js');
     await explainLine(line, options);
@@ -57,10 +58,9 @@ program
       .default(false)
       .conflicts(['in', 'as', 'expect']),
   )
-  .option('--expect <file>', 'a table that was kept with --format json, which it should be')
-  .addOption(
-    new Option('--format <format>', 'how it is written').choices(['table', 'json', 'csv', 'html']).default('table'),
-  )
+  .option('--expect <file>', 'a table that was kept with --json, which it should be')
+  .addOption(json().conflicts('format'))
+  .addOption(new Option('--format <format>', 'how it is written').choices(['table', 'csv', 'html']).default('table'))
   .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
   .action(async (options) => {
     const { showAccess } = await import('./access.js');
@@ -73,9 +73,8 @@ program
   .option('--in <guild>', 'the guild; the first by default')
   .option('--as <role>', 'only what somebody of this role, or this person by id, may run')
   .option('--language <locale>', 'the language, such as pl')
-  .addOption(
-    new Option('--format <format>', 'how it is written').choices(['markdown', 'html', 'json']).default('markdown'),
-  )
+  .addOption(json().conflicts('format'))
+  .addOption(new Option('--format <format>', 'how it is written').choices(['markdown', 'html']).default('markdown'))
   .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
   .action(async (options) => {
     const { showReference } = await import('./reference.js');
@@ -85,7 +84,7 @@ program
 program
   .command('check')
   .description('what is wrong with the bot, and what looks as if it were not meant')
-  .addOption(new Option('--format <format>', 'how it is written').choices(['text', 'json']).default('text'))
+  .addOption(json())
   .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
   .action(async (options) => {
     const { checkConfigured } = await import('./check.js');
@@ -107,11 +106,23 @@ program
   .command('try')
   .description('play tryouts: scripted conversations with the replies they expect')
   .argument('[files...]', 'files, or folders with *.tryout.yaml in them; this folder by default')
-  .option('--all', 'show each conversation whole, also where it is as expected', false)
+  .addOption(
+    new Option('--all', 'show each conversation whole, also where it is as expected')
+      .default(false)
+      .conflicts(['json', 'format']),
+  )
   .option('--uncovered', 'what no tryout touches: commands, arguments, requirements, limits', false)
   .option('--update', 'write what was said into the files, in place of what they expect', false)
-  .option('--watch', 'play them again whenever a file changes', false)
-  .addOption(new Option('--format <format>', 'how it is written').choices(['text', 'json', 'junit']).default('text'))
+  .addOption(
+    new Option('--watch', 'play them again whenever a file changes').default(false).conflicts(['json', 'format']),
+  )
+  .addOption(json().conflicts('format'))
+  .addOption(
+    new Option('--format <format>', 'how it is written')
+      .choices(['text', 'junit'])
+      .default('text')
+      .conflicts('uncovered'),
+  )
   .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
   .action(async (files: readonly string[], options) => {
     const { tryTryouts } = await import('./try.js');
@@ -140,7 +151,7 @@ program
   .requiredOption('--store <file>', 'the file that the bot keeps its limits in')
   .option('--of <id>', "only what is counted for a person's, a guild's or a channel's id")
   .option('--reset <limit>', 'forget what --of has used of a limit')
-  .addOption(new Option('--format <format>', 'how it is written').choices(['table', 'json']).default('table'))
+  .addOption(json())
   .action(async (options) => {
     const { showLimits } = await import('./limits.js');
     await showLimits(options);
@@ -156,10 +167,10 @@ program
   .addOption(
     new Option('--manifest', 'print what would be registered, and ask the platform nothing')
       .default(false)
-      .conflicts(['scope', 'removeLeftOver', 'expect', 'format']),
+      .conflicts(['scope', 'removeLeftOver', 'expect', 'json']),
   )
   .addOption(new Option('--expect <what>', 'how the platform should be').choices(['same']))
-  .addOption(new Option('--format <format>', 'how it is written').choices(['text', 'json']).default('text'))
+  .addOption(json())
   .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
   .action(async (options) => {
     const { registerCommands } = await import('./register.js');
@@ -172,10 +183,20 @@ program
   .requiredOption('--store <file>', 'the file that the bot keeps its counts in')
   .option('--in <guild>', 'only what was used in a guild, by id')
   .option('--since <day>', 'only from a day on, such as 2026-05-09, in UTC')
-  .addOption(new Option('--format <format>', 'how it is written').choices(['table', 'csv', 'json']).default('table'))
+  .addOption(json().conflicts('format'))
+  .addOption(new Option('--format <format>', 'how it is written').choices(['table', 'csv']).default('table'))
   .action(async (options) => {
     const { showUsage } = await import('./usage.js');
     await showUsage(options);
+  });
+
+program
+  .command('completion')
+  .description('what a shell needs to complete this command: eval "$(taxeon completion bash)"')
+  .addArgument(new Argument('<shell>', 'bash, zsh or fish').choices(['bash', 'zsh', 'fish']))
+  .action(async (shell: Shell) => {
+    const { completionScript } = await import('./completion.js');
+    console.log(completionScript(program, shell));
   });
 
 /** What Node.js ends with where nothing is under way any more, and the command still waits. */
@@ -192,6 +213,11 @@ try {
   await program.parseAsync();
 } catch (error) {
   process.exitCode = exitCodeOf(error);
+}
+
+/** The same everywhere. */
+function json(): Option {
+  return new Option('--json', 'print one JSON object').default(false);
 }
 
 function exitCodeOf(error: unknown): number {

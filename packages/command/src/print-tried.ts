@@ -1,13 +1,14 @@
 /** What came of tryouts: as a conversation where something differs, as JSON, or as JUnit XML. */
 import colors from 'picocolors';
 import { type Mismatch, mismatchInWords, type Played, type Untried } from 'taxeon/tryouts';
+import { printJson } from './json.js';
 import { createConversationPrinter } from './print-conversation.js';
 import { terminalWidth, wrap } from './terminal.js';
 import { type AllTried, hasMismatch, isWrong, mismatchesOf, type Tried, type TryOptions } from './tried.js';
 import type { FileProblem } from './tryout-file.js';
 
 export function printTried(all: AllTried, options: TryOptions): void {
-  if (options.format === 'json') console.log(JSON.stringify(asJson(all), null, 2));
+  if (options.json) printJson(asJson(all));
   else if (options.format === 'junit') console.log(asJunit(all));
   else {
     for (const one of all.tried) printOne(one, options);

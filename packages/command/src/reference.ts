@@ -2,20 +2,22 @@
 import { type Reference, type ReferenceCommand, referenceOf, systemClock } from 'taxeon';
 import { placeOf } from './access.js';
 import { UsageError } from './errors.js';
+import { aboutPlace, printJson } from './json.js';
 import { openBot } from './open.js';
 
 export interface ReferenceCommandOptions {
   readonly in?: string;
   readonly as?: string;
   readonly language?: string;
-  readonly format: 'markdown' | 'html' | 'json';
+  readonly format: 'markdown' | 'html';
+  readonly json: boolean;
   readonly config?: string;
 }
 
 export async function showReference(options: ReferenceCommandOptions): Promise<void> {
   const { layer, platform } = await openBot(options.config, systemClock);
   const place = placeOf(options.in, platform);
-  const { as, language, format } = options;
+  const { as, language, format, json } = options;
   let reference: Reference;
   try {
     reference = await referenceOf(layer, place, platform, {
@@ -28,7 +30,8 @@ export async function showReference(options: ReferenceCommandOptions): Promise<v
   }
   if (language !== undefined && !`${language}-`.toLowerCase().startsWith(`${reference.locale}-`.toLowerCase()))
     throw new UsageError(`The bot does not speak "${language}"; give it in \`languages\`.`);
-  if (format === 'json') console.log(JSON.stringify(reference, null, 2));
+  const { guild: _, ...described } = reference;
+  if (json) printJson({ about: aboutPlace(place), ...described });
   else if (format === 'html') console.log((await import('./reference-page.js')).referencePage(reference));
   else console.log(markdown(reference));
 }

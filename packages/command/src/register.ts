@@ -16,6 +16,7 @@ import {
 } from 'taxeon';
 import type { RegistrationConfig } from 'taxeon/testing';
 import { messageOf, UsageError } from './errors.js';
+import { printJson } from './json.js';
 import { openForRegistering } from './open.js';
 import { differenceLines, doneLines, stepLine } from './print-difference.js';
 import { terminalWidth, wrap } from './terminal.js';
@@ -26,7 +27,7 @@ export interface RegisterCommandOptions {
   readonly scope?: readonly string[];
   readonly aliases: boolean;
   readonly manifest: boolean;
-  readonly format: 'text' | 'json';
+  readonly json: boolean;
   readonly config?: string;
   readonly expect?: 'same';
 }
@@ -35,7 +36,7 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
   if (options.removeLeftOver && !options.now) throw new UsageError('--remove-left-over goes with --now.');
   const { layer, registration } = await openForRegistering(options.config, systemClock);
   const manifest = manifestOf(layer, { aliases: options.aliases ? 'registered' : 'left-out' });
-  if (options.manifest) return console.log(JSON.stringify(manifest, null, 2));
+  if (options.manifest) return printJson(manifest);
   const credential = credentialOf(registration);
   try {
     const registrar = await registration.open({ credential, clock: systemClock });
@@ -45,14 +46,14 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
     show(difference, options, registration);
     if (difference.problems.length > 0) process.exitCode = 1;
     if (options.expect === 'same') await expectSame(difference);
-    if (!options.now || difference.problems.length > 0) return;
-    const onProgress = options.format === 'text' ? (step: RegistrationStep) => console.log(stepLine(step)) : undefined;
+    if (!isCarriedOut(options, difference)) return;
+    const onProgress = options.json ? undefined : (step: RegistrationStep) => console.log(stepLine(step));
     const done = await register(manifest, registrar, {
       ...choice,
       removeLeftOver: options.removeLeftOver,
       ...(onProgress === undefined ? {} : { onProgress }),
     });
-    if (options.format === 'json') return;
+    if (options.json) return printJson({ ...difference, registered: done });
     for (const line of doneLines(done, difference)) console.log(line);
   } catch (error) {
     if (isPlatformError(error) || error instanceof RegistrationError) {
@@ -73,12 +74,17 @@ async function expectSame({ scopes }: Difference): Promise<void> {
   failExpectation(others);
 }
 
-function show(difference: Difference, { format, now }: RegisterCommandOptions, { keptIn }: RegistrationConfig): void {
-  if (format === 'json') {
-    console.log(JSON.stringify(difference, null, 2));
+function isCarriedOut({ now }: RegisterCommandOptions, { problems }: Difference): boolean {
+  return now && problems.length === 0;
+}
+
+function show(difference: Difference, options: RegisterCommandOptions, { keptIn }: RegistrationConfig): void {
+  if (options.json) {
+    // What is carried out is told with what came of it, in one object.
+    if (!isCarriedOut(options, difference)) printJson(difference);
     return;
   }
-  for (const line of differenceLines(difference, now)) console.log(line);
+  for (const line of differenceLines(difference, options.now)) console.log(line);
   if (keptIn === undefined) return;
   const where = wrap(`What this platform holds is kept in ${fromHome(keptIn)}`, terminalWidth() - 2);
   console.log(`${where.map((part) => `  ${colors.dim(part)}`).join('\n')}\n`);

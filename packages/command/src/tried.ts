@@ -9,7 +9,8 @@ export interface TryOptions {
   readonly watch: boolean;
   readonly all: boolean;
   readonly uncovered: boolean;
-  readonly format: 'text' | 'json' | 'junit';
+  readonly json: boolean;
+  readonly format: 'text' | 'junit';
 }
 
 /** A tryout that was played, a file that does not read, or a bot that did not open for it. */

@@ -2,6 +2,7 @@
 import colors from 'picocolors';
 import { readUsage, type UsageCount, visible } from 'taxeon';
 import { UsageError } from './errors.js';
+import { printJson } from './json.js';
 import { openExistingStore } from './open-store.js';
 import { tableRows } from './table.js';
 import { terminalWidth, widthOf } from './terminal.js';
@@ -10,10 +11,11 @@ export interface UsageOptions {
   readonly store: string;
   readonly in?: string;
   readonly since?: string;
-  readonly format: 'table' | 'csv' | 'json';
+  readonly format: 'table' | 'csv';
+  readonly json: boolean;
 }
 
-export async function showUsage({ store: path, in: guild, since, format }: UsageOptions): Promise<void> {
+export async function showUsage({ store: path, in: guild, since, format, json }: UsageOptions): Promise<void> {
   if (since !== undefined && !/^\d{4}-\d{2}-\d{2}$/.test(since)) {
     throw new UsageError(`"${since}" is no day; write it as 2026-05-09.`);
   }
@@ -22,7 +24,8 @@ export async function showUsage({ store: path, in: guild, since, format }: Usage
     const counts = (await readUsage(store)).filter(
       (one) => (guild === undefined || one.guild === guild) && (since === undefined || one.day >= since),
     );
-    console.log(written(counts, format));
+    if (json) printJson({ usage: counts });
+    else console.log(written(counts, format));
   } finally {
     await store.close();
   }
@@ -30,8 +33,6 @@ export async function showUsage({ store: path, in: guild, since, format }: Usage
 
 function written(counts: readonly UsageCount[], format: UsageOptions['format']): string {
   switch (format) {
-    case 'json':
-      return JSON.stringify(counts, null, 2);
     case 'csv':
       return ['day,platform,guild,command,status,count', ...counts.map(csvRow)].join('\n');
     case 'table':

@@ -26,11 +26,7 @@ interface Found {
 }
 
 async function checked(...given: Parameters<typeof config>): Promise<Found> {
-  const { status, out, err } = await folderOf({ 'taxeon.config.mjs': config(...given) }).taxeon(
-    'check',
-    '--format',
-    'json',
-  );
+  const { status, out, err } = await folderOf({ 'taxeon.config.mjs': config(...given) }).taxeon('check', '--json');
   expect({ status, err }).toEqual({ status: 0, err: '' });
   return JSON.parse(out);
 }

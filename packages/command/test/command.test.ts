@@ -113,6 +113,11 @@ describe('taxeon explain', () => {
     ]);
     const { stages, ...rest } = JSON.parse(runs.out);
     expect(rest).toEqual({
+      about: {
+        guild: { id: 'oddmere', name: 'Oddmere Tool Library' },
+        channel: { id: 'oddmere/counter', name: '#counter' },
+        person: { id: 'ines', name: 'Ines' },
+      },
       status: 'runs',
       command: 'fine',
       args: { who: { id: 'wren', name: 'Wren' }, pence: 50, tool: 'hedge trimmer' },
@@ -131,7 +136,7 @@ describe('taxeon explain', () => {
       status: 0,
       out: '\n  !overdue remind t▏\n                  ─\n  Tobias  value\n\n',
     });
-    expect(JSON.parse((await taxeon(['explain', '!over', ...asked, '--json'])).out)).toEqual([
+    expect(JSON.parse((await taxeon(['explain', '!over', ...asked, '--json'])).out).suggestions).toEqual([
       {
         kind: 'group',
         text: 'overdue',
@@ -177,7 +182,7 @@ describe('taxeon access', () => {
   });
 
   test('as JSON, CSV and one page that needs nothing else', async () => {
-    const json = JSON.parse((await taxeon(['access', '--in', 'pellbrook', '--format', 'json'])).out);
+    const json = JSON.parse((await taxeon(['access', '--in', 'pellbrook', '--json'])).out);
     expect(json.rows.find((row: { command: string }) => row.command === 'induct').cells[1]).toEqual({
       verdict: 'refused',
       because: 'the bot needs the permission give-badges',
@@ -213,8 +218,8 @@ describe('taxeon usage', () => {
       'day,platform,guild,command,status,count',
       '2026-05-09,stand-in,pellbrook,fine,completed,1',
     ]);
-    const json = JSON.parse((await taxeon(['usage', '--store', path, '--format', 'json'])).out);
-    expect(json).toContainEqual({
+    const json = JSON.parse((await taxeon(['usage', '--store', path, '--json'])).out);
+    expect(json.usage).toContainEqual({
       day: '2026-05-09',
       platform: 'stand-in',
       guild: 'pellbrook',
@@ -279,7 +284,7 @@ export default {
     expect(carried.out).toContain('The platform now holds the one declared command. 1 is new there.\n');
     const again = await run(['--scope', 'staging']);
     expect(again.out).toContain('The platform holds the one declared command as declared.');
-    const rest = JSON.parse((await run(['--format', 'json'])).out);
+    const rest = JSON.parse((await run(['--json'])).out);
     expect(
       rest.scopes.map(({ scope, entries }: { scope: unknown; entries: { state: string }[] }) => [
         scope,
@@ -365,10 +370,12 @@ describe('taxeon limits', () => {
     expect((await taxeon(['limits', '--store', path])).out).toMatch(
       /limit +counted for +uses +last one counts for\n +irc\/announce\/guild +oddmere +1 +10 minutes\n +irc\/fine\/userHere +oddmere wren +1 .*\n +irc\/fine\/user +wren +2 /,
     );
-    const ofGuild = JSON.parse((await taxeon(['limits', '--store', path, '--of', 'oddmere', '--format', 'json'])).out);
-    expect(ofGuild.map(({ id }: { id: string }) => id)).toEqual(['irc/announce/guild', 'irc/fine/userHere']);
+    const ofGuild = JSON.parse((await taxeon(['limits', '--store', path, '--of', 'oddmere', '--json'])).out);
+    expect(ofGuild.limits.map(({ id }: { id: string }) => id)).toEqual(['irc/announce/guild', 'irc/fine/userHere']);
     const reset = await taxeon(['limits', '--store', path, '--of', 'wren', '--reset', 'irc/fine/user']);
     expect(reset.out).toBe('Forgotten: 2 of irc/fine/user for wren.\n');
+    const again = ['limits', '--store', path, '--of', 'oddmere', '--reset', 'irc/announce/guild', '--json'];
+    expect(JSON.parse((await taxeon(again)).out)).toMatchObject({ forgotten: [{ key: 'oddmere', uses: 1 }] });
     expect((await taxeon(['limits', '--store', path, '--of', 'wren'])).out).not.toMatch(/fine\/user /);
   });
 
@@ -526,7 +533,7 @@ export default { open: (given) => ({ layer: createCommandLayer({ ...given, roles
     ]) {
       expect(out).toContain(told);
     }
-    expect(JSON.parse((await taxeon([...looks, '--format', 'json'])).out)).toMatchObject({
+    expect(JSON.parse((await taxeon([...looks, '--json'])).out)).toMatchObject({
       problems: [],
       warnings: [
         { command: 'drop' },
@@ -546,7 +553,7 @@ export default { open: (given) => ({ layer: createCommandLayer({ ...given, roles
     expect(out).toContain('a, require: there is no such field; write requires');
     expect(out).toContain('(layer), commands[1]: is 7, which is no command');
     expect(out).toContain('The bot does not open: 2 problems.');
-    const { status: asJson, out: json } = await taxeon([...wrong, '--format', 'json']);
+    const { status: asJson, out: json } = await taxeon([...wrong, '--json']);
     expect([asJson, JSON.parse(json).problems.length]).toEqual([1, 2]);
   });
 

@@ -39,7 +39,7 @@ describe('taxeon explain', () => {
 describe('taxeon access --expect', () => {
   test('compares with a table that was kept, cell by cell', async () => {
     const folder = folderOf(demo);
-    const { out } = await folder.taxeon('access', '--format', 'json');
+    const { out } = await folder.taxeon('access', '--json');
     folder.write('access.json', out);
     expect(await outcome(folder, 'access', '--expect', 'access.json')).toEqual({ status: 0, err: '' });
     const table = JSON.parse(out);
@@ -59,7 +59,7 @@ describe('taxeon access --expect', () => {
   });
 
   test.each([
-    ['gone.json', undefined, /^taxeon: gone\.json does not read: .*`taxeon access --format json` writes one\.$/m],
+    ['gone.json', undefined, /^taxeon: gone\.json does not read: .*`taxeon access --json` writes one\.$/m],
     ['list.json', '[]', /^taxeon: list\.json is no table of access/],
     ['half.json', '{"columns": ["everyone"], "rows": [{}]}', /^taxeon: half\.json is no table of access/],
   ])('tells that %s is none', async (name, text, expected) => {
@@ -78,8 +78,35 @@ test('taxeon register --expect same ends with 1 until it is', async () => {
   const before = await folder.with(env).taxeon('register', '--expect', 'same');
   expect(before.status).toBe(1);
   expect(before.err).toContain('taxeon: fine in global is lacking; expected the same as declared\n');
-  expect((await folder.with(env).taxeon('register', '--now')).status).toBe(0);
+  const { out } = await folder.with(env).taxeon('register', '--now', '--json');
+  expect(JSON.parse(out)).toMatchObject({ scopes: expect.any(Array), registered: { outcome: 'carried-out' } });
   expect(await outcome(folder.with(env), 'register', '--expect', 'same')).toEqual({ status: 0, err: '' });
+});
+
+test('--json prints one object everywhere, and whom and what it is about by id and name', async () => {
+  const folder = folderOf({
+    ...demo,
+    'a.tryout.yaml': 'tryout: A\nbegins: 2026-05-09T13:00:00Z\nlines: [{ scene: Nothing }]',
+  });
+  await folder.taxeon('demo', '--store', 'a.db');
+  const keys = async (...args: readonly string[]) => {
+    const { out, err } = await folder.with({ ODDMERE_TOKEN: 'demo' }).taxeon(...args, '--json');
+    expect(err).toBe('');
+    return JSON.parse(out);
+  };
+  const guild = { id: 'oddmere', name: 'Oddmere Tool Library' };
+  const about = { guild, channel: { id: 'oddmere/counter', name: '#counter' }, person: { id: 'wren', name: 'Wren' } };
+  const { person: _, ...place } = about;
+  expect((await keys('explain', '!shelf', '--as', 'wren')).about).toEqual(about);
+  expect((await keys('explain', '!sh', '--as', 'wren', '--complete')).about).toEqual(about);
+  expect((await keys('access', '--as', 'wren')).about).toEqual(about);
+  expect((await keys('reference')).about).toEqual(place);
+  expect(Object.keys(await keys('access', '--bot'))).toEqual(['needs']);
+  expect(Object.keys(await keys('check'))).toEqual(['problems', 'warnings', 'logged']);
+  expect(Object.keys(await keys('try'))).toEqual(['tryouts']);
+  expect(Object.keys(await keys('limits', '--store', 'a.db'))).toEqual(['limits']);
+  expect(Object.keys(await keys('usage', '--store', 'a.db'))).toEqual(['usage']);
+  expect(Object.keys(await keys('register'))).toEqual(['scopes', 'problems', 'warnings']);
 });
 
 describe('options that do not go together are refused:', () => {
@@ -87,6 +114,11 @@ describe('options that do not go together are refused:', () => {
     ['explain !shelf --as wren --complete --expect runs', /'--complete' cannot be used with option '--expect/],
     ['explain shelf --surface console --as wren', /--as does not go with --surface console/],
     ['access --bot --in oddmere', /'--bot' cannot be used with option '--in/],
+    ['access --json --format csv', /'--json' cannot be used with option '--format/],
+    ['try --json --all', /'--all' cannot be used with option '--json'/],
+    ['try --watch --format junit', /'--watch' cannot be used with option '--format/],
+    ['try --uncovered --format junit', /'--format <format>' cannot be used with option '--uncovered'/],
+    ['register --manifest --json', /cannot be used with option/],
     ['register --manifest --now', /cannot be used with option/],
     ['register --manifest --scope global', /cannot be used with option/],
     ['register --remove-left-over', /--remove-left-over goes with --now/],

@@ -46,7 +46,7 @@ export const opened = () => { throw new Error('only where it is played'); };`,
       '  d.js: has the command "lamp", which c.js has too; rename one of them',
     ]);
     expect(out).toContain('The bot does not open: 3 problems.');
-    const json = JSON.parse((await taxeon('check', '--format', 'json')).out);
+    const json = JSON.parse((await taxeon('check', '--json')).out);
     expect(json.problems[1]).toEqual({ file: 'b.ts', line: 3, problem: 'fails while it is read: no shelf' });
   });
 

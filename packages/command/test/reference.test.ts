@@ -21,7 +21,7 @@ interface Told {
 }
 
 async function told(...args: readonly string[]): Promise<Told> {
-  const { status, out, err } = await folderOf(demo).taxeon('reference', '--format', 'json', ...args);
+  const { status, out, err } = await folderOf(demo).taxeon('reference', '--json', ...args);
   expect({ status, err }).toEqual({ status: 0, err: '' });
   return JSON.parse(out);
 }

@@ -71,8 +71,7 @@ const lamp = (expected: string, text = '!lamp', place = 'oddmere/counter') =>
 async function mismatches(...lines: string[]): Promise<readonly string[]> {
   const { status, out, err } = await folderOf({ ...files, 'shed.tryout.yaml': tryout(...lines) }).taxeon(
     'try',
-    '--format',
-    'json',
+    '--json',
   );
   expect(err).toBe('');
   const [one] = JSON.parse(out).tryouts;
@@ -320,8 +319,7 @@ test('--uncovered tells what no tryout touches', async () => {
   const { out } = await folderOf({ ...files, 'a.tryout.yaml': tryout(...lines) }).taxeon(
     'try',
     '--uncovered',
-    '--format',
-    'json',
+    '--json',
   );
   expect(JSON.parse(out).untried).toEqual({
     commands: ['ask'],
