@@ -68,6 +68,8 @@ function nameOf(command: string): string {
 }
 
 const HEAD = ['command', 'in all', 'done', 'refused', 'invalid', 'asked', 'failed'];
+/** Of the columns behind the first two. */
+const STATUSES = ['completed', 'refused', 'invalid', 'waiting', 'failed'];
 
 /** One table a guild: the commands by how often they were used, with a bar for how that ended. */
 function usageText(counts: readonly UsageCount[]): string {
@@ -84,8 +86,8 @@ function usageText(counts: readonly UsageCount[]): string {
     lines.push('', `  ${colors.bold(colors.underline(title))}`, ...tableWithBars(table, scale));
   }
   lines.push('');
-  const legend =
-    scale.length === 0 ? [] : parts.map(({ sign, paint, statuses }) => `${paint(sign)} ${legends[statuses[0]]}`);
+  if (scale.length === 0) return lines.join('\n');
+  const legend = parts.map(({ sign, paint, statuses }) => `${paint(sign)} ${legends[statuses[0]]}`);
   return [...lines, `  ${legend.join('   ')}`, ''].join('\n');
 }
 
@@ -107,15 +109,28 @@ interface GuildTable {
 
 function guildTable(counts: readonly UsageCount[], nameWidth: number): GuildTable {
   const commands = groupBy(counts, ({ command }) => command).sort((a, b) => total(b) - total(a));
+  const endings = (own: readonly UsageCount[]) =>
+    STATUSES.map((status) => total(own.filter((one) => one.status === status)));
   const cells = commands.map((own) => [
     nameOf(own[0]?.command ?? ''),
     String(total(own)),
-    ...['completed', 'refused', 'invalid', 'waiting', 'failed'].map((status) =>
-      number(total(own.filter((one) => one.status === status))),
-    ),
+    ...endings(own).map((count) => (count === 0 ? '·' : String(count))),
   ]);
-  const [head = [], ...rows] = tableRows(HEAD, cells, { numeric: [1, 2, 3, 4, 5, 6], firstWidth: nameWidth });
+  const numeric = HEAD.map((_, column) => column).slice(1);
+  const isNarrow = widthOf(HEAD.slice(1).join('  ')) + nameWidth + 4 > terminalWidth();
+  const [head = [], ...rows] = isNarrow
+    ? tableRows(
+        ['command', 'in all', 'how they ended'],
+        commands.map((own) => [nameOf(own[0]?.command ?? ''), String(total(own)), endedInWords(endings(own))]),
+        { numeric: [1], firstWidth: nameWidth },
+      )
+    : tableRows(HEAD, cells, { numeric, firstWidth: nameWidth });
   return { guild: counts[0]?.guild ?? '', commands, head, rows };
+}
+
+/** `3 done, 13 refused`, where there is no room for a column of each. */
+function endedInWords(counts: readonly number[]): string {
+  return counts.flatMap((count, index) => (count === 0 ? [] : [`${count} ${HEAD[index + 2]}`])).join(', ');
 }
 
 /** What all bars share, so that they compare. */
@@ -142,10 +157,6 @@ function tableWithBars({ commands, head, rows }: GuildTable, scale: Scale): stri
 
 function total(counts: readonly UsageCount[]): number {
   return counts.reduce((sum, { count }) => sum + count, 0);
-}
-
-function number(count: number): string {
-  return count === 0 ? '·' : String(count);
 }
 
 function bar(counts: readonly UsageCount[], { most, length }: Scale): string {

@@ -58,6 +58,7 @@ async function scene(options: Partial<ConsoleOptions> = { guild: 'oddmere' }, mo
     world,
     layer,
     input,
+    output,
     serving,
     says,
     logged,
@@ -140,6 +141,16 @@ describe('the console of a bot that runs', () => {
     if (line === undefined) input.end();
     else types(line);
     await serving.close();
+    const { outcome } = await world.send(world.typed({ person: 'wren', place: 'oddmere/counter', text: '!lamp' }));
+    expect(outcome.status).toBe('completed');
+  });
+
+  test.each(['input', 'output'] as const)('whose %s breaks ends, and the bot goes on', async (which) => {
+    const { world, input, output, types } = await scene();
+    const broken = { input, output }[which];
+    broken.destroy(new Error('the terminal is gone'));
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    if (which === 'output') types('lamp');
     const { outcome } = await world.send(world.typed({ person: 'wren', place: 'oddmere/counter', text: '!lamp' }));
     expect(outcome.status).toBe('completed');
   });

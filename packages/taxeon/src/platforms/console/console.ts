@@ -78,6 +78,7 @@ export function consolePlatform(options: ConsoleOptions = {}): Platform {
   let answered: (() => void) | undefined;
 
   function write(lines: readonly string[]): void {
+    if (!isOpen) return;
     // What stands in the line was typed, and is drawn again.
     output.write(`${redraw === undefined ? '' : '\r\u001B[J'}${lines.map((line) => `  ${line}\n`).join('')}`);
     redraw?.();
@@ -111,13 +112,17 @@ export function consolePlatform(options: ConsoleOptions = {}): Platform {
           lines.close();
         },
       };
+      // A terminal that is gone takes the console with it, and not the bot.
+      const gone = () => void serving.close();
+      input.on('error', gone);
+      output.on('error', gone);
       try {
         await layer.connected?.(platform, serving);
       } catch (error) {
         await serving.close();
         throw error;
       }
-      void converse(layer, lines).finally(() => serving.close());
+      void converse(layer, lines).then(gone, gone);
       return serving;
     },
   };
