@@ -133,7 +133,7 @@ export interface LayerCode<C> {
  * @param reason the sentence that the caller reads
  *
  * @example
- * return refuse('tool.out', `The ${tool.name} is with ${tool.borrower}.`);
+ * const run = () => refuse('tool.out', 'The drill is with Wren.');
  */
 export function refuse<const C extends `${string}.${string}`>(
   code: C extends Code ? LayerCode<C> : C,

@@ -79,7 +79,7 @@ export type CommandOrGroup = Command | Group;
  *   description: 'Tools that are late',
  *   requires: ({ caller }) => [caller.can('remind')],
  *   cooldowns: { user: '10 in 1m' },
- *   commands: [list, remind, close],
+ *   commands: [list, remind],
  * });
  */
 export function group(declaration: GroupDeclaration): Group {

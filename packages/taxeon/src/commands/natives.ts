@@ -13,8 +13,10 @@ export interface Natives<Native extends object> {
  * For adapters: `nativeOf` is what one exports.
  *
  * @example
+ * import { type ChatMessage, inputOf } from './system.js';
+ *
  * const { keep, nativeOf } = keepNatives<ChatMessage>();
- * layer.handle(keep(inputOf(message), message), platform);
+ * const hear = (message: ChatMessage) => layer.handle(keep(inputOf(message), message), platform);
  */
 export function keepNatives<Native extends object>(): Natives<Native> {
   const kept = new WeakMap<Input, Native>();

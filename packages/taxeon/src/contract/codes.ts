@@ -120,7 +120,8 @@ export type RefusedCode = Exclude<Code, InvalidCode | FailedCode>;
  * of that code's type.
  *
  * @example
- * if (hasCode(outcome, 'cooldown.active')) retryAt(outcome.parameters.endsAt);
+ * const outcome = await layer.handle(input, platform);
+ * if (hasCode(outcome, 'cooldown.active')) console.log(outcome.parameters.retryAfterMs);
  */
 export function hasCode<Told extends object, C extends Code>(told: Told, code: C): told is Told & Coded<C> {
   return 'code' in told && told.code === code;

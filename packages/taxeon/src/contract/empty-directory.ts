@@ -6,7 +6,7 @@ import type { Directory } from './platform.js';
  * know is refused, and never guessed.
  *
  * @example
- * directory: { ...emptyDirectory, bot: () => me }
+ * const directory: Directory = { ...emptyDirectory, bot: () => ({ kind: 'user', id: 'mallet', name: 'Mallet' }) };
  */
 export const emptyDirectory: Directory = {
   bot: () => undefined,

@@ -34,7 +34,7 @@ export interface ModulesCommandOptions {
  * @throws TypeError for an option that there is not
  *
  * @example
- * const modules = await loadModules(folder, { commands: () => [modulesCommand(modules)] });
+ * const modules: Modules = await loadModules(folder, { commands: () => [modulesCommand(modules)] });
  */
 export function modulesCommand(modules: Modules, options: ModulesCommandOptions = {}): Group {
   checkFields(options, { requires: aFunction }, (field, problem) => {

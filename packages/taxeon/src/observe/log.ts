@@ -55,7 +55,7 @@ const DEEPEST = 6;
  * A log that leaves secrets out.
  *
  * @example
- * createCommandLayer({ log: logWithout(myLogger, { keys: ['note'], values: [token] }), … })
+ * createCommandLayer({ commands, log: logWithout(log, { keys: ['note'], values: [process.env['TOKEN'] ?? ''] }) });
  */
 export function logWithout(log: Log, { keys = [], values = [] }: LeftOut): Log {
   const hidden = new Set(keys);

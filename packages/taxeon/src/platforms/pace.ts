@@ -52,7 +52,7 @@ const MOST_PEOPLE_WAITING = 1000;
  *
  * @example
  * import { paced } from 'taxeon/pace';
- * capabilities: { pace: paced({ messages: 5, per: '5s' }), … }
+ * const capabilities = { privateReplies: 'never', eventIds: false, pace: paced({ messages: 5, per: '5s' }) };
  */
 export function paced(options: PaceOptions): Pace {
   if (!(options.messages >= 1 && (durationMs(options.per) ?? 0) > 0))

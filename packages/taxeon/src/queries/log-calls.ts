@@ -19,7 +19,7 @@ export interface CallLogOptions {
  * it took. The same stands in the line's fields. Gives what ends that.
  *
  * @example
- * logCalls(layer, { log: myLogger, leaveOut: ['note'] });
+ * logCalls(layer, { log, leaveOut: ['note'] });
  */
 export function logCalls(layer: Pick<CommandLayer, 'on'>, options: CallLogOptions = {}): () => void {
   const { log: given = consoleLog, leaveOut = [] } = options;

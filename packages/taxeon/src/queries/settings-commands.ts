@@ -53,7 +53,7 @@ const OWN = 'default';
  * @example
  * const settings = guildSettings();
  * const managing = settingsCommands(settings, { requires: ({ caller }) => [caller.can('manage')] });
- * createCommandLayer({ commands: [...mine, ...managing], settings });
+ * createCommandLayer({ commands: [borrow, ...managing], settings });
  */
 export function settingsCommands(
   book: GuildSettingsBook,

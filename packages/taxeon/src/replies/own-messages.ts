@@ -52,7 +52,7 @@ export interface OwnMessages<Shapes extends MessageShapes> {
  *   { 'library.closed': { opens: 'datetime' } },
  *   { en: { 'library.closed': 'We are closed. We open {opens}.' } },
  * );
- * return refuse('library.closed', { opens: nextOpening });
+ * const run = () => refuse('library.closed', { opens: Date.now() + 3_600_000 });
  */
 export function messages<const Shapes extends MessageShapes>(
   shapes: Shapes,

@@ -76,7 +76,7 @@ export type TaxeonConfig = OpeningConfig | FolderConfig;
  *
  * @example
  * export default defineConfig({
- *   open: ({ clock, log }) => ({ layer: myBot({ clock, log }), platform: standIn(world, { clock }) }),
+ *   open: ({ clock, log }) => ({ layer: openBot({ clock, log }), platform: standIn(world, { clock }) }),
  * });
  */
 export function defineConfig<Config extends TaxeonConfig>(config: Config): Config {

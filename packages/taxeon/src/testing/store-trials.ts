@@ -26,6 +26,9 @@ const often: Limit = { id: 'trial/often', uses: 10, windowMs: 1000 };
  * The trials of a store, for any test runner.
  *
  * @example
+ * import { test } from 'vitest';
+ * import { myStore } from './store.js';
+ *
  * for (const trial of storeTrials) test(trial.name, () => trial.run({ open: (clock) => myStore({ clock }) }));
  */
 export const storeTrials: readonly StoreTrial[] = [

@@ -51,12 +51,13 @@ export interface CustomKind<T> {
  * A kind of one's own.
  *
  * @example
+ * const shelves = new Map([['B12', 'the drill']]);
  * arg.custom({
  *   name: 'shelf mark',
  *   expected: 'a shelf mark such as B12',
  *   example: 'B12',
  *   shape: (text) => /^[A-Z]\d/.test(text),
- *   read: (text) => shelves.get(text),
+ *   read: (text) => shelves.get(text), // nothing where there is none
  * })
  */
 export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOptions>(
@@ -134,6 +135,8 @@ export interface SchemaOptions<T> extends ArgOptions<DefaultOf<T>> {
  * was typed, so a number wants a coercing schema.
  *
  * @example
+ * import { z } from 'zod';
+ *
  * arg.schema(z.string().email(), { expected: 'an e-mail address', example: 'wren@oddmere.example' })
  */
 export function schema<Schema extends StandardSchema, const Options extends SchemaOptions<Output<Schema>> = NoOptions>(

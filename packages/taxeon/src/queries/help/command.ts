@@ -27,7 +27,7 @@ interface Asked {
  * `help`, `help fine`, `help overdue remind`, `help --page 2`: what the caller may run here, and how.
  *
  * @example
- * createCommandLayer({ commands: (layer) => [...mine, helpCommand(layer, { aliases: ['manual'] })] });
+ * createCommandLayer({ commands: (layer) => [borrow, helpCommand(layer, { aliases: ['manual'] })] });
  */
 export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {}): Command<Asked> {
   const { name = 'help', description = 'What you can do here, and how', visibleTo = 'caller', ...rest } = options;

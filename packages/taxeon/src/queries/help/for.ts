@@ -20,7 +20,7 @@ import { helpNotice } from './words.js';
  * What the caller may run here, or all about one command or group: a page of it, ready to be said.
  *
  * @example
- * run: (call) => helpFor(layer, call, call.args.what),
+ * command({ name: 'help', description: 'What I can do', run: (call) => helpFor(layer, call) });
  */
 export async function helpFor(layer: CommandLayer, call: Call, name?: string, page = 1): Promise<Notice> {
   const { input, platform, nameAt } = call[callOrigin];

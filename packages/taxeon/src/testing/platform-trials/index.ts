@@ -12,9 +12,12 @@ export type { PlatformProbe, PlatformTrial } from './kit.js';
  * claim says why it is skipped.
  *
  * @example
+ * import { test } from 'vitest';
+ * import { probe } from './probe.js';
+ *
  * for (const trial of platformTrials)
  *   test(trial.name, async (context) => {
- *     const skipped = await trial.run(probeOf(myPlatform()));
+ *     const skipped = await trial.run(probe);
  *     if (skipped !== undefined) context.skip(skipped);
  *   });
  */

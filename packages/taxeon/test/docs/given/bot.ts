@@ -1,0 +1,5 @@
+import { type Clock, createCommandLayer, type Log, type Registrar } from 'taxeon';
+
+export const openBot = (given: { readonly clock?: Clock; readonly log?: Log }) =>
+  createCommandLayer({ ...given, commands: [], prefixes: ['!'] });
+export declare function myRegistrar(credential: string): Registrar;

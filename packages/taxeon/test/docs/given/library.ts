@@ -1,0 +1,9 @@
+import type { Actor, Clock, Place } from 'taxeon';
+
+export interface Library {
+  lend(tool: string, to: Actor): string;
+  late(): readonly string[];
+  search(place: Place, typed: string, options: { readonly signal: AbortSignal }): Promise<readonly string[]>;
+}
+export declare const library: Library;
+export declare function openLibrary(clock: Clock): Library;

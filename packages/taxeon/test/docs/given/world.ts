@@ -1,0 +1,3 @@
+import type { World } from 'taxeon/stand-in';
+
+export declare const world: World;
