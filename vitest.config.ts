@@ -1,12 +1,13 @@
 import { availableParallelism } from 'node:os';
 
 import { defineConfig } from 'vitest/config';
+import { sources } from './scripts/sources.js';
 
-/** Packages of this workspace are taken from their sources, so that tests need no build of them. */
+/** The library and the demo bot are taken from their sources. */
 const conditions = ['source', 'module', 'node', 'development|production'];
 
 export default defineConfig({
-  resolve: { conditions },
+  resolve: { conditions, alias: sources },
   ssr: { resolve: { conditions } },
   test: {
     // Many of the tests wait for a server or a browser, so that two share even a small machine well.

@@ -54,6 +54,19 @@ test('the library installs no native binary, no reader of command lines, no YAML
   });
 }, 120_000);
 
+test('a part whose package is not there says what to install', async () => {
+  const project = emptyProject('bare');
+  await npm(['install', '--prefer-offline', tarballs[0] as string], project);
+  const said = async (program: string) => {
+    writeFileSync(join(project, 'bot.mjs'), `${program}.catch(({ message }) => console.log(message));`);
+    return (await start(process.execPath, ['bot.mjs'], { cwd: project }).finished).out.trim();
+  };
+  const irc = `import { irc } from 'taxeon/irc';\nirc({ host: 'localhost', nick: 'Mallet', channels: [] }).serve({})`;
+  expect(await said(irc)).toBe('taxeon/irc needs irc-framework; install it with: npm install irc-framework');
+  const store = `import { fileStore } from 'taxeon/file-store';\n(async () => fileStore({ path: 'a.db' }))()`;
+  expect(await said(store)).toBe('taxeon/file-store needs libsql; install it with: npm install libsql');
+}, 120_000);
+
 test('the command works beside it, also where it is called by the library’s name', async () => {
   const project = emptyProject('both');
   await npm(['install', '--prefer-offline', ...tarballs], project);

@@ -84,11 +84,11 @@ const programs: readonly Program[] = [
   },
   { what: 'everything that `taxeon/testing` exports', source: importAll('taxeon/testing'), most: [2.5, 3.7] },
   { what: 'everything that `taxeon/tryouts` exports', source: importAll('taxeon/tryouts'), most: [18.4, 19.8] },
-  { what: '`taxeon/irc`, without its client', source: importAll('taxeon/irc'), most: [12.8, 14.4] },
+  { what: '`taxeon/irc`, without its client', source: importAll('taxeon/irc'), most: [13.1, 14.6] },
   { what: '`taxeon/console`', source: importAll('taxeon/console'), most: [3.8, 5.2] },
   { what: '`taxeon/pace`', source: importAll('taxeon/pace'), most: [1.9, 3.2] },
   { what: 'everything that `taxeon/trials` exports', source: importAll('taxeon/trials'), most: [59.4, 61.4] },
-  { what: '`taxeon/file-store`, without its database', source: importAll('taxeon/file-store'), most: [6.6, 8.2] },
+  { what: '`taxeon/file-store`, without its database', source: importAll('taxeon/file-store'), most: [6.8, 8.4] },
 ];
 
 let folder: string;
@@ -106,7 +106,16 @@ function kB(code: string): number {
 }
 
 /** What only Node.js has. */
-const external = ['irc-framework', 'libsql', 'node:fs', 'node:path', 'node:os', 'node:readline', 'node:url'];
+const external = [
+  'irc-framework',
+  'libsql',
+  'node:fs',
+  'node:module',
+  'node:path',
+  'node:os',
+  'node:readline',
+  'node:url',
+];
 
 async function byRolldown(input: string): Promise<string> {
   const bundle = await rolldown({ input, platform: 'browser', logLevel: 'silent', external });

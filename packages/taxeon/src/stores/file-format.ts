@@ -1,10 +1,21 @@
 /** The form of a store's file: its header, what older ones become, and which file it is. */
 import { statSync } from 'node:fs';
-import Database from 'libsql';
+import { createRequire } from 'node:module';
+import type Libsql from 'libsql';
+import { lackingPackage } from '../base/optional.js';
 import { TIME_STEP_MS } from '../limits/window.js';
 import { FileStoreError, fileError, isHeld } from './file-errors.js';
 
-export type Connection = InstanceType<typeof Database>;
+export type Connection = InstanceType<typeof Libsql>;
+
+/** Asked for where a store is opened: a native package is in no bundle. */
+function database(): typeof Libsql {
+  try {
+    return createRequire(import.meta.url)('libsql');
+  } catch (error) {
+    throw lackingPackage(error, 'libsql', 'taxeon/file-store');
+  }
+}
 
 /** `Txn!`, which says to other programs whose the file is. */
 const APPLICATION_ID = 0x54786e21;
@@ -30,6 +41,7 @@ CREATE TABLE IF NOT EXISTS messages (seq INTEGER PRIMARY KEY AUTOINCREMENT, topi
  */
 export function openFile(path: string, patienceMs: number): Connection {
   const deadline = performance.now() + patienceMs;
+  const Database = database();
   try {
     const db = new Database(path, { timeout: 0 });
     try {

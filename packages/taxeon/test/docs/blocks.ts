@@ -32,7 +32,7 @@ export function blocksOf(path: string): readonly Block[] {
   const blocks: Block[] = [];
   let open: { readonly language: string; readonly line: number; readonly lines: string[] } | undefined;
   for (const [index, text] of readFileSync(join(root, path), 'utf8').split('\n').entries()) {
-    const [, indent = '', language] = /^(\s*)```([\w ]*)/.exec(text) ?? [];
+    const [, indent = '', language] = /^(\s*)```([\w. -]*)/.exec(text) ?? [];
     if (language === undefined) open?.lines.push(text);
     else if (open === undefined) open = { language, line: index + 2, lines: [] };
     else {

@@ -1,21 +1,8 @@
 /** What happens on the network while the bot is there: who comes, goes and changes, and what is said. */
 import type { Client } from 'irc-framework';
 import type { Channels, Send } from './channels.js';
+import type { IrcMessage } from './message.js';
 import type { Presence, Roster } from './roster.js';
-
-/** A message from somebody. */
-export interface IrcMessage {
-  readonly presence: Presence;
-  /** The channel, or the bot's own nick for a direct message. */
-  readonly target: string;
-  /** The sign of those in the channel who see it, `@` for operators; `undefined` where all do. */
-  readonly group?: string | undefined;
-  readonly text: string;
-  /** The server's own id for it, where it gives one. */
-  readonly id?: string | undefined;
-  /** The server says that a bot sent it. */
-  readonly isBot?: boolean;
-}
 
 interface Following {
   readonly roster: Roster;

@@ -7,10 +7,12 @@ import type { Reply } from '../../contract/notice.js';
 import type { Place } from '../../contract/places.js';
 import { type Platform, PlatformError, type Serving } from '../../contract/platform.js';
 import { paced } from '../pace.js';
-import type { IrcMessage } from './follow.js';
-import { createLink, type IrcState, type Link } from './link.js';
+import { loadClient } from './client.js';
+import { createLink, type Link } from './link.js';
+import type { IrcMessage } from './message.js';
 import { type IrcOptions, settledOptions } from './options.js';
 import { createRoster } from './roster.js';
+import type { IrcState } from './state.js';
 import { bytesIn, ircLines, LONGEST_LINE, withoutFormatting } from './text.js';
 
 export interface IrcPlatform extends Platform {
@@ -46,7 +48,7 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
  * rejects only where the bot is never let in as it is configured. What is played back of a time before the bot came is
  * not heard.
  *
- * @throws TypeError with everything that is wrong with the options
+ * @throws TypeError with everything that is wrong with the options; `serve` rejects with one where irc-framework is not installed
  *
  * @example
  * const platform = irc({ host: 'localhost', nick: 'Mallet', channels: ['#oddmere'], identity: 'user@host' });
@@ -182,11 +184,12 @@ export function irc(options: IrcOptions): IrcPlatform {
       await say(target, reply, [], () => FURTHER);
     },
     async serve(layer) {
+      const client = await loadClient();
       if (link !== undefined) throw new PlatformError('platform.failed', 'IRC is served already');
       const { pace } = platform.capabilities;
       if (pace === undefined) throw new TypeError('irc: its pace was taken away');
       const own = createLink(
-        settled,
+        { ...settled, client },
         roster,
         pace,
         (heard) => {

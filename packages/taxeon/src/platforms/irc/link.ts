@@ -1,26 +1,13 @@
 /** A bot's link to an IRC network: made, and made anew with growing pauses whenever it is lost. */
 import { steadyClock } from '../../base/steady-clock.js';
 import { type Pace, PlatformError } from '../../contract/platform.js';
-import { type ChannelState, wantedChannels } from './channels.js';
-import type { IrcMessage } from './follow.js';
+import { wantedChannels } from './channels.js';
+import type { IrcClient } from './client.js';
+import type { IrcMessage } from './message.js';
 import type { Settled } from './options.js';
 import type { Presence, Roster } from './roster.js';
 import { openSession, type Session } from './session.js';
-
-/** How a bot stands on its network. */
-export interface IrcState {
-  /** `'connecting'` until it was there once, `'lost'` when it was and is not. */
-  readonly link: 'idle' | 'connecting' | 'connected' | 'lost' | 'closed';
-  /** Since when, in milliseconds since 1970-01-01 UTC. */
-  readonly since: number;
-  /** Why it is not there, in the server's words. */
-  readonly why?: string;
-  /** Which it has now; the one that it wants may be taken. */
-  readonly nick: string;
-  /** The account that it is logged in to. */
-  readonly account?: string;
-  readonly channels: readonly ChannelState[];
-}
+import type { IrcState } from './state.js';
 
 export interface Link {
   state(): IrcState;
@@ -50,7 +37,7 @@ const LATELY_MS = 5000;
 const SLOWEST_MS = 60_000;
 
 export function createLink(
-  settled: Settled,
+  settled: Settled & { readonly client: IrcClient },
   roster: Roster,
   pace: Pace,
   heard: (message: IrcMessage) => void,
@@ -100,7 +87,7 @@ export function createLink(
   async function once(there: () => void): Promise<string> {
     try {
       const opened = await openSession(
-        { server, roster, channels, log, turn, signal: closing.signal, heard, changed: tell },
+        { Client: settled.client, server, roster, channels, log, turn, signal: closing.signal, heard, changed: tell },
         (begun) => {
           session = begun;
           become('connected');

@@ -1,17 +1,20 @@
 /** One connection to a server, from its first packet to its last: logs in, joins, hears and says. */
 import type { Socket } from 'node:net';
-import framework, { type Client } from 'irc-framework';
+import type { Client } from 'irc-framework';
 import type { DeliveryCode } from '../../contract/codes.js';
 import type { Log } from '../../contract/log.js';
 import { PlatformError } from '../../contract/platform.js';
 import type { Channels, Send } from './channels.js';
-import { follow, type IrcMessage } from './follow.js';
+import type { IrcClient } from './client.js';
+import { follow } from './follow.js';
+import type { IrcMessage } from './message.js';
 import type { Login, Server } from './options.js';
 import { createReceipts } from './receipts.js';
 import type { Presence, Roster } from './roster.js';
 import { listenForTroubles } from './troubles.js';
 
 export interface SessionParts {
+  readonly Client: IrcClient;
   readonly server: Server;
   readonly roster: Roster;
   readonly channels: Channels;
@@ -51,8 +54,8 @@ const WHO_MS = 5000;
  * @throws PlatformError where it cannot register: `platform.forbidden` where it is never let in as it is configured
  */
 export async function openSession(parts: SessionParts, began: (session: Session) => void): Promise<Session> {
-  const { server, roster, channels, log } = parts;
-  const client = new framework.Client();
+  const { Client, server, roster, channels, log } = parts;
+  const client = new Client();
   const fold = (name: string) => client.caseLower(name);
   const failure = (code: DeliveryCode, why: string, mayHaveArrived = false) =>
     new PlatformError(code, `IRC at ${server.host}:${server.port}: ${why}`, { mayHaveArrived });

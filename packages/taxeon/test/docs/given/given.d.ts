@@ -1,17 +1,5 @@
 /** What the pages call by the same names throughout, where a block does not make it itself. */
-import type {
-  Call,
-  Clock,
-  Command,
-  CommandLayer,
-  Guild,
-  GuildPlace,
-  Input,
-  Log,
-  Member,
-  Registrar,
-  Store,
-} from 'taxeon';
+import type { Call, Command, CommandLayer, Guild, GuildPlace, Input, Log, Member, Registrar, Store } from 'taxeon';
 import type { IrcPlatform } from 'taxeon/irc';
 import type { Modules } from 'taxeon/modules';
 import type { StandIn, World } from 'taxeon/stand-in';

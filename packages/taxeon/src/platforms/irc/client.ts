@@ -1,0 +1,14 @@
+/** The client, which is loaded where somebody serves. */
+import type framework from 'irc-framework';
+import { lackingPackage } from '../../base/optional.js';
+
+export type IrcClient = typeof framework.Client;
+
+/** @throws TypeError where it is not installed */
+export async function loadClient(): Promise<IrcClient> {
+  try {
+    return (await import('irc-framework')).default.Client;
+  } catch (error) {
+    throw lackingPackage(error, 'irc-framework', 'taxeon/irc');
+  }
+}
