@@ -86,8 +86,9 @@ function exportedNames(): ReadonlyMap<string, readonly string[]> {
   const { exports } = JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8'));
   const seen = new Set<string>();
   return new Map(
-    Object.entries<{ source?: string }>(exports).flatMap(([entry, { source }]) => {
-      if (source === undefined || entry === './arg') return [];
+    Object.entries<{ default?: string }>(exports).flatMap(([entry, { default: built }]) => {
+      if (built === undefined || entry === './arg') return [];
+      const source = built.replace('./dist/', './src/').replace(/\.js$/, '.ts');
       const text = readFileSync(join(folder, source), 'utf8');
       const names = Array.from(text.matchAll(/export (?:type )?\{([^}]*)\}/g), ([, list = '']) => list.split(','))
         .flat()
