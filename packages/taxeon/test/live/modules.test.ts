@@ -136,14 +136,14 @@ test('the bot at the end of docs/modules.md runs, and lights the lamp anew', asy
     child.stdin.write(`${text}\n`);
     return (await lines.next()).value;
   };
-  expect(await says('lamp')).toBe('The lamp is lit.');
+  expect(await says('lamp')).toBe('  The lamp is lit.');
   const [, , lampText = ''] = blocks[0] ?? [];
   writeFileSync(join(folder, 'commands', 'lamp.js'), lampText.replace('is lit', 'is bright'));
   let told = '';
-  for (let tries = 0; tries < 50 && told !== 'The lamp is bright.'; tries++) {
+  for (let tries = 0; tries < 50 && told !== '  The lamp is bright.'; tries++) {
     await new Promise((resolve) => setTimeout(resolve, 50));
     told = await says('lamp');
-    if (told.startsWith('Modules were reloaded')) told = (await lines.next()).value;
+    if (told.startsWith('  Modules were reloaded')) told = (await lines.next()).value;
   }
-  expect(told).toBe('The lamp is bright.');
+  expect(told).toBe('  The lamp is bright.');
 });
