@@ -1,11 +1,12 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, expect, test } from 'vitest';
-import { blocksOf } from '../../taxeon/test/docs/blocks.js';
+import { blocksOf, root } from '../../taxeon/test/docs/blocks.js';
 import { joinAs, startIrcServer } from '../../taxeon/test/support/ngircd.js';
 import { isMissing, start, until } from '../../taxeon/test/support/programs.js';
 import { npm, packed } from './packing.js';
+import { folderOf } from './support.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-newcomer-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -55,3 +56,41 @@ test.skipIf(isMissing('ngircd'))(
     }
   },
 );
+
+const blockOf = (page: string, holds: string) => {
+  const found = blocksOf(page).find(({ code }) => code.includes(holds));
+  if (found === undefined) throw new Error(`${page} has no block with ${holds}`);
+  return found.code;
+};
+
+test('the configuration of docs/first-bot.md opens a bot', async () => {
+  const files = {
+    'package.json': '{ "type": "module" }',
+    'taxeon.config.js': blockOf('docs/first-bot.md', 'defineConfig('),
+  };
+  const { out, err } = await folderOf(files).taxeon('explain', '!lamp', '--as', 'ines');
+  expect({ err, runs: out.includes('lamp would be run for Ines.') }).toEqual({ err: '', runs: true });
+});
+
+test('the test of docs/testing.md passes on a bot such as it speaks of', { timeout: 60_000 }, async () => {
+  const { path } = folderOf({
+    'package.json': '{ "type": "module" }',
+    'shelf.test.ts': blockOf('docs/testing.md', 'the third tool in a minute is refused'),
+    'world.ts': `export const world = {
+      bot: { id: 'mallet', name: 'Mallet' },
+      people: [{ id: 'wren', name: 'Wren' }],
+      guilds: [{ id: 'oddmere', name: 'Oddmere', channels: ['counter'], members: { mallet: [], wren: [] } }],
+    };`,
+    'bot.ts': `import { arg, type Clock, command, createCommandLayer } from 'taxeon';
+    const borrow = command({
+      name: 'borrow', description: 'Borrow a tool', args: { tool: arg.text() }, cooldowns: { user: '2 in 1m' },
+      run: ({ args }) => \`The \${args.tool} is yours.\`,
+    });
+    export const openBot = (given: { clock: Clock }) => createCommandLayer({ ...given, commands: [borrow], prefixes: ['!'] });`,
+  });
+  symlinkSync(join(root, 'node_modules/vitest'), join(path, 'node_modules/vitest'));
+  const { status, out } = await start(process.execPath, [join(root, 'node_modules/vitest/vitest.mjs'), 'run'], {
+    cwd: path,
+  }).finished;
+  expect({ status, out }).toEqual({ status: 0, out: expect.stringContaining('1 passed') });
+});

@@ -67,6 +67,8 @@ export interface Exchange {
 }
 
 export interface StandInOptions {
+  /** By which it is told from other platforms of the same layer; `stand-in` by default. */
+  readonly name?: string;
   readonly clock?: Clock;
   /** How long a slash invocation may stay unanswered; 4 s by default. */
   readonly replyDeadline?: Duration;
@@ -112,7 +114,7 @@ export function standIn(world: World, options: StandInOptions = {}): StandIn {
   const { clock = systemClock } = options;
   const replyDeadlineMs = givenMs(options.replyDeadline ?? '4s', 'standIn, replyDeadline');
   const heldMs = givenMs(options.held ?? '20m', 'standIn, held');
-  const { longestReply = LONGEST_REPLY, pace } = options;
+  const { name = 'stand-in', longestReply = LONGEST_REPLY, pace } = options;
   const checked = checkWorld(world);
   const directory = standInDirectory(checked);
   const { permissions } = checked;
@@ -162,7 +164,7 @@ export function standIn(world: World, options: StandInOptions = {}): StandIn {
   }
 
   const platform: StandIn = {
-    name: 'stand-in',
+    name,
     capabilities: {
       privateReplies: 'slash',
       replyDeadlineMs,
