@@ -36,6 +36,7 @@ export default defineConfig({
             'packages/taxeon/test/{live,browser}/**/*.test.ts',
             'packages/command/test/**/*.test.ts',
             'examples/playground/test/**/*.test.ts',
+            'site/test/**/*.test.ts',
           ],
           testTimeout: 60_000,
           hookTimeout: 60_000,

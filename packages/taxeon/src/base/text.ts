@@ -19,12 +19,22 @@ export function withoutPutIn(typed: string): string {
   return isPlain(typed) ? typed : trimmed(typed.replace(putIn, '$1'));
 }
 
-/** The same line without what is not seen or turns others around; its spaces stay. */
+/**
+ * The same line without what is not seen or turns others around; its spaces stay.
+ *
+ * @example
+ * withoutUnseen('a\u200Bb'); // 'ab'
+ */
 export function withoutUnseen(line: string): string {
   return line.replace(unseen, '$1');
 }
 
-/** A text from outside on one line, without what is not seen or turns others around; shortened. */
+/**
+ * A text from outside on one line, without what is not seen or turns others around; shortened.
+ *
+ * @example
+ * visible('two\nlines'); // 'two lines'
+ */
 export function visible(text: string, longest = LONGEST_VISIBLE): string {
   if (text.length <= longest && isPlain(text)) return text;
   const head = text.length > longest * 4 ? text.slice(0, longest * 4) : text;
@@ -68,6 +78,9 @@ function isPlain(text: string): boolean {
 /**
  * A person's own words, fit to stand in a reply: visible, on one line, shortened; signs of mentions and the points of
  * links are broken with a word joiner, and it opens no block of code.
+ *
+ * @example
+ * `There is no ${echo(text)}.`;
  */
 export function echo(text: string, longest = ECHO_LENGTH): string {
   return visible(text, longest)

@@ -1,6 +1,7 @@
 /** Staying synchronous until something is a promise: awaiting every step costs several times more. */
 import { after, type Clock } from './time.js';
 
+/** A value that is there, or comes. */
 export type MaybePromise<T> = T | PromiseLike<T>;
 
 export function isThenable<T>(value: MaybePromise<T>): value is PromiseLike<T> {

@@ -61,6 +61,10 @@ const isoUnits = [WEEK, DAY, HOUR, MINUTE, SECOND] as const;
  * Units must descend and not repeat. Months and years have no fixed length and are not read.
  *
  * @returns whole milliseconds, or `undefined` where the text is no duration.
+ *
+ * @example
+ * parseDuration('1h30m'); // 5400000
+ * parseDuration('soon'); // undefined
  */
 export function parseDuration(text: string): number | undefined {
   if (text.length > LONGEST_TEXT) return undefined;
@@ -132,6 +136,9 @@ const words = [
 /**
  * A length of time in English, to at most two units: `3 days`, `1 hour 30 minutes`.
  * Rounded up to the second from one second on, so that a wait is never told too short.
+ *
+ * @example
+ * durationInWords(5_400_000); // '1 hour 30 minutes'
  */
 export function durationInWords(ms: number): string {
   if (ms < SECOND) return plural(Math.ceil(ms), 'millisecond');

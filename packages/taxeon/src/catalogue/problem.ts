@@ -21,7 +21,16 @@ export class DeclarationError extends Error {
   }
 }
 
-/** A problem as it stands in the error's message: `borrow, keep: is …`, `borrow, alias 2: is …`. */
+/**
+ * A problem as it stands in the error's message: `borrow, keep: is …`, `borrow, alias 2: is …`.
+ *
+ * @example
+ * try {
+ *   createCommandLayer({ commands });
+ * } catch (error) {
+ *   if (error instanceof DeclarationError) for (const one of error.problems) console.error(problemInWords(one));
+ * }
+ */
 export function problemInWords({ command, field, problem }: DeclarationProblem): string {
   return `${command}${field === '' ? '' : `, ${fieldInWords(field)}`}: ${problem}`;
 }

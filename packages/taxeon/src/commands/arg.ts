@@ -63,6 +63,7 @@ export interface Arg<Value, Type extends string = string, Given = unknown> {
   ): Arg<To | Extract<Value, undefined>, `mapped ${Type}`, Given>;
 }
 
+/** The arguments of a command, by name. */
 export type ArgMap = Readonly<Record<string, Arg<unknown>>>;
 
 /** The typed arguments that a handler gets. */
@@ -128,6 +129,7 @@ export interface Offered {
   readonly description?: string;
 }
 
+/** What completion of an argument knows of whoever types. */
 export interface CompletionContext {
   readonly caller: Actor;
   readonly place: Place;

@@ -18,6 +18,7 @@ export type CountedBy = 'user' | 'userHere' | 'channel' | 'guild' | 'everyone';
 /** What is done while the store does not answer. */
 export type OutagePolicy = 'refuse' | 'allow';
 
+/** A cooldown with all that can be said of it. */
 export interface CooldownOptions<Args extends ArgMap = ArgMap, Words extends AnyWords = AnyWords> {
   readonly allow: Allowance;
   /** Commands that name the same share one counter. They must allow the same. */

@@ -68,6 +68,7 @@ export interface Group {
   readonly words?: Vocabulary;
 }
 
+/** What a layer is made of. */
 export type CommandOrGroup = Command | Group;
 
 /**

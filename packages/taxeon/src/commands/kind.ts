@@ -129,6 +129,9 @@ export const aboveMaximum = new Misread('argument.invalid', { misfit: 'above', n
  * What the reader of a kind of one's own gives for a text that is none.
  *
  * @param expected what would have been right, in words that follow "takes"; the kind's own words by default
+ *
+ * @example
+ * arg.custom({ name: 'even', expected: 'an even number', example: '4', read: (text) => (Number(text) % 2 === 0 ? Number(text) : misread()) });
  */
 export function misread(expected?: string): Misread {
   return expected === undefined ? notOfShape : mistaken(expected);
@@ -231,6 +234,7 @@ export interface KindTraits {
   readonly suggestsAll?: true;
 }
 
+/** What each value of a list is. */
 export interface ListItem {
   readonly kind: Kind<unknown>;
   readonly convert: ((value: unknown) => unknown) | undefined;

@@ -2,6 +2,7 @@
 import type { Input } from '../contract/input.js';
 import { type Call, callOrigin } from './call.js';
 
+/** Keeps a platform’s own objects beside its inputs. */
 export interface Natives<Native extends object> {
   /** Keeps a platform's own object for as long as its input is in use; gives the input back. */
   keep(input: Input, native: Native): Input;

@@ -32,6 +32,7 @@ export interface Requirement {
   readonly traits: RequirementTraits;
 }
 
+/** A requirement in words. */
 export interface RequirementWords {
   /** For the bot's developer: `caller can fine`. */
   readonly plain: string;
@@ -66,6 +67,7 @@ export interface RequirementTraits {
   readonly role?: string;
 }
 
+/** How ranks are compared. */
 export interface RankOptions {
   /** Whether the caller may name themselves. */
   readonly orSelf?: boolean;

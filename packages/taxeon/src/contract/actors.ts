@@ -56,7 +56,9 @@ export interface ProgramActor {
   readonly name: string;
 }
 
+/** Somebody on a platform, in a guild or outside of it. */
 export type Person = User | Member;
+/** Whoever is behind an input. */
 export type Actor = Person | ConsoleActor | ProgramActor;
 
 /** Who can be the caller of a command that is `in: 'guild'`. */

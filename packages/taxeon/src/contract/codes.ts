@@ -18,6 +18,7 @@ export interface Missing {
   readonly without: boolean;
 }
 
+/** What each code tells beside its name, for messages and hooks. */
 export interface CodeParameters {
   'command.unknown': {
     /** Empty where the bot was called and no name was said. */
@@ -105,14 +106,18 @@ export interface CodeParameters {
   'platform.failed': { readonly reference: string };
 }
 
+/** The stable name of every refusal, mistake and failure of the layer’s. */
 export type Code = keyof CodeParameters;
 
 type OfFamily<Family extends string> = Extract<Code, `${Family}.${string}`>;
 
+/** Codes of what does not read. */
 export type InvalidCode = OfFamily<'argument' | 'input'>;
 /** What a platform says of itself: met inside a handler it fails the call; of a delivery it is told beside the status. */
 export type DeliveryCode = OfFamily<'platform'>;
+/** Codes of what failed. */
 export type FailedCode = OfFamily<'handler' | 'callback' | 'platform'>;
+/** Codes of what is refused. */
 export type RefusedCode = Exclude<Code, InvalidCode | FailedCode>;
 
 /**

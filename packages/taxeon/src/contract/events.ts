@@ -54,6 +54,7 @@ type RefusedOfCommand = OfCommand &
 /** `answer` ends an input, `message` is what a handler says before, `edit` changes either, and `tell` and `post` are said elsewhere. */
 export type SaidAs = 'answer' | 'message' | 'progress' | 'edit' | 'tell' | 'post';
 
+/** All events of a layer, by name, with what each tells. */
 export interface LayerEvents {
   /** A platform is connected and inputs may come. `bot` is who the bot is there, where the platform knows. */
   readonly connected: { readonly platform: string; readonly bot: User | undefined };
@@ -121,6 +122,7 @@ export type EndedEvent = Happening &
     readonly error: unknown;
   };
 
+/** The name of an event of a layer. */
 export type EventName = keyof LayerEvents;
 
 /** Tells an event by the status of the outcome it is about. */

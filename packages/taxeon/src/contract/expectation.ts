@@ -4,6 +4,7 @@ import { durationInWords } from '../base/time.js';
 /** The developer's own words, or those of a kind of the library. */
 export type Expectation = string | Expected;
 
+/** What an argument takes, to be told in any language. */
 export interface Expected {
   /** Names its words in other languages, as `expected.KEY`. */
   readonly key: string;

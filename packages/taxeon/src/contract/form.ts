@@ -11,6 +11,7 @@ export interface FormField {
   readonly example: string | undefined;
 }
 
+/** What a platform is asked to show in answer to a slash command. */
 export type Form =
   /** To be filled in; the answer is a new slash input with `fills` and `answers`. */
   | {

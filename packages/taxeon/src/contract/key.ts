@@ -6,7 +6,14 @@
  */
 export type Key = `${string}/${string}`;
 
-/** @param platform the name of the platform; names have no `/` in them, ids may */
+/**
+ * The key of somebody or something on a platform.
+ *
+ * @param platform the name of the platform; names have no `/` in them, ids may
+ *
+ * @example
+ * keyOf('irc', '#oddmere'); // 'irc/#oddmere'
+ */
 export function keyOf(platform: string, id: string): Key {
   return `${platform}/${id}`;
 }

@@ -1,6 +1,7 @@
 /** What is said back. */
 import type { Duration } from '../base/time.js';
 
+/** Whether a notice tells of a success, of a part of it, of a problem, or informs. */
 export type Tone = 'success' | 'partial' | 'problem' | 'info';
 
 /**
@@ -16,6 +17,7 @@ export interface Notice {
   readonly amount?: { readonly done: number; readonly asked: number };
 }
 
+/** Who sees what is said: everyone in the place, or the caller alone. */
 export type Visibility = 'everyone' | 'caller';
 
 /** A notice with who is to see it, and for how long. */

@@ -68,6 +68,7 @@ export type Waiting = Told & {
   readonly until: number;
 };
 
+/** Something threw, or did not come in time; the caller reads a reference. */
 export type Failed = Told & { readonly status: 'failed' } & Coded<FailedCode>;
 
 /**
@@ -79,5 +80,7 @@ export interface Ignored {
   readonly because: 'chat' | 'bot' | 'repeated' | 'malformed' | 'answer';
 }
 
+/** What became of one input; `switch` on its `status`. */
 export type Outcome = Completed | Refused | Invalid | Waiting | Failed | Ignored;
+/** How an input ended. */
 export type Status = Outcome['status'];

@@ -5,11 +5,13 @@ export interface Guild {
   readonly name: string;
 }
 
+/** A channel of a guild, or a conversation with one person. */
 export interface Channel {
   readonly id: string;
   readonly name: string;
 }
 
+/** A channel of a guild. */
 export interface GuildPlace {
   readonly kind: 'guild';
   readonly guild: Guild;
@@ -27,4 +29,5 @@ export interface ConsolePlace {
   readonly kind: 'console';
 }
 
+/** Where an input happened. */
 export type Place = GuildPlace | DirectPlace | ConsolePlace;

@@ -99,11 +99,13 @@ export interface InputHandler {
   connected?(platform: Platform, serving?: Serving): Promise<void>;
 }
 
+/** A platform that is connected to a layer. */
 export interface Serving {
   /** Takes no more inputs and lets go of the connection; a second time does nothing. */
   close(): Promise<void>;
 }
 
+/** The adapter to one chat system. docs/platforms.md builds one. */
 export interface Platform {
   readonly name: string;
   readonly capabilities: Capabilities;
@@ -147,6 +149,7 @@ export interface Delivered {
   readonly id: string;
 }
 
+/** What a platform’s error tells besides its code. */
 export interface PlatformErrorOptions extends ErrorOptions {
   /** After how long the platform asks to be tried again. */
   readonly retryAfterMs?: number;
@@ -170,6 +173,12 @@ export class PlatformError extends Error {
   }
 }
 
+/**
+ * Whether something is a platform’s error, also of another copy of the library.
+ *
+ * @example
+ * const unreachable = (error: unknown) => isPlatformError(error) && error.code === 'platform.unreachable';
+ */
 export function isPlatformError(error: unknown): error is PlatformError {
   return bears(error, 'platform-error');
 }

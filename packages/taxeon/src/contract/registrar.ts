@@ -26,6 +26,7 @@ export interface ArgumentSchema {
   readonly 'x-descriptions'?: Readonly<Record<string, string>>;
 }
 
+/** The arguments of a registered command, as JSON Schema 2020-12. */
 export interface ArgumentsSchema {
   readonly type: 'object';
   readonly properties: Readonly<Record<string, ArgumentSchema>>;
@@ -109,7 +110,12 @@ export function isConflict(error: unknown): error is Conflict {
   return bears(error, 'conflict');
 }
 
-/** `global`, or `guild oddmere`: for keys, lists and sentences. */
+/**
+ * `global`, or `guild oddmere`: for keys, lists and sentences.
+ *
+ * @example
+ * scopeName({ guild: 'oddmere' }); // 'guild oddmere'
+ */
 export function scopeName(scope: RegistrationScope): string {
   return scope === 'global' ? 'global' : `guild ${scope.guild}`;
 }

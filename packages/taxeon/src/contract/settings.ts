@@ -16,6 +16,7 @@ export type AccessRule = RuleSubject & {
   readonly verdict: 'grant' | 'deny';
 };
 
+/** What a guild decides for itself, as data. */
 export interface GuildSettings {
   /** In place of the layer's. */
   readonly prefixes?: readonly string[];

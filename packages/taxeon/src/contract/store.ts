@@ -9,6 +9,7 @@ export interface Limit {
   readonly windowMs: number;
 }
 
+/** A store’s yes: a use was taken of every limit. */
 export interface Grant {
   readonly granted: true;
   /** The store's time of the uses, in milliseconds: what `giveBack` and `renew` are told. No other use of the same key has it. */
@@ -30,6 +31,7 @@ export interface Renewed {
   readonly lost: readonly number[];
 }
 
+/** A store’s no: some limit is used up. */
 export interface Denial {
   readonly granted: false;
   /** Which of the limits said no; where several did, the one that ends last. */
@@ -40,8 +42,10 @@ export interface Denial {
   readonly endsAt: number;
 }
 
+/** What a store answers where uses are asked for. */
 export type Verdict = Grant | Denial;
 
+/** A value of a store, with what it takes to change it. */
 export interface Versioned {
   readonly value: string;
   /** From 1 on; another with each writing, and never the same again under one key, also after the value was gone. */

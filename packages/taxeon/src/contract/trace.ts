@@ -15,6 +15,7 @@ export type StageName =
   | 'reply'
   | 'settle';
 
+/** One stage of a trace: its verdict, and why. */
 export interface TracedStage {
   readonly name: StageName;
   readonly verdict: 'passed' | 'stopped' | 'skipped';
@@ -31,6 +32,7 @@ export interface ReadToken {
   readonly name: string;
 }
 
+/** The stages that one input went through, recorded only when asked for. */
 export interface Trace {
   readonly stages: readonly TracedStage[];
   readonly tokens: readonly ReadToken[];

@@ -39,4 +39,5 @@ export type DescribeKey =
   | `describe.settings.${'which' | 'to' | 'on' | 'prefixes' | 'which-language' | 'which-time-zone'}`
   | `describe.modules${'' | '.list' | '.reload' | '.module'}`;
 
+/** Keys of the texts of ready commands: help, settings, modules, asking. */
 export type ReadyKey = AskingKey | SettingsKey | ModulesKey | DescribeKey;

@@ -21,6 +21,9 @@ const FENCE = '```';
  * and opened again. The heading stays with the first part, the details with the last.
  *
  * @param cut what ends the last part where something is left out
+ *
+ * @example
+ * const parts = splitNotice({ body: text }, 400, (notice) => plainText(notice).length, '…');
  */
 export function splitNotice(
   notice: Notice,

@@ -17,6 +17,7 @@ export interface GuildSnapshot {
   readonly prefixes: PrefixMatcher | undefined;
 }
 
+/** The settings of all guilds: read from the store once, changed with care, told to every process. */
 export interface GuildSettingsBook {
   /** A guild's settings, where they are in memory. Hot path: bench/rows/calls. */
   known(platform: string, guildId: string): GuildSnapshot | undefined;

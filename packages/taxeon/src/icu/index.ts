@@ -8,10 +8,22 @@ export { icuParameters } from './keys.js';
 export { type IcuLanguage, icuLanguage, LanguageError } from './language.js';
 export { japaneseMessages, polishMessages };
 
+/**
+ * Polish, with all messages.
+ *
+ * @example
+ * createCommandLayer({ commands, languages: [polish()], locale: 'pl' });
+ */
 export function polish(): IcuLanguage {
   return languageOf('pl', polishMessages);
 }
 
+/**
+ * Japanese, with all messages.
+ *
+ * @example
+ * createCommandLayer({ commands, languages: [japanese()] });
+ */
 export function japanese(): IcuLanguage {
   return languageOf('ja', japaneseMessages);
 }

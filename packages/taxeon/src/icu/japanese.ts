@@ -4,6 +4,7 @@ import type { IcuMessages } from './keys.js';
 const didYouMean = '{nearCount, plural, =0 {} other {もしかして：{near}}}';
 const tellSomebody = 'こちらで問題が起きました。管理者にこの番号を伝えてください：{reference}';
 
+/** The Japanese messages by key, to begin a file of your own with. */
 export const japaneseMessages: IcuMessages = {
   'command.unknown': `{because, select, unnamed {} other {「{name}」というコマンドはありません。${didYouMean}}}{help, select, none {} other {「{help}」でここでできることがわかります。}}`,
   'command.changed': '「{name}」はその間に変更されました。もう一度お探しください。',

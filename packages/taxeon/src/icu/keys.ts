@@ -12,6 +12,7 @@ export type MissingKey = 'missing.permission' | 'missing.role' | 'missing.owners
 /** What a kind of argument takes, by its name. */
 export type ExpectedKey =
   `expected.${'word' | 'words' | 'integer' | 'number' | 'percent' | 'money' | 'attachment' | 'duration' | 'datetime' | 'length-order' | 'length-calendar' | 'day' | 'time' | 'skipped' | 'zone' | 'evening' | 'choice' | 'url' | 'list' | 'boolean' | 'emoji' | 'member' | 'mention' | 'user' | 'role' | 'channel'}`;
+/** All keys that a file of messages may have. */
 export type IcuKey = Code | PhraseKey | ReadyKey | RequirementKey | MissingKey | ExpectedKey;
 
 /** ICU MessageFormat by key, as it stands in a message file. */

@@ -24,6 +24,7 @@ export class LanguageError extends Error {
   }
 }
 
+/** A language made of ICU messages. */
 export interface IcuLanguage extends Language {
   /** Keys for which there is no message: these are said in English. */
   readonly missing: readonly string[];

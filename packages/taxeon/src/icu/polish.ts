@@ -5,6 +5,7 @@ const didYouMean = '{nearCount, plural, =0 {} other { Czy chodziło o {near}?}}'
 const tellSomebody =
   'Coś poszło nie tak po mojej stronie. Proszę przekazać to osobie, która mnie prowadzi: {reference}.';
 
+/** The Polish messages by key, to begin a file of your own with. */
 export const polishMessages: IcuMessages = {
   'command.unknown': `{because, select, unnamed {} other {Nie ma polecenia „{name}”.${didYouMean}}}{help, select, none {} other { „{help}” powie, co tu mogę zrobić.}}`,
   'command.changed': 'Polecenie „{name}” zmieniło się w międzyczasie. Proszę poszukać go jeszcze raz.',

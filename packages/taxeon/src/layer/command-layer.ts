@@ -11,6 +11,7 @@ import type { InputHandler, Platform, Serving } from '../contract/platform.js';
 /** Commands and groups, or a function of the layer that gives them: called each time that its catalogue is made. */
 export type CommandsOf = readonly CommandOrGroup[] | ((layer: CommandLayer) => readonly CommandOrGroup[]);
 
+/** What `handle` does besides. */
 export interface HandleOptions {
   /** Whether the outcome carries a trace of the stages. */
   readonly trace?: boolean;
@@ -27,11 +28,13 @@ export interface Invocation<Given> {
   readonly trace?: boolean;
 }
 
+/** How long closing may take. */
 export interface CloseOptions {
   /** How long closing may take in all; 10 s by default. The end of it, at most half and at most 6 s, is for last words and what is written. */
   readonly within?: Duration;
 }
 
+/** What became of the calls that ran when a layer closed. */
 export interface Closed {
   /** How many calls were given up. */
   readonly aborted: number;

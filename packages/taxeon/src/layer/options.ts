@@ -45,6 +45,7 @@ export interface DampingOptions {
   readonly always?: string;
 }
 
+/** How a layer is made. */
 export interface LayerOptions {
   /** Commands and groups; or a function of the layer that gives them, so that they reach queries through it. */
   readonly commands: CommandsOf;

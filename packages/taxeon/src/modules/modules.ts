@@ -15,6 +15,7 @@ import { type ModuleProblem, ModulesError } from './problems.js';
 import { type ReadModule, readModule } from './read.js';
 import { watchFolder } from './watch.js';
 
+/** What modules get, and what stands beside them. */
 export interface ModulesOptions<Services> {
   /** What modules get whose default export is a function. */
   readonly services?: Services;
@@ -32,6 +33,7 @@ export interface ModuleListed {
   readonly commands: readonly string[];
 }
 
+/** What a reload has changed. */
 export interface Reloaded {
   /** Ids of the modules that were read anew, and of those that are new or gone. */
   readonly changed: readonly string[];
@@ -41,6 +43,7 @@ export interface Reloaded {
   readonly toRegister: readonly string[];
 }
 
+/** The commands of a folder: opened with the bot, read anew while it runs. */
 export interface Modules {
   readonly list: readonly ModuleListed[];
   /** For `createCommandLayer`: the commands of all modules, and those of one's own. */

@@ -29,6 +29,7 @@ export interface ModuleContext<Services = unknown> {
   readonly daily: (time: string, work: () => unknown, options?: DailyOptions) => () => void;
 }
 
+/** By whose clocks something is done each day. */
 export interface DailyOptions {
   /** An IANA name, such as `Europe/London`. */
   readonly timeZone?: string;

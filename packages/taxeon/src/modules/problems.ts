@@ -5,6 +5,7 @@ import { fileURLToPath, pathToFileURL } from 'node:url';
 import type { ModuleFile } from './find.js';
 import { transformer } from './transform.js';
 
+/** What is wrong with one file. */
 export interface ModuleProblem {
   /** The file, from the folder on. */
   readonly file: string;
@@ -25,7 +26,16 @@ export class ModulesError extends Error {
   }
 }
 
-/** A problem as it stands in the error's message: `lending/borrow.ts:4: does not read: …`. */
+/**
+ * A problem as it stands in the error's message: `lending/borrow.ts:4: does not read: …`.
+ *
+ * @example
+ * try {
+ *   await loadModules(folder);
+ * } catch (error) {
+ *   if (error instanceof ModulesError) for (const one of error.problems) console.error(moduleProblemInWords(one));
+ * }
+ */
 export function moduleProblemInWords({ file, line, problem }: ModuleProblem): string {
   return `${file}${line === undefined ? '' : `:${line}`}: ${problem}`;
 }
@@ -42,7 +52,16 @@ export function thrownProblem(error: unknown, { file, path }: ModuleFile, what: 
   };
 }
 
-/** The line of a file, from 1 on, that what was thrown is about; of TypeScript too. Nothing where it is not known. */
+/**
+ * The line of a file, from 1 on, that what was thrown is about; of TypeScript too. Nothing where it is not known.
+ *
+ * @example
+ * try {
+ *   await import(new URL('./commands/borrow.js', import.meta.url).href);
+ * } catch (error) {
+ *   console.error(lineThrown(error, new URL('./commands/borrow.js', import.meta.url)));
+ * }
+ */
 export function lineThrown(error: unknown, file: URL): number | undefined {
   const { stack = '', message = '' } = Object(error) as Partial<Error>;
   const path = fileURLToPath(file);

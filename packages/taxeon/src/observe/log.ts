@@ -41,6 +41,7 @@ export function safeLog(log: Log): Log {
   });
 }
 
+/** What `logWithout` leaves out. */
 export interface LeftOut {
   /** Fields that are never written, at any depth: `['token', 'note']`. */
   readonly keys?: readonly string[];

@@ -3,6 +3,7 @@ import { after, type Clock, type Duration, durationMs } from '../base/time.js';
 import type { Reply } from '../contract/notice.js';
 import type { Pace, Turn } from '../contract/platform.js';
 
+/** How much a chat takes in how long. */
 export interface PaceOptions {
   /** So many messages … */
   readonly messages: number;

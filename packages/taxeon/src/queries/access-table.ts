@@ -20,12 +20,14 @@ export interface AccessCell {
   readonly because: string;
 }
 
+/** A command, and what holds for each column. */
 export interface AccessRow {
   /** The command's base name. */
   readonly command: string;
   readonly cells: readonly AccessCell[];
 }
 
+/** Who may run what in a guild, as data. */
 export interface AccessTable {
   readonly guild: string;
   /** What each cell of a row is about: everyone, the roles from the highest down, and the person asked for. */

@@ -15,6 +15,7 @@ import { codeOf, type RefusedStop, type Stop } from '../pipeline/stop.js';
 import { replyTo, stopInWords } from '../pipeline/wording.js';
 import { plainText } from '../replies/notice.js';
 
+/** What a line would do, and why. */
 export interface Explanation {
   /** `runs` where the handler would run, or `onUnknown`; otherwise the status the outcome would have. */
   readonly status: 'runs' | Exclude<Status, 'completed'>;

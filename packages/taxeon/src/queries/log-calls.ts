@@ -7,6 +7,7 @@ import type { Outcome } from '../contract/outcome.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { consoleLog, logWithout, safeLog } from '../observe/log.js';
 
+/** What `logCalls` writes, and where. */
 export interface CallLogOptions {
   /** The console by default; any structured logger that has `info`. */
   readonly log?: Log;

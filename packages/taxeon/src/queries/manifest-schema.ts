@@ -48,6 +48,7 @@ const form = {
   commands: { type: 'array', minItems: 1, items: { $ref: '#/$defs/command' } },
 } as const;
 
+/** The JSON Schema that every manifest meets. */
 export const manifestSchema = {
   $schema: 'https://json-schema.org/draft/2020-12/schema',
   title: 'What a bot’s slash commands look like where they are registered',

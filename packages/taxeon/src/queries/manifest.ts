@@ -19,12 +19,14 @@ export interface ManifestEntry extends RegisteredForm {
   readonly aliasOf?: string;
 }
 
+/** What the slash commands of a bot look like where they are registered, as data. */
 export interface Manifest {
   readonly version: typeof manifestVersion;
   /** By name. */
   readonly commands: readonly ManifestEntry[];
 }
 
+/** What goes into a manifest. */
 export interface ManifestOptions {
   /** Whether aliases are left out, or registered as commands of their own; left out by default. */
   readonly aliases?: 'left-out' | 'registered';
@@ -33,6 +35,9 @@ export interface ManifestOptions {
 /**
  * The slash-visible shape of a catalogue. The same catalogue gives the same bytes, in whichever order its
  * commands were given; handlers, limits and texts of replies are no part of it.
+ *
+ * @example
+ * const manifest = manifestOf(layer, { aliases: 'registered' });
  */
 export function manifestOf(layer: CommandLayer, { aliases = 'left-out' }: ManifestOptions = {}): Manifest {
   const entries = insideOf(layer).services.catalogue.entries.flatMap((entry) => {
@@ -46,7 +51,12 @@ export function manifestOf(layer: CommandLayer, { aliases = 'left-out' }: Manife
   return { version: manifestVersion, commands: sortedByName(entries) };
 }
 
-/** The scopes of a platform behind a name: `'global'`, a set of guilds from the layer's `scopes`, or a guild's id. */
+/**
+ * The scopes of a platform behind a name: `'global'`, a set of guilds from the layer's `scopes`, or a guild's id.
+ *
+ * @example
+ * await differenceTo(manifestOf(layer), registrar, { scopes: scopesNamed(layer, 'staging', registrar.name) });
+ */
 export function scopesNamed(layer: CommandLayer, name: string, platform: string): readonly RegistrationScope[] {
   if (name === 'global') return ['global'];
   const set = insideOf(layer).scopes[name];

@@ -3,7 +3,12 @@ import { type BotNeed, botNeeds } from '../catalogue/needs.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
 
-/** Over all commands: what to ask for before the bot is invited. */
+/**
+ * Over all commands: what to ask for before the bot is invited.
+ *
+ * @example
+ * for (const { permission, commands } of needs(layer)) console.log(permission, commands.join(', '));
+ */
 export function needs(layer: CommandLayer): readonly BotNeed[] {
   return botNeeds(insideOf(layer).services.catalogue.commands);
 }

@@ -12,6 +12,7 @@ import type { PrefixMatcher } from '../reading/prefix.js';
 import { standing } from './access-table.js';
 import { type CommandHelp, type HelpScene, helpOn } from './help/data.js';
 
+/** Whose commands, and in which language. */
 export interface ReferenceOptions {
   /** Whose commands: of somebody who holds just this role, by id or name, or of a member; everybody's by default. */
   readonly as?: string | Member;
@@ -19,6 +20,7 @@ export interface ReferenceOptions {
   readonly locale?: string;
 }
 
+/** An argument as its people read of it. */
 export interface ReferenceArgument {
   /** `<who>`, `[note…]`, `--tentative`. */
   readonly written: string;
@@ -28,6 +30,7 @@ export interface ReferenceArgument {
   readonly isRequired: boolean;
 }
 
+/** A command as its people read of it. */
 export interface ReferenceCommand {
   /** Its whole name: `overdue remind`. */
   readonly name: string;
@@ -41,12 +44,14 @@ export interface ReferenceCommand {
   readonly notes: readonly string[];
 }
 
+/** Commands under one heading. */
 export interface ReferenceSection {
   /** Nothing for what stands under no heading. */
   readonly heading: string | undefined;
   readonly commands: readonly ReferenceCommand[];
 }
 
+/** A bot’s own commands for its people, as data. */
 export interface Reference {
   readonly guild: string;
   /** Of the words; descriptions may be in another where it is not declared. */

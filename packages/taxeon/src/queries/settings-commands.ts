@@ -22,6 +22,7 @@ import { list } from '../reading/kinds/list.js';
 import { readyDescription } from './ready-words.js';
 import { capital, nameOfRole, type Subject, say, settingsInWords, subjectIn } from './settings-words.js';
 
+/** Who may change settings, and what the commands are called. */
 export interface SettingsCommandsOptions {
   /** Who may change settings. */
   readonly requires: (builder: ManagerBuilder) => readonly Requirement[];

@@ -5,14 +5,24 @@ import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
 import { USAGE_PREFIX, type UsageCount } from '../observe/usage.js';
 
-/** How often which command ended how, by guild and day: what this process has counted, and all others up to 10 s ago. */
+/**
+ * How often which command ended how, by guild and day: what this process has counted, and all others up to 10 s ago.
+ *
+ * @example
+ * const counts = await usageCounts(layer);
+ */
 export async function usageCounts(layer: CommandLayer): Promise<readonly UsageCount[]> {
   const { usage, store } = insideOf(layer).services;
   await usage?.flush();
   return readUsage(store);
 }
 
-/** All that a store has counted, oldest day first. */
+/**
+ * All that a store has counted, oldest day first.
+ *
+ * @example
+ * for (const { day, command, status, count } of await readUsage(store)) console.log(day, command, status, count);
+ */
 export async function readUsage(store: Store): Promise<readonly UsageCount[]> {
   const counts: UsageCount[] = [];
   for (const [key, value] of await store.entries(USAGE_PREFIX)) {

@@ -5,6 +5,7 @@ import { isPlatformError, PlatformError } from '../contract/platform.js';
 import { Conflict } from '../contract/registrar.js';
 import { RegistrationError } from './errors.js';
 
+/** One step of registering, as it is told on the way. */
 export interface RegistrationStep {
   readonly scope: string;
   readonly done: 'created' | 'updated' | 'removed' | 'kept' | 'waiting';

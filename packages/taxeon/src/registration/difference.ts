@@ -35,6 +35,7 @@ export type DifferenceEntry =
   | { readonly state: 'same'; readonly name: string; readonly held: HeldCommand }
   | { readonly state: 'foreign'; readonly name: string; readonly held: HeldCommand };
 
+/** How one scope departs from what is declared. */
 export interface ScopeDifference {
   readonly scope: RegistrationScope;
   /** How long until people see a change, in milliseconds. */
@@ -42,6 +43,7 @@ export interface ScopeDifference {
   readonly entries: readonly DifferenceEntry[];
 }
 
+/** How what a platform holds departs from what is declared. */
 export interface Difference {
   readonly scopes: readonly ScopeDifference[];
   /** Everything that is beyond the platform's limits. While there is any, nothing is carried out. */
@@ -53,6 +55,7 @@ export interface Difference {
 /** Who registers, where nothing else is said: commands of others are left alone. */
 export const registersAs = 'taxeon';
 
+/** What is compared, and in whose name. */
 export interface DifferenceOptions {
   /** Only these; all that the manifest names by default. */
   readonly scopes?: readonly RegistrationScope[];
@@ -72,6 +75,9 @@ export interface DifferenceOptions {
  * guild where something was registered before. Changes nothing.
  *
  * @throws PlatformError as the registrar does, and `platform.failed` where it answers with nonsense.
+ *
+ * @example
+ * const { scopes, problems } = await differenceTo(manifestOf(layer), registrar);
  */
 export async function differenceTo(
   manifest: Manifest,

@@ -21,6 +21,7 @@ import { changed, guildIn, readDue, rememberGuilds, touchedGuilds, writeDue } fr
 import { removeEach, removeLeftOver } from './removing.js';
 import { type LeftToDo, type Progress, untilSettled, type Work } from './work.js';
 
+/** How a manifest is carried out. */
 export interface RegisterOptions extends DifferenceOptions {
   /** Removes what this bot has registered and no longer has; no by default. */
   readonly removeLeftOver?: boolean;
@@ -36,6 +37,7 @@ export interface RegisterOptions extends DifferenceOptions {
   onProgress?(step: RegistrationStep): void;
 }
 
+/** What registering has done, and what is left. */
 export interface Registered {
   readonly outcome: 'carried-out' | 'unchanged';
   readonly created: number;

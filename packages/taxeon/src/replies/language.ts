@@ -4,6 +4,7 @@ import type { Requirement } from '../commands/requirements.js';
 import type { Code, CodeParameters } from '../contract/codes.js';
 import type { Words } from '../contract/words.js';
 
+/** A sentence for each code. */
 export type Messages = { readonly [C in Code]: (parameters: CodeParameters[C]) => string };
 
 /** What a reply says besides the message of a code. */
@@ -50,6 +51,7 @@ export interface LimitTold {
   readonly counts: string;
 }
 
+/** Everything that a layer says, in one language. */
 export interface Language {
   /** BCP 47. */
   readonly locale: string;

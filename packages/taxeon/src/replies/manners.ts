@@ -4,6 +4,7 @@ import type { Code, Manners } from '../contract/codes.js';
 import type { Visibility } from '../contract/notice.js';
 import { english } from './english.js';
 
+/** Who sees what is said for a code, and for how long. */
 export interface Manner {
   readonly visibleTo: Visibility;
   /** After how long it is taken away again, in milliseconds; never where it is absent. */
@@ -18,6 +19,7 @@ const forCaller: Manner = { visibleTo: 'caller' };
 /** True for a moment only: nobody wants to read it later. */
 const passing: Manner = { visibleTo: 'caller', expiresInMs: 20_000 };
 
+/** Who sees what by default, by code, and for how long. */
 export const manners: Readonly<Record<Code, Manner>> = {
   ...(Object.fromEntries(Object.keys(english.messages).map((code) => [code, forCaller])) as Record<Code, Manner>),
   'command.unknown': passing,

@@ -35,6 +35,7 @@ export type MessageTexts<Shapes extends MessageShapes> = { readonly [C in keyof 
 
 type Given<Of> = keyof Of extends never ? [] : [parameters: ValuesOf<Of>];
 
+/** What `messages` gives: refusing and saying in the reader’s language. */
 export interface OwnMessages<Shapes extends MessageShapes> {
   /** Declines a call; return it, or throw it from deeper down. */
   refuse<C extends keyof Shapes & string>(code: C, ...given: Given<Shapes[C]>): Refusal;
@@ -81,7 +82,12 @@ export function messages<const Shapes extends MessageShapes>(
   };
 }
 
-/** How many of something were done, as a partial success. */
+/**
+ * How many of something were done, as a partial success.
+ *
+ * @example
+ * const run = () => partial(7, 9, 'Two tools are missing.');
+ */
 export function partial(done: number, asked: number, saying: string | Omit<Notice, 'amount' | 'tone'>): Notice {
   const tone: Tone = done >= asked ? 'success' : 'partial';
   return { tone, ...(typeof saying === 'string' ? { body: saying } : saying), amount: { done, asked } };

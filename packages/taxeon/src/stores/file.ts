@@ -13,6 +13,7 @@ import { valuesIn } from './file-values.js';
 
 export { type FileProblem, FileStoreError } from './file-errors.js';
 
+/** Which file, and how long it is waited for. */
 export interface FileStoreOptions {
   readonly path: string;
   /** All processes on one file must have the same time; the machine's own by default. */
@@ -33,6 +34,10 @@ export interface FileStoreOptions {
  * synchronous only while nobody is in the way. Opening waits without timers, for no longer than the patience.
  *
  * @throws FileStoreError with what to do, here and from every call; TypeError for what is no path.
+ *
+ * @example
+ * const store = fileStore({ path: 'mallet.db' });
+ * const layer = createCommandLayer({ commands, store });
  */
 export function fileStore(options: FileStoreOptions): Store {
   const { clock = systemClock } = options;

@@ -68,6 +68,9 @@ const IDLE_ROUNDS = 3;
  * that is to be done. On Node.js, files that are being read and the like have their time to end.
  *
  * @throws whatever the promise rejects with
+ *
+ * @example
+ * const { posts } = await runUntil(clock, platform.send(input));
  */
 export async function runUntil<T>(clock: VirtualClock, promise: Promise<T>): Promise<T> {
   let isSettled = false;
@@ -90,6 +93,9 @@ export async function runUntil<T>(clock: VirtualClock, promise: Promise<T>): Pro
 
 /**
  * Lets the clock run for so long, from one thing that is to be done to the next, each of which has its time to end.
+ *
+ * @example
+ * await runFor(clock, '10m');
  */
 export async function runFor(clock: VirtualClock, length: Duration | number): Promise<void> {
   const ms = typeof length === 'number' ? length : givenMs(length, 'runFor');

@@ -62,6 +62,7 @@ export interface FolderConfig {
   layer?(given: Surroundings): Omit<LayerOptions, 'commands'>;
 }
 
+/** What a `taxeon.config.ts` exports. */
 export type TaxeonConfig = OpeningConfig | FolderConfig;
 
 /**

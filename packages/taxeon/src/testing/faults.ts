@@ -19,6 +19,8 @@ export type Fault =
   | { readonly kind: 'delay'; readonly ms: number };
 
 /**
+ * Which fault a call has, where it has one.
+ *
  * @param call the method's name: `deliver`, `acquire`, `read`; those of a directory as `directory.member`
  * @returns the fault of this call; nothing where it goes well
  */
@@ -98,7 +100,13 @@ function meet(fault: Fault | undefined, act: () => unknown, clock: Clock): unkno
   }
 }
 
-/** The same numbers from 0 on, below 1, for the same seed: xorshift (Marsaglia, 2003), 32 bits. */
+/**
+ * The same numbers from 0 on, below 1, for the same seed: xorshift (Marsaglia, 2003), 32 bits.
+ *
+ * @example
+ * const random = seeded(7);
+ * random() < 0.5;
+ */
 export function seeded(seed: number): () => number {
   let state = seed | 0 || 1;
   return () => {
@@ -109,6 +117,7 @@ export function seeded(seed: number): () => number {
   };
 }
 
+/** Which faults happen, and how often. */
 export interface RandomFaults {
   /** From `seeded`. */
   readonly random: () => number;
@@ -120,7 +129,13 @@ export interface RandomFaults {
   among?(call: string): boolean;
 }
 
-/** Faults at random, the same ones for the same seed. */
+/**
+ * Faults at random, the same ones for the same seed.
+ *
+ * @example
+ * const faults = randomFaults({ random: seeded(7), share: 0.1, faults: [{ kind: 'hang' }] });
+ * injectFaults(platform, faults, clock);
+ */
 export function randomFaults({ random, share, faults, among = () => true }: RandomFaults): FaultOf {
   return (call) => {
     if (!among(call) || random() >= share) return undefined;

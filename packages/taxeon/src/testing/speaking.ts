@@ -32,6 +32,7 @@ class Call {
   }
 }
 
+/** Says one line after the other, also to handlers that ask. */
 export interface Speaker {
   /**
    * Says it, and waits for what comes of it: until its call ends, or its handler asks. With an answer the exchange is
@@ -42,7 +43,16 @@ export interface Speaker {
   close(): void;
 }
 
-/** @param rehearsal whose platform serves its layer already */
+/**
+ * Makes a speaker for a bot.
+ *
+ * @param rehearsal whose platform serves its layer already
+ *
+ * @example
+ * const speaker = speakerOf(rehearsal);
+ * const { outcome } = await speaker.say(input);
+ * speaker.close();
+ */
 export function speakerOf({ layer, platform }: Rehearsal): Speaker {
   /** By the ids of their inputs. */
   const calls = new Map<string, Call>();

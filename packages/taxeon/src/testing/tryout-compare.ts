@@ -18,7 +18,14 @@ export interface Mismatch {
   readonly now?: unknown;
 }
 
-/** `status: expected refused, and it was completed`. */
+/**
+ * `status: expected refused, and it was completed`.
+ *
+ * @example
+ * for await (const step of playTryout(tryout, rehearsal, clock)) {
+ *   if ('differences' in step) for (const one of step.differences) console.log(mismatchInWords(one));
+ * }
+ */
 export function mismatchInWords({ what, expected, said }: Mismatch): string {
   return `${what}: expected ${expected}, and it was ${said}`;
 }
@@ -131,7 +138,12 @@ function compareReply(found: Mismatches, expected: ExpectedReply, post: Post, in
     differs('goesAfter', goesAfter, lengthOf(stays), stays === undefined ? 'never' : written(stays));
 }
 
-/** What a tryout would expect of what has come: its status, its code, and all replies as they are. */
+/**
+ * What a tryout would expect of what has come: its status, its code, and all replies as they are.
+ *
+ * @example
+ * const { replies } = expectationOf(await platform.send(input));
+ */
 export function expectationOf({ outcome, posts, input }: Exchange): SpokenLine['expect'] {
   const here: Place = input.surface === 'console' ? { kind: 'console' } : input.place;
   return {

@@ -151,11 +151,16 @@ const tryout = v.strictObject({ ...head, lines: v.array(line, 'give a list of li
 /** The same for a description of the format, without the choice by keys. */
 export const tryoutSchema = v.strictObject({ ...head, lines: v.array(anyLine) });
 
+/** A scripted conversation, as data. */
 export type Tryout = v.InferOutput<typeof tryout>;
+/** A line of a tryout. */
 export type TryoutLine = Tryout['lines'][number];
+/** A line that somebody says, with what is expected of it. */
 export type SpokenLine = Extract<TryoutLine, { expect: unknown }>;
+/** One message that a tryout expects. */
 export type ExpectedReply = v.InferOutput<typeof reply>;
 
+/** What is wrong with a tryout, and where. */
 export interface TryoutProblem {
   /** Where it is: `['lines', 3, 'expect', 'says']`. */
   readonly path: readonly (string | number)[];
@@ -177,6 +182,11 @@ export class TryoutError extends Error {
  * Checks data that came from a file.
  *
  * @throws TryoutError naming each problem and where it is.
+ *
+ * @example
+ * import { parse } from 'yaml';
+ *
+ * const read = checkTryout(parse(text));
  */
 export function checkTryout(data: unknown): Tryout {
   const parsed = v.safeParse(tryout, data);

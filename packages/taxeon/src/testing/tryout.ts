@@ -15,6 +15,14 @@ export interface KeptLog extends Log {
   readonly lines: readonly LoggedLine[];
 }
 
+/**
+ * A log that keeps what it is told.
+ *
+ * @example
+ * const kept = keptLog();
+ * openBot({ log: kept });
+ * console.log(kept.lines.length);
+ */
 export function keptLog(): KeptLog {
   const lines: LoggedLine[] = [];
   const keep: Log['error'] = (fields, message) => void lines.push({ fields, message });
@@ -46,6 +54,11 @@ export type Played =
  * Plays a tryout line by line on a virtual clock, which runs on by itself while a handler waits for it.
  *
  * @param log the one that the bot was opened with, for what a line expects in it
+ *
+ * @example
+ * for await (const step of playTryout(tryout, rehearsal, clock)) {
+ *   if (step.kind === 'exchange') console.log(step.exchange.outcome.status);
+ * }
  */
 export async function* playTryout(
   { lines }: Tryout,

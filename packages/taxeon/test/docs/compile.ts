@@ -99,6 +99,7 @@ function exportedNames(): ReadonlyMap<string, readonly string[]> {
             .replace(/^.* as /, ''),
         )
         .concat(Array.from(text.matchAll(/^export \* as (\w+)/gm), ([, name = '']) => name))
+        .concat(Array.from(text.matchAll(/^export (?:function|interface) (\w+)/gm), ([, name = '']) => name))
         .filter((name) => name !== '' && !seen.has(name));
       for (const name of names) seen.add(name);
       return [[entry.replace(/^\./, 'taxeon'), names] as const];

@@ -15,6 +15,7 @@ import { createRoster } from './roster.js';
 import type { IrcState } from './state.js';
 import { bytesIn, ircLines, LONGEST_LINE, withoutFormatting } from './text.js';
 
+/** A platform on an IRC network, and how it stands. */
 export interface IrcPlatform extends Platform {
   /** How the bot stands on its network, for a health check. */
   state(): IrcState;
@@ -34,7 +35,12 @@ function isChannelName(target: string): boolean {
 
 const messages = keepNatives<IrcMessage>();
 
-/** The message that a call came by: who sent it, as IRC shows them, and to where; `undefined` for a call from elsewhere. */
+/**
+ * The message that a call came by: who sent it, as IRC shows them, and to where; `undefined` for a call from elsewhere.
+ *
+ * @example
+ * const who = command({ name: 'who', description: 'Your nick', run: (call) => nativeOf(call)?.presence.nick ?? 'nobody' });
+ */
 export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | undefined {
   return messages.nativeOf(call);
 }

@@ -19,6 +19,7 @@ export type Login =
   /** A message to the network's service, where it has no SASL; `'NickServ'` unless `service` says another. */
   | { readonly by: 'nickserv'; readonly password: string; readonly account?: string; readonly service?: string };
 
+/** How the bot is on IRC. All of it is told in docs/irc.md. */
 export interface IrcOptions {
   /** Which the keys of people and channels begin with; `'irc'` by default. Networks on one layer need different ones. */
   readonly name?: string;

@@ -6,6 +6,7 @@ import { plainText } from '../../replies/notice.js';
 /** In bytes of UTF-8: what is left of a line of 512 once the server has put the sender and the target in front. */
 export const LONGEST_LINE = 340;
 
+/** How a notice is made into lines. */
 export interface LineStyle {
   /** Whether the heading is bold. */
   readonly bold?: boolean;
@@ -18,7 +19,12 @@ const BOLD = '\x02';
 /** In front of what did not work. Of Latin-1, so that every terminal shows it. */
 const PROBLEM = '× ';
 
-/** Lines that each fit in a message. */
+/**
+ * Lines that each fit in a message.
+ *
+ * @example
+ * ircLines({ heading: 'Late', body: 'drill', details: ['with Wren'] }); // one line each
+ */
 export function ircLines(
   notice: Notice,
   { bold = false, longest = LONGEST_LINE, mustNotRing = () => false }: LineStyle = {},

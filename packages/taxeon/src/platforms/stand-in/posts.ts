@@ -78,7 +78,12 @@ export function createPosts(clock: Clock): Posts {
 /** The platform's own signs: `@person`, `&role`, `#channel`, and `@all` for everybody. */
 const pings = /[@&#][\p{L}\p{N}_-]+/gu;
 
-/** How the platform shows a notice: a mention that pings nobody is broken with a character that nobody sees. */
+/**
+ * How the platform shows a notice: a mention that pings nobody is broken with a character that nobody sees.
+ *
+ * @example
+ * standInText({ body: 'Hello @wren' }, ['wren']);
+ */
 export function standInText(notice: Notice, mentions: readonly string[] = []): string {
   return withoutPings(shown(notice), pings, (ping) => ping[0] === '#' || mentions.includes(ping.slice(1)));
 }

@@ -18,8 +18,10 @@ export interface RegistrarState {
   readonly held: Readonly<Record<string, readonly HeldCommand[]>>;
 }
 
+/** A place where nothing is registered. */
 export const emptyRegistrar: RegistrarState = { changes: 0, held: {} };
 
+/** What a simulated place for commands knows, and how it behaves. */
 export interface StandInRegistrarOptions {
   /** Ids of the guilds that there are. */
   readonly guilds: readonly string[];

@@ -11,6 +11,9 @@ const part = /\s*(?:([^\s="]+)(?:=(?:"((?:[^"\\]|\\.)*)"|([^\s"]*)))?)(?=\s|$)/g
  * Reads `/fine who=wren pence=50`; a value with spaces stands in quotes, a quote or a backslash in it behind a backslash.
  *
  * @throws SyntaxError naming the part that does not read.
+ *
+ * @example
+ * readSlashLine('/fine who=wren pence=50'); // { path: ['fine'], options: { who: 'wren', pence: '50' } }
  */
 export function readSlashLine(line: string): SlashCall {
   const path: string[] = [];
@@ -29,7 +32,12 @@ export function readSlashLine(line: string): SlashCall {
   return { path, options };
 }
 
-/** The line that `readSlashLine` reads back. */
+/**
+ * The line that `readSlashLine` reads back.
+ *
+ * @example
+ * writeSlashLine(['fine'], { who: 'wren', pence: 50 }); // '/fine who=wren pence=50'
+ */
 export function writeSlashLine(path: readonly string[], options: Readonly<Record<string, unknown>> = {}): string {
   const given = Object.entries(options).map(([name, value]) => `${name}=${quotedValue(String(value))}`);
   return [`/${path.join(' ')}`, ...given].join(' ');

@@ -66,6 +66,7 @@ export interface Exchange {
   readonly posts: readonly Post[];
 }
 
+/** How the simulated platform behaves. */
 export interface StandInOptions {
   /** By which it is told from other platforms of the same layer; `stand-in` by default. */
   readonly name?: string;
@@ -80,6 +81,7 @@ export interface StandInOptions {
   readonly pace?: Pace;
 }
 
+/** A simulated platform: it makes inputs, hands them in, and keeps what is said. */
 export interface StandIn extends Platform {
   readonly directory: StandInDirectory;
   /** Everything the bot said, oldest first. */

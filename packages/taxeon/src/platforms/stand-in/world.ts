@@ -52,6 +52,9 @@ export class WorldError extends Error {
  * Checks data that came from a file.
  *
  * @throws WorldError naming each problem and its place: `guilds.0.members.ines: there is no role "stewart"`.
+ *
+ * @example
+ * checkWorld({ bot: { id: 'mallet', name: 'Mallet' }, people: [], guilds: [] });
  */
 export function checkWorld(data: unknown): CheckedWorld {
   const parsed = v.safeParse(world, data);

@@ -8,6 +8,7 @@ import { completeNames } from '../completion/names-for.js';
 import { readyDescription } from '../ready-words.js';
 import { helpFor } from './for.js';
 
+/** Names and words of the help command. */
 export interface HelpCommandOptions {
   /** `'help'` by default. */
   readonly name?: string;

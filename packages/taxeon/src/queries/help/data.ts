@@ -14,14 +14,17 @@ import { descriptionOf, type EntryLine, type Listing, lineOf, linesOf, localized
 import type { Slot } from '../../reading/slots.js';
 import type { LimitTold } from '../../replies/language.js';
 
+/** A command or group in a list of help. */
 export type HelpLine = EntryLine;
 
+/** Commands under one heading. */
 export interface HelpSection {
   /** `undefined` for what stands under no heading. */
   readonly heading: string | undefined;
   readonly lines: readonly HelpLine[];
 }
 
+/** An argument as help shows it. */
 export interface HelpArgument {
   readonly name: string;
   /** `<who>`, `[note…]`, `--tentative`. */
@@ -31,6 +34,7 @@ export interface HelpArgument {
   readonly isRequired: boolean;
 }
 
+/** Help on one command. */
 export interface CommandHelp {
   readonly kind: 'command';
   readonly name: string;
@@ -47,6 +51,7 @@ export interface CommandHelp {
   readonly limits: readonly LimitTold[];
 }
 
+/** Help on one group: its commands that the reader may run. */
 export interface GroupHelp {
   readonly kind: 'group';
   readonly name: string;
@@ -55,6 +60,7 @@ export interface GroupHelp {
   readonly lines: readonly HelpLine[];
 }
 
+/** A page of all commands that the reader may run. */
 export interface HelpIndex {
   readonly kind: 'index';
   readonly sections: readonly HelpSection[];
@@ -66,6 +72,7 @@ export interface NothingFound {
   readonly near: readonly string[];
 }
 
+/** What help has to say, as data: `helpNotice` of your own may show it. */
 export type Help = HelpIndex | CommandHelp | GroupHelp | NothingFound;
 
 /** What help is about. */

@@ -35,7 +35,13 @@ export async function helpFor(layer: CommandLayer, call: Call, name?: string, pa
   });
 }
 
-/** The same as data, for an input that need not be a call. */
+/**
+ * The same as data, for an input that need not be a call.
+ *
+ * @example
+ * const help = await helpData(layer, input, 'borrow', platform);
+ * if (help.kind === 'command') console.log(help.usage);
+ */
 export async function helpData(layer: CommandLayer, input: Input, name?: string, platform?: Platform): Promise<Help> {
   return dataFor(await lookFrom(insideOf(layer), input, platform), name);
 }
