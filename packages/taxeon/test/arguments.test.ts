@@ -47,7 +47,7 @@ function kindsOn(markdown: string): KindOnPage[] {
     .slice(1)
     .map((section) => {
       const [kind = ''] = section.split('\n', 1);
-      const declaration = /```ts\n(.*?)\n```/s.exec(section)?.[1] ?? '';
+      const declaration = /```ts\n(?:import .*\n\n)?(.*?)\n```/s.exec(section)?.[1] ?? '';
       const rows = [...section.matchAll(/^\| (?:`(.+?)`|\(nothing\)) \| (.*) \|$/gm)].map(
         ([, typed = '', result = '']) => [typed, result.replaceAll('<br>', '\n')] as const,
       );

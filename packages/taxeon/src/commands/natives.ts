@@ -4,8 +4,10 @@ import { type Call, callOrigin } from './call.js';
 
 /** Keeps a platform’s own objects beside its inputs. */
 export interface Natives<Native extends object> {
-  /** Keeps a platform's own object for as long as its input is in use; gives the input back. */
+  /** The input with the platform's own object, which stays with it: hand in what this gives. */
   keep(input: Input, native: Native): Input;
+  /** The object of an input, for what the platform is told of it: `deliver`, `hold`, `removeInput`. */
+  of(input: Input): Native | undefined;
   /** The object of a call, also through a spread; `undefined` where it came by another way. */
   nativeOf(call: Pick<Call, typeof callOrigin>): Native | undefined;
 }
@@ -20,12 +22,12 @@ export interface Natives<Native extends object> {
  * const hear = (message: ChatMessage) => layer.handle(keep(inputOf(message), message), platform);
  */
 export function keepNatives<Native extends object>(): Natives<Native> {
-  const kept = new WeakMap<Input, Native>();
+  // As a field it is in every copy: an answer to what was asked makes an input of two.
+  const key = Symbol('native');
+  const of = (input: Input | undefined) => (input as { readonly [key]?: Native } | undefined)?.[key];
   return {
-    keep(input, native) {
-      kept.set(input, native);
-      return input;
-    },
-    nativeOf: (call) => kept.get((call as Partial<typeof call>)[callOrigin]?.input as Input),
+    keep: (input, native) => ({ ...input, [key]: native }),
+    of,
+    nativeOf: (call) => of((call as Partial<typeof call>)[callOrigin]?.input),
   };
 }
