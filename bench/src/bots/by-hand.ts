@@ -39,7 +39,7 @@ export function refusalFor(caller: Member, who: Member, bot: Member | undefined)
   }
   if (who.id === bot.id) return { code: 'permission.target', says: 'That cannot be done to me.' };
   if (who.id === caller.id || who.ownsGuild || (!caller.ownsGuild && (caller.rank ?? 0) <= (who.rank ?? 0))) {
-    return { code: 'permission.rank', says: 'You can do that only to somebody who ranks below you.' };
+    return { code: 'permission.rank', says: 'You can do that only to people who rank below you.' };
   }
   return undefined;
 }

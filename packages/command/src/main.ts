@@ -30,7 +30,7 @@ program
 program
   .command('explain')
   .description('what the bot would do with a line, stage by stage; runs nothing and uses up no limit')
-  .argument('<line>', 'what somebody types; by slash: /fine who=wren pence=50')
+  .argument('<line>', 'what is typed; by slash: /fine who=wren pence=50')
   .option('--as <person>', 'who types it, by id or name')
   .option('--in <place>', 'a guild, guild/channel, or direct; at the console, which one the line is about')
   .addOption(
@@ -71,7 +71,7 @@ program
   .command('reference')
   .description("the bot's commands for its people: as Markdown, as one page with search, or as data")
   .option('--in <guild>', 'the guild; the first by default')
-  .option('--as <role>', 'only what somebody of this role, or this person by id, may run')
+  .option('--as <role>', 'only what people of this role, or this person by id, may run')
   .option('--language <locale>', 'the language, such as pl')
   .addOption(json().conflicts('format'))
   .addOption(new Option('--format <format>', 'how it is written').choices(['markdown', 'html']).default('markdown'))

@@ -87,7 +87,7 @@ describe('taxeon explain', () => {
     expect(status).toBe(0);
     expect(out).toContain('  !certify odalys lathe 90d\n   ─────── ────── ───── ───\n   induct  who    skill valid\n');
     expect(out).toMatch(
-      /✗ {2}7 {2}standing {2}stopped {2}permission\.rank: You can do that only to somebody who ranks below you/,
+      /✗ {2}7 {2}standing {2}stopped {2}permission\.rank: You can do that only to people who rank below you/,
     );
     expect(out).toContain('refused at standing, permission.rank. Ines would read:');
   });

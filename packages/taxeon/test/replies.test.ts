@@ -166,7 +166,7 @@ describe('a slow handler', () => {
         [
           'hold',
           'deliver: Answered.',
-          'deliver privately: Something went wrong on my side. Please tell whoever runs me: h4az8mnf.',
+          'deliver privately: Something went wrong on my side. Please tell the people who run me: h4az8mnf.',
         ],
         'caller',
       ],

@@ -185,7 +185,7 @@ describe('what a handler does becomes an outcome', () => {
     });
     const { outcome, posts } = await scene.types('wren', '!fall');
     expect(outcome).toMatchObject({ status: 'failed', code: 'handler.failed', parameters: { reference: 'abcd2345' } });
-    expect(posts[0]?.notice.body).toBe('Something went wrong on my side. Please tell whoever runs me: abcd2345.');
+    expect(posts[0]?.notice.body).toBe('Something went wrong on my side. Please tell the people who run me: abcd2345.');
     expect(logged[0]?.fields).toMatchObject({ reference: 'abcd2345', command: 'fall' });
   });
 

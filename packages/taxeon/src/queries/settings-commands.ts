@@ -109,7 +109,7 @@ export function settingsCommands(
     return command({
       ...shared,
       ...called(verdict, aboutRule),
-      description: verdict === 'grant' ? 'Let somebody use a command here' : 'Keep somebody from a command here',
+      description: verdict === 'grant' ? 'Let people use a command here' : 'Keep people from a command here',
       args: { which, to },
       run: (call) =>
         aboutCommand(call, call.args.which, ({ id, name }) => {

@@ -31,7 +31,7 @@ const messages: Messages = {
     if (because === 'unknown') return `I cannot tell who ranks above whom here, so I leave ${who} alone.`;
     return of === 'bot'
       ? `${who} ranks above me or level with me here, so I cannot do that.`
-      : `You can do that only to somebody who ranks below you, and ${who} does not.`;
+      : `You can do that only to people who rank below you, and ${who} does not.`;
   },
   'permission.target': ({ who, because, permission }) => {
     switch (because) {
@@ -76,19 +76,19 @@ const messages: Messages = {
   'answer.none': ({ because }) => `${unanswered[because]}, so nothing was done.`,
   'answer.stopped': () => 'All right, nothing was done.',
   'layer.closing': () => 'I am about to restart. Please try again in a minute.',
-  'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
+  'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell the people who run me: ${reference}.`,
   'handler.timeout': ({ afterMs, reference }) =>
     afterMs === undefined
       ? `I have to restart and could not finish that. (${reference})`
       : `That was not done within ${durationInWords(afterMs)}, so I stopped waiting for it. (${reference})`,
-  'callback.failed': ({ reference }) => `Something went wrong on my side. Please tell whoever runs me: ${reference}.`,
+  'callback.failed': ({ reference }) => `Something went wrong on my side. Please tell the people who run me: ${reference}.`,
   'platform.forbidden': ({ reference }) => `I am not allowed to do that here. (${reference})`,
   'platform.gone': ({ reference }) => `What that was about is not there any more. (${reference})`,
   'platform.unreachable': ({ reference }) =>
     `I could not reach the chat system for that. Please try again later. (${reference})`,
   'platform.slowed': ({ reference }) =>
     `The chat system asks me to slow down. Please try again in a moment. (${reference})`,
-  'platform.failed': ({ reference }) => `The chat system could not do that. Please tell whoever runs me: ${reference}.`,
+  'platform.failed': ({ reference }) => `The chat system could not do that. Please tell the people who run me: ${reference}.`,
 };
 
 let dates: Intl.DateTimeFormat | undefined;
