@@ -1,4 +1,4 @@
-/** Each recipe of docs/recipes: its code is run, and the conversation below it is played. */
+/** Each recipe of docs/recipes, and the ends of pages: the code is run, and the conversation below it is played. */
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -31,6 +31,16 @@ async function load<Module>(name: string): Promise<Module> {
 }
 
 const pages = readdirSync(join(root, 'docs/recipes')).map((name) => join('docs/recipes', name));
+/** The end of a page of the guide: a bot, and a conversation with it. */
+const ends = readdirSync(join(root, 'docs'))
+  .filter((name) => name.endsWith('.md'))
+  .flatMap((name) => {
+    const text = readFileSync(join(root, 'docs', name), 'utf8');
+    const [, section = ''] = text.split('\n## Try it\n');
+    const [, code] = /```ts\n([\s\S]*?)```/.exec(section.split('\n## ')[0] ?? '') ?? [];
+    const [, played] = /```yaml\n([\s\S]*?)```/.exec(section) ?? [];
+    return code === undefined || played === undefined ? [] : [[`at the end of docs/${name}`, code, played] as const];
+  });
 const recipes = pages.flatMap((path) => {
   const headings = [...readFileSync(join(root, path), 'utf8').matchAll(/^## (.*)$/gm)].map(
     ([, heading = '']) => heading,
@@ -42,7 +52,7 @@ const recipes = pages.flatMap((path) => {
 });
 
 describe('the recipe', () => {
-  test.each(recipes)('%s', async (heading, code, conversation) => {
+  test.each([...recipes, ...ends])('%s', async (heading, code, conversation) => {
     const file = join(folder, `${heading.replace(/\W+/g, '-')}.mjs`);
     writeFileSync(file, transformSync('recipe.ts', code).code);
     const { commands, openBot } = (await import(pathToFileURL(file).href)) as Recipe;
@@ -66,5 +76,8 @@ describe('the recipe', () => {
     await layer.close();
   });
 
-  test('is one of at least twenty', () => expect(recipes.length).toBeGreaterThanOrEqual(20));
+  test('is one of at least twenty', () => {
+    expect(recipes.length).toBeGreaterThanOrEqual(20);
+    expect(ends.map(([name]) => name)).toHaveLength(4);
+  });
 });
