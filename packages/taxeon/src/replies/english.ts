@@ -76,19 +76,22 @@ const messages: Messages = {
   'answer.none': ({ because }) => `${unanswered[because]}, so nothing was done.`,
   'answer.stopped': () => 'All right, nothing was done.',
   'layer.closing': () => 'I am about to restart. Please try again in a minute.',
-  'handler.failed': ({ reference }) => `Something went wrong on my side. Please tell the people who run me: ${reference}.`,
+  'handler.failed': ({ reference }) =>
+    `Something went wrong on my side. Please tell the people who run me: ${reference}.`,
   'handler.timeout': ({ afterMs, reference }) =>
     afterMs === undefined
       ? `I have to restart and could not finish that. (${reference})`
       : `That was not done within ${durationInWords(afterMs)}, so I stopped waiting for it. (${reference})`,
-  'callback.failed': ({ reference }) => `Something went wrong on my side. Please tell the people who run me: ${reference}.`,
+  'callback.failed': ({ reference }) =>
+    `Something went wrong on my side. Please tell the people who run me: ${reference}.`,
   'platform.forbidden': ({ reference }) => `I am not allowed to do that here. (${reference})`,
   'platform.gone': ({ reference }) => `What that was about is not there any more. (${reference})`,
   'platform.unreachable': ({ reference }) =>
     `I could not reach the chat system for that. Please try again later. (${reference})`,
   'platform.slowed': ({ reference }) =>
     `The chat system asks me to slow down. Please try again in a moment. (${reference})`,
-  'platform.failed': ({ reference }) => `The chat system could not do that. Please tell the people who run me: ${reference}.`,
+  'platform.failed': ({ reference }) =>
+    `The chat system could not do that. Please tell the people who run me: ${reference}.`,
 };
 
 let dates: Intl.DateTimeFormat | undefined;
