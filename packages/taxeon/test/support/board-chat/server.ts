@@ -47,7 +47,10 @@ export async function startBoard(bot: string): Promise<Board> {
   let made = 0;
   let hook = '';
   let latest: object = {};
-  const nextId = (what: string) => `${what}${(made += 1)}`;
+  const nextId = (what: string) => {
+    made += 1;
+    return `${what}${made}`;
+  };
   const person = (name: string, isSteward = false) => {
     const one = { id: nextId('p'), name, isSteward };
     people.set(one.id, one);
