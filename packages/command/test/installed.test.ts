@@ -84,11 +84,13 @@ test('built by Vite, it answers', async () => {
   expect(await start(process.execPath, ['built/bot.js'], { cwd: folder }).finished).toEqual(answer);
 });
 
-describe.each(compilers)('TypeScript %s', (version) => {
-  test.each([
-    ['nodenext', 'nodenext'],
-    ['esnext', 'bundler'],
-  ])('takes its types as %s, resolved by %s', async (module, moduleResolution) => {
+describe.each([
+  ['5.9', 'nodenext', 'nodenext'],
+  ['6', 'esnext', 'bundler'],
+  ['7', 'nodenext', 'nodenext'],
+  ['7', 'esnext', 'bundler'],
+])('TypeScript %s', (version, module, moduleResolution) => {
+  test(`takes its types as ${module}, resolved by ${moduleResolution}`, async () => {
     const flags = {
       module,
       moduleResolution,

@@ -1,8 +1,11 @@
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { stripVTControlCharacters } from 'node:util';
 import { eastAsianWidth } from 'get-east-asian-width';
-import { describe, expect, test } from 'vitest';
-import { startInTerminal } from '../../taxeon/test/support/programs.js';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { start, startInTerminal } from '../../taxeon/test/support/programs.js';
 import { folderOf } from './support.js';
 
 const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
@@ -17,10 +20,17 @@ lines:
 `,
 };
 
+/** Where the demo has counted. */
+const played = mkdtempSync(join(tmpdir(), 'oddmere-played-'));
+beforeAll(async () => {
+  await start(process.execPath, [bin, 'demo', '--store', 'afternoon.db'], { cwd: played }).finished;
+  return () => rmSync(played, { recursive: true });
+});
+
 /** Of what a command writes into a terminal of so many columns. */
 async function linesIn(columns: number, line: string): Promise<readonly string[]> {
-  const folder = folderOf(files);
-  await folder.taxeon('demo', '--store', 'afternoon.db');
+  const folder = folderOf({ ...files, 'afternoon.db': '' });
+  cpSync(join(played, 'afternoon.db'), join(folder.path, 'afternoon.db'));
   const { finished } = startInTerminal(`stty cols ${columns}; '${process.execPath}' '${bin}' ${line}`, {
     cwd: folder.path,
     env: { ODDMERE_TOKEN: 'demo', ODDMERE_REGISTRY: `${folder.path}/registered.json` },
