@@ -23,6 +23,7 @@ export type {
   DefaultFrom,
   GivenOf,
   MemberNames,
+  NoOptions,
   NoSuchOption,
   Offered,
   ValuesOf,

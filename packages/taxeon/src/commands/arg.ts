@@ -155,7 +155,8 @@ export interface NoSuchOption<Name> {
   readonly [noSuchOption]: Name;
 }
 
-export type NoOptions = Readonly<Record<never, never>>;
+/** Of an argument that is declared without options. */
+export interface NoOptions extends Readonly<Record<never, never>> {}
 
 type Absence<Options> = Options extends { readonly optional: infer Optional }
   ? Optional extends true
