@@ -1,4 +1,4 @@
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, normalize } from 'node:path';
 import { expect, test } from 'vitest';
 import { pages, root } from './blocks.js';
@@ -27,4 +27,12 @@ test.each(pages())('every link of %s leads somewhere', (path) => {
     return anchor === undefined || !target.endsWith('.md') || anchorsOf(target).includes(anchor) ? [] : [link];
   });
   expect(broken).toEqual([]);
+});
+
+test('every picture is shown on some page', () => {
+  const text = pages()
+    .map((path) => readFileSync(join(root, path), 'utf8'))
+    .join('\n');
+  const pictures = readdirSync(join(root, 'docs/screenshots'));
+  expect(pictures.filter((name) => !text.includes(`screenshots/${name})`))).toEqual([]);
 });
