@@ -9,7 +9,8 @@ const ELSEWHERE = 100;
 
 /** In columns, from 50 to 200. */
 export function terminalWidth(): number {
-  return Math.min(WIDEST, Math.max(NARROWEST, process.stdout.columns ?? ELSEWHERE));
+  // Some terminals do not know their width, and say 0.
+  return Math.min(WIDEST, Math.max(NARROWEST, process.stdout.columns || ELSEWHERE));
 }
 
 /** In columns: colours and accents take none, most characters of East Asia and emoji take two. */

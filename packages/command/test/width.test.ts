@@ -63,6 +63,11 @@ describe.each([50, 80, 200])('in a terminal of %d columns', (columns) => {
   });
 });
 
+test('a terminal that does not know its width is taken for 100 columns', async () => {
+  const lines = await linesIn(0, 'check');
+  expect(Math.max(...lines.map(width))).toBeGreaterThan(50);
+});
+
 test('what is written elsewhere is the same each time, whatever the terminal', async () => {
   const folder = folderOf(files);
   const [one, two] = await Promise.all([folder.taxeon('demo'), folder.with({ COLUMNS: '60' }).taxeon('demo')]);

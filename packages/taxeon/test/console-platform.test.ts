@@ -202,6 +202,7 @@ describe('the console of a bot that runs', () => {
         '     `cmpletion` there is no such field; write completion',
       ].join('\n'),
     );
+    expect(() => consolePlatform(null as never)).toThrow('consolePlatform: what it is given is null; give an object');
     expect(() => consolePlatform({ guild: 'oddmere' })).toThrow(
       '`guild` needs `about`, the platform that the guild is of',
     );

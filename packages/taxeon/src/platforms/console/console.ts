@@ -65,8 +65,13 @@ const words = {
  */
 export function consolePlatform(options: ConsoleOptions = {}): Platform {
   const problems: string[] = [];
-  checkFields(options, fields, (field, problem) => void problems.push(`\`${field}\` ${problem}`));
-  const { about, guild, completion, input = process.stdin, output = process.stdout, clock = systemClock } = options;
+  checkFields(
+    options,
+    fields,
+    (field, problem) => void problems.push(`${field === '' ? 'what it is given' : `\`${field}\``} ${problem}`),
+  );
+  const given: ConsoleOptions = Object(options);
+  const { about, guild, completion, input = process.stdin, output = process.stdout, clock = systemClock } = given;
   if (guild !== undefined && about === undefined)
     problems.push('`guild` needs `about`, the platform that the guild is of');
   if (problems.length > 0) throw new TypeError(`consolePlatform: ${problems.join('\n     ')}`);
