@@ -154,7 +154,7 @@ export const calls: readonly Row[] = [
     what: 'the same, against the lean bot',
     goal: 1.6,
     unit: '×',
-    why: 'See text-awaiting; it is as far above the goal as a second instance is from the first.',
+    why: 'See text-awaiting. The distance to the goal is no more than between two instances of the layer.',
     measure: () => compare({ ours: textLayer, yardstick: leanText, size: CALLS }),
   },
   {
@@ -203,7 +203,7 @@ export const calls: readonly Row[] = [
     what: 'everything on (a guild’s settings, event ids, a running limit, two cooldowns, three listeners), against the same by hand',
     goal: 1.6,
     unit: '×',
-    why: 'It is as far above the goal as a second instance is from the first. Of the layer’s time, a quarter are the three limits, and 18 % looking the event’s id up among those of the last minutes.',
+    why: 'The distance to the goal is no more than between two instances of the layer. Of the layer’s time, a quarter are the three limits, and 18 % looking the event’s id up among those of the last minutes.',
     measure: () => compare({ ours: everything, yardstick: everythingHand, size: CALLS }),
   },
   {
