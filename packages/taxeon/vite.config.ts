@@ -10,6 +10,7 @@ const entries = [
   'platforms/console/index',
   'platforms/pace',
   'stores/file',
+  'stores/redis/redis',
   'icu/index',
   'modules/index',
   'modules/hooks',

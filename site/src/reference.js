@@ -29,6 +29,7 @@ const entries = {
   'platforms/pace': 'taxeon/pace',
   'platforms/stand-in': 'taxeon/stand-in',
   'stores/file': 'taxeon/file-store',
+  'stores/redis/redis': 'taxeon/redis',
   modules: 'taxeon/modules',
   testing: 'taxeon/testing',
   'testing/tryouts': 'taxeon/tryouts',

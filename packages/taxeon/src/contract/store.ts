@@ -14,6 +14,8 @@ export interface Grant {
   readonly granted: true;
   /** The store's time of the uses, in milliseconds: what `giveBack` and `renew` are told. No other use of the same key has it. */
   readonly at: number;
+  /** Where limits are counted on several machines, the time of each, in place of `at`. */
+  readonly each?: readonly number[];
 }
 
 /** What was granted of one limit: `cost` uses at the time `at`. */
@@ -27,6 +29,8 @@ export interface Use {
 export interface Renewed {
   /** The new time of all that still count. */
   readonly at: number;
+  /** Where they are counted on several machines, the time of each, in place of `at`. */
+  readonly each?: readonly number[];
   /** Which do not, by index: they had run out, and others took their place. */
   readonly lost: readonly number[];
 }
@@ -89,11 +93,11 @@ export interface Store {
   /**
    * Writes a value, if the key's version is still the expected one; 0 expects that there is none.
    *
-   * @param expiresInMs after how long the value is gone; never by default
+   * @param expiresInMs after how long the value is gone, at least 1; never by default
    * @returns whether it was written
    */
   compareAndSet(key: string, expected: number, value: string, expiresInMs?: number): MaybePromise<boolean>;
-  /** Adds to a number and gives the sum. A key that was not there begins at 0. */
+  /** Adds to a number and gives the sum. A key that was not there begins at 0; rejects where there is a text. */
   increment(key: string, by: number): MaybePromise<number>;
 
   /** All values whose keys begin so, in no order: `[key, value]`. */
@@ -101,8 +105,11 @@ export interface Store {
 
   /** Tells all who have subscribed to a topic, in every process that shares the store. */
   publish(topic: string, message: string): MaybePromise<void>;
-  /** @returns ends the subscription */
-  subscribe(topic: string, listener: (message: string) => void): () => void;
+  /**
+   * @param missed called where messages may have been lost, such as when a connection was gone for a while
+   * @returns ends the subscription
+   */
+  subscribe(topic: string, listener: (message: string) => void, missed?: () => void): () => void;
   /** Lets go of files, connections and timers. */
   close(): MaybePromise<void>;
 }

@@ -1,6 +1,7 @@
 /** A store in this process's memory. */
 import { steadyClock } from '../base/steady-clock.js';
 import { type Clock, systemClock } from '../base/time.js';
+import { lifeOf, sumOf } from '../contract/check-value.js';
 import type { Denial, Limit, LiveLimit, Renewed, Store, Use, Verdict, Versioned } from '../contract/store.js';
 import { type Counter, createCounter, succeeding } from '../limits/counters.js';
 import { countsSince, TIME_STEP_MS, timeBehind } from '../limits/window.js';
@@ -172,16 +173,17 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
       const found = liveValue(key);
       return found === undefined ? undefined : { value: found.value, version: found.version };
     },
-    compareAndSet(key, expected, value, expiresInMs = Number.POSITIVE_INFINITY): boolean {
+    compareAndSet(key, expected, value, expiresInMs): boolean {
+      const lifeMs = lifeOf(expiresInMs) ?? Number.POSITIVE_INFINITY;
       const version = liveValue(key)?.version ?? 0;
       if (version !== expected) return false;
       writes += 1;
       sweepValues();
-      values.set(key, { value, version: writes, expiresAt: clock.now() + expiresInMs });
+      values.set(key, { value, version: writes, expiresAt: clock.now() + lifeMs });
       return true;
     },
     increment(key, by): number {
-      const sum = Number(liveValue(key)?.value ?? 0) + by;
+      const sum = sumOf(liveValue(key)?.value, by);
       writes += 1;
       values.set(key, { value: String(sum), version: writes, expiresAt: Number.POSITIVE_INFINITY });
       return sum;
@@ -194,7 +196,15 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
       }),
 
     publish(topic, message): void {
-      for (const listener of [...(listeners.get(topic) ?? [])]) listener(message);
+      const failures: unknown[] = [];
+      for (const listener of [...(listeners.get(topic) ?? [])]) {
+        try {
+          listener(message);
+        } catch (error) {
+          failures.push(error);
+        }
+      }
+      if (failures.length > 0) throw new AggregateError(failures, 'A listener to messages failed');
     },
     subscribe(topic, listener) {
       const all = listeners.get(topic) ?? new Set();

@@ -84,14 +84,17 @@ export class Leases {
   }
 
   private apply(asked: readonly { readonly lease: Lease; readonly uses: readonly Use[] }[], renewed: Renewed): void {
+    const { at, each } = renewed;
+    if (!Number.isFinite(at) || !(each ?? []).every(Number.isFinite)) throw new TypeError('The store gave no time');
     const gone = new Set(renewed.lost);
     const lost: Use[] = [];
     let index = 0;
     for (const { lease, uses } of asked) {
       const kept: Use[] = [];
       for (const use of uses) {
-        if (gone.has(index++)) lost.push(use);
-        else kept.push({ ...use, at: renewed.at });
+        if (gone.has(index)) lost.push(use);
+        else kept.push({ ...use, at: each?.[index] ?? at });
+        index += 1;
       }
       // A later renewal may have been answered before.
       if (lease.uses === uses) lease.uses = kept;

@@ -6,7 +6,7 @@ import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { durationInWords } from '../base/time.js';
 import type { Counted } from '../catalogue/counted.js';
 import type { Member } from '../contract/actors.js';
-import type { Limit, Use, Verdict } from '../contract/store.js';
+import type { Grant, Limit, Use, Verdict } from '../contract/store.js';
 import { handlerWaitOf } from './call.js';
 import type { StageInWords, Step } from './stage.js';
 import type { Charged, Read } from './state.js';
@@ -34,7 +34,7 @@ function limitInWords({ by, uses, windowMs }: Counted): string {
 }
 
 /** A call's limits with whom and how much they count. */
-type Asked = Omit<Taken, 'at'>;
+type Asked = Omit<Taken, 'at' | 'each'>;
 
 /** Hot path: bench/rows/calls. */
 function take(state: Read): MaybePromise<Read | Charged | Stop> {
@@ -48,9 +48,9 @@ function take(state: Read): MaybePromise<Read | Charged | Stop> {
 }
 
 /** Written out, since spreading costs more than all of it: bench/rows/calls. */
-function charged(state: Read, { counted, limits: all, keys, costs }: Asked, at: number): Charged {
+function charged(state: Read, { counted, limits: all, keys, costs }: Asked, { at, each }: Grant): Charged {
   const { heard, command, typed, args, named, notes } = state;
-  const taken: Taken = { counted, limits: all, keys, costs, at };
+  const taken: Taken = { counted, limits: all, keys, costs, at, each };
   return { at: 'charged', heard, command, typed, args, named, notes, taken };
 }
 
@@ -141,8 +141,8 @@ function settleInTime(
   let isLate = false;
   verdict.then(
     (late) => {
-      if (isLate && isVerdict(late) && late.granted && !state.heard.looks)
-        state.heard.services.giveBacks.give(usesOf({ ...asked, at: late.at }, () => true));
+      if (isLate && isVerdict(late, asked.limits.length) && late.granted && !state.heard.looks)
+        state.heard.services.giveBacks.give(usesOf({ ...asked, at: late.at, each: late.each }, () => true));
     },
     () => undefined,
   );
@@ -156,10 +156,10 @@ function settleInTime(
 }
 
 function settled(state: Read, asked: Asked, verdict: Verdict): Read | Charged | RefusedStop {
-  if (!isVerdict(verdict)) return outage(state, asked, new TypeError('The store gave no verdict'));
+  if (!isVerdict(verdict, asked.limits.length)) return outage(state, asked, new TypeError('The store gave no verdict'));
   if (verdict.granted) {
     const mustSettle = state.command.settlesLimits && !state.heard.looks;
-    return mustSettle ? charged(state, asked, verdict.at) : state;
+    return mustSettle ? charged(state, asked, verdict) : state;
   }
   const { index, retryAfterMs, endsAt } = verdict;
   const { by = '', uses = 0, windowMs } = asked.counted[index] ?? {};
@@ -169,9 +169,13 @@ function settled(state: Read, asked: Asked, verdict: Verdict): Read | Charged | 
 }
 
 /** Types do not hold for what a store gives. */
-function isVerdict(verdict: Verdict | undefined | null): boolean {
-  if (verdict?.granted === true) return Number.isFinite(verdict.at);
+function isVerdict(verdict: Verdict | undefined | null, limits: number): boolean {
+  if (verdict?.granted === true) return Number.isFinite(verdict.at) && areTimes(verdict.each, limits);
   return verdict?.granted === false && Number.isFinite(verdict.retryAfterMs) && Number.isFinite(verdict.endsAt);
+}
+
+function areTimes(each: readonly number[] | undefined, limits: number): boolean {
+  return each === undefined || (Array.isArray(each) && each.length === limits && each.every(Number.isFinite));
 }
 
 /** The store did not answer: refused, unless every limit of the call says to go on without. */
@@ -206,11 +210,16 @@ function isRunning({ windowMs }: Counted): boolean {
   return windowMs === undefined;
 }
 
-function usesOf({ counted, limits: all, keys, costs, at }: Taken, which: (one: Counted) => boolean): Use[] {
+function usesOf({ counted, limits: all, keys, costs, at, each }: Taken, which: (one: Counted) => boolean): Use[] {
   const uses: Use[] = [];
   for (let index = 0; index < counted.length; index++) {
     if (!which(counted[index] as Counted)) continue;
-    uses.push({ limit: all[index] as Limit, key: keys[index] as string, cost: costs?.[index] ?? 1, at });
+    uses.push({
+      limit: all[index] as Limit,
+      key: keys[index] as string,
+      cost: costs?.[index] ?? 1,
+      at: each?.[index] ?? at,
+    });
   }
   return uses;
 }

@@ -9,4 +9,6 @@ export interface Taken {
   readonly costs: readonly number[] | undefined;
   /** The store's time of the uses. */
   readonly at: number;
+  /** The time of each, where they differ. */
+  readonly each: readonly number[] | undefined;
 }

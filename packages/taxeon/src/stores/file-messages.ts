@@ -2,6 +2,7 @@
 import { isThenable } from '../base/thenable.js';
 import type { Log } from '../contract/log.js';
 import type { Store } from '../contract/store.js';
+import { forText } from './escape.js';
 import type { FileAccess } from './file-access.js';
 import { fileError, isHeld } from './file-errors.js';
 
@@ -12,6 +13,8 @@ const LONGEST_POLL_MS = 30_000;
 export interface FileMessages extends Pick<Store, 'publish' | 'subscribe'> {
   stop(): void;
 }
+
+const { escaped, unescaped } = forText;
 
 export function messagesIn({ db, path, mustBeSame, write }: FileAccess, pollMs: number, log: Log): FileMessages {
   const sql = {
@@ -30,7 +33,7 @@ export function messagesIn({ db, path, mustBeSame, write }: FileAccess, pollMs: 
     const rows = sql.messages.all(seen) as { seq: number; topic: string; message: string }[];
     for (const { seq, topic, message } of rows) {
       seen = seq;
-      for (const listener of [...(listeners.get(topic) ?? [])]) hear(listener, message);
+      for (const listener of [...(listeners.get(unescaped(topic)) ?? [])]) hear(listener, unescaped(message));
     }
   }
 
@@ -75,7 +78,7 @@ export function messagesIn({ db, path, mustBeSame, write }: FileAccess, pollMs: 
   return {
     publish(topic, message) {
       const said = write((at) => {
-        sql.say.run(topic, message, at);
+        sql.say.run(escaped(topic), escaped(message), at);
         sql.forgetMessages.run(at - MESSAGE_LIFE_MS, at + MESSAGE_LIFE_MS);
       });
       return isThenable(said) ? said.then(deliver) : deliver();

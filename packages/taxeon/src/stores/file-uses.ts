@@ -1,6 +1,7 @@
 /** The uses of limits in a store's file. */
 import type { Denial, Limit, LiveLimit, Renewed, Store, Use, Verdict } from '../contract/store.js';
 import { countsSince, firstLive, grantedFrom, timeBehind, withoutUses } from '../limits/window.js';
+import { forText } from './escape.js';
 import { type FileAccess, GIVE_SPACE_BACK } from './file-access.js';
 import { FileStoreError } from './file-errors.js';
 import { pack, unpack } from './file-format.js';
@@ -22,6 +23,8 @@ interface Kept {
   /** It stands otherwise in the file: a clock was ahead, or the limit was another. */
   readonly isMended: boolean;
 }
+
+const { escaped, unescaped } = forText;
 
 export function usesIn({
   db,
@@ -48,13 +51,13 @@ export function usesIn({
   let walked = { id: '', key: '' };
 
   function timesIn({ id }: Limit, key: string): number[] {
-    const row = sql.uses.get(id, key) as UsesRow | undefined;
+    const row = sql.uses.get(escaped(id), escaped(key)) as UsesRow | undefined;
     return row === undefined ? [] : unpack(row.times);
   }
 
   /** A time that is later than now was written by a clock that was ahead: it counts as now, and does not move on with it. */
   function keptOf({ id, windowMs }: Limit, key: string, moment: number): Kept {
-    const row = sql.uses.get(id, key) as UsesRow | undefined;
+    const row = sql.uses.get(escaped(id), escaped(key)) as UsesRow | undefined;
     if (row === undefined) return { times: [], isMended: false };
     let times = unpack(row.times);
     const last = times.at(-1);
@@ -68,15 +71,15 @@ export function usesIn({
 
   function store({ id, windowMs }: Limit, key: string, times: readonly number[]): void {
     const last = times.at(-1);
-    if (last === undefined) sql.drop.run(id, key);
-    else sql.put.run(id, key, windowMs, pack(times), Math.floor(last) + windowMs);
+    if (last === undefined) sql.drop.run(escaped(id), escaped(key));
+    else sql.put.run(escaped(id), escaped(key), windowMs, pack(times), Math.floor(last) + windowMs);
   }
 
   /** What is left of a key, under the window that it had. */
   function keep(id: string, key: string, times: readonly number[]): void {
     const last = times.at(-1);
-    if (last === undefined) sql.drop.run(id, key);
-    else sql.keep.run(pack(times), Math.floor(last), id, key);
+    if (last === undefined) sql.drop.run(escaped(id), escaped(key));
+    else sql.keep.run(pack(times), Math.floor(last), escaped(id), escaped(key));
   }
 
   function judge(
@@ -164,7 +167,7 @@ export function usesIn({
         .map(({ id, key, window_ms, times, ends_at }) => {
           const list = unpack(times);
           const uses = list.length - firstLive(list, at, window_ms);
-          return { id, key, uses, endsAt: Math.min(ends_at, at + window_ms) };
+          return { id: unescaped(id), key: unescaped(key), uses, endsAt: Math.min(ends_at, at + window_ms) };
         });
       if (page.length > 0) yield page;
       if (rows.length < PAGE) return;
@@ -192,8 +195,8 @@ export function usesIn({
     live,
     reset: (id, key) =>
       write((at) => {
-        const row = sql.endsAt.get(id, key) as { ends_at: number } | undefined;
-        sql.drop.run(id, key);
+        const row = sql.endsAt.get(escaped(id), escaped(key)) as { ends_at: number } | undefined;
+        sql.drop.run(escaped(id), escaped(key));
         return row !== undefined && row.ends_at > at;
       }),
   };

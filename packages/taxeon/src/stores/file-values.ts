@@ -1,5 +1,7 @@
 /** Values with versions in a store's file. */
+import { lifeOf, sumOf } from '../contract/check-value.js';
 import type { Store } from '../contract/store.js';
+import { forText } from './escape.js';
 import { type FileAccess, GIVE_SPACE_BACK } from './file-access.js';
 
 /** How many values are looked at at once for having expired, and after how many writings. */
@@ -12,6 +14,8 @@ interface ValueRow {
   readonly expires_at: number | null;
   readonly life_ms: number | null;
 }
+
+const { escaped, unescaped } = forText;
 
 export function valuesIn({
   db,
@@ -45,11 +49,11 @@ export function valuesIn({
 
   /** A value that is to live longer than it was given was written by a clock that was ahead: its time begins now. */
   function liveValue(key: string, at: number): ValueRow | undefined {
-    const row = sql.value.get(key) as ValueRow | undefined;
+    const row = sql.value.get(escaped(key)) as ValueRow | undefined;
     if (row === undefined || row.expires_at === null) return row;
     const { expires_at, life_ms, version } = row;
     if (life_ms !== null && life_ms > 0 && expires_at > at + life_ms) {
-      sql.setExpiry.run(at + life_ms, key, version);
+      sql.setExpiry.run(at + life_ms, escaped(key), version);
     }
     return expires_at > at ? row : undefined;
   }
@@ -58,7 +62,13 @@ export function valuesIn({
   function put(key: string, value: string, at: number, lifeMs: number | undefined): void {
     const { value: version } = sql.countWrite.get() as { value: string };
     const expiresAt = lifeMs === undefined ? null : Math.ceil(at + lifeMs);
-    sql.setValue.run(key, value, Number(version), expiresAt, lifeMs === undefined ? null : Math.ceil(lifeMs));
+    sql.setValue.run(
+      escaped(key),
+      escaped(value),
+      Number(version),
+      expiresAt,
+      lifeMs === undefined ? null : Math.ceil(lifeMs),
+    );
     puts += 1;
     if (puts % SWEEP_EVERY === 0) sweep(at);
   }
@@ -67,25 +77,27 @@ export function valuesIn({
     read: (key) =>
       reading((at) => {
         const row = liveValue(key, at);
-        return row === undefined ? undefined : { value: row.value, version: row.version };
+        return row === undefined ? undefined : { value: unescaped(row.value), version: row.version };
       }),
     compareAndSet: (key, expected, value, expiresInMs) =>
       write((at) => {
+        const lifeMs = lifeOf(expiresInMs);
         if ((liveValue(key, at)?.version ?? 0) !== expected) return false;
-        put(key, value, at, expiresInMs);
+        put(key, value, at, lifeMs);
         return true;
       }),
     increment: (key, by) =>
       write((at) => {
-        const sum = Number(liveValue(key, at)?.value ?? 0) + by;
+        const sum = sumOf(liveValue(key, at)?.value, by);
         put(key, String(sum), at, undefined);
         return sum;
       }),
 
     entries: (prefix) =>
       reading((at) => {
-        const rows = sql.values.all(prefix.length, prefix, at) as { key: string; value: string }[];
-        return rows.map(({ key, value }) => [key, value] as const);
+        const begin = escaped(prefix);
+        const rows = sql.values.all(begin.length, begin, at) as { key: string; value: string }[];
+        return rows.map(({ key, value }) => [unescaped(key), unescaped(value)] as const);
       }),
   };
 }

@@ -1,37 +1,22 @@
-/** The conformance suite of the store contract: what every store must do, as named trials. */
-import type { Limit, Store, Use } from '../contract/store.js';
-import { liveOf } from '../limits/live.js';
-import { type VirtualClock, virtualClock } from './clock.js';
+/** Trials of uses: what is granted, refused, given back, renewed and listed. */
+import type { Limit } from '../../contract/store.js';
+import { liveOf } from '../../limits/live.js';
+import {
+  expectSame,
+  grantedAt,
+  long,
+  MINUTE,
+  often,
+  once,
+  START,
+  type StoreTrial,
+  thrice,
+  trial,
+  use,
+  YEAR,
+} from './kit.js';
 
-/** What a suite needs of a store: to open a fresh and empty one that reads time from a clock. */
-export interface StoreProbe {
-  open(clock: VirtualClock): Store | Promise<Store>;
-}
-
-/** One promise of the contract, and how to try it; `run` rejects where it is not held. */
-export interface StoreTrial {
-  readonly name: string;
-  run(probe: StoreProbe): Promise<void>;
-}
-
-const START = 1_700_000_000_000;
-const once: Limit = { id: 'trial/once', uses: 1, windowMs: 1000 };
-const thrice: Limit = { id: 'trial/thrice', uses: 3, windowMs: 1000 };
-const long: Limit = { id: 'trial/long', uses: 1, windowMs: 2 * 60 * 60_000 };
-const MINUTE = 60_000;
-const YEAR = 365 * 24 * 60 * MINUTE;
-const often: Limit = { id: 'trial/often', uses: 10, windowMs: 1000 };
-
-/**
- * The trials of a store, for any test runner.
- *
- * @example
- * import { test } from 'vitest';
- * import { myStore } from './store.js';
- *
- * for (const trial of storeTrials) test(trial.name, () => trial.run({ open: (clock) => myStore({ clock }) }));
- */
-export const storeTrials: readonly StoreTrial[] = [
+export const usesTrials: readonly StoreTrial[] = [
   trial('grants as many uses as the window allows, and says when the next is granted', async (store, clock) => {
     for (let use = 0; use < 3; use++) {
       expectSame(await store.acquire([thrice], ['a']), { granted: true, at: START + use * 100 }, `use ${use}`);
@@ -108,12 +93,15 @@ export const storeTrials: readonly StoreTrial[] = [
       await store.giveBack([use(once, 'a', held.at)]);
       expectSame((await store.acquire([once], ['a'])).granted, false, 'a use after giving back the old time');
       clock.advance(5000);
-      const again = await store.renew([use(once, 'a', renewed.at)]);
+      const again = await store.renew([use(once, 'a', renewed.each?.[0] ?? renewed.at)]);
       expectSame(again.lost, [], 'what is lost where nobody else came');
       expectSame((await store.acquire([once], ['a'])).granted, false, 'a use beside the one that was taken again');
       clock.advance(5000);
       expectSame((await store.acquire([once], ['a'])).granted, true, 'a use after it ran out');
-      const late = await store.renew([use(once, 'b', again.at), use(once, 'a', again.at)]);
+      const late = await store.renew([
+        use(once, 'b', again.each?.[0] ?? again.at),
+        use(once, 'a', again.each?.[0] ?? again.at),
+      ]);
       expectSame(late.lost, [1], 'what is lost where somebody else came');
     },
   ),
@@ -197,74 +185,50 @@ export const storeTrials: readonly StoreTrial[] = [
     clock.advance(1000);
     expectSame(await liveOf(store), [], 'what is live after the window');
   }),
-  trial('writes a value only over the version that is expected', async (store, clock) => {
-    expectSame(await store.read('v'), undefined, 'a value that is not there');
-    expectSame(await store.compareAndSet('v', 1, 'x'), false, 'writing over nothing as version 1');
-    expectSame(await store.compareAndSet('v', 0, 'x'), true, 'the first writing');
-    expectSame(await store.read('v'), { value: 'x', version: 1 }, 'the value');
-    expectSame(await store.compareAndSet('v', 0, 'y'), false, 'writing as if it were not there');
-    expectSame(await store.compareAndSet('v', 1, 'y', 1000), true, 'writing over version 1');
-    clock.advance(999);
-    expectSame(await store.read('v'), { value: 'y', version: 2 }, 'the value before it expires');
-    clock.advance(1);
-    expectSame(await store.read('v'), undefined, 'the value once it has expired');
-    expectSame(await store.compareAndSet('v', 0, 'z'), true, 'writing anew');
-    expectSame(await store.compareAndSet('v', 1, 'late'), false, 'a late writer of version 1');
-    expectSame(await store.compareAndSet('v', 2, 'late'), false, 'a late writer of version 2');
-    expectSame((await store.read('v'))?.value, 'z', 'the value after late writers');
+  trial('takes nothing where it only looks', async (store) => {
+    for (let look = 0; look < 5; look++)
+      expectSame((await store.look([thrice], ['a'], [2])).granted, true, `look ${look}`);
+    expectSame((await store.acquire([thrice], ['a'], [3])).granted, true, 'all uses after it');
+    expectSame((await store.look([thrice], ['a'])).granted, false, 'a look at what is used up');
   }),
-  trial('adds to a number', async (store) => {
-    expectSame(await store.increment('n', 2), 2, 'the first sum');
-    expectSame(await store.increment('n', 3), 5, 'the second sum');
+  trial('gives each limit of a call a time under which its use is found again', async (store) => {
+    const verdict = await store.acquire([once, thrice], ['a', 'b'], [1, 2]);
+    await store.giveBack([use(once, 'a', grantedAt(verdict, 0)), use(thrice, 'b', grantedAt(verdict, 1), 2)]);
+    expectSame(await liveOf(store), [], 'what is left');
   }),
-  trial('gives all values whose keys begin alike', async (store) => {
-    await store.increment('count/a', 2);
-    await store.compareAndSet('count/b', 0, 'two');
-    await store.compareAndSet('counter', 0, 'another');
-    await store.compareAndSet('Count/c', 0, 'in capitals');
-    await store.compareAndSet('count/%', 0, 'a sign');
+  trial('grants those who ask at one moment no more than there is', async (store) => {
+    const verdicts = await Promise.all(Array.from({ length: 40 }, () => store.acquire([often, often40], ['a', 'a'])));
+    expectSame(verdicts.filter(({ granted }) => granted).length, 10, 'how many of 40 are granted');
+    const [other] = (await liveOf(store)).filter(({ id }) => id === often40.id);
+    expectSame(other?.uses, 10, 'what they took of the other limit');
+  }),
+  trial('takes ids and keys of any form, and keeps them apart', async (store) => {
+    const odd = ['a', 'a b', 'a:b', 'a}b{c', '%', '%003a', 'ä', '🔨', 'a\nb', '*', '[a]', '\ud800', '\ud801', ' '];
+    for (const id of ['t', 't:a', 't/{x}']) {
+      for (const key of odd)
+        expectSame((await store.acquire([{ ...once, id }], [key])).granted, true, `${id}, ${JSON.stringify(key)}`);
+    }
+    const live = await liveOf(store);
+    expectSame(live.length, 3 * odd.length, 'how many are live');
+    const of = live.filter(({ id }) => id === 't:a').map(({ key }) => key);
+    expectSame(of.sort(), [...odd].sort(), 'their keys');
+    expectSame(await store.reset('t', 'a:b'), true, 'forgetting one');
+    expectSame((await store.acquire([{ ...once, id: 't:a' }], ['b'])).granted, true, 'what looks alike');
+  }),
+  trial('counts hundreds of uses of one key', async (store, clock) => {
+    const many: Limit = { id: 'trial/many', uses: 500, windowMs: 1000 };
+    for (let moment = 0; moment < 10; moment++) {
+      expectSame((await store.acquire([many], ['a'], [50])).granted, true, `fifty at ${moment}`);
+      clock.advance(50);
+    }
     expectSame(
-      [...(await store.entries('count/'))].sort(([a], [b]) => (a < b ? -1 : 1)),
-      [
-        ['count/%', 'a sign'],
-        ['count/a', '2'],
-        ['count/b', 'two'],
-      ],
-      'the values',
+      await store.acquire([many], ['a'], [60]),
+      { granted: false, index: 0, retryAfterMs: 550, endsAt: START + 1050 },
+      'sixty more',
     );
-  }),
-  trial('tells subscribers of a topic, until they leave', async (store) => {
-    const heard: string[] = [];
-    const leave = store.subscribe('news', (message) => void heard.push(message));
-    store.subscribe('other', () => heard.push('of another topic'));
-    await store.publish('news', 'one');
-    await store.publish('news', 'two');
-    leave();
-    await store.publish('news', 'three');
-    expectSame(heard, ['one', 'two'], 'what was heard');
+    clock.advance(550);
+    expectSame((await store.acquire([many], ['a'], [60])).granted, true, 'once enough have left');
   }),
 ];
 
-function use(limit: Limit, key: string, at: number, cost = 1): Use {
-  return { limit, key, at, cost };
-}
-
-function trial(name: string, run: (store: Store, clock: VirtualClock) => Promise<void>): StoreTrial {
-  return {
-    name,
-    async run({ open }) {
-      const clock = virtualClock(START);
-      const store = await open(clock);
-      try {
-        await run(store, clock);
-      } finally {
-        await store.close();
-      }
-    },
-  };
-}
-
-function expectSame(actual: unknown, expected: unknown, what: string): void {
-  const [is, should] = [JSON.stringify(actual), JSON.stringify(expected)];
-  if (is !== should) throw new Error(`${what}: ${is}, expected ${should}`);
-}
+const often40: Limit = { id: 'trial/often-40', uses: 40, windowMs: 1000 };

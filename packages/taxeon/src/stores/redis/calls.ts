@@ -1,0 +1,258 @@
+/**
+ * Asking the server: a call waits only so long, is asked again where it may have been lost, and counts once all the same.
+ * Each has a number, by which the server knows it again, and a time after which it does nothing any more: so what was
+ * given up can be undone for sure.
+ */
+import { randomInt } from 'node:crypto';
+import type { Clock } from '../../base/time.js';
+import { isUnknownScript, RedisStoreError, troubleOf } from './errors.js';
+import type { Link, Linking, Send } from './link.js';
+import type { Script } from './scripts.js';
+
+/** What waits for an answer at once. What is beyond is not asked, since a client keeps what it cannot send. */
+const MOST_UNANSWERED = 10_000;
+const FIRST_PAUSE_MS = 10;
+const LONGEST_PAUSE_MS = 250;
+/** How old a connection is at least before another takes its place: one that is silent, and one that answers others. */
+const LINK_AGAIN_MS = 1000;
+const LINK_AGAIN_WHILE_IT_ANSWERS_MS = 5000;
+/** For how long a difference of the clocks is believed: it may have changed since. */
+const DIFFERENCE_MS = 30_000;
+const NONCES = 2 ** 48;
+
+/** The server was asked and did not answer; it may have done it until this time of its own, in microseconds. */
+export class Unanswered extends RedisStoreError {
+  constructor(
+    readonly until: number,
+    cause: unknown,
+  ) {
+    super('unreachable', { cause });
+  }
+}
+
+/** Nothing came in time. */
+const silence = Symbol('silence');
+/** It came too late, by the server's clock. */
+const late = Symbol('late');
+
+export class Calls {
+  private link: Promise<Link> | undefined = undefined;
+  private current: Link | undefined = undefined;
+  private linkedAt = Number.NEGATIVE_INFINITY;
+  private answeredAt = Number.NEGATIVE_INFINITY;
+  private unanswered = 0;
+  private isClosed = false;
+  private lastNonce = randomInt(1, NONCES - 1);
+  private readonly difference = new Difference();
+
+  constructor(
+    private readonly linking: Linking,
+    /** In place of the server's. */
+    readonly clock: Clock | undefined,
+    readonly patienceMs: number,
+  ) {}
+
+  get isCluster(): boolean {
+    return this.linking.isCluster;
+  }
+
+  /** The number of a call. */
+  nextNonce(): number {
+    this.lastNonce = (this.lastNonce % (NONCES - 1)) + 1;
+    return this.lastNonce;
+  }
+
+  /**
+   * Runs a script where these keys are.
+   *
+   * @param nonce 0 for what only looks
+   * @param given what stands behind the time, the deadline and the number
+   * @returns what it gives behind the server's time
+   * @throws Unanswered, RedisStoreError
+   */
+  async run(
+    script: Script,
+    keys: readonly string[],
+    nonce: number,
+    given: readonly string[],
+  ): Promise<readonly unknown[]> {
+    let until = 0;
+    const asked = (link: Link, leftMs: number) => {
+      const deadline = this.difference.serversTime(Date.now() + leftMs);
+      until = Math.max(until, deadline);
+      const words = [this.timeGiven(), this.clock === undefined ? String(deadline) : '', String(nonce), ...given];
+      return this.evaluate(link, script, keys, words);
+    };
+    try {
+      return await this.patiently(asked);
+    } catch (error) {
+      if (error instanceof RedisStoreError && error.problem === 'unreachable' && until > 0)
+        throw new Unanswered(until, error.cause);
+      throw error;
+    }
+  }
+
+  /** Sends a command to whoever has this key; perhaps twice. */
+  send(key: string, words: readonly string[]): Promise<unknown> {
+    return this.patiently((link) => link.send(key, words));
+  }
+
+  /** All servers that have keys, each of which is waited for only so long. */
+  async servers(): Promise<readonly Send[]> {
+    const servers = await this.patiently((link) => link.servers());
+    return servers.map((send) => (words) => this.patiently(() => send(words)));
+  }
+
+  /** The time by the clock that counts, in milliseconds. */
+  now(): number {
+    return this.clock?.now() ?? this.difference.serversTime(Date.now()) / 1000;
+  }
+
+  close(): void {
+    this.isClosed = true;
+    this.letGo();
+  }
+
+  timeGiven(): string {
+    return this.clock === undefined ? '' : String(Math.round(this.clock.now() * 1000));
+  }
+
+  /** As often as the patience allows: what the server did not refuse for good is asked again. */
+  private async patiently<T>(ask: (link: Link, leftMs: number) => Promise<T>): Promise<T> {
+    const begun = performance.now();
+    let pauseMs = FIRST_PAUSE_MS;
+    for (;;) {
+      if (this.isClosed) throw new RedisStoreError('closed');
+      if (this.unanswered >= MOST_UNANSWERED)
+        throw new RedisStoreError('unreachable', { cause: 'too much waits for an answer' });
+      const askedAt = performance.now();
+      const leftMs = this.patienceMs - (askedAt - begun);
+      try {
+        const link = this.current ?? (await within(this.linked(), leftMs));
+        return await within(this.counted(ask(link, leftMs)), leftMs);
+      } catch (error) {
+        if (error === late) continue;
+        const isOver = error === silence || performance.now() - begun + pauseMs >= this.patienceMs;
+        const { problem, isPassing } = error === silence ? passing : troubleOf(error);
+        if (problem !== 'failed' && isPassing) this.linkAgain(askedAt);
+        if (isOver || !isPassing) throw new RedisStoreError(problem, { cause: error === silence ? undefined : error });
+        await new Promise((resolve) => setTimeout(resolve, pauseMs));
+        pauseMs = Math.min(pauseMs * 2, LONGEST_PAUSE_MS);
+      }
+    }
+  }
+
+  private async evaluate(
+    link: Link,
+    { sha, text }: Script,
+    keys: readonly string[],
+    words: readonly string[],
+  ): Promise<readonly unknown[]> {
+    const [key = ''] = keys;
+    const behind = [String(keys.length), ...keys, ...words];
+    const answer = await link.send(key, ['EVALSHA', sha, ...behind]).catch((error: unknown) => {
+      if (!isUnknownScript(error)) throw error;
+      return link.send(key, ['EVAL', text, ...behind]);
+    });
+    const [time, ...rest] = answer as readonly unknown[];
+    this.difference.learn(Number(time));
+    if (rest[0] === 'late') throw late;
+    return rest;
+  }
+
+  private counted<T>(answer: Promise<T>): Promise<T> {
+    this.unanswered += 1;
+    return answer.then(
+      (value) => {
+        this.unanswered -= 1;
+        this.answeredAt = performance.now();
+        return value;
+      },
+      (error) => {
+        this.unanswered -= 1;
+        throw error;
+      },
+    );
+  }
+
+  private linked(): Promise<Link> {
+    if (this.link !== undefined) return this.link;
+    this.linkedAt = performance.now();
+    const link = this.linking
+      .open(() => undefined)
+      .then(async (opened) => {
+        // So that the first call knows the server's time.
+        const servers = await opened.servers();
+        const times = await Promise.all(servers.map((send) => send(['TIME'])));
+        for (const time of times) {
+          const [seconds, microseconds] = time as readonly [unknown, unknown];
+          this.difference.learn(Number(seconds) * 1e6 + Number(microseconds));
+        }
+        if (this.link === link) this.current = opened;
+        else opened.end();
+        return opened;
+      });
+    link.catch(() => {
+      if (this.link === link) this.link = undefined;
+    });
+    this.link = link;
+    return link;
+  }
+
+  /** A connection may be dead, and its client not know it. */
+  private linkAgain(askedAt: number): void {
+    const ageMs = performance.now() - this.linkedAt;
+    const atLeastMs = this.answeredAt >= askedAt ? LINK_AGAIN_WHILE_IT_ANSWERS_MS : LINK_AGAIN_MS;
+    if (ageMs >= atLeastMs) this.letGo();
+  }
+
+  private letGo(): void {
+    this.current?.end();
+    this.current = undefined;
+    this.link = undefined;
+  }
+}
+
+const passing = { problem: 'unreachable', isPassing: true } as const;
+
+/**
+ * How far the server's clock is ahead of this machine's. What is answered late makes it less than it is, so the greatest
+ * of the last while counts.
+ */
+class Difference {
+  private greatest = Number.NEGATIVE_INFINITY;
+  private before = Number.NEGATIVE_INFINITY;
+  private since = 0;
+
+  learn(serverMicroseconds: number): void {
+    const now = performance.now();
+    if (now - this.since > DIFFERENCE_MS) {
+      this.before = this.greatest;
+      this.greatest = Number.NEGATIVE_INFINITY;
+      this.since = now;
+    }
+    this.greatest = Math.max(this.greatest, serverMicroseconds / 1000 - Date.now());
+  }
+
+  /** In microseconds. */
+  serversTime(here: number): number {
+    const known = Math.max(this.greatest, this.before);
+    return Math.round((here + (known === Number.NEGATIVE_INFINITY ? 0 : known)) * 1000);
+  }
+}
+
+function within<T>(promise: Promise<T>, ms: number): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const timer = setTimeout(reject, Math.max(0, ms), silence);
+    promise.then(
+      (value) => {
+        clearTimeout(timer);
+        resolve(value);
+      },
+      (error) => {
+        clearTimeout(timer);
+        reject(error);
+      },
+    );
+  });
+}

@@ -1,0 +1,188 @@
+/** A connection of the store's own, made as the developer's: to one server or a cluster, by either of the two clients. */
+import { shown } from '../../base/fields.js';
+
+/**
+ * A client of the package `redis` or `ioredis`, or a cluster of one. The store makes two connections like it, and
+ * leaves it alone.
+ */
+export interface RedisConnection {
+  duplicate(...options: never[]): unknown;
+}
+
+type Words = readonly string[];
+
+/** Sends one command. */
+export type Send = (words: Words) => Promise<unknown>;
+
+export interface Link {
+  /** Sends a command to the server that has this key. */
+  send(key: string, words: Words): Promise<unknown>;
+  /** All servers that have keys. */
+  servers(): Promise<readonly Send[]>;
+  subscribe(channel: string, listener: (message: string) => void): Promise<unknown>;
+  /** At once; what is not answered yet rejects. */
+  end(): void;
+}
+
+export interface Linking {
+  readonly isCluster: boolean;
+  /** @param troubled told of what the client tells of its connection */
+  open(troubled: (error: unknown) => void): Promise<Link>;
+}
+
+interface Emitter {
+  on(event: string, listener: (...given: readonly unknown[]) => void): unknown;
+}
+
+/** What the client of the package `redis` has. */
+interface Plain extends Emitter {
+  duplicate(): Plain;
+  connect(): Promise<unknown>;
+  sendCommand(words: Words): Promise<unknown>;
+  subscribe(channel: string, listener: (message: string) => void): Promise<unknown>;
+  destroy(): void;
+}
+
+interface PlainCluster extends Emitter {
+  duplicate(): PlainCluster;
+  connect(): Promise<unknown>;
+  sendCommand(key: string, isReadonly: boolean, words: Words): Promise<unknown>;
+  readonly masters: readonly unknown[];
+  nodeClient(node: unknown): Promise<Plain> | Plain;
+  subscribe(channel: string, listener: (message: string) => void): Promise<unknown>;
+  destroy(): void;
+}
+
+/** What the client of the package `ioredis` has. */
+interface Other extends Emitter {
+  readonly status: string;
+  connect(): Promise<unknown>;
+  call(name: string, ...words: Words): Promise<unknown>;
+  subscribe(channel: string): Promise<unknown>;
+  disconnect(): void;
+}
+
+interface OtherSingle extends Other {
+  duplicate(options: object): OtherSingle;
+}
+
+interface OtherCluster extends Other {
+  readonly options: { readonly redisOptions?: object };
+  duplicate(nodes: readonly never[], options: object): OtherCluster;
+  nodes(role: 'master'): readonly OtherSingle[];
+}
+
+/** @throws TypeError for what is none of the four clients */
+export function linking(connection: unknown): Linking {
+  const has = (...names: readonly string[]) => names.every((name) => typeof Object(connection)[name] === 'function');
+  if (has('duplicate', 'call', 'nodes')) return otherCluster(connection as OtherCluster);
+  if (has('duplicate', 'call')) return otherSingle(connection as OtherSingle);
+  if (has('duplicate', 'nodeClient', 'sendCommand')) return plainCluster(connection as PlainCluster);
+  if (has('duplicate', 'sendCommand', 'connect')) return plainSingle(connection as Plain);
+  throw new TypeError(
+    `${shown(connection)} is no client of Redis; give what createClient or createCluster of the package redis gives, or new Redis or new Cluster of ioredis`,
+  );
+}
+
+/** What tells that messages may have been missed. */
+const TROUBLES = ['error', 'reconnecting', 'end', 'close', 'node error', 'node-error', 'node-reconnecting', '-node'];
+
+function watch(emitter: Emitter, troubled: (error: unknown) => void): void {
+  for (const event of TROUBLES) emitter.on(event, (error) => troubled(error));
+}
+
+function plainSingle(connection: Plain): Linking {
+  return {
+    isCluster: false,
+    async open(troubled) {
+      const client = connection.duplicate();
+      watch(client, troubled);
+      // It goes on trying by itself.
+      client.connect().catch(troubled);
+      const send: Send = (words) => client.sendCommand(words);
+      return {
+        send: (_, words) => send(words),
+        servers: async () => [send],
+        subscribe: (channel, listener) => client.subscribe(channel, listener),
+        end: () => quietly(() => client.destroy()),
+      };
+    },
+  };
+}
+
+function plainCluster(connection: PlainCluster): Linking {
+  return {
+    isCluster: true,
+    async open(troubled) {
+      const client = connection.duplicate();
+      watch(client, troubled);
+      await client.connect();
+      return {
+        send: (key, words) => client.sendCommand(key, false, words),
+        servers: () =>
+          Promise.all(
+            client.masters.map(async (node) => {
+              const server = await client.nodeClient(node);
+              return (words: Words) => server.sendCommand(words);
+            }),
+          ),
+        subscribe: (channel, listener) => client.subscribe(channel, listener),
+        end: () => quietly(() => client.destroy()),
+      };
+    },
+  };
+}
+
+/** What was sent is not sent a second time by the client: the store does that, and knows what has arrived. */
+const OTHER_OPTIONS = { keyPrefix: '', autoResendUnfulfilledCommands: false, stringNumbers: false };
+
+function otherSingle(connection: OtherSingle): Linking {
+  return { isCluster: false, open: async (troubled) => other(connection.duplicate(OTHER_OPTIONS), troubled, asOne) };
+}
+
+function otherCluster(connection: OtherCluster): Linking {
+  return {
+    isCluster: true,
+    async open(troubled) {
+      const redisOptions = { ...connection.options.redisOptions, ...OTHER_OPTIONS };
+      const client = connection.duplicate([], { keyPrefix: '', redisOptions });
+      return other(client, troubled, () => client.nodes('master'));
+    },
+  };
+}
+
+const asOne = (client: OtherSingle): readonly OtherSingle[] => [client];
+
+function other<Client extends Other>(
+  client: Client,
+  troubled: (error: unknown) => void,
+  serversOf: (client: Client) => readonly Other[],
+): Link {
+  watch(client, troubled);
+  if (client.status === 'wait') client.connect().catch(troubled);
+  return {
+    send: (_, [name = '', ...words]) => client.call(name, ...words),
+    servers: async () =>
+      serversOf(client).map(
+        (server) =>
+          ([name = '', ...words]) =>
+            server.call(name, ...words),
+      ),
+    subscribe(channel, listener) {
+      client.on('message', (from, message) => {
+        if (from === channel) listener(String(message));
+      });
+      return client.subscribe(channel);
+    },
+    end: () => quietly(() => client.disconnect()),
+  };
+}
+
+/** A client that is closed already throws. */
+function quietly(what: () => void): void {
+  try {
+    what();
+  } catch {
+    // It is closed.
+  }
+}

@@ -1,0 +1,43 @@
+import { redisStore } from 'taxeon/redis';
+import type { VirtualClock } from 'taxeon/testing';
+import { storeTrials } from 'taxeon/trials';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { isMissing } from '../support/programs.js';
+import {
+  clients,
+  clusterClients,
+  type RedisCluster,
+  type RedisServer,
+  startCluster,
+  startRedis,
+} from '../support/redis.js';
+
+const trials = storeTrials.map((trial) => [trial.name, trial] as const);
+let bots = 0;
+
+describe.skipIf(isMissing('redis-server'))('the trials of a store', () => {
+  let server: RedisServer;
+  let cluster: RedisCluster;
+  beforeAll(async () => {
+    [server, cluster] = await Promise.all([startRedis(), startCluster()]);
+  });
+  afterAll(() => Promise.all([server.stop(), cluster.stop()]));
+
+  describe.each(Object.entries(clients))('on a Redis server by %s', (_, connect) => {
+    const on = (clock: VirtualClock) => redisStore(connect(server.port), { bot: `bot ${bots}`, clock });
+    const open = (clock: VirtualClock) => {
+      bots += 1;
+      return on(clock);
+    };
+    test.each(trials)('%s', async (_name, trial) => expect(await trial.run({ open, openAnother: on })).toBe(undefined));
+  });
+
+  describe.each(Object.entries(clusterClients))('on a cluster by %s', (_, connect) => {
+    const on = (clock: VirtualClock) => redisStore(connect(cluster.ports), { bot: `bot ${bots}`, clock });
+    const open = (clock: VirtualClock) => {
+      bots += 1;
+      return on(clock);
+    };
+    test.each(trials)('%s', async (_name, trial) => expect(await trial.run({ open, openAnother: on })).toBe(undefined));
+  });
+});
