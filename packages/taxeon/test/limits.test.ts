@@ -138,23 +138,6 @@ describe.each(stores)('the %s store', (name, open) => {
   });
 });
 
-describe('a trial fails where the contract is not kept', () => {
-  const faults: [string, Partial<Store>][] = [
-    [
-      'grants as many uses as the window allows, and says when the next is granted',
-      { acquire: () => ({ granted: true, at: 0 }) },
-    ],
-    ['gives back what was taken, once, and nothing that is gone', { giveBack: () => undefined }],
-    ['lists what is live, and forgets a key', { reset: () => false }],
-    ['writes a value only over the version that is expected', { compareAndSet: () => true }],
-    ['tells subscribers of a topic, until they leave', { publish: () => undefined }],
-  ];
-  test.each(faults)('%s', async (name, fault) => {
-    const trial = storeTrials.find((one) => one.name === name);
-    await expect(trial?.run({ open: (clock) => ({ ...memoryStore({ clock }), ...fault }) })).rejects.toThrow();
-  });
-});
-
 describe('the memory store frees what has expired', () => {
   test.each([3, 40])('as other keys are used (%i uses)', async (uses) => {
     const clock = virtualClock(startOfAfternoon);

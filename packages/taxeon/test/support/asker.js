@@ -2,8 +2,8 @@
 import { readFileSync } from 'node:fs';
 import { arg, command, createCommandLayer } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
-import { fileStore } from 'taxeon/file-store';
 import { standIn } from 'taxeon/stand-in';
+import { openShared } from './shared-store.js';
 
 const [path, world, line] = process.argv.slice(2);
 const fine = command({
@@ -17,7 +17,7 @@ const fine = command({
   },
 });
 const platform = standIn(JSON.parse(readFileSync(world, 'utf8')));
-const store = fileStore({ path });
+const store = openShared(path);
 const asking = askInChat({ within: '5s' });
 const layer = createCommandLayer({ commands: [fine], prefixes: ['!'], store, asking });
 await platform.serve(layer);

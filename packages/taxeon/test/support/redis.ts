@@ -18,6 +18,7 @@ export interface RedisServer {
   kill(): Promise<void>;
   /** On the same port, and empty. */
   begin(): Promise<void>;
+  isUp(): boolean;
   pause(): void;
   goOn(): void;
   stop(): Promise<void>;
@@ -45,6 +46,7 @@ export async function startRedis(options: readonly string[] = [], givenPort?: nu
       await started.finished;
     },
     begin,
+    isUp: () => started.child.exitCode === null && started.child.signalCode === null,
     pause: () => void started.child.kill('SIGSTOP'),
     goOn: () => void started.child.kill('SIGCONT'),
     async stop() {
@@ -64,6 +66,10 @@ async function ask(port: number, ...words: readonly string[]): Promise<string> {
 export interface RedisCluster {
   readonly servers: readonly RedisServer[];
   readonly ports: readonly number[];
+  /** The server that has a key now. */
+  primaryOf(key: string): Promise<RedisServer>;
+  /** Moves the slot of a key, and all that is in it, to another primary. */
+  moveSlotOf(key: string): Promise<void>;
   stop(): Promise<void>;
 }
 
@@ -92,9 +98,42 @@ export async function startCluster(): Promise<RedisCluster> {
     const all = await Promise.all(servers.map(({ tell }) => tell('INFO', 'replication')));
     return all.filter((info) => /master_link_status:up/.test(info)).length === 3;
   }, 'the replicas follow');
+  const well = () => servers.find((server) => server.isUp()) as RedisServer;
+  const primaryOf = async (key: string) => {
+    const slot = Number(await well().tell('CLUSTER', 'KEYSLOT', key));
+    const shards = (await well().tell('CLUSTER', 'NODES')).split('\n');
+    const owner = shards.find((line) =>
+      line
+        .split(' ')
+        .slice(8)
+        .some((range) => {
+          const [from = -1, to = from] = range.split('-').map(Number);
+          return line.includes('master') && !line.includes('fail') && slot >= from && slot <= to;
+        }),
+    );
+    const port = Number(/:(\d+)@/.exec(owner ?? '')?.[1]);
+    return servers.find((server) => server.port === port) as RedisServer;
+  };
   return {
     servers,
     ports,
+    primaryOf,
+    async moveSlotOf(key) {
+      const [slot, source] = [await well().tell('CLUSTER', 'KEYSLOT', key), await primaryOf(key)];
+      const primaries = new Set(await Promise.all(['a', 'b', 'c', 'd', 'e', 'f'].map(primaryOf)));
+      const target = [...primaries].find((one) => one !== source) as RedisServer;
+      const [to, from] = await Promise.all([target.tell('CLUSTER', 'MYID'), source.tell('CLUSTER', 'MYID')]);
+      await target.tell('CLUSTER', 'SETSLOT', slot, 'IMPORTING', from);
+      await source.tell('CLUSTER', 'SETSLOT', slot, 'MIGRATING', to);
+      for (;;) {
+        const names = (await source.tell('CLUSTER', 'GETKEYSINSLOT', slot, '100'))
+          .split('\n')
+          .filter((name) => name !== '');
+        if (names.length === 0) break;
+        for (const name of names) await source.tell('MIGRATE', '127.0.0.1', String(target.port), name, '0', '1000');
+      }
+      for (const server of [target, source]) await server.tell('CLUSTER', 'SETSLOT', slot, 'NODE', to);
+    },
     async stop() {
       await Promise.all(servers.map((server) => server.stop()));
     },

@@ -1,9 +1,9 @@
 /** One process of a bot that registers at its start: `registering.js STORE REGISTRY`. Prints what came of it. */
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { command, createCommandLayer, manifestOf, memoryStore, register } from 'taxeon';
-import { fileStore } from 'taxeon/file-store';
 import { emptyRegistrar, standInRegistrar } from 'taxeon/stand-in';
 import { injectFaults } from 'taxeon/testing';
+import { openShared } from './shared-store.js';
 
 const [path, registry, alone] = process.argv.slice(2);
 const state = {
@@ -28,7 +28,7 @@ injectFaults(registrar, () => {
 const names = ['borrow', 'return', 'reserve', 'shelf', 'induct', 'fine', 'announce', 'stocktake'];
 const commands = names.map((name) => command({ name, description: `Does ${name}`, run: () => name }));
 // Whoever is alone keeps no claim, which a process that was killed would hold for a while.
-const store = alone === undefined ? fileStore({ path }) : memoryStore();
+const store = alone === undefined ? openShared(path) : memoryStore();
 const { outcome, created } = await register(manifestOf(createCommandLayer({ commands })), registrar, {
   store,
   skipUnchanged: true,

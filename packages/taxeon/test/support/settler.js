@@ -1,9 +1,9 @@
 /** Another process on one store's file: changes a guild's prefixes, or takes a cooldown, and ends. */
 import { guildSettings } from 'taxeon';
-import { fileStore } from 'taxeon/file-store';
+import { openShared } from './shared-store.js';
 
 const [path, what] = process.argv.slice(2);
-const store = fileStore({ path });
+const store = openShared(path);
 if (what === 'settings') {
   await guildSettings({ store }).change('stand-in/oddmere', (settings) => ({ ...settings, prefixes: ['%'] }));
   store.close();

@@ -36,7 +36,8 @@ const silence = Symbol('silence');
 const late = Symbol('late');
 
 export class Calls {
-  private link: Promise<Link> | undefined = undefined;
+  private link: Link | undefined = undefined;
+  private opening: Promise<Link> | undefined = undefined;
   private current: Link | undefined = undefined;
   private linkedAt = Number.NEGATIVE_INFINITY;
   private answeredAt = Number.NEGATIVE_INFINITY;
@@ -131,11 +132,13 @@ export class Calls {
         const link = this.current ?? (await within(this.linked(), leftMs));
         return await within(this.counted(ask(link, leftMs)), leftMs);
       } catch (error) {
-        if (error === late) continue;
         const isOver = error === silence || performance.now() - begun + pauseMs >= this.patienceMs;
-        const { problem, isPassing } = error === silence ? passing : troubleOf(error);
-        if (problem !== 'failed' && isPassing) this.linkAgain(askedAt);
-        if (isOver || !isPassing) throw new RedisStoreError(problem, { cause: error === silence ? undefined : error });
+        // By now it is known how far the server's clock is ahead.
+        if (error === late && !isOver) continue;
+        const { problem, isPassing } = typeof error === 'symbol' ? passing : troubleOf(error);
+        if (isPassing && error !== late) this.linkAgain(askedAt);
+        if (isOver || !isPassing)
+          throw new RedisStoreError(problem, { cause: typeof error === 'symbol' ? undefined : error });
         await new Promise((resolve) => setTimeout(resolve, pauseMs));
         pauseMs = Math.min(pauseMs * 2, LONGEST_PAUSE_MS);
       }
@@ -176,27 +179,29 @@ export class Calls {
   }
 
   private linked(): Promise<Link> {
-    if (this.link !== undefined) return this.link;
+    if (this.opening !== undefined) return this.opening;
     this.linkedAt = performance.now();
-    const link = this.linking
-      .open(() => undefined)
-      .then(async (opened) => {
-        // So that the first call knows the server's time.
-        const servers = await opened.servers();
-        const times = await Promise.all(servers.map((send) => send(['TIME'])));
-        for (const time of times) {
-          const [seconds, microseconds] = time as readonly [unknown, unknown];
-          this.difference.learn(Number(seconds) * 1e6 + Number(microseconds));
-        }
-        if (this.link === link) this.current = opened;
-        else opened.end();
-        return opened;
-      });
-    link.catch(() => {
-      if (this.link === link) this.link = undefined;
+    const link = this.linking.open(() => undefined);
+    const opening = this.meet(link).then(() => {
+      if (this.link === link) this.current = link;
+      return link;
+    });
+    opening.catch(() => {
+      if (this.link === link) this.letGo();
     });
     this.link = link;
-    return link;
+    this.opening = opening;
+    return opening;
+  }
+
+  /** So that the first call knows the server's time. */
+  private async meet(link: Link): Promise<void> {
+    await link.ready;
+    const servers = await link.servers();
+    for (const time of await Promise.all(servers.map((send) => send(['TIME'])))) {
+      const [seconds, microseconds] = time as readonly [unknown, unknown];
+      this.difference.learn(Number(seconds) * 1e6 + Number(microseconds));
+    }
   }
 
   /** A connection may be dead, and its client not know it. */
@@ -207,9 +212,10 @@ export class Calls {
   }
 
   private letGo(): void {
-    this.current?.end();
-    this.current = undefined;
+    this.link?.end();
     this.link = undefined;
+    this.opening = undefined;
+    this.current = undefined;
   }
 }
 

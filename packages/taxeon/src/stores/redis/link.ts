@@ -15,6 +15,8 @@ type Words = readonly string[];
 export type Send = (words: Words) => Promise<unknown>;
 
 export interface Link {
+  /** Once it may be asked; rejects where it never will. */
+  readonly ready: Promise<unknown>;
   /** Sends a command to the server that has this key. */
   send(key: string, words: Words): Promise<unknown>;
   /** All servers that have keys. */
@@ -27,7 +29,7 @@ export interface Link {
 export interface Linking {
   readonly isCluster: boolean;
   /** @param troubled told of what the client tells of its connection */
-  open(troubled: (error: unknown) => void): Promise<Link>;
+  open(troubled: (error: unknown) => void): Link;
 }
 
 interface Emitter {
@@ -94,13 +96,14 @@ function watch(emitter: Emitter, troubled: (error: unknown) => void): void {
 function plainSingle(connection: Plain): Linking {
   return {
     isCluster: false,
-    async open(troubled) {
+    open(troubled) {
       const client = connection.duplicate();
       watch(client, troubled);
       // It goes on trying by itself.
       client.connect().catch(troubled);
       const send: Send = (words) => client.sendCommand(words);
       return {
+        ready: Promise.resolve(),
         send: (_, words) => send(words),
         servers: async () => [send],
         subscribe: (channel, listener) => client.subscribe(channel, listener),
@@ -113,11 +116,11 @@ function plainSingle(connection: Plain): Linking {
 function plainCluster(connection: PlainCluster): Linking {
   return {
     isCluster: true,
-    async open(troubled) {
+    open(troubled) {
       const client = connection.duplicate();
       watch(client, troubled);
-      await client.connect();
       return {
+        ready: client.connect(),
         send: (key, words) => client.sendCommand(key, false, words),
         servers: () =>
           Promise.all(
@@ -137,13 +140,13 @@ function plainCluster(connection: PlainCluster): Linking {
 const OTHER_OPTIONS = { keyPrefix: '', autoResendUnfulfilledCommands: false, stringNumbers: false };
 
 function otherSingle(connection: OtherSingle): Linking {
-  return { isCluster: false, open: async (troubled) => other(connection.duplicate(OTHER_OPTIONS), troubled, asOne) };
+  return { isCluster: false, open: (troubled) => other(connection.duplicate(OTHER_OPTIONS), troubled, asOne) };
 }
 
 function otherCluster(connection: OtherCluster): Linking {
   return {
     isCluster: true,
-    async open(troubled) {
+    open(troubled) {
       const redisOptions = { ...connection.options.redisOptions, ...OTHER_OPTIONS };
       const client = connection.duplicate([], { keyPrefix: '', redisOptions });
       return other(client, troubled, () => client.nodes('master'));
@@ -161,6 +164,7 @@ function other<Client extends Other>(
   watch(client, troubled);
   if (client.status === 'wait') client.connect().catch(troubled);
   return {
+    ready: Promise.resolve(),
     send: (_, [name = '', ...words]) => client.call(name, ...words),
     servers: async () =>
       serversOf(client).map(

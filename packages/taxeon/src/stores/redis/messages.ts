@@ -65,13 +65,13 @@ export function messagesOn(calls: Calls, linking: Linking, { channel }: Keys, lo
   }
 
   async function open(): Promise<void> {
-    const opened = await linking.open(() => {
+    link?.end();
+    const opened = linking.open(() => {
       mayHaveMissed = true;
       if (link === opened) beatIn(SOON_MS);
     });
-    if (isOver) return opened.end();
-    link?.end();
     link = opened;
+    await opened.ready;
     await opened.subscribe(channel, heard);
   }
 
