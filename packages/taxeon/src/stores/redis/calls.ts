@@ -32,6 +32,8 @@ export class Unanswered extends RedisStoreError {
 
 /** Nothing came in time. */
 const silence = Symbol('silence');
+/** The connection has broken meanwhile. */
+const lost = Symbol('lost');
 /** It came too late, by the server's clock. */
 const late = Symbol('late');
 
@@ -41,7 +43,10 @@ export class Calls {
   private current: Link | undefined = undefined;
   private linkedAt = Number.NEGATIVE_INFINITY;
   private answeredAt = Number.NEGATIVE_INFINITY;
-  private unanswered = 0;
+  /** What the connection has not answered yet. */
+  private unanswered = { count: 0 };
+  /** Ends the waiting of those whose answer is lost. */
+  private readonly waiting = new Set<(error: unknown) => void>();
   private isClosed = false;
   private lastNonce = randomInt(1, NONCES - 1);
   private readonly difference = new Difference();
@@ -114,7 +119,7 @@ export class Calls {
     this.letGo();
   }
 
-  timeGiven(): string {
+  private timeGiven(): string {
     return this.clock === undefined ? '' : String(Math.round(this.clock.now() * 1000));
   }
 
@@ -124,13 +129,13 @@ export class Calls {
     let pauseMs = FIRST_PAUSE_MS;
     for (;;) {
       if (this.isClosed) throw new RedisStoreError('closed');
-      if (this.unanswered >= MOST_UNANSWERED)
+      if (this.unanswered.count >= MOST_UNANSWERED)
         throw new RedisStoreError('unreachable', { cause: 'too much waits for an answer' });
       const askedAt = performance.now();
       const leftMs = this.patienceMs - (askedAt - begun);
       try {
         const link = this.current ?? (await within(this.linked(), leftMs));
-        return await within(this.counted(ask(link, leftMs)), leftMs);
+        return await within(this.counted(ask(link, leftMs)), leftMs, this.waiting);
       } catch (error) {
         const isOver = error === silence || performance.now() - begun + pauseMs >= this.patienceMs;
         // By now it is known how far the server's clock is ahead.
@@ -164,15 +169,16 @@ export class Calls {
   }
 
   private counted<T>(answer: Promise<T>): Promise<T> {
-    this.unanswered += 1;
+    const { unanswered } = this;
+    unanswered.count += 1;
     return answer.then(
       (value) => {
-        this.unanswered -= 1;
+        unanswered.count -= 1;
         this.answeredAt = performance.now();
         return value;
       },
       (error) => {
-        this.unanswered -= 1;
+        unanswered.count -= 1;
         throw error;
       },
     );
@@ -181,7 +187,13 @@ export class Calls {
   private linked(): Promise<Link> {
     if (this.opening !== undefined) return this.opening;
     this.linkedAt = performance.now();
-    const link = this.linking.open(() => undefined);
+    const link = this.linking.open(
+      () => undefined,
+      () => {
+        this.unanswered = { count: 0 };
+        for (const give of [...this.waiting]) give(lost);
+      },
+    );
     const opening = this.meet(link).then(() => {
       if (this.link === link) this.current = link;
       return link;
@@ -213,6 +225,7 @@ export class Calls {
 
   private letGo(): void {
     this.link?.end();
+    this.unanswered = { count: 0 };
     this.link = undefined;
     this.opening = undefined;
     this.current = undefined;
@@ -247,16 +260,28 @@ class Difference {
   }
 }
 
-function within<T>(promise: Promise<T>, ms: number): Promise<T> {
+/** @param waiting where the waiting is kept, so that it can be ended */
+function within<T>(promise: Promise<T>, ms: number, waiting?: Set<(error: unknown) => void>): Promise<T> {
   return new Promise((resolve, reject) => {
-    const timer = setTimeout(reject, Math.max(0, ms), silence);
+    waiting?.add(reject);
+    const timer = setTimeout(
+      () => {
+        waiting?.delete(reject);
+        reject(silence);
+      },
+      Math.max(0, ms),
+    );
+    const end = () => {
+      clearTimeout(timer);
+      waiting?.delete(reject);
+    };
     promise.then(
       (value) => {
-        clearTimeout(timer);
+        end();
         resolve(value);
       },
       (error) => {
-        clearTimeout(timer);
+        end();
         reject(error);
       },
     );

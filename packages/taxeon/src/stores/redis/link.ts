@@ -28,8 +28,11 @@ export interface Link {
 
 export interface Linking {
   readonly isCluster: boolean;
-  /** @param troubled told of what the client tells of its connection */
-  open(troubled: (error: unknown) => void): Link;
+  /**
+   * @param troubled told of what the client tells of its connection
+   * @param lost told where what was sent is not answered any more, and the client does not say so
+   */
+  open(troubled: (error: unknown) => void, lost?: () => void): Link;
 }
 
 interface Emitter {
@@ -140,7 +143,14 @@ function plainCluster(connection: PlainCluster): Linking {
 const OTHER_OPTIONS = { keyPrefix: '', autoResendUnfulfilledCommands: false, stringNumbers: false };
 
 function otherSingle(connection: OtherSingle): Linking {
-  return { isCluster: false, open: (troubled) => other(connection.duplicate(OTHER_OPTIONS), troubled, asOne) };
+  return {
+    isCluster: false,
+    open(troubled, lost) {
+      const client = connection.duplicate(OTHER_OPTIONS);
+      if (lost !== undefined) client.on('close', lost);
+      return other(client, troubled, () => [client]);
+    },
+  };
 }
 
 function otherCluster(connection: OtherCluster): Linking {
@@ -153,8 +163,6 @@ function otherCluster(connection: OtherCluster): Linking {
     },
   };
 }
-
-const asOne = (client: OtherSingle): readonly OtherSingle[] => [client];
 
 function other<Client extends Other>(
   client: Client,
