@@ -166,6 +166,56 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
     ]);
   });
 
+  test('what another process has changed is seen within a minute where its message was lost, and nothing is looked at unused', async () => {
+    let reads = 0;
+    const library = await libraryOn((inner) => (key) => {
+      reads += 1;
+      return inner(key);
+    });
+    const change = async (prefixes: readonly string[]) => {
+      const { version = 0 } = (await library.inner.read('settings/stand-in/oddmere')) ?? {};
+      await library.inner.compareAndSet('settings/stand-in/oddmere', version, JSON.stringify({ prefixes }));
+    };
+    const passes = async (ms: number) => {
+      library.clock.advance(ms);
+      await tick(5);
+    };
+    expect(await library.types('?lamp')).toBe('completed');
+    await change(['%']);
+    expect([await library.types('?lamp'), await library.types('%lamp')]).toEqual(['completed', 'ignored']);
+    await passes(60_000);
+    expect([await library.types('?lamp'), await library.types('%lamp')]).toEqual(['ignored', 'completed']);
+    // A round for what was used, and none behind it.
+    for (let hour = 0; hour < 24; hour++) await passes(3_600_000);
+    const before = reads;
+    await passes(3_600_000);
+    expect(reads).toBe(before);
+    expect(await library.types('%lamp')).toBe('completed');
+    await library.layer.close();
+    await passes(120_000);
+    expect(reads).toBe(before);
+  });
+
+  test('where messages may have been missed, it is looked at once', async () => {
+    let missed: (() => void) | undefined;
+    const inner = memoryStore();
+    const store: Store = {
+      ...inner,
+      subscribe(topic, hear, told) {
+        if (topic === 'settings') missed = told;
+        return inner.subscribe(topic, hear);
+      },
+    };
+    await inner.compareAndSet('settings/stand-in/oddmere', 0, '{"prefixes":["?"]}');
+    const settings = guildSettings({ store });
+    await settings.load('stand-in/oddmere');
+    const { version = 0 } = (await inner.read('settings/stand-in/oddmere')) ?? {};
+    await inner.compareAndSet('settings/stand-in/oddmere', version, '{"prefixes":["%"]}');
+    missed?.();
+    await tick(5);
+    expect(settings.known('stand-in', 'oddmere')?.compiled.settings).toEqual({ prefixes: ['%'] });
+  });
+
   test('one guild’s slow store holds up no other, and only so many of its lines wait', async () => {
     const library = await libraryOn(
       (inner) => (key) => (key === 'settings/stand-in/oddmere' ? new Promise(() => undefined) : inner(key)),

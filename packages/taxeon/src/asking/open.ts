@@ -73,7 +73,11 @@ export class OpenQuestions {
     private readonly orphaned: (question: Question) => void,
   ) {
     this.by = `${randomReference()}-${randomReference()}`;
-    this.unsubscribe = services.store.subscribe(TOPIC, (message) => this.heard(message));
+    this.unsubscribe = services.store.subscribe(
+      TOPIC,
+      (message) => this.heard(message),
+      () => void this.list(),
+    );
     void this.list();
   }
 
@@ -270,7 +274,7 @@ export class OpenQuestions {
     }
   }
 
-  /** What is open when the process starts. */
+  /** What is open when the process starts, and where it may have missed something. */
   private async list(): Promise<void> {
     try {
       const found = await this.ask(({ store }) => store.entries(PREFIX));

@@ -17,6 +17,15 @@ export function after(clock: Clock, ms: number, then: () => void): () => void {
   return clock.after === undefined ? machineTimer(ms, then) : clock.after(ms, then);
 }
 
+/** The same for what nobody waits for: it does not keep a process alive. */
+export function inBackground(clock: Clock, ms: number, then: () => void): () => void {
+  if (clock.after !== undefined && clock !== systemClock) return clock.after(ms, then);
+  const timer: unknown = setTimeout(then, Math.min(ms, LONGEST_TIMER_MS));
+  // A browser's is a number.
+  (timer as { unref?(): void }).unref?.();
+  return () => clearTimeout(timer as ReturnType<typeof setTimeout>);
+}
+
 /** Longer waits than the machine's timer knows end early, which is sooner than anybody will see. */
 const LONGEST_TIMER_MS = 2 ** 31 - 1;
 

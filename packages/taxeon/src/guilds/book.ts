@@ -50,6 +50,8 @@ export interface GuildSettingsBook {
   wouldLockOut(call: Call, settings: GuildSettings): boolean;
   /** Ties the book to the layer whose commands it is about. Called by the layer. */
   attach(layer: BookLayer): void;
+  /** Its layer has closed: nothing is looked at any more. Called by the layer. */
+  detach?(owner: object): void;
 }
 
 /** What the book asks of its layer. */
@@ -72,7 +74,7 @@ export interface BookLayer {
 export const undecided: GuildSnapshot = { compiled: noSettings, prefixes: undefined };
 
 /** Of a layer that was given no `settings`. */
-export const noGuildSettings: Pick<GuildSettingsBook, 'known' | 'read' | 'attach' | 'forget'> = {
+export const noGuildSettings: Pick<GuildSettingsBook, 'known' | 'read' | 'attach' | 'detach' | 'forget'> = {
   known: () => undecided,
   read: () => undecided,
   forget: async () => 0,

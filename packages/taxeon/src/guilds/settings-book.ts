@@ -18,6 +18,7 @@ import { SparseLog } from '../observe/sparse-log.js';
 import { prefixMatcher } from '../reading/prefix.js';
 import { type BookLayer, type GuildSettingsBook, type GuildSnapshot, undecided } from './book.js';
 import { SettingsError, UnreadSettings } from './errors.js';
+import { Rounds } from './rounds.js';
 
 export interface GuildSettingsOptions {
   /** What holds until a guild decides otherwise: `{ 'irc/#oddmere': { prefixes: ['?'] } }`. */
@@ -68,11 +69,44 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   let clock: Clock = systemClock;
   let outages = new SparseLog(log, clock, UNREAD);
 
-  const known = (platform: string, guildId: string) => snapshots.get(platform)?.get(guildId);
+  /** The version that was read of each, which tells whether another process has changed it; not of one's own changes. */
+  const versions = new BoundedMap<Key, number>(MOST_GUILDS);
+  /** Where nobody else can reach the store, nothing is to be seen there. */
+  const rounds = options.store === undefined ? undefined : new Rounds(() => clock, inMemory, seeIfChanged);
+
+  /** Hot path: bench/rows/calls. */
+  function known(platform: string, guildId: string): GuildSnapshot | undefined {
+    const found = snapshots.get(platform)?.get(guildId);
+    if (rounds === undefined || found === undefined) return found;
+    rounds.isUsed = true;
+    if (!rounds.isOn) rounds.begin();
+    return found;
+  }
   const knownBy = (guild: Key) => {
     const { platform, id } = partsOf(guild);
-    return known(platform, id);
+    return snapshots.get(platform)?.get(id);
   };
+
+  function inMemory(): readonly Key[] {
+    return [...snapshots].flatMap(([platform, here]) => Array.from(here.entries(), ([id]) => keyOf(platform, id)));
+  }
+
+  /** Never rejects. */
+  async function seeIfChanged(guild: Key): Promise<void> {
+    if (rereads.has(guild) || loads.has(guild)) return;
+    try {
+      const stored = await asked(() => store.read(storedAt(guild)));
+      if ((stored?.version ?? 0) !== versions.get(guild)) beginReread(guild);
+    } catch (error) {
+      outages.tell({ ...told(guild), error });
+    }
+  }
+
+  function beginReread(guild: Key): void {
+    if (rereads.has(guild) || (knownBy(guild) === undefined && !loads.has(guild))) return;
+    rereads.set(guild, 0);
+    void reread(guild);
+  }
 
   /** They are kept: the command may come back. */
   function tellUnknown(guild: Key, { settings: { off = [], rules = [] } }: CompiledSettings): void {
@@ -90,7 +124,9 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     return snapshotOf(settings);
   }
 
-  function take(guild: Key, snapshot: GuildSnapshot): GuildSnapshot {
+  /** @param version 0 where nothing is stored, -1 where it is not known */
+  function take(guild: Key, snapshot: GuildSnapshot, version: number): GuildSnapshot {
+    versions.set(guild, version);
     const { platform, id } = partsOf(guild);
     let here = snapshots.get(platform);
     if (here === undefined) {
@@ -114,10 +150,10 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   function begin(guild: Key): MaybePromise<GuildSnapshot> {
     try {
       const stored = store.read(storedAt(guild));
-      if (!isThenable(stored)) return take(guild, parsed(guild, stored));
+      if (!isThenable(stored)) return take(guild, parsed(guild, stored), stored?.version ?? 0);
       const loading = patiently(clock, stored, layer?.patienceMs ?? PATIENCE_MS)
         // What was changed meanwhile is newer.
-        .then((value) => knownBy(guild) ?? take(guild, parsed(guild, value)))
+        .then((value) => knownBy(guild) ?? take(guild, parsed(guild, value), value?.version ?? 0))
         .catch((error) => {
           throw failed(guild, error);
         })
@@ -151,7 +187,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       const stored = await asked(() => store.read(storedAt(guild)));
       const snapshot = parsed(guild, stored);
       if (knownBy(guild) !== before) return await reread(guild);
-      take(guild, snapshot);
+      take(guild, snapshot, stored?.version ?? 0);
       rereads.delete(guild);
     } catch (error) {
       outages.tell({ ...told(guild), error });
@@ -161,12 +197,11 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     }
   }
 
-  store.subscribe(CHANGED, (message) => {
-    const guild = message as Key;
-    if (rereads.has(guild) || (knownBy(guild) === undefined && !loads.has(guild))) return;
-    rereads.set(guild, 0);
-    void reread(guild);
-  });
+  const unsubscribe = store.subscribe(
+    CHANGED,
+    (message) => beginReread(message as Key),
+    () => void rounds?.hurry(),
+  );
 
   function asked<T>(what: () => MaybePromise<T>): Promise<T> {
     return patiently(clock, promised(what), layer?.patienceMs ?? PATIENCE_MS);
@@ -179,7 +214,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       const before = parsed(guild, stored).compiled.settings;
       const wanted = mustBeRight(changes(before));
       if (!(await written(guild, stored?.version ?? 0, JSON.stringify(wanted)))) continue;
-      const after = take(guild, snapshotOf(wanted)).compiled.settings;
+      const after = take(guild, snapshotOf(wanted), -1).compiled.settings;
       await asked(() => store.publish(CHANGED, guild)).catch((error) => outages.tell({ ...told(guild), error }));
       const changed = differing(before, after);
       if (changed.length > 0) layer?.changed({ ...told(guild), by, changed, before, after });
@@ -227,6 +262,11 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     findCommand: (name) => layer?.findCommand(name),
     locales: () => ['en', ...(layer?.languages ?? []).map(({ locale }) => locale)],
     wouldLockOut: (call, settings) => layer?.mayCall(call, compileSettings(checkSettings(settings).settings)) === false,
+    detach(owner) {
+      if (layer?.owner !== owner) return;
+      rounds?.stop();
+      unsubscribe();
+    },
     attach(attached) {
       if (layer !== undefined && layer.owner !== attached.owner) {
         throw new Error('These guild settings belong to another layer already');

@@ -125,6 +125,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
       inTime('what is to be given back', partMs, () => giveBacks.flush()),
     ]);
     usage?.stop();
+    services.guilds.detach?.(services);
     await Promise.all([...servings].map((serving) => inTime('what serves', partMs, () => serving.close())));
     servings.clear();
     events.tell('closed', { aborted });

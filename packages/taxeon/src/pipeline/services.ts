@@ -49,7 +49,7 @@ export interface Services {
   readonly mentionIsPrefix: boolean;
   readonly prefixInDirect: 'required' | 'optional';
   readonly recent: RecentIds;
-  readonly guilds: Pick<GuildSettingsBook, 'known' | 'read' | 'attach' | 'forget'>;
+  readonly guilds: Pick<GuildSettingsBook, 'known' | 'read' | 'attach' | 'detach' | 'forget'>;
   /** Lines that wait for their guild's settings. */
   /** Where messages that did not read may be edited. */
   readonly edits: Edits | undefined;

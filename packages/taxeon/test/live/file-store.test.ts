@@ -1,10 +1,8 @@
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { command, createCommandLayer, guildSettings } from 'taxeon';
 import { fileStore } from 'taxeon/file-store';
 import { afterAll, describe, expect, test } from 'vitest';
-import { oddmere, silentLog } from '../support/oddmere.js';
 import { script, start, until } from '../support/programs.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-processes-'));
@@ -56,33 +54,6 @@ describe('four processes on one file', () => {
   });
 });
 
-test('a cooldown taken before the process dies is still there after', async () => {
-  const path = join(folder, 'killed.db');
-  const { out } = await start(process.execPath, [script('settler.js'), path, 'cooldown']).finished;
-  expect(out).toBe('taken\n');
-  const store = fileStore({ path });
-  expect(await store.acquire([{ id: 'kept', uses: 1, windowMs: 600_000 }], ['wren'])).toMatchObject({ granted: false });
-  await store.close();
-});
-
-test('a setting that one process changes is seen by another within a second', async () => {
-  const path = join(folder, 'settings.db');
-  const store = fileStore({ path });
-  const settings = guildSettings({ store, log: silentLog });
-  const lamp = command({ name: 'lamp', description: 'Light the lamp', run: () => 'The lamp is lit.' });
-  const scene = await oddmere(() =>
-    createCommandLayer({ commands: [lamp], prefixes: ['!'], store, settings, log: silentLog }),
-  );
-  expect((await scene.types('wren', '!lamp')).outcome.status).toBe('completed');
-  await start(process.execPath, [script('settler.js'), path, 'settings']).finished;
-  await until(
-    async () => (await scene.types('wren', '%lamp')).outcome.status === 'completed',
-    'the new prefix holds',
-    1000,
-  );
-  await store.close();
-});
-
 test('a disk that is full is told as such, ends nothing, and loses nothing that was kept before', async () => {
   const path = join(folder, 'full.db');
   // In units of a kilobyte or half of one, as the shell has it.
@@ -92,25 +63,4 @@ test('a disk that is full is told as such, ends nothing, and loses nothing that 
   ]);
   const { out, err } = await finished;
   expect({ err, told: JSON.parse(out) }).toEqual({ err: '', told: { problem: 'full', live: 1, isWritten: true } });
-});
-
-test('four processes that start at once on one store: one registers, the rest find nothing to do', async () => {
-  const path = join(folder, 'registering.db');
-  const registry = join(folder, 'registry.json');
-  fileStore({ path }).close();
-  const processes = Array.from({ length: 4 }, () =>
-    start(process.execPath, [script('registering.js'), path, registry]),
-  );
-  const finished = await Promise.all(processes.map(({ finished: done }) => done));
-  expect(finished.map(({ err }) => err)).toEqual(['', '', '', '']);
-  const told = finished.map(({ out }) => JSON.parse(out) as { outcome: string; created: number; calls: number });
-  expect(told.map(({ outcome, created }) => `${outcome} ${created}`).sort()).toEqual([
-    'carried-out 8',
-    'unchanged 0',
-    'unchanged 0',
-    'unchanged 0',
-  ]);
-  expect(told.filter(({ outcome }) => outcome === 'unchanged').map(({ calls }) => calls)).toEqual([1, 1, 1]);
-  const { held } = JSON.parse(readFileSync(registry, 'utf8')) as { held: { global: unknown[] } };
-  expect(held.global).toHaveLength(8);
 });

@@ -11,6 +11,7 @@ import {
   startCluster,
   startRedis,
 } from '../support/redis.js';
+import { agreesWithList } from '../support/store-model.js';
 
 const trials = storeTrials.map((trial) => [trial.name, trial] as const);
 let bots = 0;
@@ -30,6 +31,7 @@ describe.skipIf(isMissing('redis-server'))('the trials of a store', () => {
       return on(clock);
     };
     test.each(trials)('%s', async (_name, trial) => expect(await trial.run({ open, openAnother: on })).toBe(undefined));
+    test('agrees with a plain list of times, clock steps both ways included', () => agreesWithList(open, false));
   });
 
   describe.each(Object.entries(clusterClients))('on a cluster by %s', (_, connect) => {
@@ -39,5 +41,6 @@ describe.skipIf(isMissing('redis-server'))('the trials of a store', () => {
       return on(clock);
     };
     test.each(trials)('%s', async (_name, trial) => expect(await trial.run({ open, openAnother: on })).toBe(undefined));
+    test('agrees with a plain list of times, clock steps both ways included', () => agreesWithList(open, false));
   });
 });

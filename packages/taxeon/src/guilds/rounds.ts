@@ -1,0 +1,53 @@
+/** Looking at all guilds that are in memory again and again, a few at a time, for as long as they are in use. */
+import { type Clock, inBackground } from '../base/time.js';
+
+/** How long a round takes: what another process has changed is seen by then, whatever became of its message. */
+export const ROUND_MS = 60_000;
+/** The most steps of a round. */
+const STEPS = 60;
+
+export class Rounds<Guild> {
+  /** Whether a guild was looked up since the round began. Set by who looks it up, since it is a hot path. */
+  isUsed = false;
+  /** Whether a round is under way. */
+  isOn = false;
+  private cancel: (() => void) | undefined = undefined;
+  private isOver = false;
+
+  constructor(
+    private readonly clock: () => Clock,
+    private readonly guilds: () => readonly Guild[],
+    private readonly check: (guild: Guild) => Promise<unknown>,
+  ) {}
+
+  begin(): void {
+    if (this.isOver || this.isOn) return;
+    this.isOn = true;
+    this.isUsed = false;
+    const guilds = this.guilds();
+    this.step(guilds, Math.ceil(guilds.length / STEPS), 0);
+  }
+
+  /** All of them soon: messages may have been missed. */
+  async hurry(): Promise<void> {
+    const guilds = this.guilds();
+    for (let from = 0; from < guilds.length; from += STEPS) {
+      await Promise.all(guilds.slice(from, from + STEPS).map((guild) => this.check(guild)));
+    }
+  }
+
+  stop(): void {
+    this.isOver = true;
+    this.cancel?.();
+  }
+
+  private step(guilds: readonly Guild[], atOnce: number, from: number): void {
+    const steps = Math.max(1, Math.min(STEPS, guilds.length));
+    this.cancel = inBackground(this.clock(), ROUND_MS / steps, () => {
+      void Promise.all(guilds.slice(from, from + atOnce).map((guild) => this.check(guild)));
+      if (from + atOnce < guilds.length) return this.step(guilds, atOnce, from + atOnce);
+      this.isOn = false;
+      if (this.isUsed) this.begin();
+    });
+  }
+}
