@@ -1,7 +1,18 @@
 import fc from 'fast-check';
-import { arg, command, createCommandLayer, type Input } from 'taxeon';
+import {
+  arg,
+  command,
+  createCommandLayer,
+  explain,
+  type Input,
+  type LayerOptions,
+  memoryStore,
+  type Store,
+} from 'taxeon';
+import { askInChat } from 'taxeon/asking';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmere, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { fine } from './support/asking.js';
+import { codeOf, oddmere, type Scene, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 
 const statuses = new Set(['completed', 'refused', 'invalid', 'failed', 'ignored']);
 
@@ -99,6 +110,71 @@ describe('what is not answered', () => {
     const once = platform.typed({ person: 'wren', place: 'oddmere', text: '!borrow drill', id: 'e-1' });
     expect((await layer.handle(once, platform)).status).toBe('completed');
     expect(await layer.handle({ ...once }, platform)).toEqual({ status: 'ignored', because: 'repeated' });
+  });
+
+  describe('the same event delivered to several processes, with `repeats: store`', () => {
+    /** As many processes on one store, of which each has run so often. */
+    async function processes(count: number, store: Store, options: Partial<LayerOptions> = {}) {
+      const ran = Array.from({ length: count }, () => 0);
+      const scenes = await Promise.all(
+        ran.map((_, index) => {
+          const run = () => {
+            ran[index] = (ran[index] ?? 0) + 1;
+            return 'The lamp is lit.';
+          };
+          const lamp = command({ name: 'lamp', description: 'Light the lamp', run });
+          return sceneOf([lamp], { store, repeats: 'store', ...options });
+        }),
+      );
+      const deliver = (input: Input) => Promise.all(scenes.map(({ layer, platform }) => layer.handle(input, platform)));
+      const [{ platform, layer }] = scenes as [Scene, ...Scene[]];
+      const line = (id: string) => platform.typed({ person: 'wren', place: 'oddmere', text: '!lamp', id });
+      return { ran, deliver, line, layer, platform };
+    }
+    /** One that answers later, as over a network. */
+    const distant = (inner: Store): Store => ({
+      ...inner,
+      compareAndSet: async (...given) => inner.compareAndSet(...given),
+      read: async (key) => inner.read(key),
+    });
+
+    test.each([
+      ['at once', memoryStore()],
+      ['later', distant(memoryStore())],
+    ])('runs once, where the store answers %s', async (_, store) => {
+      const { ran, deliver, line } = await processes(4, store);
+      for (let event = 0; event < 20; event++) {
+        const outcomes = await deliver(line(`e-${event}`));
+        expect(outcomes.map(({ status }) => status).sort()).toEqual(['completed', 'ignored', 'ignored', 'ignored']);
+      }
+      expect(ran.reduce((sum, count) => sum + count)).toBe(20);
+      const { layer, platform } = await processes(1, store);
+      const looked = async (id: string) => (await explain(layer, line(id), platform)).status;
+      expect([await looked('e-1'), await looked('new')]).toEqual(['ignored', 'runs']);
+      expect((await deliver(line('new'))).filter(({ status }) => status === 'completed')).toHaveLength(1);
+    });
+
+    test('is refused where the store does not say, or runs where that is allowed', async () => {
+      const nothing = { ...memoryStore(), compareAndSet: () => undefined as never };
+      const broken = { ...memoryStore(), compareAndSet: () => Promise.reject(new Error('no')) };
+      for (const store of [nothing, broken]) {
+        const refused = await processes(1, store);
+        expect((await refused.deliver(refused.line('e-1'))).map(codeOf)).toEqual(['store.unavailable']);
+        const allowed = await processes(1, store, { outage: 'allow' });
+        expect((await allowed.deliver(allowed.line('e-1'))).map(codeOf)).toEqual(['completed']);
+      }
+    });
+
+    test('is heard as a question’s answer once', async () => {
+      const store = memoryStore();
+      const ask = () => sceneOf([fine], { store, repeats: 'store', asking: askInChat() });
+      const [one, other] = [await ask(), await ask()];
+      const said = (text: string, id: string) => one.platform.typed({ person: 'ines', place: 'oddmere', text, id });
+      expect((await one.layer.handle(said('!fine Tobias', 'q'), one.platform)).status).toBe('waiting');
+      const answer = said('50', 'a');
+      const outcomes = await Promise.all([one, other].map((scene) => scene.layer.handle(answer, scene.platform)));
+      expect(outcomes.filter(({ status }) => status === 'completed')).toHaveLength(1);
+    });
   });
 });
 

@@ -60,6 +60,11 @@ export interface LayerOptions {
    * Not at all by default. The platform has to tell of edits.
    */
   readonly edits?: Duration;
+  /**
+   * Where an event is recognised that the platform delivers a second time: in this process's `'memory'` by default, or
+   * also in the `'store'`, where several processes may be handed the same; that asks the store once for each call.
+   */
+  readonly repeats?: 'memory' | 'store';
   /** In which dates and times are read; an IANA name, `'UTC'` by default. */
   readonly timeZone?: string;
   /** How long a resolver, a default or a condition of yours may take to settle; 10 s by default. */
@@ -130,6 +135,7 @@ const fields: Fields<LayerOptions> = {
   mentionIsPrefix: aFlag,
   prefixInDirect: oneOf('required', 'optional'),
   edits: aDuration,
+  repeats: oneOf('memory', 'store'),
   timeZone: aText,
   patience: aDuration,
   settings: (value) =>

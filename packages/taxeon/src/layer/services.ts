@@ -69,6 +69,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     mentionIsPrefix: options.mentionIsPrefix ?? true,
     prefixInDirect: options.prefixInDirect ?? 'required',
     recent: new RecentIds(steady),
+    repeats: options.repeats ?? 'memory',
     edits: options.edits === undefined ? undefined : new Edits(steady, durationMs(options.edits) ?? 0),
     guilds: options.settings ?? noGuildSettings,
     waiting: new Waiting(),

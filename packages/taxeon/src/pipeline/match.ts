@@ -6,6 +6,7 @@ import type { Guild } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import { isUnreadSettings } from '../guilds/errors.js';
 import { beginsCommand, type PrefixMatcher } from '../reading/prefix.js';
+import { claimed } from './claim.js';
 import type { Services } from './services.js';
 import type { Gate, Hearing, StageInWords } from './stage.js';
 import { type RefusedStop, refused } from './stop.js';
@@ -38,13 +39,15 @@ function matched(
   platform: Platform | undefined,
   prefixes: PrefixMatcher,
   looks: boolean,
-): Hearing {
+): MaybePromise<Hearing> {
   const nameAt = nameBehind(services, input, platform, prefixes);
   if (nameAt < 0) return 'chat';
   if (input.isEdit === true) {
     if (services.edits?.takes(platform?.name ?? '', input, looks) !== true) return 'chat';
   } else if (input.id !== undefined && isRepeated(services, input, platform, looks)) return 'repeated';
-  return services.isClosing ? refused({ code: 'layer.closing', parameters: {} }) : nameAt;
+  if (services.isClosing) return refused({ code: 'layer.closing', parameters: {} });
+  const isShared = services.repeats === 'store' && input.id !== undefined && input.isEdit !== true;
+  return isShared ? claimed(services, input, platform, looks, nameAt) : nameAt;
 }
 
 /** Where the command's name begins, the end of the text where the bot is called and none is said; -1 in ordinary chat. */

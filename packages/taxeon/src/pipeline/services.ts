@@ -49,10 +49,12 @@ export interface Services {
   readonly mentionIsPrefix: boolean;
   readonly prefixInDirect: 'required' | 'optional';
   readonly recent: RecentIds;
+  /** Where deliveries are recognised that come a second time, besides in memory. */
+  readonly repeats: 'memory' | 'store';
   readonly guilds: Pick<GuildSettingsBook, 'known' | 'read' | 'attach' | 'detach' | 'forget'>;
-  /** Lines that wait for their guild's settings. */
   /** Where messages that did not read may be edited. */
   readonly edits: Edits | undefined;
+  /** Lines that wait for their guild's settings. */
   readonly waiting: Waiting;
   /** Who was told that a guild's settings do not read. */
   readonly unread: SparseReplies;
