@@ -8,6 +8,7 @@ import { limits } from './limits.js';
 import { load } from './load.js';
 import { modules } from './modules.js';
 import { reading } from './reading.js';
+import { onRedis } from './redis.js';
 import { start } from './start.js';
 import { tryouts } from './tryouts.js';
 
@@ -15,7 +16,7 @@ export const chapters: readonly { readonly title: string; readonly rows: readonl
   { title: 'Chat and calls', rows: [...calls, ...asking] },
   { title: 'The size of the catalogue', rows: catalogue },
   { title: 'Reading a line', rows: reading },
-  { title: 'Limits', rows: limits },
+  { title: 'Limits', rows: [...limits, ...onRedis] },
   { title: 'Under load', rows: [...load, ...onIrc] },
   { title: 'Starting', rows: [...start, ...modules] },
   { title: 'Tryouts', rows: tryouts },

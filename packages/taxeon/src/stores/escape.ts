@@ -1,5 +1,8 @@
 /** Texts in a form that an engine keeps: some signs have none as bytes, or end a text, or part a name. */
 
+/** What most texts are made of, in which there is nothing to escape. */
+const PLAIN = /^[\w/# .-]*$/;
+
 export interface Escape {
   escaped(text: string): string;
   unescaped(text: string): string;
@@ -9,7 +12,10 @@ export interface Escape {
 function escapeOf(mark: string, special: RegExp): Escape {
   const marked = new RegExp(`${mark}([0-9a-f]{4})`, 'g');
   return {
-    escaped: (text) => text.replace(special, (sign) => mark + sign.charCodeAt(0).toString(16).padStart(4, '0')),
+    escaped: (text) =>
+      PLAIN.test(text)
+        ? text
+        : text.replace(special, (sign) => mark + sign.charCodeAt(0).toString(16).padStart(4, '0')),
     unescaped: (text) => text.replace(marked, (_, code) => String.fromCharCode(Number.parseInt(code, 16))),
   };
 }

@@ -67,7 +67,7 @@ async function botOn(port: number, connect: (port: number) => Parameters<typeof 
   const lines: Readonly<Record<string, unknown>>[] = [];
   const log = { error: (fields: object) => void lines.push({ ...fields }), warn: () => undefined };
   const patience = { ms: PATIENCE_MS };
-  const store = redisStore(connect(port), { bot: `bot ${bots}`, patience, log });
+  const store = redisStore(connect(port), { bot: `bot ${bots}`, patience: { ms: PATIENCE_MS - 100 }, log });
   const scene = await oddmere(() =>
     createCommandLayer({
       commands: [lamp, sign],

@@ -5,20 +5,18 @@
  */
 import { randomInt } from 'node:crypto';
 import type { Clock } from '../../base/time.js';
-import { isUnknownScript, RedisStoreError, troubleOf } from './errors.js';
+import { Call, type Caller, late, type Pending } from './call.js';
+import { Difference } from './difference.js';
+import { RedisStoreError } from './errors.js';
 import type { Link, Linking, Send } from './link.js';
 import type { Script } from './scripts.js';
 
 /** What waits for an answer at once. What is beyond is not asked, since a client keeps what it cannot send. */
 const MOST_UNANSWERED = 10_000;
-const FIRST_PAUSE_MS = 10;
-const LONGEST_PAUSE_MS = 250;
 /** How old a connection is at least before another takes its place: one that is silent, and one that answers others. */
 const LINK_AGAIN_MS = 1000;
 const LINK_AGAIN_WHILE_IT_ANSWERS_MS = 5000;
-/** For how long a difference of the clocks is believed: it may have changed since. */
-const DIFFERENCE_MS = 30_000;
-const NONCES = 2 ** 48;
+const NONCES = 2 ** 40;
 
 /** The server was asked and did not answer; it may have done it until this time of its own, in microseconds. */
 export class Unanswered extends RedisStoreError {
@@ -30,23 +28,13 @@ export class Unanswered extends RedisStoreError {
   }
 }
 
-/** Nothing came in time. */
-const silence = Symbol('silence');
-/** The connection has broken meanwhile. */
-const lost = Symbol('lost');
-/** It came too late, by the server's clock. */
-const late = Symbol('late');
-
-export class Calls {
+export class Calls implements Caller {
+  current: Link | undefined = undefined;
   private link: Link | undefined = undefined;
   private opening: Promise<Link> | undefined = undefined;
-  private current: Link | undefined = undefined;
   private linkedAt = Number.NEGATIVE_INFINITY;
   private answeredAt = Number.NEGATIVE_INFINITY;
-  /** What the connection has not answered yet. */
-  private unanswered = { count: 0 };
-  /** Ends the waiting of those whose answer is lost. */
-  private readonly waiting = new Set<(error: unknown) => void>();
+  private readonly pending = new Set<Pending>();
   private isClosed = false;
   private lastNonce = randomInt(1, NONCES - 1);
   private readonly difference = new Difference();
@@ -73,40 +61,43 @@ export class Calls {
    *
    * @param nonce 0 for what only looks
    * @param given what stands behind the time, the deadline and the number
-   * @returns what it gives behind the server's time
+   * @returns what it gives, behind the server's time
    * @throws Unanswered, RedisStoreError
    */
-  async run(
-    script: Script,
-    keys: readonly string[],
-    nonce: number,
-    given: readonly string[],
-  ): Promise<readonly unknown[]> {
-    let until = 0;
-    const asked = (link: Link, leftMs: number) => {
-      const deadline = this.difference.serversTime(Date.now() + leftMs);
-      until = Math.max(until, deadline);
-      const words = [this.timeGiven(), this.clock === undefined ? String(deadline) : '', String(nonce), ...given];
-      return this.evaluate(link, script, keys, words);
-    };
-    try {
-      return await this.patiently(asked);
-    } catch (error) {
-      if (error instanceof RedisStoreError && error.problem === 'unreachable' && until > 0)
-        throw new Unanswered(until, error.cause);
-      throw error;
-    }
+  run(script: Script, keys: readonly string[], nonce: number, given: readonly string[]): Promise<readonly unknown[]> {
+    return new Promise((resolve, reject) => {
+      const [key = ''] = keys;
+      let until = 0;
+      new Call(
+        this,
+        (link, leftMs, isAgain, knowsScript) => {
+          const deadline = this.difference.serversTime(Date.now() + leftMs);
+          if (deadline > until) until = deadline;
+          const words = knowsScript ? ['EVALSHA', script.sha] : ['EVAL', script.text];
+          words.push(String(keys.length), ...keys, this.timeGiven(), this.clock === undefined ? String(deadline) : '');
+          // Below 0 where it may have been carried out already.
+          words.push(String(isAgain ? -nonce : nonce), ...given);
+          return link.send(key, words);
+        },
+        (answer) => this.taken(answer as readonly unknown[]),
+        resolve,
+        (error) => {
+          const isUnknown = error instanceof RedisStoreError && error.problem === 'unreachable' && until > 0;
+          reject(isUnknown ? new Unanswered(until, error.cause) : error);
+        },
+      );
+    });
   }
 
   /** Sends a command to whoever has this key; perhaps twice. */
   send(key: string, words: readonly string[]): Promise<unknown> {
-    return this.patiently((link) => link.send(key, words));
+    return this.asked((link) => link.send(key, words));
   }
 
   /** All servers that have keys, each of which is waited for only so long. */
   async servers(): Promise<readonly Send[]> {
-    const servers = await this.patiently((link) => link.servers());
-    return servers.map((send) => (words) => this.patiently(() => send(words)));
+    const servers = await this.asked((link) => link.servers());
+    return servers.map((send) => (words) => this.asked(() => send(words)));
   }
 
   /** The time by the clock that counts, in milliseconds. */
@@ -119,79 +110,14 @@ export class Calls {
     this.letGo();
   }
 
-  private timeGiven(): string {
-    return this.clock === undefined ? '' : String(Math.round(this.clock.now() * 1000));
-  }
-
-  /** As often as the patience allows: what the server did not refuse for good is asked again. */
-  private async patiently<T>(ask: (link: Link, leftMs: number) => Promise<T>): Promise<T> {
-    const begun = performance.now();
-    let pauseMs = FIRST_PAUSE_MS;
-    for (;;) {
-      if (this.isClosed) throw new RedisStoreError('closed');
-      if (this.unanswered.count >= MOST_UNANSWERED)
-        throw new RedisStoreError('unreachable', { cause: 'too much waits for an answer' });
-      const askedAt = performance.now();
-      const leftMs = this.patienceMs - (askedAt - begun);
-      try {
-        const link = this.current ?? (await within(this.linked(), leftMs));
-        return await within(this.counted(ask(link, leftMs)), leftMs, this.waiting);
-      } catch (error) {
-        const isOver = error === silence || performance.now() - begun + pauseMs >= this.patienceMs;
-        // By now it is known how far the server's clock is ahead.
-        if (error === late && !isOver) continue;
-        const { problem, isPassing } = typeof error === 'symbol' ? passing : troubleOf(error);
-        if (isPassing && error !== late) this.linkAgain(askedAt);
-        if (isOver || !isPassing)
-          throw new RedisStoreError(problem, { cause: typeof error === 'symbol' ? undefined : error });
-        await new Promise((resolve) => setTimeout(resolve, pauseMs));
-        pauseMs = Math.min(pauseMs * 2, LONGEST_PAUSE_MS);
-      }
-    }
-  }
-
-  private async evaluate(
-    link: Link,
-    { sha, text }: Script,
-    keys: readonly string[],
-    words: readonly string[],
-  ): Promise<readonly unknown[]> {
-    const [key = ''] = keys;
-    const behind = [String(keys.length), ...keys, ...words];
-    const answer = await link.send(key, ['EVALSHA', sha, ...behind]).catch((error: unknown) => {
-      if (!isUnknownScript(error)) throw error;
-      return link.send(key, ['EVAL', text, ...behind]);
-    });
-    const [time, ...rest] = answer as readonly unknown[];
-    this.difference.learn(Number(time));
-    if (rest[0] === 'late') throw late;
-    return rest;
-  }
-
-  private counted<T>(answer: Promise<T>): Promise<T> {
-    const { unanswered } = this;
-    unanswered.count += 1;
-    return answer.then(
-      (value) => {
-        unanswered.count -= 1;
-        this.answeredAt = performance.now();
-        return value;
-      },
-      (error) => {
-        unanswered.count -= 1;
-        throw error;
-      },
-    );
-  }
-
-  private linked(): Promise<Link> {
+  connected(): Promise<Link> {
+    if (this.isClosed) return Promise.reject(new RedisStoreError('closed'));
     if (this.opening !== undefined) return this.opening;
     this.linkedAt = performance.now();
     const link = this.linking.open(
       () => undefined,
       () => {
-        this.unanswered = { count: 0 };
-        for (const give of [...this.waiting]) give(lost);
+        for (const call of [...this.pending]) call.lost();
       },
     );
     const opening = this.meet(link).then(() => {
@@ -206,6 +132,44 @@ export class Calls {
     return opening;
   }
 
+  began(call: Pending): void {
+    if (this.isClosed) throw new RedisStoreError('closed');
+    if (this.pending.size >= MOST_UNANSWERED)
+      throw new RedisStoreError('unreachable', { cause: new Error(`${MOST_UNANSWERED} calls wait for an answer`) });
+    this.pending.add(call);
+  }
+
+  ended(call: Pending): void {
+    this.pending.delete(call);
+  }
+
+  /** The connection may be dead, and its client not know it. */
+  unanswered(askedAt: number): void {
+    const ageMs = performance.now() - this.linkedAt;
+    const atLeastMs = this.answeredAt >= askedAt ? LINK_AGAIN_WHILE_IT_ANSWERS_MS : LINK_AGAIN_MS;
+    if (ageMs >= atLeastMs) this.letGo();
+  }
+
+  private asked<T>(ask: (link: Link) => Promise<T>): Promise<T> {
+    return new Promise((resolve, reject) => {
+      const take = (answer: unknown) => {
+        this.answeredAt = performance.now();
+        return answer as T;
+      };
+      new Call(this, ask, take, resolve, reject);
+    });
+  }
+
+  private taken(answer: readonly unknown[]): readonly unknown[] | typeof late {
+    this.answeredAt = performance.now();
+    this.difference.learn(Number(answer[0]));
+    return answer[1] === 'late' ? late : answer;
+  }
+
+  private timeGiven(): string {
+    return this.clock === undefined ? '' : String(Math.round(this.clock.now() * 1000));
+  }
+
   /** So that the first call knows the server's time. */
   private async meet(link: Link): Promise<void> {
     await link.ready;
@@ -216,74 +180,10 @@ export class Calls {
     }
   }
 
-  /** A connection may be dead, and its client not know it. */
-  private linkAgain(askedAt: number): void {
-    const ageMs = performance.now() - this.linkedAt;
-    const atLeastMs = this.answeredAt >= askedAt ? LINK_AGAIN_WHILE_IT_ANSWERS_MS : LINK_AGAIN_MS;
-    if (ageMs >= atLeastMs) this.letGo();
-  }
-
   private letGo(): void {
     this.link?.end();
-    this.unanswered = { count: 0 };
     this.link = undefined;
     this.opening = undefined;
     this.current = undefined;
   }
-}
-
-const passing = { problem: 'unreachable', isPassing: true } as const;
-
-/**
- * How far the server's clock is ahead of this machine's. What is answered late makes it less than it is, so the greatest
- * of the last while counts.
- */
-class Difference {
-  private greatest = Number.NEGATIVE_INFINITY;
-  private before = Number.NEGATIVE_INFINITY;
-  private since = 0;
-
-  learn(serverMicroseconds: number): void {
-    const now = performance.now();
-    if (now - this.since > DIFFERENCE_MS) {
-      this.before = this.greatest;
-      this.greatest = Number.NEGATIVE_INFINITY;
-      this.since = now;
-    }
-    this.greatest = Math.max(this.greatest, serverMicroseconds / 1000 - Date.now());
-  }
-
-  /** In microseconds. */
-  serversTime(here: number): number {
-    const known = Math.max(this.greatest, this.before);
-    return Math.round((here + (known === Number.NEGATIVE_INFINITY ? 0 : known)) * 1000);
-  }
-}
-
-/** @param waiting where the waiting is kept, so that it can be ended */
-function within<T>(promise: Promise<T>, ms: number, waiting?: Set<(error: unknown) => void>): Promise<T> {
-  return new Promise((resolve, reject) => {
-    waiting?.add(reject);
-    const timer = setTimeout(
-      () => {
-        waiting?.delete(reject);
-        reject(silence);
-      },
-      Math.max(0, ms),
-    );
-    const end = () => {
-      clearTimeout(timer);
-      waiting?.delete(reject);
-    };
-    promise.then(
-      (value) => {
-        end();
-        resolve(value);
-      },
-      (error) => {
-        end();
-        reject(error);
-      },
-    );
-  });
 }

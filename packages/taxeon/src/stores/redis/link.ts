@@ -41,7 +41,7 @@ interface Emitter {
 
 /** What the client of the package `redis` has. */
 interface Plain extends Emitter {
-  duplicate(): Plain;
+  duplicate(options: object): Plain;
   connect(): Promise<unknown>;
   sendCommand(words: Words): Promise<unknown>;
   subscribe(channel: string, listener: (message: string) => void): Promise<unknown>;
@@ -49,7 +49,7 @@ interface Plain extends Emitter {
 }
 
 interface PlainCluster extends Emitter {
-  duplicate(): PlainCluster;
+  duplicate(options: object): PlainCluster;
   connect(): Promise<unknown>;
   sendCommand(key: string, isReadonly: boolean, words: Words): Promise<unknown>;
   readonly masters: readonly unknown[];
@@ -96,11 +96,14 @@ function watch(emitter: Emitter, troubled: (error: unknown) => void): void {
   for (const event of TROUBLES) emitter.on(event, (error) => troubled(error));
 }
 
+/** Answers as they come; and the store has a patience of its own. */
+const PLAIN_OPTIONS = { commandOptions: { timeout: undefined } };
+
 function plainSingle(connection: Plain): Linking {
   return {
     isCluster: false,
     open(troubled) {
-      const client = connection.duplicate();
+      const client = connection.duplicate(PLAIN_OPTIONS);
       watch(client, troubled);
       // It goes on trying by itself.
       client.connect().catch(troubled);
@@ -120,7 +123,7 @@ function plainCluster(connection: PlainCluster): Linking {
   return {
     isCluster: true,
     open(troubled) {
-      const client = connection.duplicate();
+      const client = connection.duplicate(PLAIN_OPTIONS);
       watch(client, troubled);
       return {
         ready: client.connect(),
@@ -158,7 +161,7 @@ function otherCluster(connection: OtherCluster): Linking {
     isCluster: true,
     open(troubled) {
       const redisOptions = { ...connection.options.redisOptions, ...OTHER_OPTIONS };
-      const client = connection.duplicate([], { keyPrefix: '', redisOptions });
+      const client = connection.duplicate([], { keyPrefix: '', retryDelayOnFailover: 0, redisOptions });
       return other(client, troubled, () => client.nodes('master'));
     },
   };

@@ -2,8 +2,8 @@
  * What runs on the server. Each script begins with the time, after which it does nothing any more, and a number of its
  * call: asked a second time, it gives what it gave the first.
  *
- * A key of uses is packed: the window (5 bytes, in milliseconds), then for each use its time (7 bytes, in microseconds
- * since 1970) and the number of the call that took it (6 bytes). A value has its version, when it is gone, for how long
+ * A key of uses is packed: the window in milliseconds and a colon, then for each use its time (7 bytes, in microseconds
+ * since 1970) and the number of the call that took it (5 bytes). A value has its version, when it is gone, for how long
  * it was to live and the numbers of the last calls that wrote it in front, as text.
  */
 import { createHash } from 'node:crypto';
@@ -15,20 +15,20 @@ export interface Script {
 }
 
 const PRELUDE = `
-local t
-if ARGV[1] == '' then
-  local time = redis.call('TIME')
-  t = time[1] * 1000000 + time[2]
+local t = ARGV[1]
+if t == '' then
+  t = redis.call('TIME')
+  t = t[1] * 1000000 + t[2]
 else
-  t = tonumber(ARGV[1])
+  t = t + 0
 end
-if ARGV[2] ~= '' and t > tonumber(ARGV[2]) then return { t, 'late' } end
-local ms = math.floor(t / 1000)
+if ARGV[2] ~= '' and t > ARGV[2] + 0 then return { t, 'late' } end
+local ms = (t - t % 1000) / 1000
 `;
 
 const USES = `
-local HEAD, ENTRY = 5, 13
-local nonce = struct.pack('>I6', tonumber(ARGV[3]))
+local ENTRY = 12
+local nonce = struct.pack('>I5', math.abs(ARGV[3]))
 
 local function time(body, n)
   return (struct.unpack('>I7', body, (n - 1) * ENTRY + 1))
@@ -57,9 +57,10 @@ end
 local function raw(key)
   local found = redis.call('GET', key)
   if not found then return '', 0 end
-  local count = (#found - HEAD) / ENTRY
-  if count < 1 or count ~= math.floor(count) then error('DAMAGED') end
-  return string.sub(found, HEAD + 1), (struct.unpack('>I5', found))
+  local window, from = string.match(found, '^(%d+):()')
+  local size = #found + 1 - (from or 0)
+  if not window or size == 0 or size % ENTRY ~= 0 then error('DAMAGED') end
+  return string.sub(found, from), window + 0
 end
 
 -- As a limit sees it now: a time that is later than now was written by a clock that was ahead, and counts as now.
@@ -88,13 +89,13 @@ end
 local function put(key, window, body, margin)
   if body == '' then return redis.call('DEL', key) end
   local life = math.floor(time(body, #body / ENTRY) / 1000) + window - ms + margin
-  redis.call('SET', key, struct.pack('>I5', window) .. body, 'PX', math.max(1, life))
+  redis.call('SET', key, string.format('%.0f:', window) .. body, 'PX', math.max(1, life))
 end
 
 -- What is left of a key, under the window and for as long as it had.
 local function keep(key, window, body)
   if body == '' then redis.call('DEL', key)
-  else redis.call('SET', key, struct.pack('>I5', window) .. body, 'KEEPTTL') end
+  else redis.call('SET', key, string.format('%.0f:', window) .. body, 'KEEPTTL') end
 end
 
 -- How long until so many more are granted, in milliseconds; 0 for now.
@@ -136,11 +137,68 @@ local function without(body, at, cost)
 end
 `;
 
+/** For keys that are as most are: of the same window, and by a clock that was not ahead. */
+const AT_ONCE = `
+local call, unpack, sub = redis.call, struct.unpack, string.sub
+local KEYS, ARGV = KEYS, ARGV
+
+-- What is to be written in front of the new uses of a key, the latest time there, and how long to wait; or nothing.
+local function ready(n)
+  local uses, head, cost = ARGV[2 + n * 3] + 0, ARGV[3 + n * 3] .. ':', ARGV[4 + n * 3] + 0
+  local found = call('GET', KEYS[n])
+  if not found then return head, 0, 0 end
+  local window, front = ARGV[3 + n * 3] + 0, #head
+  local count = (#found - front) / 12
+  if count < 1 or count % 1 ~= 0 or sub(found, 1, front) ~= head then return nil end
+  local last = unpack('>I7', found, #found - 11)
+  if last > t then return nil end
+  if cost > uses then cost = uses end
+  local since, from = (ms - window + 1) * 1000, 1
+  if unpack('>I7', found, front + 1) < since then
+    local behind = count + 1
+    while from < behind do
+      local middle = from + behind
+      middle = (middle - middle % 2) / 2
+      if unpack('>I7', found, front + middle * 12 - 11) < since then from = middle + 1 else behind = middle end
+    end
+  end
+  local over = count - from + 1 + cost - uses
+  if over > 0 then
+    local free = unpack('>I7', found, front + (from + over) * 12 - 23)
+    return head, last, (free - free % 1000) / 1000 + window - ms
+  end
+  if from > 1 then found = head .. sub(found, front + from * 12 - 11) end
+  return found, last, 0
+end
+
+local function atOnce()
+  local at, longest, denied, bodies = t, 0, 0, {}
+  for n = 1, #KEYS do
+    local body, last, wait = ready(n)
+    if body == nil then return nil end
+    if last >= at then at = last + 1 end
+    if wait > longest then longest, denied = wait, n end
+    bodies[n] = body
+  end
+  if denied > 0 then return { t, 0, denied, longest, ms + longest } end
+  local margin, entry = ARGV[4], struct.pack('>I7I5', at, ARGV[3])
+  for n = 1, #KEYS do
+    local new = entry
+    if ARGV[4 + n * 3] ~= '1' then new = string.rep(entry, math.min(ARGV[4 + n * 3], ARGV[2 + n * 3])) end
+    call('PSETEX', KEYS[n], ARGV[3 + n * 3] + margin, bodies[n] .. new)
+  end
+  return { t, 1, at }
+end
+`;
+
 /**
- * Takes the uses of all keys or of none; only looks where the call's number is 0. Behind the first three, ARGV holds the
+ * Takes the uses of all keys or of none; only looks where the call's number is 0, and may come again where it is below. Behind the first three, ARGV holds the
  * margin in milliseconds, then for each key the uses, the window and the cost.
  */
-export const acquire = script(`
+export const acquire = script(
+  `
+local function inFull()
+${USES}
 local bodies, mends = {}, {}
 local margin = tonumber(ARGV[4])
 local at, longest, denied = t, 0, 0
@@ -167,12 +225,21 @@ for n = 1, #KEYS do
 end
 if denied > 0 then return { t, 0, denied, longest, ms + longest } end
 return { t, 1, at }
-`);
+end
+
+if ARGV[3] + 0 > 0 then
+  local answer = atOnce()
+  if answer then return answer end
+end
+return inFull()
+`,
+  AT_ONCE,
+);
 
 /** Undoes what the call of ARGV[4] has taken, once that call can come no more. */
 export const undo = script(`
 if t <= tonumber(ARGV[5]) then return { t, 'early' } end
-nonce = struct.pack('>I6', tonumber(ARGV[4]))
+nonce = struct.pack('>I5', tonumber(ARGV[4]))
 for n = 1, #KEYS do
   local body, window = raw(KEYS[n])
   local left, isOurs = {}, false
@@ -252,6 +319,7 @@ return { t, 0 }
 
 const VALUES = `
 local key = KEYS[1]
+local nonce = string.format('%.0f', math.abs(ARGV[3]))
 
 -- Version, when it is gone, for how long it was to live, who wrote it, and the text; also of what is gone already.
 local function found()
@@ -273,7 +341,7 @@ local function live(one, margin)
   return nil
 end
 
-local function isOurs(one, nonce)
+local function isOurs(one)
   return one ~= nil and string.find(',' .. one.by .. ',', ',' .. nonce .. ',', 1, true) ~= nil
 end
 
@@ -303,12 +371,12 @@ export const compareAndSet = script(
   `
 local margin = tonumber(ARGV[4])
 local before = found()
-if isOurs(before, ARGV[3]) then return { t, 1 } end
+if isOurs(before) then return { t, 1 } end
 local now = live(before, margin)
 local version = 0
 if now ~= nil then version = now.version end
 if version ~= tonumber(ARGV[5]) then return { t, 0 } end
-put(before, tonumber(ARGV[6]), ARGV[3], ARGV[7], margin)
+put(before, tonumber(ARGV[6]), nonce, ARGV[7], margin)
 return { t, 1 }
 `,
   VALUES,
@@ -319,7 +387,7 @@ export const increment = script(
   `
 local before = found()
 local now = live(before, tonumber(ARGV[4]))
-if isOurs(now, ARGV[3]) then return { t, now.text } end
+if isOurs(now) then return { t, now.text } end
 local sum, by = 0, ''
 if now ~= nil then
   sum = tonumber(now.text)
@@ -331,7 +399,7 @@ local _, count = string.gsub(by, ',', '')
 if count >= 7 then by = string.match(by, ',(.*)') end
 if by ~= '' then by = by .. ',' end
 local text = string.format('%.17g', sum)
-put(before, 0, by .. ARGV[3], text, 0)
+put(before, 0, by .. nonce, text, 0)
 return { t, text }
 `,
   VALUES,

@@ -60,7 +60,7 @@ export class Undoing {
 
   private async isUndone({ names, nonce, until }: Waiting): Promise<boolean> {
     try {
-      const [early] = await this.calls.run(scripts.undo, names, 0, [String(nonce), String(until)]);
+      const [, early] = await this.calls.run(scripts.undo, names, 0, [String(nonce), String(until)]);
       return early === undefined;
     } catch {
       return false;

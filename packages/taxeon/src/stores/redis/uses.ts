@@ -41,11 +41,10 @@ export function usesOn(
       given.push(String(limit.uses), String(limit.windowMs), String(cost));
     }
     try {
-      const [isGranted, ...more] = await calls.run(scripts.acquire, names, nonce, given);
-      const [first = 0, retryAfterMs = 0, endsAt = 0] = more.map(Number);
+      const [, isGranted, first, wait, end] = await calls.run(scripts.acquire, names, nonce, given);
       return isGranted === 1
-        ? { granted: true, at: first / 1000, nonce }
-        : { granted: false, index: first - 1, retryAfterMs, endsAt, nonce };
+        ? { granted: true, at: Number(first) / 1000, nonce }
+        : { granted: false, index: Number(first) - 1, retryAfterMs: Number(wait), endsAt: Number(end), nonce };
     } catch (error) {
       if (!looks && error instanceof Unanswered) undoing.add(names, nonce, error.until, longestOf(counted));
       throw error;
@@ -95,7 +94,7 @@ export function usesOn(
       pages.map(async (page) => {
         const names = page.map(({ limit, key }) => keys.uses(limit, key));
         const given = page.flatMap(({ limit, cost, at }) => [limit.uses, limit.windowMs, cost, microseconds(at)]);
-        const [at, ...lost] = await calls.run(
+        const [, at, ...lost] = await calls.run(
           scripts.renew,
           names,
           calls.nextNonce(),
@@ -117,7 +116,7 @@ export function usesOn(
       const found = await Promise.all(
         pagesOf(names, atOnce).map(async (page) => {
           const counts = await calls.run(scripts.count, page, 0, []);
-          return page.map((name, index) => ({ name, uses: counts[2 * index], endsAt: counts[2 * index + 1] }));
+          return page.map((name, index) => ({ name, uses: counts[2 * index + 1], endsAt: counts[2 * index + 2] }));
         }),
       );
       const page = found.flat().flatMap(({ name, uses, endsAt }) => {
@@ -144,7 +143,7 @@ export function usesOn(
     renew,
     live,
     async reset(id, key) {
-      const [had] = await calls.run(scripts.reset, [keys.usesOf(id, key)], calls.nextNonce(), []);
+      const [, had] = await calls.run(scripts.reset, [keys.usesOf(id, key)], calls.nextNonce(), []);
       return had === 1;
     },
     stop: () => undoing.stop(),

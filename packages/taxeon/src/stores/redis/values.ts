@@ -32,18 +32,18 @@ export function valuesOn(
 
   return {
     async read(key) {
-      const [version, value] = await calls.run(scripts.read, [keys.value(key)], 0, [margin]);
+      const [, version, value] = await calls.run(scripts.read, [keys.value(key)], 0, [margin]);
       return version === undefined ? undefined : { value: forText.unescaped(String(value)), version: Number(version) };
     },
     async compareAndSet(key, expected, value, expiresInMs) {
       const lifeMs = Math.min(lifeOf(expiresInMs) ?? 0, LONGEST_LIFE_MS);
       const given = [margin, String(expected), String(Math.ceil(lifeMs)), forText.escaped(value)];
-      const [isWritten] = await calls.run(scripts.compareAndSet, [keys.value(key)], calls.nextNonce(), given);
+      const [, isWritten] = await calls.run(scripts.compareAndSet, [keys.value(key)], calls.nextNonce(), given);
       return isWritten === 1;
     },
     async increment(key, by) {
       sumOf(undefined, by);
-      const [sum] = await calls.run(scripts.increment, [keys.value(key)], calls.nextNonce(), [margin, String(by)]);
+      const [, sum] = await calls.run(scripts.increment, [keys.value(key)], calls.nextNonce(), [margin, String(by)]);
       return Number(sum);
     },
     async entries(prefix) {
