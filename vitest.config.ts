@@ -3,8 +3,11 @@ import { availableParallelism } from 'node:os';
 import { defineConfig } from 'vitest/config';
 import { sources } from './scripts/sources.js';
 
-/** The library and the demo bot are taken from their sources. */
-const conditions = ['source', 'module', 'node', 'development|production'];
+/**
+ * The library and the demo bot are taken from their sources. Without `module`: what packages publish for bundlers, Node
+ * cannot read.
+ */
+const conditions = ['source', 'node', 'development|production'];
 
 export default defineConfig({
   resolve: { conditions, alias: sources },

@@ -11,6 +11,7 @@ const entries = [
   'platforms/pace',
   'stores/file',
   'stores/redis/redis',
+  'telemetry/telemetry',
   'icu/index',
   'modules/index',
   'modules/hooks',

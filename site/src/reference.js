@@ -30,6 +30,7 @@ const entries = {
   'platforms/stand-in': 'taxeon/stand-in',
   'stores/file': 'taxeon/file-store',
   'stores/redis/redis': 'taxeon/redis',
+  'telemetry/telemetry': 'taxeon/telemetry',
   modules: 'taxeon/modules',
   testing: 'taxeon/testing',
   'testing/tryouts': 'taxeon/tryouts',

@@ -201,6 +201,7 @@ export {
 } from './queries/manifest.js';
 export { manifestSchema } from './queries/manifest-schema.js';
 export { needs } from './queries/needs.js';
+export { openQuestions } from './queries/open-questions.js';
 export {
   type Reference,
   type ReferenceArgument,

@@ -5,7 +5,7 @@ import { expect, test } from 'vitest';
 
 /** From the ground up: a folder imports from those before it. The core ends with `layer`: no package, nothing of Node. */
 const folders =
-  'base contract limits memory commands access reading replies delivery catalogue observe guilds asking pipeline layer queries registration modules stores platforms icu testing'.split(
+  'base contract limits memory commands access reading replies delivery catalogue observe guilds asking pipeline layer queries registration telemetry modules stores platforms icu testing'.split(
     ' ',
   );
 const src = fileURLToPath(new URL('../src/', import.meta.url));

@@ -43,6 +43,8 @@ export interface Pipeline {
   readonly stepsBeforeRun: readonly AnyStep[];
   readonly order: StageOrder;
   readonly asking: HandlerAsking | undefined;
+  /** How many questions are open. */
+  openQuestions(): number;
 }
 
 /** Stages that ask, in place of those that refuse, and what handlers ask through. */
@@ -51,6 +53,8 @@ export interface Asking {
   readonly ask: HandlerAsking;
   /** Once a platform is connected: what was asked before the process ended. */
   connected(platform: Platform): void;
+  /** How many questions are open. */
+  openQuestions(): number;
   close(): void;
 }
 
@@ -66,6 +70,7 @@ export function pipelineOf(given: readonly AnyStage[], asking?: Asking): Pipelin
     stages: all,
     gates: all.slice(0, 2) as [Gate, Gate],
     asking: asking?.ask,
+    openQuestions: () => asking?.openQuestions() ?? 0,
     steps,
     stepsBeforeRun: steps.filter((step) => step.name !== 'run'),
     order: { names: all.map(({ name }) => name), endsAt: all.findIndex(({ kind }) => kind === 'end') },

@@ -74,6 +74,7 @@ function askingOf(services: Services, { within = '1m', whenMissing = 'refuse', m
       orphans = orphans.filter((question) => !told.includes(question));
       told.forEach(orphaned);
     },
+    openQuestions: () => context.open.all.size,
     close() {
       handlers.close();
       context.open.close();
