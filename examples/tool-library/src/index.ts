@@ -56,6 +56,8 @@ export interface MalletOptions {
   readonly owners?: readonly Key[];
   /** Finds failures again in the log; something random by default. */
   readonly reference?: () => string;
+  /** Where a second delivery is recognised; in memory by default. */
+  readonly repeats?: NonNullable<LayerOptions['repeats']>;
   /** What the bot's own console may do; nothing by default. */
   readonly console?: NonNullable<LayerOptions['console']>;
 }
