@@ -58,6 +58,8 @@ export interface MalletOptions {
   readonly reference?: () => string;
   /** Where a second delivery is recognised; in memory by default. */
   readonly repeats?: NonNullable<LayerOptions['repeats']>;
+  /** Runs around every handler. */
+  readonly around?: NonNullable<LayerOptions['around']>;
   /** What the bot's own console may do; nothing by default. */
   readonly console?: NonNullable<LayerOptions['console']>;
 }

@@ -1,0 +1,5 @@
+declare module '*.yaml' {
+  const data: unknown;
+  export default data;
+}
+declare module '*.css';
