@@ -1,5 +1,6 @@
 /** The same bot on a command layer. */
 import {
+  type AroundHook,
   arg,
   type Clock,
   type CommandLayer,
@@ -12,6 +13,7 @@ import {
 import { guild, quiet } from './oddmere.js';
 
 interface LayeredOptions {
+  readonly around?: AroundHook;
   readonly clock: Clock;
   /** Whether the handler gives a promise. */
   readonly isAsync?: boolean;
@@ -31,7 +33,7 @@ const declared = {
 const owes = (who: string, pence: number, note: string | undefined) =>
   `${who} owes ${pence} pence${note === undefined ? '' : ` (${note})`}.`;
 
-export function layeredBot({ clock, isAsync = false }: LayeredOptions): CommandLayer {
+export function layeredBot({ clock, isAsync = false, around }: LayeredOptions): CommandLayer {
   const fine = command({
     ...declared,
     requires: ({ caller, bot }) => [caller.can('fine'), bot.can('fine'), caller.outranks('who')],
@@ -40,7 +42,13 @@ export function layeredBot({ clock, isAsync = false }: LayeredOptions): CommandL
       ? async ({ args: { who, pence, note } }) => owes(who.name, pence, note)
       : ({ args: { who, pence, note } }) => owes(who.name, pence, note),
   });
-  return createCommandLayer({ commands: [fine], prefixes: ['!'], clock, log: quiet });
+  return createCommandLayer({
+    commands: [fine],
+    prefixes: ['!'],
+    clock,
+    log: quiet,
+    ...(around === undefined ? {} : { around }),
+  });
 }
 
 /** With settings of guilds from a store, a running limit, two cooldowns; listeners and event ids come with the calls. */

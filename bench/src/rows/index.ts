@@ -10,10 +10,11 @@ import { modules } from './modules.js';
 import { reading } from './reading.js';
 import { onRedis } from './redis.js';
 import { start } from './start.js';
+import { onTelemetry } from './telemetry.js';
 import { tryouts } from './tryouts.js';
 
 export const chapters: readonly { readonly title: string; readonly rows: readonly Row[] }[] = [
-  { title: 'Chat and calls', rows: [...calls, ...asking] },
+  { title: 'Chat and calls', rows: [...calls, ...asking, ...onTelemetry] },
   { title: 'The size of the catalogue', rows: catalogue },
   { title: 'Reading a line', rows: reading },
   { title: 'Limits', rows: [...limits, ...onRedis] },

@@ -41,7 +41,7 @@ export async function playAfternoon(): Promise<Seen> {
   const data = oddmere as DemoData;
   const log = keptLog();
   const store = seen.store(memoryStore({ clock }));
-  const layer = mallet(data, { clock, log, store, around: seen.around, owners: ['stand-in/odalys'] });
+  const layer = mallet(data, { clock, log, store, ...seen.hooks, owners: ['stand-in/odalys'] });
   const stop = seen.watch(layer);
   // Files cannot be saved in a browser.
   const events = Object.fromEntries(

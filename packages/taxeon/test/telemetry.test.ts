@@ -99,7 +99,7 @@ async function scene(options: { readonly stops?: boolean } = {}) {
       store,
       settings: guildSettings({ store }),
       asking: askInChat(),
-      around: seen.around,
+      ...seen.hooks,
       damping: '1 in 1m',
     });
     leave = seen.watch(layer);

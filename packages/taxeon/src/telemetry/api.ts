@@ -30,6 +30,7 @@ export interface OpenTelemetryApi {
   readonly trace: {
     getTracer(name: string, version?: string): { startSpan(name: string, options: { readonly kind: number }): Span };
     setSpan(context: never, span: never): unknown;
+    getTracerProvider(): object;
   };
   readonly context: {
     active(): unknown;

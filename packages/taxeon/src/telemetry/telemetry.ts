@@ -16,8 +16,8 @@ export type { OpenTelemetryApi } from './api.js';
 
 /** What is seen of a bot from outside. */
 export interface Telemetry {
-  /** For `createCommandLayer`: what a handler does is inside the span of its call. */
-  readonly around: AroundHook;
+  /** For `createCommandLayer`: what a handler does is inside the span of its call. Empty where nobody takes spans. */
+  readonly hooks: { readonly around?: AroundHook };
   /** Begins to tell of a layer. Gives what ends that. */
   watch(layer: CommandLayer): () => void;
   /** A store that is timed, for `createCommandLayer` and `guildSettings`. */
@@ -29,13 +29,16 @@ const NAME = 'taxeon';
 const KIND_SERVER = 1;
 const STATUS_ERROR = 2;
 
+const CALLS = { description: 'Calls, by how they ended', unit: '{call}' };
+const HELD_BACK = { description: 'Refusals that were told often enough', unit: '{reply}' };
+
 /** In seconds: from a call in memory to one that waits for people. */
 const SECONDS = [0.0001, 0.0005, 0.001, 0.0025, 0.005, 0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1, 2.5, 5, 10, 60];
 
 /**
  * Tells OpenTelemetry of calls: a span each, with its stages as events, and metrics.
  *
- * @param api what `import * as api from '@opentelemetry/api'` gives; without an SDK behind it nothing is told
+ * @param api what `import * as api from '@opentelemetry/api'` gives, once an SDK was registered; without one nothing is told
  * @throws TypeError for what is something else
  *
  * @example
@@ -43,7 +46,7 @@ const SECONDS = [0.0001, 0.0005, 0.001, 0.0025, 0.005, 0.01, 0.025, 0.05, 0.1, 0
  * import { telemetry } from 'taxeon/telemetry';
  *
  * const seen = telemetry(api);
- * const layer = createCommandLayer({ commands, store: seen.store(store), around: seen.around });
+ * const layer = createCommandLayer({ commands, store: seen.store(store), ...seen.hooks });
  * seen.watch(layer);
  */
 export function telemetry(api: OpenTelemetryApi): Telemetry {
@@ -52,20 +55,19 @@ export function telemetry(api: OpenTelemetryApi): Telemetry {
   const meter = api.metrics.getMeter(NAME, version);
   const inSeconds = (name: string, description: string) =>
     meter.createHistogram(name, { description, unit: 's', advice: { explicitBucketBoundaries: SECONDS } });
-  const calls = meter.createCounter('taxeon.calls', { description: 'Calls, by how they ended', unit: '{call}' });
+  const calls = meter.createCounter('taxeon.calls', CALLS);
   const whole = inSeconds('taxeon.call.duration', 'From when a call is heard until it is answered');
   const layers = inSeconds('taxeon.layer.duration', 'What of a call is not its handler');
   const handlers = inSeconds('taxeon.handler.duration', 'What of a call is its handler');
   const platforms = inSeconds('taxeon.platform.duration', 'How long handing over the answer takes');
   const stores = inSeconds('taxeon.store.duration', 'How long the store takes');
-  const heldBack = meter.createCounter('taxeon.replies.held_back', {
-    description: 'Refusals that were told often enough',
-    unit: '{reply}',
-  });
+  const heldBack = meter.createCounter('taxeon.replies.held_back', HELD_BACK);
   const open = meter.createObservableGauge('taxeon.questions.open', {
     description: 'Questions that wait for an answer',
     unit: '{question}',
   });
+  // Where nobody takes it, nothing is timed or put together.
+  const [isCounted, isTraced] = [counts(meter), traces(api)];
   const spans = new WeakMap<Input, { readonly span: Span; readonly begunAt: number }>();
 
   function begin(input: Input): void {
@@ -99,15 +101,17 @@ export function telemetry(api: OpenTelemetryApi): Telemetry {
     endSpan(begun.span, begun.begunAt, ended, event, stages);
   }
 
+  const around: AroundHook = (call, next) => {
+    const span = spans.get(call[callOrigin].input)?.span;
+    return span === undefined
+      ? next()
+      : api.context.with(api.trace.setSpan(api.context.active() as never, span as never) as never, next);
+  };
+
   return {
-    around(call, next) {
-      const input = call[callOrigin]?.input;
-      const span = input === undefined ? undefined : spans.get(input)?.span;
-      return span === undefined
-        ? next()
-        : api.context.with(api.trace.setSpan(api.context.active() as never, span as never) as never, next);
-    },
+    hooks: isTraced ? { around } : {},
     watch(layer) {
+      if (!isCounted && !isTraced) return () => undefined;
       const observe: Observe = (result) => result.observe(openQuestions(layer));
       open.addCallback(observe);
       const leave = [
@@ -120,12 +124,14 @@ export function telemetry(api: OpenTelemetryApi): Telemetry {
       };
     },
     store: (store) =>
-      observedStore(store, (operation, tookMs, error) =>
-        stores.record(tookMs / 1000, {
-          'taxeon.operation': operation,
-          ...(error === undefined ? {} : { 'error.type': nameOf(error) }),
-        }),
-      ),
+      isCounted
+        ? observedStore(store, (operation, tookMs, error) =>
+            stores.record(tookMs / 1000, {
+              'taxeon.operation': operation,
+              ...(error === undefined ? {} : { 'error.type': nameOf(error) }),
+            }),
+          )
+        : store,
   };
 }
 
@@ -156,6 +162,17 @@ function endSpan(
 function nameOf(error: unknown): string {
   const { name } = Object(error) as { readonly name?: unknown };
   return typeof name === 'string' && name !== '' && name.length <= 100 ? name : 'Error';
+}
+
+/** Without an SDK, all counters are one that counts nothing. */
+function counts(meter: ReturnType<OpenTelemetryApi['metrics']['getMeter']>): boolean {
+  return meter.createCounter('taxeon.calls', CALLS) !== meter.createCounter('taxeon.replies.held_back', HELD_BACK);
+}
+
+/** Without an SDK, the provider of the API's own stands for no other. */
+function traces({ trace }: OpenTelemetryApi): boolean {
+  const provider = trace.getTracerProvider() as { getDelegateTracer?(name: string): unknown };
+  return provider.getDelegateTracer === undefined || provider.getDelegateTracer(NAME) !== undefined;
 }
 
 function mustBeApi(api: unknown): void {

@@ -46,7 +46,7 @@ const MARGIN_OF_TESTS_MS = 3_600_000;
  * import { createClient } from 'redis';
  * import { redisStore } from 'taxeon/redis';
  *
- * const store = redisStore(createClient({ url: process.env.REDIS_URL }), { bot: 'mallet' });
+ * const store = redisStore(createClient({ url: 'redis://localhost:6379' }), { bot: 'mallet' });
  * const layer = createCommandLayer({ commands, store });
  */
 export function redisStore(connection: RedisConnection, options: RedisStoreOptions): Store {
