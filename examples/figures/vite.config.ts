@@ -1,12 +1,7 @@
-import { defineConfig, type Plugin } from 'vite';
-import { parse } from 'yaml';
+import { defineConfig } from 'vite';
+import { classicScript, yamlAsData } from '../../scripts/page-plugins.js';
 
-/** The demo's data becomes part of the page. */
-const yamlAsData: Plugin = {
-  name: 'yaml-as-data',
-  transform(code, id) {
-    return id.endsWith('.yaml')
-      ? { code: `export default ${JSON.stringify(parse(code))}`, moduleType: 'js' }
+export default ${JSON.stringify(parse(code))}`, moduleType: 'js' }
       : undefined;
   },
 };

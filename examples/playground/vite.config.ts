@@ -1,27 +1,7 @@
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
-import { defineConfig, type Plugin } from 'vite';
-import { parse } from 'yaml';
-
-/** The demo's data becomes part of the page, so that it needs no server and no reader of YAML to begin. */
-const yamlAsData: Plugin = {
-  name: 'yaml-as-data',
-  transform(code, id) {
-    return id.endsWith('.yaml')
-      ? { code: `export default ${JSON.stringify(parse(code))}`, moduleType: 'js' }
-      : undefined;
-  },
-};
-
-/** A classic script runs from any folder, also where it is opened as a file. */
-const classicScript: Plugin = {
-  name: 'classic-script',
-  apply: 'build',
-  transformIndexHtml: {
-    order: 'post',
-    handler: (html) => html.replace(/<script type="module" crossorigin/g, '<script defer').replace(/ crossorigin/g, ''),
-  },
-};
+import { defineConfig } from 'vite';
+import { classicScript, yamlAsData } from '../../scripts/page-plugins.js';
 
 /** Only what reads: the package's entry brings what writes along. */
 const yamlParts = join(dirname(createRequire(import.meta.url).resolve('js-yaml/package.json')), 'lib');

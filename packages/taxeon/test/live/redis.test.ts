@@ -24,23 +24,19 @@ describe.skipIf(isMissing('redis-server'))('the trials of a store', () => {
   });
   afterAll(() => Promise.all([server.stop(), cluster.stop()]));
 
-  describe.each(Object.entries(clients))('on a Redis server by %s', (_, connect) => {
-    const on = (clock: VirtualClock) => redisStore(connect(server.port), { bot: `bot ${bots}`, clock });
+  const stores = [
+    ...Object.entries(clients).map(([name, connect]) => [`a server, by ${name}`, () => connect(server.port)] as const),
+    ...Object.entries(clusterClients).map(
+      ([name, connect]) => [`a cluster, by ${name}`, () => connect(cluster.ports)] as const,
+    ),
+  ];
+  describe.each(stores)('on %s', (_, connect) => {
+    const openAnother = (clock: VirtualClock) => redisStore(connect(), { bot: `bot ${bots}`, clock });
     const open = (clock: VirtualClock) => {
       bots += 1;
-      return on(clock);
+      return openAnother(clock);
     };
-    test.each(trials)('%s', async (_name, trial) => expect(await trial.run({ open, openAnother: on })).toBe(undefined));
-    test('agrees with a plain list of times, clock steps both ways included', () => agreesWithList(open, false));
-  });
-
-  describe.each(Object.entries(clusterClients))('on a cluster by %s', (_, connect) => {
-    const on = (clock: VirtualClock) => redisStore(connect(cluster.ports), { bot: `bot ${bots}`, clock });
-    const open = (clock: VirtualClock) => {
-      bots += 1;
-      return on(clock);
-    };
-    test.each(trials)('%s', async (_name, trial) => expect(await trial.run({ open, openAnother: on })).toBe(undefined));
+    test.each(trials)('%s', async (_name, trial) => expect(await trial.run({ open, openAnother })).toBe(undefined));
     test('agrees with a plain list of times, clock steps both ways included', () => agreesWithList(open, false));
   });
 });

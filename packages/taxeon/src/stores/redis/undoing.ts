@@ -1,6 +1,6 @@
 /** Undoing what a call may have taken that nobody runs on: once it can come no more, and tried until it is known. */
 import type { Calls } from './calls.js';
-import * as scripts from './scripts.js';
+import * as scripts from './use-scripts.js';
 
 const AGAIN_MS = 1000;
 /** What is beyond these runs out with its window. */

@@ -7,8 +7,8 @@ import type { Denial, Limit, LiveLimit, Renewed, Store, Use, Verdict } from '../
 import { type Calls, Unanswered } from './calls.js';
 import type { Keys } from './keys.js';
 import { pagesOf, scan } from './scan.js';
-import * as scripts from './scripts.js';
 import { Undoing } from './undoing.js';
+import * as scripts from './use-scripts.js';
 
 /** How many keys a script is given at most: others have their turn between. */
 const AT_ONCE = 100;

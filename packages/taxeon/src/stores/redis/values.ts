@@ -5,7 +5,7 @@ import { forText } from '../escape.js';
 import type { Calls } from './calls.js';
 import type { Keys } from './keys.js';
 import { scan } from './scan.js';
-import * as scripts from './scripts.js';
+import * as scripts from './value-scripts.js';
 
 /** Beyond that a server does not count; a thousand years. */
 const LONGEST_LIFE_MS = 3.2e13;
