@@ -36,7 +36,7 @@ describe.skipIf(isMissing('chromium'))('the afternoon in figures', () => {
     ).toEqual(['resolve', 'reach', 'access', 'read', 'standing', 'limits', 'run', 'reply']);
     await page.addScriptTag({ content: axe });
     const wrong = await page.evaluate(
-      'axe.run().then(({ violations }) => violations.map(({ id, nodes }) => `${id} ${nodes[0].html}`))',
+      'axe.run().then(({ violations }) => violations.map(({ id, nodes }) => [id, nodes[0].html]))',
     );
     expect(wrong).toEqual([]);
     expect(await page.evaluate('document.documentElement.scrollWidth')).toBeLessThanOrEqual(390);
