@@ -1,19 +1,18 @@
-/** `taxeon limits`: what is live in a store's file, and forgetting it. */
+/** `taxeon limits`: what is live in a store, and forgetting it. */
 import { durationInWords, type LiveLimit, liveOf, type Store } from 'taxeon';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
-import { openExistingStore } from './open-store.js';
+import { openExistingStore, type StorePlace } from './open-store.js';
 import { tableLines } from './table.js';
 
-export interface LimitsOptions {
-  readonly store: string;
+export interface LimitsOptions extends StorePlace {
   readonly of?: string;
   readonly reset?: string;
   readonly json: boolean;
 }
 
-export async function showLimits({ store: path, of, reset, json }: LimitsOptions): Promise<void> {
-  const store = await openExistingStore(path, 'its limits');
+export async function showLimits({ of, reset, json, ...place }: LimitsOptions): Promise<void> {
+  const store = await openExistingStore(place, 'its limits');
   try {
     const live = await liveOf(store, ({ key }) => of === undefined || key.split(' ').includes(of));
     if (reset !== undefined) {

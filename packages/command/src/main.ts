@@ -147,8 +147,9 @@ program
 
 program
   .command('limits')
-  .description("what is counted now in a store's file, and forgetting it")
-  .requiredOption('--store <file>', 'the file that the bot keeps its limits in')
+  .description('what is counted now in a store, and forgetting it')
+  .requiredOption('--store <where>', 'the file that the bot keeps its limits in, or redis://localhost:6379')
+  .option('--bot <name>', 'the name of the bot on a Redis server')
   .option('--of <id>', "only what is counted for a person's, a guild's or a channel's id")
   .option('--reset <limit>', 'forget what --of has used of a limit')
   .addOption(json())
@@ -179,8 +180,9 @@ program
 
 program
   .command('usage')
-  .description("what was used how often, from a store's file")
-  .requiredOption('--store <file>', 'the file that the bot keeps its counts in')
+  .description('what was used how often, from a store')
+  .requiredOption('--store <where>', 'the file that the bot keeps its counts in, or redis://localhost:6379')
+  .option('--bot <name>', 'the name of the bot on a Redis server')
   .option('--in <guild>', 'only what was used in a guild, by id')
   .option('--since <day>', 'only from a day on, such as 2026-05-09, in UTC')
   .addOption(json().conflicts('format'))

@@ -1,5 +1,8 @@
-/** Opening the file that a bot keeps its limits, settings and counts in. */
+/** Opening the file, or the Redis server, that a bot keeps its limits, settings and counts in. */
 import { existsSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import type { Clock, Store } from 'taxeon';
 import { messageOf, UsageError } from './errors.js';
 
@@ -13,9 +16,36 @@ export async function openStore(path: string, clock?: Clock): Promise<Store> {
   }
 }
 
+/** What a bot keeps, and where: a file's path, or the address of a server with the name of the bot there. */
+export interface StorePlace {
+  readonly store: string;
+  readonly bot?: string;
+}
+
 /** @throws UsageError where there is none, too. */
-export function openExistingStore(path: string, what: string): Promise<Store> {
+export function openExistingStore({ store: path, bot }: StorePlace, what: string): Promise<Store> {
+  if (/^rediss?:\/\//.test(path)) return openOnServer(path, bot);
+  if (bot !== undefined) throw new UsageError('--bot goes with a server: --store redis://localhost:6379 --bot mallet.');
   if (!existsSync(path))
     throw new UsageError(`There is no store at ${path}; name the file that the bot keeps ${what} in.`);
   return openStore(path);
+}
+
+/** By the client of the bot's own folder. The password is not written on the command line, where others can see it. */
+async function openOnServer(url: string, bot: string | undefined): Promise<Store> {
+  if (bot === undefined) throw new UsageError('Say whose keys to look at with --bot, as in redisStore: --bot mallet.');
+  const password = process.env['REDIS_PASSWORD'];
+  try {
+    const client = createRequire(join(process.cwd(), 'package.json')).resolve('redis');
+    const { createClient } = (await import(pathToFileURL(client).href)) as typeof import('redis');
+    const { redisStore } = await import('taxeon/redis');
+    const connection = createClient(password === undefined ? { url } : { url, password });
+    const store = redisStore(connection, { bot });
+    await store.read('');
+    return store;
+  } catch (error) {
+    if (Object(error).code === 'MODULE_NOT_FOUND')
+      throw new UsageError('Looking at a server needs the package redis; install it with: npm install redis');
+    throw new UsageError(`${url} does not open as a store: ${messageOf(error)}`);
+  }
 }

@@ -1,25 +1,24 @@
-/** `taxeon usage`: what was used how often, from a store's file. */
+/** `taxeon usage`: what was used how often, from a store. */
 import colors from 'picocolors';
 import { readUsage, type UsageCount, visible } from 'taxeon';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
-import { openExistingStore } from './open-store.js';
+import { openExistingStore, type StorePlace } from './open-store.js';
 import { tableRows } from './table.js';
 import { terminalWidth, widthOf } from './terminal.js';
 
-export interface UsageOptions {
-  readonly store: string;
+export interface UsageOptions extends StorePlace {
   readonly in?: string;
   readonly since?: string;
   readonly format: 'table' | 'csv';
   readonly json: boolean;
 }
 
-export async function showUsage({ store: path, in: guild, since, format, json }: UsageOptions): Promise<void> {
+export async function showUsage({ in: guild, since, format, json, ...place }: UsageOptions): Promise<void> {
   if (since !== undefined && !/^\d{4}-\d{2}-\d{2}$/.test(since)) {
     throw new UsageError(`"${since}" is no day; write it as 2026-05-09.`);
   }
-  const store = await openExistingStore(path, 'its counts');
+  const store = await openExistingStore(place, 'its counts');
   try {
     const counts = (await readUsage(store)).filter(
       (one) => (guild === undefined || one.guild === guild) && (since === undefined || one.day >= since),

@@ -13,11 +13,13 @@ export class Rounds<Guild> {
   isOn = false;
   private cancel: (() => void) | undefined = undefined;
   private isOver = false;
+  private isHurrying = false;
 
   constructor(
     private readonly clock: () => Clock,
     private readonly guilds: () => readonly Guild[],
-    private readonly check: (guild: Guild) => Promise<unknown>,
+    /** Never rejects; whether the store has answered. */
+    private readonly check: (guild: Guild) => Promise<boolean>,
   ) {}
 
   begin(): void {
@@ -28,12 +30,16 @@ export class Rounds<Guild> {
     this.step(guilds, Math.ceil(guilds.length / STEPS), 0);
   }
 
-  /** All of them soon: messages may have been missed. */
+  /** All of them soon: messages may have been missed. Ends where the store does not answer; the next round looks again. */
   async hurry(): Promise<void> {
+    if (this.isHurrying) return;
+    this.isHurrying = true;
     const guilds = this.guilds();
-    for (let from = 0; from < guilds.length; from += STEPS) {
-      await Promise.all(guilds.slice(from, from + STEPS).map((guild) => this.check(guild)));
+    for (let from = 0; from < guilds.length && !this.isOver; from += STEPS) {
+      const answered = await Promise.all(guilds.slice(from, from + STEPS).map((guild) => this.check(guild)));
+      if (!answered.includes(true)) break;
     }
+    this.isHurrying = false;
   }
 
   stop(): void {

@@ -6,7 +6,7 @@ import { BoundedMap } from '../base/bounded-map.js';
 import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
 import { isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
-import { after, type Clock, systemClock } from '../base/time.js';
+import { type Clock, inBackground, systemClock } from '../base/time.js';
 import type { Actor } from '../contract/actors.js';
 import { isKey, type Key, keyOf, partsOf } from '../contract/key.js';
 import type { Log } from '../contract/log.js';
@@ -91,14 +91,16 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     return [...snapshots].flatMap(([platform, here]) => Array.from(here.entries(), ([id]) => keyOf(platform, id)));
   }
 
-  /** Never rejects. */
-  async function seeIfChanged(guild: Key): Promise<void> {
-    if (rereads.has(guild) || loads.has(guild)) return;
+  /** Never rejects; whether the store has answered. */
+  async function seeIfChanged(guild: Key): Promise<boolean> {
+    if (rereads.has(guild) || loads.has(guild)) return true;
     try {
       const stored = await asked(() => store.read(storedAt(guild)));
       if ((stored?.version ?? 0) !== versions.get(guild)) beginReread(guild);
+      return true;
     } catch (error) {
       outages.tell({ ...told(guild), error });
+      return false;
     }
   }
 
@@ -193,7 +195,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       outages.tell({ ...told(guild), error });
       const pauseMs = nextPause(rereads.get(guild));
       rereads.set(guild, pauseMs);
-      after(clock, pauseMs, () => void reread(guild));
+      inBackground(clock, pauseMs, () => void reread(guild));
     }
   }
 

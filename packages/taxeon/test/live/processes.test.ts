@@ -7,7 +7,7 @@ import { askInChat } from 'taxeon/asking';
 import { standIn } from 'taxeon/stand-in';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { fine } from '../support/asking.js';
-import { oddmere, oddmereData, silentLog } from '../support/oddmere.js';
+import { codeOf, oddmere, oddmereData, silentLog } from '../support/oddmere.js';
 import { isMissing, script, start, until } from '../support/programs.js';
 import { type RedisCluster, type RedisServer, startCluster, startRedis } from '../support/redis.js';
 import { openShared } from '../support/shared-store.js';
@@ -99,6 +99,24 @@ describe.each(Object.entries(stores))('processes on %s', (_, [isLeftOut, empty])
       await store.close();
     });
 
+    test('a running limit, until the lease of one that was killed is over', async () => {
+      const name = await empty();
+      const other = start(process.execPath, [script('settler.js'), name, 'running', world]);
+      await until(() => other.out() === 'running\n', 'the other process runs it');
+      const store = openShared(name);
+      const stocktake = command({ name: 'stocktake', description: 'Count', running: { guild: 1 }, run: () => 'Done.' });
+      const { types } = await oddmere(() =>
+        createCommandLayer({ commands: [stocktake], prefixes: ['!'], store, lease: '1s', log: silentLog }),
+      );
+      const tried = async () => codeOf((await types('wren', '!stocktake')).outcome);
+      // It is renewed for as long as its process lives.
+      await new Promise((resolve) => setTimeout(resolve, 1200));
+      expect(await tried()).toBe('running.full');
+      other.child.kill('SIGKILL');
+      await until(async () => (await tried()) === 'completed', 'its place is free', 3000);
+      await store.close();
+    });
+
     test('one registration, where four start at once', async () => {
       const name = await empty();
       const registry = newFile('registry.json');
@@ -142,6 +160,22 @@ describe.each(Object.entries(stores))('processes on %s', (_, [isLeftOut, empty])
     });
   });
 });
+
+describe.skipIf(isWithoutRedis).each(['redis', 'redis+ioredis', 'cluster', 'cluster+ioredis'])(
+  'a process that closes its store on %s',
+  (kind) => {
+    test.each([0, 3, 10, 30, 100, 300])('after %i ms ends by itself', async (afterMs) => {
+      const ports = kind.startsWith('redis') ? [server.port] : cluster.ports;
+      const closer = start(process.execPath, [script('closer.js'), `${kind}:${ports.join(',')}`, String(afterMs)]);
+      const ended = await Promise.race([
+        closer.finished,
+        new Promise<undefined>((resolve) => setTimeout(resolve, 8000, undefined)),
+      ]);
+      closer.child.kill('SIGKILL');
+      expect(ended).toMatchObject({ status: 0, err: '' });
+    });
+  },
+);
 
 test('a handler’s question whose process was killed is told to be over', async () => {
   const path = newFile('mallet.db');

@@ -160,6 +160,17 @@ describe.skipIf(isMissing('redis-server')).each(['redis 6', 'ioredis 6'])('where
     },
   );
 
+  test('wants another password, calls are told so', async () => {
+    await server.tell('CONFIG', 'SET', 'requirepass', 'another');
+    const { types, lines, store, layer } = await botOn(line.port, clients[client] as (typeof clients)[string]);
+    expect(codeOf((await types('wren', '!lamp')).outcome)).toBe('store.unavailable');
+    expect(lines).toMatchObject([{ error: { problem: 'refused' } }]);
+    await server.tell('-a', 'another', 'CONFIG', 'SET', 'requirepass', '');
+    await until(async () => codeOf((await types('wren', '!lamp')).outcome) === 'completed', 'it is let in');
+    await layer.close();
+    await store.close();
+  });
+
   test('does what it is asked but its answer is lost, it is done once', async () => {
     bots += 1;
     const store = redisStore((clients[client] as (typeof clients)[string])(line.port), { bot: `bot ${bots}` });

@@ -14,6 +14,8 @@ export interface Caller {
   /** Where it is connected now. */
   readonly current: Link | undefined;
   connected(): Promise<Link>;
+  /** Why nothing is answered, where the client said so: a password is wrong, nobody listens. */
+  readonly trouble: unknown;
   /** @throws RedisStoreError where nothing more may be asked */
   began(call: Pending): void;
   ended(call: Pending): void;
@@ -38,6 +40,7 @@ export class Call<T> implements Pending {
   private knowsScript = true;
   private isPausing = false;
   private wasAsked = false;
+  private isAgain = false;
 
   constructor(
     private readonly caller: Caller,
@@ -82,14 +85,25 @@ export class Call<T> implements Pending {
     const now = performance.now();
     this.askedAt = now;
     // Any answer counts, also that of an earlier attempt.
-    const isAgain = this.wasAsked;
+    this.isAgain = this.wasAsked;
     this.wasAsked = true;
-    this.ask(link, this.until - now, isAgain, this.knowsScript).then((answer) => this.answered(answer), failed);
+    try {
+      const asked = this.ask(link, this.until - now, this.isAgain, this.knowsScript);
+      asked.then((answer) => this.answered(answer), failed);
+    } catch (error) {
+      failed(error);
+    }
   }
 
   private answered(answer: unknown): void {
     if (this.isOver) return;
-    const taken = this.take(answer);
+    let taken: T | typeof late;
+    try {
+      taken = this.take(answer);
+    } catch (error) {
+      this.giveUp(new RedisStoreError('failed', { cause: error }));
+      return;
+    }
     // By now it is known how far the server's clock is ahead.
     if (taken === late) this.again(undefined);
     else {
@@ -103,20 +117,21 @@ export class Call<T> implements Pending {
     const { problem, isPassing } = troubleOf(error);
     if (isUnknownScript(error)) {
       this.knowsScript = false;
-      this.wasAsked = false;
+      // This attempt has done nothing; one before it may have.
+      this.wasAsked = this.isAgain;
       this.attempt();
     } else if (error instanceof RedisStoreError) this.giveUp(error);
     else if (!isPassing) this.giveUp(new RedisStoreError(problem, { cause: error }));
     else {
       this.caller.unanswered(this.askedAt);
-      this.again(new RedisStoreError(problem, { cause: error }));
+      this.again(problem === 'unreachable' ? undefined : new RedisStoreError(problem, { cause: error }));
     }
   }
 
   private again(error: RedisStoreError | undefined): void {
     if (this.isOver) return;
     if (performance.now() + this.pauseMs >= this.until) {
-      this.giveUp(error ?? new RedisStoreError('unreachable'));
+      this.giveUp(error ?? this.unreachable());
       return;
     }
     // What comes of the attempt before is no failure any more.
@@ -129,7 +144,14 @@ export class Call<T> implements Pending {
   private silent(): void {
     if (this.isOver) return;
     this.caller.unanswered(this.askedAt);
-    this.giveUp(new RedisStoreError('unreachable'));
+    this.giveUp(this.unreachable());
+  }
+
+  private unreachable(): RedisStoreError {
+    const { trouble } = this.caller;
+    if (trouble === undefined) return new RedisStoreError('unreachable');
+    const { problem } = troubleOf(trouble);
+    return new RedisStoreError(problem === 'refused' ? problem : 'unreachable', { cause: trouble });
   }
 
   private giveUp(error: RedisStoreError): void {

@@ -30,6 +30,7 @@ export class Unanswered extends RedisStoreError {
 
 export class Calls implements Caller {
   current: Link | undefined = undefined;
+  trouble: unknown = undefined;
   private link: Link | undefined = undefined;
   private opening: Promise<Link> | undefined = undefined;
   private linkedAt = Number.NEGATIVE_INFINITY;
@@ -71,7 +72,7 @@ export class Calls implements Caller {
       new Call(
         this,
         (link, leftMs, isAgain, knowsScript) => {
-          const deadline = this.difference.serversTime(Date.now() + leftMs);
+          const deadline = this.difference.serversTime(performance.now() + leftMs);
           if (deadline > until) until = deadline;
           const words = knowsScript ? ['EVALSHA', script.sha] : ['EVAL', script.text];
           words.push(String(keys.length), ...keys, this.timeGiven(), this.clock === undefined ? String(deadline) : '');
@@ -79,7 +80,7 @@ export class Calls implements Caller {
           words.push(String(isAgain ? -nonce : nonce), ...given);
           return link.send(key, words);
         },
-        (answer) => this.taken(answer as readonly unknown[]),
+        (answer) => this.taken(answer),
         resolve,
         (error) => {
           const isUnknown = error instanceof RedisStoreError && error.problem === 'unreachable' && until > 0;
@@ -102,7 +103,7 @@ export class Calls implements Caller {
 
   /** The time by the clock that counts, in milliseconds. */
   now(): number {
-    return this.clock?.now() ?? this.difference.serversTime(Date.now()) / 1000;
+    return this.clock?.now() ?? this.difference.serversTime(performance.now()) / 1000;
   }
 
   close(): void {
@@ -115,10 +116,10 @@ export class Calls implements Caller {
     if (this.opening !== undefined) return this.opening;
     this.linkedAt = performance.now();
     const link = this.linking.open(
-      () => undefined,
-      () => {
-        for (const call of [...this.pending]) call.lost();
+      (error) => {
+        if (error instanceof Error) this.trouble = error;
       },
+      () => this.lose(),
     );
     const opening = this.meet(link).then(() => {
       if (this.link === link) this.current = link;
@@ -153,31 +154,41 @@ export class Calls implements Caller {
   private asked<T>(ask: (link: Link) => Promise<T>): Promise<T> {
     return new Promise((resolve, reject) => {
       const take = (answer: unknown) => {
-        this.answeredAt = performance.now();
+        this.heard();
         return answer as T;
       };
       new Call(this, ask, take, resolve, reject);
     });
   }
 
-  private taken(answer: readonly unknown[]): readonly unknown[] | typeof late {
-    this.answeredAt = performance.now();
+  /** @throws TypeError for what no script gives */
+  private taken(answer: unknown): readonly unknown[] | typeof late {
+    if (!Array.isArray(answer) || !Number.isFinite(Number(answer[0]))) throw new TypeError('The answer is no list');
+    this.heard();
     this.difference.learn(Number(answer[0]));
     return answer[1] === 'late' ? late : answer;
+  }
+
+  private heard(): void {
+    this.answeredAt = performance.now();
+    this.trouble = undefined;
   }
 
   private timeGiven(): string {
     return this.clock === undefined ? '' : String(Math.round(this.clock.now() * 1000));
   }
 
-  /** So that the first call knows the server's time. */
+  /** So that the first call knows the server's time. Of a cluster one server is enough: another may be away. */
   private async meet(link: Link): Promise<void> {
     await link.ready;
     const servers = await link.servers();
-    for (const time of await Promise.all(servers.map((send) => send(['TIME'])))) {
-      const [seconds, microseconds] = time as readonly [unknown, unknown];
+    const met = servers.map(async (send) => {
+      const [seconds, microseconds] = (await send(['TIME'])) as readonly [unknown, unknown];
       this.difference.learn(Number(seconds) * 1e6 + Number(microseconds));
-    }
+    });
+    await Promise.any(met).catch(({ errors: [first] }: AggregateError) => {
+      throw first;
+    });
   }
 
   private letGo(): void {
@@ -185,5 +196,11 @@ export class Calls implements Caller {
     this.link = undefined;
     this.opening = undefined;
     this.current = undefined;
+    this.lose();
+  }
+
+  /** What was asked is not answered any more: it is asked again. */
+  private lose(): void {
+    for (const call of [...this.pending]) call.lost();
   }
 }

@@ -2,8 +2,8 @@
 const BELIEVED_MS = 30_000;
 
 /**
- * How far the server's clock is ahead of this machine's. What is answered late makes it less than it is, so the greatest
- * of the last while counts.
+ * How far the server's clock is ahead of this process's, which no step of the machine's time of day moves. What is
+ * answered late makes it less than it is, so the greatest of the last while counts.
  */
 export class Difference {
   private greatest = Number.NEGATIVE_INFINITY;
@@ -11,16 +11,16 @@ export class Difference {
   private since = 0;
 
   learn(serverMicroseconds: number): void {
-    const now = Date.now();
+    const now = performance.now();
     const ahead = serverMicroseconds / 1000 - now;
-    if (now - this.since > BELIEVED_MS || now < this.since) {
+    if (now - this.since > BELIEVED_MS) {
       this.before = this.greatest;
       this.greatest = ahead;
       this.since = now;
     } else if (ahead > this.greatest) this.greatest = ahead;
   }
 
-  /** What the server's clock shows when this machine's shows that, in microseconds. */
+  /** What the server's clock shows when this process's shows that, in microseconds. */
   serversTime(here: number): number {
     const known = Math.max(this.greatest, this.before);
     return Math.round((here + (known === Number.NEGATIVE_INFINITY ? 0 : known)) * 1000);

@@ -22,7 +22,7 @@ export interface Link {
   /** All servers that have keys. */
   servers(): Promise<readonly Send[]>;
   subscribe(channel: string, listener: (message: string) => void): Promise<unknown>;
-  /** At once; what is not answered yet rejects. */
+  /** What is not answered yet may reject, or never settle. */
   end(): void;
 }
 
@@ -98,22 +98,49 @@ function watch(emitter: Emitter, troubled: (error: unknown) => void): void {
 
 /** Answers as they come; and the store has a patience of its own. */
 const PLAIN_OPTIONS = { commandOptions: { timeout: undefined } };
+/** A client that is ended while it connects leaves the connection behind: so long it is waited for. */
+const CONNECTING_MS = 2000;
+
+/** What is about to be opened, and ending the client once it is open. */
+function connecting(client: { destroy(): void }) {
+  const underWay = new Set<Promise<unknown>>();
+  let isEnded = false;
+  return {
+    connects<T>(begin: () => Promise<T>): Promise<T> {
+      if (isEnded) return Promise.reject(new Error('The connection is closed'));
+      const doing = begin();
+      underWay.add(doing);
+      const over = () => void underWay.delete(doing);
+      doing.then(over, over);
+      return doing;
+    },
+    end(): void {
+      isEnded = true;
+      const end = () => quietly(() => client.destroy());
+      if (underWay.size === 0) {
+        end();
+        return;
+      }
+      const patience = new Promise((resolve) => setTimeout(resolve, CONNECTING_MS).unref());
+      void Promise.race([Promise.allSettled(underWay), patience]).then(end);
+    },
+  };
+}
 
 function plainSingle(connection: Plain): Linking {
   return {
     isCluster: false,
     open(troubled) {
       const client = connection.duplicate(PLAIN_OPTIONS);
+      const { connects, end } = connecting(client);
       watch(client, troubled);
-      // It goes on trying by itself.
-      client.connect().catch(troubled);
       const send: Send = (words) => client.sendCommand(words);
       return {
-        ready: Promise.resolve(),
+        ready: connects(() => client.connect()),
         send: (_, words) => send(words),
         servers: async () => [send],
-        subscribe: (channel, listener) => client.subscribe(channel, listener),
-        end: () => quietly(() => client.destroy()),
+        subscribe: (channel, listener) => connects(() => client.subscribe(channel, listener)),
+        end,
       };
     },
   };
@@ -124,19 +151,18 @@ function plainCluster(connection: PlainCluster): Linking {
     isCluster: true,
     open(troubled) {
       const client = connection.duplicate(PLAIN_OPTIONS);
+      const { connects, end } = connecting(client);
       watch(client, troubled);
+      const serverOf = async (node: unknown): Promise<Send> => {
+        const server = await client.nodeClient(node);
+        return (words) => server.sendCommand(words);
+      };
       return {
-        ready: client.connect(),
+        ready: connects(() => client.connect()),
         send: (key, words) => client.sendCommand(key, false, words),
-        servers: () =>
-          Promise.all(
-            client.masters.map(async (node) => {
-              const server = await client.nodeClient(node);
-              return (words: Words) => server.sendCommand(words);
-            }),
-          ),
-        subscribe: (channel, listener) => client.subscribe(channel, listener),
-        end: () => quietly(() => client.destroy()),
+        servers: () => connects(() => Promise.all(client.masters.map(serverOf))),
+        subscribe: (channel, listener) => connects(() => client.subscribe(channel, listener)),
+        end,
       };
     },
   };

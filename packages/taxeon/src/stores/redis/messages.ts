@@ -31,8 +31,8 @@ export function messagesOn(calls: Calls, linking: Linking, { channel }: Keys, lo
   let isBegun = false;
   let isOver = false;
   let timer: ReturnType<typeof setTimeout> | undefined;
-  /** Whether something may have been missed since the last beat that was heard. */
-  let mayHaveMissed = false;
+  /** Whether something may have been missed since the last beat that was heard; in the beginning, before the first is. */
+  let mayHaveMissed = true;
   let isHeard = true;
   let isTold = false;
 
@@ -115,7 +115,8 @@ export function messagesOn(calls: Calls, linking: Linking, { channel }: Keys, lo
     subscribe(topic, hear, missed) {
       if (!isBegun) {
         isBegun = true;
-        void open().then(() => beatIn(SOON_MS), deaf);
+        void open().catch(deaf);
+        beatIn(SOON_MS);
       }
       const listening = { hear, missed };
       const all = topics.get(topic) ?? new Set();

@@ -1,19 +1,11 @@
 /** Walking through the keys of all servers, a page at a time, so that nobody waits for it. */
 import type { Calls } from './calls.js';
-import type { Send } from './link.js';
 
 /** How many keys a server looks at at once. */
 const LOOKED_AT = 500;
 
-interface Page {
-  /** Which are here; a few may come twice. */
-  readonly names: readonly string[];
-  /** The server that has them. */
-  readonly send: Send;
-}
-
 /** @param pattern as `SCAN` takes it */
-export async function* scan(calls: Calls, pattern: string): AsyncGenerator<Page> {
+export async function* scan(calls: Calls, pattern: string): AsyncGenerator<readonly string[]> {
   const seen = new Set<string>();
   for (const send of await calls.servers()) {
     let cursor = '0';
@@ -25,7 +17,7 @@ export async function* scan(calls: Calls, pattern: string): AsyncGenerator<Page>
       cursor = String(next);
       const names = found.map(String).filter((name) => !seen.has(name));
       for (const name of names) seen.add(name);
-      if (names.length > 0) yield { names, send };
+      if (names.length > 0) yield names;
     } while (cursor !== '0');
   }
 }

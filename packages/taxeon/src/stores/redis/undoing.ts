@@ -1,8 +1,10 @@
 /** Undoing what a call may have taken that nobody runs on: once it can come no more, and tried until it is known. */
 import type { Calls } from './calls.js';
+import { pagesOf } from './scan.js';
 import * as scripts from './use-scripts.js';
 
 const AGAIN_MS = 1000;
+const AT_ONCE = 100;
 /** What is beyond these runs out with its window. */
 const MOST_WAITING = 10_000;
 
@@ -54,8 +56,11 @@ export class Undoing {
     if (first === undefined) return;
     const isBack = await this.isUndone(first);
     if (!isBack) this.put(first);
-    const left = await Promise.all(others.map(async (one) => isBack && (await this.isUndone(one))));
-    for (const [index, one] of others.entries()) if (left[index] !== true) this.put(one);
+    // A few at a time: those who call now have their turn, too.
+    for (const page of pagesOf(others, AT_ONCE)) {
+      const undone = await Promise.all(page.map(async (one) => isBack && (await this.isUndone(one))));
+      for (const [index, one] of page.entries()) if (undone[index] !== true) this.put(one);
+    }
   }
 
   private async isUndone({ names, nonce, until }: Waiting): Promise<boolean> {

@@ -38,7 +38,7 @@ export function usesOn(
     const given = [String(marginMs)];
     for (const { limit, name, cost } of counted) {
       names.push(name);
-      given.push(String(limit.uses), String(limit.windowMs), String(cost));
+      given.push(String(limit.uses), String(Math.ceil(limit.windowMs)), String(cost));
     }
     try {
       const [, isGranted, first, wait, end] = await calls.run(scripts.acquire, names, nonce, given);
@@ -93,7 +93,12 @@ export function usesOn(
     const renewed = await Promise.all(
       pages.map(async (page) => {
         const names = page.map(({ limit, key }) => keys.uses(limit, key));
-        const given = page.flatMap(({ limit, cost, at }) => [limit.uses, limit.windowMs, cost, microseconds(at)]);
+        const given = page.flatMap(({ limit, cost, at }) => [
+          limit.uses,
+          Math.ceil(limit.windowMs),
+          cost,
+          microseconds(at),
+        ]);
         const [, at, ...lost] = await calls.run(
           scripts.renew,
           names,
@@ -112,7 +117,7 @@ export function usesOn(
   }
 
   async function* live(): AsyncGenerator<readonly LiveLimit[]> {
-    for await (const { names } of scan(calls, keys.allUses)) {
+    for await (const names of scan(calls, keys.allUses)) {
       const found = await Promise.all(
         pagesOf(names, atOnce).map(async (page) => {
           const counts = await calls.run(scripts.count, page, 0, []);

@@ -17,10 +17,9 @@ export function valuesOn(
 ): Pick<Store, 'read' | 'compareAndSet' | 'increment' | 'entries'> {
   const margin = String(marginMs);
 
-  /** Of one server, which has all of these keys. */
-  async function entriesOf(names: readonly string[], send: (words: readonly string[]) => Promise<unknown>) {
+  async function entriesOf(names: readonly string[]) {
     const now = calls.now();
-    const found = await Promise.all(names.map((name) => send(['GET', name])));
+    const found = await Promise.all(names.map((name) => calls.send(name, ['GET', name])));
     return found.flatMap((raw, index) => {
       const [, goneAt, value] = /^\d+ (\d+) \d+ [\d,]*\n([\s\S]*)$/.exec(String(raw ?? '')) ?? [];
       const isGone = goneAt !== '0' && Number(goneAt) <= now;
@@ -48,8 +47,8 @@ export function valuesOn(
     },
     async entries(prefix) {
       const all = new Map<string, string>();
-      for await (const { names, send } of scan(calls, keys.valuesBeginning(prefix))) {
-        for (const [key, value] of await entriesOf(names, send)) all.set(key, value);
+      for await (const names of scan(calls, keys.valuesBeginning(prefix))) {
+        for (const [key, value] of await entriesOf(names)) all.set(key, value);
       }
       return [...all];
     },
