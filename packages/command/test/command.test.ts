@@ -380,7 +380,7 @@ describe('taxeon limits', () => {
   });
 
   const wrong: [string, string[], RegExp][] = [
-    ['no store', ['limits'], /^taxeon: required option '--store <file>' not specified/],
+    ['no store', ['limits'], /^taxeon: required option '--store <where>' not specified/],
     ['a store that is not there', ['limits', '--store', 'gone.db'], /^taxeon: There is no store at gone\.db; /],
     [
       'a file that is no store',
