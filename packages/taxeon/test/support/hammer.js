@@ -7,7 +7,7 @@ import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { openShared } from './shared-store.js';
 
 const [name, until, uses, windowMs] = process.argv.slice(2);
-const isFile = !/^(redis|cluster):/.test(name);
+const isFile = !/^(redis|cluster)[+:]/.test(name);
 const store = openShared(name, isFile ? '5s' : '1s');
 const limits = [
   { id: 'hammered', uses: Number(uses), windowMs: Number(windowMs) },
