@@ -58,3 +58,4 @@ process.stdout.write(
   `done ${JSON.stringify({ granted, refused, beside, failures, longestCallMs, longestDelayMs: delay.max / 1e6 })}\n`,
 );
 store.close();
+process.exit();
