@@ -31,6 +31,10 @@ export function openExistingStore({ store: path, bot }: StorePlace, what: string
   return openStore(path);
 }
 
+function withoutPassword(url: string): string {
+  return url.replace(/^(rediss?:\/\/)[^/]*@/, '$1');
+}
+
 /** By the client of the bot's own folder. The password is not written on the command line, where others can see it. */
 async function openOnServer(url: string, bot: string | undefined): Promise<Store> {
   if (bot === undefined) throw new UsageError('Say whose keys to look at with --bot, as in redisStore: --bot mallet.');
@@ -46,6 +50,6 @@ async function openOnServer(url: string, bot: string | undefined): Promise<Store
   } catch (error) {
     if (Object(error).code === 'MODULE_NOT_FOUND')
       throw new UsageError('Looking at a server needs the package redis; install it with: npm install redis');
-    throw new UsageError(`${url} does not open as a store: ${messageOf(error)}`);
+    throw new UsageError(`${withoutPassword(url)} does not open as a store: ${messageOf(error)}`);
   }
 }

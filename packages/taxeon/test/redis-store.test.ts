@@ -78,6 +78,19 @@ describe('a client that', () => {
     },
   );
 
+  test('fails again and again is asked less and less often, also where its connection is replaced', async () => {
+    let asked = 0;
+    const failing = clientThat(() => {
+      asked += 1;
+      return Promise.reject(new Error('The socket has closed'));
+    });
+    const store = redisStore(failing, { bot: 'mallet', patience: { ms: 2500 }, log: silentLog });
+    await expect(store.read('v')).rejects.toMatchObject({ problem: 'unreachable' });
+    // After 10, 20, 40 … and then every 250 ms.
+    expect(asked).toBeLessThanOrEqual(14);
+    await store.close();
+  });
+
   test('never answers keeps no more than ten thousand calls waiting', async () => {
     let asked = 0;
     const store = on(

@@ -205,6 +205,18 @@ describe('metrics', () => {
   });
 });
 
+test('a store that is an object of a class keeps all that it can', async () => {
+  const inner = memoryStore();
+  class OwnStore {}
+  for (const name of Object.keys(inner) as (keyof typeof inner)[])
+    Object.defineProperty(OwnStore.prototype, name, { value: inner[name] });
+  const observed = telemetry(api).store(new OwnStore() as never);
+  expect(Object.keys(inner).filter((name) => typeof observed[name as keyof typeof observed] !== 'function')).toEqual(
+    [],
+  );
+  expect(await observed.increment('n', 2)).toBe(2);
+});
+
 test('nothing is told any more once it is ended, nor where no SDK listens', async () => {
   const ended = await scene({ stops: true });
   await ended.types('wren', '!lamp');

@@ -62,7 +62,7 @@ export class Call<T> implements Pending {
   }
 
   lost(): void {
-    if (!this.isPausing) this.again(undefined);
+    this.again(undefined);
   }
 
   private attempt(): void {
@@ -123,13 +123,14 @@ export class Call<T> implements Pending {
     } else if (error instanceof RedisStoreError) this.giveUp(error);
     else if (!isPassing) this.giveUp(new RedisStoreError(problem, { cause: error }));
     else {
-      this.caller.unanswered(this.askedAt);
       this.again(problem === 'unreachable' ? undefined : new RedisStoreError(problem, { cause: error }));
+      // It may replace the connection, by which all that still wait are lost.
+      this.caller.unanswered(this.askedAt);
     }
   }
 
   private again(error: RedisStoreError | undefined): void {
-    if (this.isOver) return;
+    if (this.isOver || this.isPausing) return;
     if (performance.now() + this.pauseMs >= this.until) {
       this.giveUp(error ?? this.unreachable());
       return;
