@@ -7,6 +7,7 @@ const entries = [
   'asking',
   'platforms/stand-in/index',
   'platforms/irc/index',
+  'platforms/http/index',
   'platforms/console/index',
   'platforms/pace',
   'stores/file',

@@ -25,6 +25,7 @@ const entries = {
   asking: 'taxeon/asking',
   icu: 'taxeon/icu',
   'platforms/irc': 'taxeon/irc',
+  'platforms/http': 'taxeon/http',
   'platforms/console': 'taxeon/console',
   'platforms/pace': 'taxeon/pace',
   'platforms/stand-in': 'taxeon/stand-in',

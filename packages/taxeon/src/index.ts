@@ -101,7 +101,7 @@ export {
   type MessageOverrides,
   type RefusedCode,
 } from './contract/codes.js';
-export { emptyDirectory } from './contract/empty-directory.js';
+export { emptyDirectory, untold } from './contract/empty-directory.js';
 export type { CommandlessCode, EventName, LayerEvents } from './contract/events.js';
 export type { Amount, Expectation, Expected, ExpectedValue, Money } from './contract/expectation.js';
 export type { Form, FormField } from './contract/form.js';

@@ -1,4 +1,5 @@
 /** For adapters to systems that tell little about who is where. */
+import type { Member } from './actors.js';
 import type { Directory } from './platform.js';
 
 /**
@@ -17,4 +18,17 @@ export const emptyDirectory: Directory = {
   user: () => undefined,
   roles: () => [],
   channels: () => [],
+};
+
+/**
+ * What a member has where the platform does not tell it: no permissions and no roles, of which `explain` says that they
+ * were not told. Spread it.
+ *
+ * @example
+ * const member: Member = { kind: 'member', id: 'wren', name: 'Wren', ownsGuild: false, ...untold };
+ */
+export const untold: Pick<Member, 'permissions' | 'roles' | 'rank'> = {
+  permissions: new Set<string>(),
+  roles: [],
+  rank: undefined,
 };

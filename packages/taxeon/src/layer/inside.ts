@@ -51,6 +51,16 @@ export function insideOf(layer: object): Inside {
   );
 }
 
+/**
+ * What stands behind a layer; nothing where it is a double of one.
+ *
+ * @throws TypeError where it is one of another major version.
+ */
+export function insideIfLayer(handler: object): Inside | undefined {
+  const isLayer = Object.getOwnPropertySymbols(handler).some(({ description = '' }) => description.startsWith(MARK));
+  return isLayer ? insideOf(handler) : undefined;
+}
+
 const looking: Beginning = { looks: true, trace: false };
 
 /**

@@ -12,7 +12,7 @@ export class SparseLog {
     private readonly log: Log,
     private readonly clock: Clock,
     private readonly message: string,
-    private readonly level: 'error' | 'info' = 'error',
+    private readonly level: 'error' | 'warn' | 'info' = 'error',
   ) {}
 
   tell(fields: Readonly<Record<string, unknown>>): void {

@@ -14,6 +14,7 @@ import { argsOf, commandOf, heardOf, type State } from '../pipeline/state.js';
 import { codeOf, type RefusedStop, type Stop } from '../pipeline/stop.js';
 import { replyTo, stopInWords } from '../pipeline/wording.js';
 import { plainText } from '../replies/notice.js';
+import { whyUndecided } from './untold.js';
 
 /** What a line would do, and why. */
 export interface Explanation {
@@ -60,13 +61,20 @@ function stoppedBy(pipeline: Pipeline, state: State, stop: Stop): Explanation {
   const base = told(pipeline, state);
   if (stop.status === 'completed') return { ...base, status: 'runs', stoppedAt: null, code: null, message: null };
   const reply = replyTo(state, stop);
+  const why = whyUndecided(state, stop);
   return {
     ...base,
+    stages: why === undefined ? base.stages : base.stages.map((stage) => because(stage, why)),
     status: stop.status,
     stoppedAt: base.stages.find(({ verdict }) => verdict === 'stopped')?.name ?? null,
     code: codeOf(stop) ?? null,
     message: reply === undefined ? null : plainText(reply.notice),
   };
+}
+
+/** What the platform does not tell stands beside what it leads to. */
+function because(stage: TracedStage, why: string): TracedStage {
+  return stage.verdict === 'stopped' ? { ...stage, reason: `${stage.reason} (${why})` } : stage;
 }
 
 /** The second gate refuses: nothing behind it was reached. */

@@ -1,22 +1,25 @@
 /** Who and what an adapter knows. */
-import { expectEqual, expectThat, type PlatformTrial, serving } from './kit.js';
+import { expectEqual, expectThat, leavesOut, type PlatformTrial, serving, use } from './kit.js';
 
 export const directoryTrials: readonly PlatformTrial[] = [
   {
     name: 'finds a member by their id',
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
-        await probe.type('!label a');
+        if (leavesOut(probe, 'member')) return 'it finds no members';
+        await use(probe, 'label', 'a');
         const { input } = await seen();
         const found = await probe.platform.directory.member(guildOf(input), input.caller.id);
         expectEqual(found?.name, probe.somebody.name, 'the member of the id');
+        return undefined;
       }),
   },
   {
     name: 'finds members by their name, and by its beginning',
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
-        await probe.type('!label a');
+        if (leavesOut(probe, 'membersNamed')) return 'it finds no members';
+        await use(probe, 'label', 'a');
         const { input } = await seen();
         const { directory } = probe.platform;
         const { name } = probe.somebody;
@@ -24,22 +27,25 @@ export const directoryTrials: readonly PlatformTrial[] = [
           const ids = (await directory.membersNamed(guildOf(input), typed)).map(({ id }) => id);
           expectThat(ids.includes(input.caller.id), `nobody is found under “${typed}”`);
         }
+        return undefined;
       }),
   },
   {
     name: 'finds somebody outside of a guild, by their id',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
-        await probe.type('!label a');
+        if (leavesOut(probe, 'user')) return 'it finds nobody';
+        await use(probe, 'label', 'a');
         const { caller } = (await seen()).input;
         expectEqual((await probe.platform.directory.user(caller.id))?.id, caller.id, 'the person of the id');
+        return undefined;
       }),
   },
   {
     name: 'finds nobody where there is nobody',
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
-        await probe.type('!label a');
+        await use(probe, 'label', 'a');
         const guild = guildOf((await seen()).input);
         const { directory } = probe.platform;
         expectEqual(await directory.member(guild, 'nobody-at-all'), undefined, 'the member of an unknown id');
@@ -53,19 +59,22 @@ export const directoryTrials: readonly PlatformTrial[] = [
     name: 'knows the bot itself in the guild',
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
-        await probe.type('!label a');
+        if (leavesOut(probe, 'self')) return 'it does not know the bot in a guild';
+        await use(probe, 'label', 'a');
         const guild = guildOf((await seen()).input);
         const { directory } = probe.platform;
         const self = await directory.self(guild);
         expectThat(self !== undefined, 'the bot does not know itself');
         expectEqual((await directory.bot())?.id, self?.id, "the bot's id outside of the guild");
+        return undefined;
       }),
   },
   {
     name: 'lists the channel and the roles of a guild',
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
-        await probe.type('!label a');
+        if (leavesOut(probe, 'channels')) return 'it lists no channels';
+        await use(probe, 'label', 'a');
         const { input } = await seen();
         const guild = guildOf(input);
         const channels = await probe.platform.directory.channels(guild);
@@ -76,6 +85,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
             'the channel is not among those of the guild',
           );
         expectThat(Array.isArray(await probe.platform.directory.roles(guild)), 'the roles are no list');
+        return undefined;
       }),
   },
   {
@@ -84,7 +94,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         const { directory } = probe.platform;
         if (directory.mention === undefined) return 'it has no mentions';
-        await probe.type('!label a');
+        await use(probe, 'label', 'a');
         const { caller } = (await seen()).input;
         if (caller.kind !== 'member') throw new Error('the caller is no member');
         const written = directory.mention(caller);
@@ -98,7 +108,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
         if (probe.platform.guilds === undefined) return 'it does not tell its guilds';
-        await probe.type('!label a');
+        await use(probe, 'label', 'a');
         const { id } = guildOf((await seen()).input);
         const guilds = await probe.platform.guilds();
         expectThat(

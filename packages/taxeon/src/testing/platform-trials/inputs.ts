@@ -1,24 +1,36 @@
 /** What an adapter hands in: who did what, where, under which id. */
-import { A_WHILE_MS, expectEqual, expectThat, needed, type PlatformTrial, pause, serving } from './kit.js';
+import {
+  A_WHILE_MS,
+  expectEqual,
+  expectThat,
+  NOTHING_TYPED,
+  needed,
+  type PlatformTrial,
+  pause,
+  serving,
+  use,
+} from './kit.js';
 
 export const inputTrials: readonly PlatformTrial[] = [
   {
     name: 'hands a typed line to the layer, and its reply to the channel',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
+        if (probe.type === undefined) return NOTHING_TYPED;
         await probe.type('!label oiled today');
         expectEqual(await probe.heard(), 'oiled today', 'the reply');
         const { input, outcome } = await seen();
         expectEqual(outcome.status, 'completed', 'the status');
         expectEqual(input.surface, 'text', 'the surface');
         expectEqual(input.text, '!label oiled today', 'the text');
+        return undefined;
       }),
   },
   {
     name: 'says who typed, as a member with roles, permissions and a rank',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
-        await probe.type('!label a');
+        await use(probe, 'label', 'a');
         const { caller } = (await seen()).input;
         expectEqual(caller.name, probe.somebody.name, "the caller's name");
         expectEqual(caller.kind, 'member', 'what the caller is');
@@ -33,8 +45,8 @@ export const inputTrials: readonly PlatformTrial[] = [
     name: 'gives one id to one person',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
-        await probe.type('!label a');
-        await probe.type('!label b');
+        await use(probe, 'label', 'a');
+        await use(probe, 'label', 'b');
         const first = (await seen()).input;
         expectEqual((await seen()).input.caller.id, first.caller.id, "the caller's id");
       }),
@@ -45,9 +57,9 @@ export const inputTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         const { other } = probe;
         if (other === undefined) return 'the probe has nobody else who types';
-        await probe.type('!label a');
+        await use(probe, 'label', 'a');
         const first = (await seen()).input;
-        await other.type('!label b');
+        await use(other, 'label', 'b');
         const second = (await seen()).input;
         expectEqual(second.caller.name, other.name, "the other's name");
         expectThat(second.caller.id !== first.caller.id, 'two people have one id');
@@ -58,8 +70,8 @@ export const inputTrials: readonly PlatformTrial[] = [
     name: 'tells the place: the same guild and channel each time',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
-        await probe.type('!label a');
-        await probe.type('!label b');
+        await use(probe, 'label', 'a');
+        await use(probe, 'label', 'b');
         const [first, second] = [(await seen()).input.place, (await seen()).input.place];
         expectEqual(first.kind, 'guild', 'the place');
         expectEqual(JSON.stringify(second), JSON.stringify(first), 'the place of the second line');
@@ -69,9 +81,9 @@ export const inputTrials: readonly PlatformTrial[] = [
     name: 'tells when it was, in milliseconds',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
-        await probe.type('!label a');
+        await use(probe, 'label', 'a');
         await pause(A_WHILE_MS);
-        await probe.type('!label b');
+        await use(probe, 'label', 'b');
         const [first, second] = [(await seen()).input.at, (await seen()).input.at];
         expectThat(Number.isFinite(first) && first > 1e11, `${first} are no milliseconds since 1970`);
         expectThat(second >= first, 'time goes back');
@@ -81,34 +93,40 @@ export const inputTrials: readonly PlatformTrial[] = [
     name: 'hands in lines in the order in which they were typed',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
+        if (probe.type === undefined) return NOTHING_TYPED;
         for (const n of [1, 2, 3, 4]) await probe.type(`line ${n}`);
         for (const n of [1, 2, 3, 4]) expectEqual((await seen()).input.text, `line ${n}`, `line ${n}`);
+        return undefined;
       }),
   },
   {
     name: 'passes ordinary chat along and says nothing to it',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
+        if (probe.type === undefined) return NOTHING_TYPED;
         await probe.type('good morning');
         expectEqual((await seen()).outcome.status, 'ignored', 'the status');
-        await probe.type('!label next');
+        await use(probe, 'label', 'next');
         expectEqual(await probe.heard(), 'next', 'the first thing said');
+        return undefined;
       }),
   },
   {
     name: 'runs nothing that the bot itself says',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
-        await probe.type('!label !label again');
+        if (probe.type === undefined) return NOTHING_TYPED;
+        await use(probe, 'label', '!label again');
         expectEqual(await probe.heard(), '!label again', 'what is said');
         await pause(A_WHILE_MS);
-        await probe.type('!label next');
+        await use(probe, 'label', 'next');
         expectEqual(await probe.heard(), 'next', 'what is said next');
         await seen();
         let { input } = await seen();
         // An adapter may hand in what the bot says, if it says who did.
         if ('isBot' in input.caller && input.caller.isBot === true) ({ input } = await seen());
         expectEqual(input.text, '!label next', 'the next line of a person');
+        return undefined;
       }),
   },
   {
@@ -117,13 +135,16 @@ export const inputTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         if (!probe.platform.capabilities.eventIds) return 'its events have no ids';
         const redeliver = needed(probe, 'redeliver', 'event ids');
-        await probe.type('!label a');
-        await probe.type('!label b');
+        await use(probe, 'label', 'a');
+        await use(probe, 'label', 'b');
         const [first, second] = [(await seen()).input.id, (await seen()).input.id];
         expectThat(typeof first === 'string' && first !== '', 'an event has no id');
         expectThat(first !== second, 'two events have one id');
         await redeliver();
+        await use(probe, 'label', 'c');
         const again = await seen();
+        // An adapter may know by itself what comes again, and hand it in no more.
+        if (again.input.text === '!label c' || again.input.options?.['text'] === 'c') return undefined;
         expectEqual(again.input.id, second, 'the id of what comes again');
         expectEqual(again.outcome.status, 'ignored', 'what becomes of it');
         return undefined;
@@ -135,7 +156,7 @@ export const inputTrials: readonly PlatformTrial[] = [
       serving(probe, async () => {
         if (probe.platform.directory.addressed === undefined) return 'it does not tell who is spoken to';
         const addressing = needed(probe, 'addressing', '`directory.addressed`');
-        await probe.type(`${addressing}label oiled`);
+        await needed(probe, 'type', '`directory.addressed`')(`${addressing}label oiled`);
         expectEqual(await probe.heard(), 'oiled', 'the reply');
         return undefined;
       }),
@@ -151,7 +172,7 @@ export const inputTrials: readonly PlatformTrial[] = [
         const { input } = await seen();
         expectEqual(input.place.kind, 'direct', 'the place');
         expectEqual(input.caller.name, probe.somebody.name, "the caller's name");
-        await probe.type('!label for all');
+        await use(probe, 'label', 'for all');
         expectEqual(await probe.heard(), 'for all', 'the first thing said in the channel');
         return undefined;
       }),

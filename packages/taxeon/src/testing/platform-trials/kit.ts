@@ -1,10 +1,11 @@
 /** What a trial of an adapter is made of: the other side of its chat, a small layer, and what came of each input. */
 import { command } from '../../commands/command.js';
 import { tail } from '../../commands/kinds/text.js';
+import { emptyDirectory } from '../../contract/empty-directory.js';
 import type { Input } from '../../contract/input.js';
 import type { Outcome } from '../../contract/outcome.js';
 import type { Guild } from '../../contract/places.js';
-import { guildOf, type Platform, PlatformError } from '../../contract/platform.js';
+import { type Directory, guildOf, type Platform, PlatformError } from '../../contract/platform.js';
 import type { CommandLayer } from '../../layer/command-layer.js';
 import { createCommandLayer } from '../../layer/layer.js';
 
@@ -17,12 +18,16 @@ export interface PlatformProbe {
   readonly platform: Platform;
   /** Somebody who is in the guild, as the platform shows their name. */
   readonly somebody: { readonly name: string };
-  /** Types a line in the guild's channel, as `somebody`. */
-  type(line: string): Promise<void>;
+  /** Types a line in the guild's channel, as `somebody`; left out where a system has slash commands alone. */
+  type?(line: string): Promise<void>;
   /** The next line that the bot says in the channel, as everybody there reads it; rejects when none comes in good time. */
   heard(): Promise<string>;
-  /** Somebody else who is there and types. */
-  readonly other?: { readonly name: string; type(line: string): Promise<void> };
+  /** Somebody else who is there and types, or uses slash commands. */
+  readonly other?: {
+    readonly name: string;
+    type?(line: string): Promise<void>;
+    invoke?(path: readonly string[], options: Readonly<Record<string, string>>): Promise<void>;
+  };
   /** Types a line to the bot alone, as `somebody`. */
   whisper?(line: string): Promise<void>;
   /** The next line that the bot says to `somebody` alone. */
@@ -184,6 +189,24 @@ function guildIn({ place }: Input): Guild {
   const guild = guildOf(place);
   if (guild === undefined) throw new Error('what was typed in the channel is in no guild');
   return guild;
+}
+
+/** Whoever says something to the bot, by whatever way there is. */
+type Speaker = Pick<PlatformProbe, 'type' | 'invoke'>;
+
+/** Uses a command of the small layer as people do there: a line with its prefix, or a slash command. */
+export function use(speaker: Speaker, name: string, text = ''): Promise<void> {
+  if (speaker.type !== undefined) return speaker.type(`!${name} ${text}`.trimEnd());
+  if (speaker.invoke === undefined) throw new Error('nobody can say anything; give the probe `type` or `invoke`');
+  return speaker.invoke([name], text === '' ? {} : { text });
+}
+
+/** Why a trial of typed lines is skipped, where there are none. */
+export const NOTHING_TYPED = 'nobody types lines to it';
+
+/** Whether an adapter has left a look-up out, as `emptyDirectory` has it. */
+export function leavesOut({ platform: { directory } }: PlatformProbe, lookUp: keyof Directory): boolean {
+  return directory[lookUp] === emptyDirectory[lookUp];
 }
 
 /** What the probe must have where the adapter claims something. */

@@ -1,6 +1,15 @@
 /** What an adapter says: to whom, whole, as it was meant, and what it does with it afterwards. */
 import { plainText } from '../../replies/notice.js';
-import { expectEqual, expectRefused, expectThat, needed, type PlatformTrial, serving } from './kit.js';
+import {
+  expectEqual,
+  expectRefused,
+  expectThat,
+  NOTHING_TYPED,
+  needed,
+  type PlatformTrial,
+  serving,
+  use,
+} from './kit.js';
 
 /** What would be markup, a ping, or another line somewhere. */
 const HOSTILE = '*a* _b_ `c` <b>d</b> &amp; [e](f) ||g|| ~h~ @everyone %s $x {y} \\z';
@@ -10,7 +19,7 @@ export const replyTrials: readonly PlatformTrial[] = [
     name: 'says every line of a reply',
     run: (probe) =>
       serving(probe, async () => {
-        await probe.type('!shelves');
+        await use(probe, 'shelves');
         for (const line of ['upper', 'middle', 'lower']) expectEqual(await probe.heard(), line, `the line “${line}”`);
       }),
   },
@@ -18,7 +27,7 @@ export const replyTrials: readonly PlatformTrial[] = [
     name: 'shows text as it stands',
     run: (probe) =>
       serving(probe, async () => {
-        await probe.type(`!label ${HOSTILE}`);
+        await use(probe, 'label', HOSTILE);
         // A joiner that nobody sees may stand in what would ring.
         expectEqual((await probe.heard()).replaceAll('\u2060', ''), HOSTILE, 'the reply');
       }),
@@ -27,7 +36,7 @@ export const replyTrials: readonly PlatformTrial[] = [
     name: 'lets no text change what stands behind it',
     run: (probe) =>
       serving(probe, async () => {
-        await probe.type('!label turned \u202earound and \u2066further');
+        await use(probe, 'label', 'turned \u202earound and \u2066further');
         expectThat(!/[\u202a-\u202e\u2066-\u2069]/.test(await probe.heard()), 'a change of direction is passed on');
       }),
   },
@@ -46,7 +55,7 @@ export const replyTrials: readonly PlatformTrial[] = [
           },
         });
         const { longestReply = Number.POSITIVE_INFINITY } = capabilities;
-        await probe.type('!long');
+        await use(probe, 'long');
         const { outcome } = await seen();
         const { delivery } = outcome as { delivery?: { delivered: boolean } };
         expectEqual(delivery?.delivered, true, 'whether it was delivered');
@@ -62,10 +71,10 @@ export const replyTrials: readonly PlatformTrial[] = [
         const { privateReplies } = probe.platform.capabilities;
         if (privateReplies === 'never') return 'it has no private replies';
         const heardAlone = needed(probe, 'heardAlone', 'private replies');
-        if (privateReplies === 'always') await probe.type('!whispered a secret');
+        if (privateReplies === 'always') await use(probe, 'whispered', 'a secret');
         else await needed(probe, 'invoke', 'private replies to slash commands')(['whispered'], { text: 'a secret' });
         expectEqual(await heardAlone(), 'a secret', 'what is said to the caller');
-        await probe.type('!label for all');
+        await use(probe, 'label', 'for all');
         expectEqual(await probe.heard(), 'for all', 'the first thing that others see');
         return undefined;
       }),
@@ -75,7 +84,7 @@ export const replyTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async ({ seen }) => {
         if (probe.platform.capabilities.pace === undefined) return 'it claims no pace';
-        await probe.type('!burst');
+        await use(probe, 'burst');
         for (let n = 1; n <= 10; n++) expectEqual(await probe.heard(), `thing ${n}`, `message ${n}`);
         const { outcome } = await seen();
         expectEqual(outcome.status, 'completed', 'the status');
@@ -88,7 +97,7 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         const { platform } = probe;
         if (platform.edit === undefined && platform.remove === undefined) return 'it changes and removes nothing';
-        await probe.type('!label a');
+        await use(probe, 'label', 'a');
         const { input } = await seen();
         const ids = new Set<string>();
         for (const body of ['one', 'two']) {
@@ -106,7 +115,7 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         if (probe.platform.edit === undefined) return 'it changes nothing';
         const shown = needed(probe, 'shown', '`edit`');
-        await probe.type('!corrected');
+        await use(probe, 'corrected');
         await seen();
         expectEqual((await shown()).join(', '), 'a hammer', 'what stands there');
         return undefined;
@@ -118,7 +127,7 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         if (probe.platform.remove === undefined) return 'it removes nothing';
         const shown = needed(probe, 'shown', '`remove`');
-        await probe.type('!withdrawn');
+        await use(probe, 'withdrawn');
         await seen();
         expectEqual((await shown()).join(', '), 'what stays', 'what stands there');
         return undefined;
@@ -130,7 +139,7 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async () => {
         if (probe.platform.tell === undefined) return 'it tells nobody alone';
         const heardAlone = needed(probe, 'heardAlone', '`tell`');
-        await probe.type('!told only you');
+        await use(probe, 'told', 'only you');
         expectEqual(await heardAlone(), 'only you', 'what the person is told');
         expectEqual(await probe.heard(), 'delivered', 'the first thing that others see');
         return undefined;
@@ -154,7 +163,7 @@ export const replyTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async () => {
         if (probe.platform.post === undefined) return 'it posts nothing';
-        await probe.type('!posted for the board');
+        await use(probe, 'posted', 'for the board');
         expectEqual(await probe.heard(), 'for the board', 'what is posted');
         return undefined;
       }),
@@ -177,8 +186,9 @@ export const replyTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async () => {
         if (probe.platform.removeInput === undefined) return 'it takes nothing away that people typed';
+        if (probe.type === undefined) return NOTHING_TYPED;
         const stands = needed(probe, 'stands', '`removeInput`');
-        await probe.type('!tidied');
+        await use(probe, 'tidied');
         expectEqual(await probe.heard(), 'tidy', 'the reply');
         expectEqual(await stands('!tidied'), false, 'whether it stands there still');
         return undefined;
@@ -205,7 +215,7 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         const { platform } = probe;
         if (platform.typing === undefined) return 'it shows no typing';
-        await probe.type('!label a');
+        await use(probe, 'label', 'a');
         const { input } = await seen();
         await platform.typing(input);
         return undefined;

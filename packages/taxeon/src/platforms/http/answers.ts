@@ -1,0 +1,139 @@
+/** What the bot says, as a system takes it: the answer to a post, and late ones to an address of the call's own. */
+import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import type { Clock } from '../../base/time.js';
+import type { Notice, Reply } from '../../contract/notice.js';
+import { PlatformError } from '../../contract/platform.js';
+import { plainText } from '../../replies/notice.js';
+import { ask, failureOf } from './ask.js';
+import type { Post } from './post.js';
+
+/** What the bot says. */
+export interface SlashAnswer {
+  /** Heading, body and details, escaped by `markup`. */
+  readonly text: string;
+  /** Whether the caller alone is to see it. */
+  readonly isPrivate: boolean;
+  readonly notice: Notice;
+  /** Ids of those who are to be pinged. */
+  readonly mentions: readonly string[];
+}
+
+/** An answer that comes after the post was answered. */
+export interface LateAnswer {
+  /** What `answer` gave for it. */
+  readonly body: unknown;
+  readonly answer: SlashAnswer;
+  /** What it answers. */
+  readonly post: Post;
+  readonly answerTo: string | undefined;
+  /** The same for each attempt at the same answer. */
+  readonly key: string;
+}
+
+/** Where late answers may go, and how. */
+export interface AnswerAddresses {
+  /** Origins of the system: `'https://chat.oddmere.example'`. Addresses elsewhere are refused. */
+  readonly origins: readonly string[];
+  /** Whether origins may be addresses of the local network, `http` ones, or numbers; they may not by default. */
+  readonly local?: boolean;
+  /** Headers of every late answer, such as an authorization. */
+  readonly headers?: Readonly<Record<string, string>>;
+  /** Whether the system takes what has the same `Idempotency-Key` only once, so that it may be sent again. */
+  readonly idempotencyKeys?: boolean;
+}
+
+/** An answer as it is sent: with its form. */
+export interface Written {
+  readonly type: string;
+  readonly text: string;
+}
+
+/** As it is written unless the bot writes it otherwise. */
+export function plainAnswer({ text, isPrivate, notice, mentions }: SlashAnswer): unknown {
+  const { tone } = notice;
+  return {
+    text,
+    visibleTo: isPrivate ? 'caller' : 'everyone',
+    ...(tone === undefined ? {} : { tone }),
+    ...(mentions.length === 0 ? {} : { mentions }),
+  };
+}
+
+/** @throws TypeError where `markup` gives no text */
+export function answerOf({ notice, visibleTo, mentions = [] }: Reply, markup: (text: string) => string): SlashAnswer {
+  const text: unknown = markup(plainText(notice));
+  if (typeof text !== 'string') throw new TypeError('`markup` gave no text');
+  return { text, isPrivate: visibleTo === 'caller', notice, mentions };
+}
+
+/**
+ * A text is sent as text, all else as JSON.
+ *
+ * @throws TypeError where it is neither
+ */
+export function written(body: unknown, by: string): Written {
+  if (typeof body === 'string') return { type: 'text/plain; charset=utf-8', text: body };
+  if (isThenable(body as MaybePromise<unknown>)) throw new TypeError(`${by} gave a promise; give the body at once`);
+  const text = JSON.stringify(body) as string | undefined;
+  if (text === undefined) throw new TypeError(`${by} gave what JSON cannot say; give an object or a text`);
+  return { type: 'application/json', text };
+}
+
+/** What is wrong with the origins; `undefined` where they are right. */
+export function addressesProblem({ origins, local }: AnswerAddresses): string | undefined {
+  if (!Array.isArray(origins) || origins.length === 0) return 'has no `origins`; name those of the system';
+  for (const origin of origins) {
+    if (!URL.canParse(origin) || new URL(origin).origin !== origin)
+      return `has the origin ${JSON.stringify(origin)}, which is none; write 'https://chat.oddmere.example'`;
+    if (local !== true && isLocal(new URL(origin)))
+      return `has the origin ${origin}, which is http, local or a number; \`local: true\` allows that`;
+  }
+  return undefined;
+}
+
+/** What a name server outside of the house cannot stand for, and numbers, which may be anything. */
+function isLocal({ protocol, hostname }: URL): boolean {
+  if (protocol !== 'https:') return true;
+  const isNumber = hostname.startsWith('[') || /^[\d.]+$/.test(hostname);
+  return isNumber || !hostname.includes('.') || /\.(?:localhost|local|internal|lan|home\.arpa)\.?$/.test(hostname);
+}
+
+/** What is wrong with the address of a post; `undefined` where answers may go there. */
+export function addressProblem(answerTo: string, { origins }: AnswerAddresses): string | undefined {
+  const { origin, username, password } = new URL(answerTo);
+  if (username !== '' || password !== '') return 'answerTo has a name or a password in it';
+  return origins.includes(origin) ? undefined : `answerTo is at ${origin}, which is none of \`answers.origins\``;
+}
+
+export interface Sending {
+  readonly clock: Clock;
+  readonly patienceMs: number;
+}
+
+const LONGEST_RECEIPT = 100_000;
+
+/** @throws PlatformError where the address did not take it */
+export async function sendTo(
+  answerTo: string,
+  { type, text }: Written,
+  key: string,
+  { headers = {} }: AnswerAddresses,
+  { clock, patienceMs }: Sending,
+): Promise<void> {
+  const answered = await ask(
+    {
+      method: 'POST',
+      url: new URL(answerTo),
+      headers: { ...headers, 'content-type': type, 'idempotency-key': `"${encodeURIComponent(key)}"` },
+      body: text,
+    },
+    { clock, patienceMs, bytes: LONGEST_RECEIPT },
+  );
+  if (answered.status >= 200 && answered.status < 300) return;
+  throw failureOf(answered, 'POST', clock.now());
+}
+
+/** Where there is nowhere to send it. */
+export function nowhere(): PlatformError {
+  return new PlatformError('platform.gone', 'The post is answered, and it gave no address for a late answer');
+}

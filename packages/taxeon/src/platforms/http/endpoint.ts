@@ -1,0 +1,216 @@
+/** Slash commands over HTTP: each call is a post, and its answer the response, or a post to an address of the call's own. */
+import { BoundedMap } from '../../base/bounded-map.js';
+import { patiently, promised } from '../../base/thenable.js';
+import type { Call, callOrigin } from '../../commands/call.js';
+import type { Ignored, Outcome } from '../../contract/outcome.js';
+import type { InputHandler, Platform } from '../../contract/platform.js';
+import { SparseLog } from '../../observe/sparse-log.js';
+import { addressProblem } from './answers.js';
+import { Exchange, type Said } from './exchange.js';
+import { FirstAnswers, postKey } from './first-answers.js';
+import { type Settled, type SlashEndpointOptions, settledOptions } from './options.js';
+import { accepted, exchanges, httpPlatform, posts } from './platform.js';
+import { type Post, postOf } from './post.js';
+import { inputOf, type Mapped } from './posted.js';
+import { prove } from './proof.js';
+import { receive } from './receive.js';
+import { later, Refusal } from './refusal.js';
+
+/** What a server has for one request. */
+export interface EndpointContext {
+  /** Keeps a worker alive until the call has ended. */
+  waitUntil?(promise: Promise<unknown>): void;
+}
+
+/** Takes posts. It never rejects. */
+export interface SlashEndpoint {
+  (request: Request, context?: EndpointContext): Promise<Response>;
+  /** As the layer knows it: for `explain`, `complete`, and calls of the bot's own. */
+  readonly platform: Platform;
+}
+
+/**
+ * The post that a call came by; `undefined` for a call from elsewhere.
+ *
+ * @example
+ * const where = command({ name: 'where', description: 'Your desk', run: (call) => String(nativeOf(call)?.get('desk')) });
+ */
+export function nativeOf(call: Pick<Call, typeof callOrigin>): Post | undefined {
+  return posts.nativeOf(call);
+}
+
+/** More are not read at once: a stranger who sends slowly must not fill the memory. */
+const MOST_UNPROVED = 1000;
+/** How long another process's answer is waited for, where there is no deadline. */
+const ELSEWHERE_MS = 3000;
+/** Of the deadline: the answer must still arrive. */
+const PART_OF_DEADLINE = 0.5;
+
+/**
+ * Takes slash commands that a chat system posts, on web standards: in Node.js with an adapter, in a service worker, in any
+ * server that speaks fetch. It is connected at once, and is closed with the layer.
+ *
+ * Only what is proved is read. What the layer makes of a call is an answer of the status 200, be it a refusal; held beyond
+ * the deadline, it goes to the call's own address. What comes again under its event id has the first answer.
+ *
+ * @throws TypeError with everything that is wrong with the options
+ *
+ * @example
+ * import { sharedSecret, slashEndpoint } from 'taxeon/http';
+ *
+ * const endpoint = slashEndpoint(layer, {
+ *   proof: sharedSecret({ header: 'x-oddmere-secret', secrets: [process.env['SLASH_SECRET']] }),
+ *   read: ({ get }) => ({
+ *     id: get('event'),
+ *     caller: { id: get('person'), name: get('name') },
+ *     place: { guild: { id: 'oddmere', name: 'Oddmere Tool Library' }, channel: { id: get('room') } },
+ *     command: get('command'),
+ *     text: get('text'),
+ *   }),
+ * });
+ * const response = await endpoint(new Request('https://bot.oddmere.example/slash', { method: 'POST' })); // 415
+ */
+export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions): SlashEndpoint {
+  const settled = settledOptions(layer, options);
+  const { name, clock, log, limits } = settled;
+  const platform = httpPlatform(settled, (handler) => {
+    serves = handler;
+  });
+  const failures = new SparseLog(log, clock, 'A post could not be taken, for a fault of the bot’s own');
+  const failed = (error: unknown) => failures.tell({ platform: name, error });
+  const answers = new FirstAnswers({ ...settled, failed });
+  const tellRefusal = refusalLog(settled);
+  let serves: InputHandler | undefined;
+  let unproved = 0;
+
+  async function take(request: Request, context: EndpointContext | undefined): Promise<Said> {
+    if (serves === undefined) return refused(new Refusal(503, 'the endpoint is closed', later));
+    if (unproved >= MOST_UNPROVED) return refused(new Refusal(503, `${MOST_UNPROVED} are being read`, later));
+    unproved += 1;
+    let post: Post | Refusal;
+    try {
+      post = await provedPost(request);
+    } finally {
+      unproved -= 1;
+    }
+    const mapped = post instanceof Refusal ? post : await mappedFrom(post);
+    if (mapped instanceof Refusal) return refused(mapped);
+    return called(mapped, post as Post, request.signal, context);
+  }
+
+  async function provedPost(request: Request): Promise<Post | Refusal> {
+    const received = await receive(request, limits, clock);
+    if (received instanceof Refusal) return received;
+    const proved = await prove(options.proof, received, { ...settled, origin: options.origin, failed });
+    return proved instanceof Refusal ? proved : postOf(received, proved.headers);
+  }
+
+  async function mappedFrom(post: Post): Promise<Mapped | Refusal> {
+    let posted: unknown;
+    try {
+      posted = await patiently(
+        clock,
+        promised(() => options.read(post)),
+        settled.patienceMs,
+      );
+    } catch (error) {
+      return new Refusal(400, `it could not be mapped: ${error instanceof Error ? error.message : String(error)}`);
+    }
+    const mapped = inputOf(posted, clock.now());
+    if (mapped instanceof Refusal || mapped.answerTo === undefined || options.answers === undefined) return mapped;
+    const problem = addressProblem(mapped.answerTo, options.answers);
+    return problem === undefined ? mapped : new Refusal(400, problem);
+  }
+
+  async function called(
+    { input, answerTo }: Mapped,
+    post: Post,
+    signal: AbortSignal,
+    context: EndpointContext | undefined,
+  ): Promise<Said> {
+    const key = input.id === undefined ? undefined : postKey(input);
+    const before = key === undefined ? undefined : answers.of(key);
+    if (before !== undefined) return before;
+    if (serves === undefined) return refused(new Refusal(503, 'the endpoint is closed', later));
+    const exchange = new Exchange(post, answerTo, signal);
+    if (key !== undefined) answers.begin(key, exchange.said);
+    const handled = serves
+      .handle(exchanges.keep(posts.keep(input, post), exchange), platform)
+      .then((outcome) => ended(outcome, exchange, key))
+      .catch((error) => {
+        failed(error);
+        exchange.answer(broken);
+      });
+    keepAlive(handled, context);
+    return exchange.said;
+  }
+
+  /** Where nothing was said, the system is told so. */
+  async function ended(outcome: Outcome, exchange: Exchange, key: string | undefined): Promise<void> {
+    if (outcome.status === 'ignored') return exchange.answer(await unheard(outcome.because, key));
+    exchange.answer(outcome.delivery?.delivered === false ? broken : nothingToSay);
+    if (key === undefined) return;
+    // Another process takes what this one, which closes, did not.
+    if (outcome.status === 'refused' && outcome.code === 'layer.closing') answers.forget(key);
+    else await answers.share(key, await exchange.said);
+  }
+
+  /** What a post is answered with that the layer did not take, such as one that another process has. */
+  async function unheard(because: Ignored['because'], key: string | undefined): Promise<Said> {
+    if (key !== undefined) answers.forget(key);
+    if (because === 'malformed') return refused(new Refusal(400, 'the layer takes it for no input'));
+    if (because !== 'repeated' || key === undefined) return nothingToSay;
+    const { deadlineMs } = settled;
+    const there = await answers.elsewhere(key, deadlineMs === undefined ? ELSEWHERE_MS : deadlineMs * PART_OF_DEADLINE);
+    return there ?? (deadlineMs === undefined ? nothingToSay : accepted);
+  }
+
+  function keepAlive(promise: Promise<unknown>, context: EndpointContext | undefined): void {
+    try {
+      if (typeof context?.waitUntil === 'function') context.waitUntil(promise);
+      else options.waitUntil?.(promise);
+    } catch (error) {
+      failed(error);
+    }
+  }
+
+  function refused(refusal: Refusal): Said {
+    tellRefusal(refusal);
+    const { status, headers } = refusal;
+    const challenge = status === 401 ? { 'www-authenticate': 'Proof realm="slash"' } : {};
+    return { status, headers: { ...headers, ...challenge }, body: null };
+  }
+
+  const endpoint = async (request: Request, context?: EndpointContext): Promise<Response> => {
+    try {
+      return responseOf(await take(request, context));
+    } catch (error) {
+      failed(error);
+      return responseOf(broken);
+    }
+  };
+  platform.serve(layer).catch(failed);
+  return Object.assign(endpoint, { platform });
+}
+
+/** What strangers cause is told once a minute for each status; what the system itself posts wrongly, for each reason. */
+function refusalLog({ log, clock, name }: Settled): (refusal: Refusal) => void {
+  const logs = new BoundedMap<string, SparseLog>(200);
+  return ({ status, why }) => {
+    const about = status === 400 ? why : String(status);
+    let own = logs.get(about);
+    if (own === undefined) {
+      own = new SparseLog(log, clock, 'A post was refused', 'warn');
+      logs.set(about, own);
+    }
+    own.tell({ platform: name, status, why });
+  };
+}
+
+const nothingToSay: Said = { status: 204, headers: {}, body: null };
+const broken: Said = { status: 500, headers: {}, body: null };
+
+/** What is said to one person must not lie in a cache for others. */
+function responseOf({ status, headers, body }: Said): Response {
+  return new Response(body, { status, headers: { ...headers, 'cache-control': 'no-store' } });
+}

@@ -1,0 +1,100 @@
+/** What posts were answered with, for those that come again: a system posts anew what it is not sure of. */
+import { BoundedMap } from '../../base/bounded-map.js';
+import { patiently } from '../../base/thenable.js';
+import { after, type Clock } from '../../base/time.js';
+import type { Input } from '../../contract/input.js';
+import type { Store } from '../../contract/store.js';
+import type { Said } from './exchange.js';
+
+/** About 4 kB each, with the longest that are kept. */
+const MOST = 4000;
+const LONGEST = 16_384;
+/** As long as a layer remembers ids at least. */
+const KEPT_MS = 10 * 60_000;
+/** How often another process is asked whether it has answered. */
+const LOOKED_EVERY_MS = 100;
+
+export interface FirstAnswersOptions {
+  readonly name: string;
+  readonly clock: Clock;
+  readonly store: Store;
+  readonly storePatienceMs: number;
+  /** Whether other processes take posts of the same system. */
+  readonly isShared: boolean;
+  failed(error: unknown): void;
+}
+
+export class FirstAnswers {
+  private readonly known = new BoundedMap<string, Promise<Said>>(MOST);
+
+  constructor(private readonly options: FirstAnswersOptions) {}
+
+  /** What the same post was answered with, or will be, in this process. */
+  of(key: string): Promise<Said> | undefined {
+    return this.known.get(key);
+  }
+
+  begin(key: string, said: Promise<Said>): void {
+    this.known.set(key, said);
+    void said.then(({ body }) => {
+      if (isLong(body)) this.known.delete(key);
+    });
+  }
+
+  /** Tells other processes, once the call has ended. */
+  async share(key: string, said: Said): Promise<void> {
+    const { isShared, clock, store, storePatienceMs, failed } = this.options;
+    if (!isShared || isLong(said.body)) return;
+    try {
+      const writing = Promise.resolve(store.compareAndSet(this.keyOf(key), 0, JSON.stringify(said), KEPT_MS));
+      await patiently(clock, writing, storePatienceMs);
+    } catch (error) {
+      failed(error);
+    }
+  }
+
+  /** This process has not taken the post. */
+  forget(key: string): void {
+    this.known.delete(key);
+  }
+
+  /** What another process has answered, or answers within a time; nothing where that is not known. */
+  async elsewhere(key: string, withinMs: number): Promise<Said | undefined> {
+    const { isShared, clock, store, storePatienceMs, failed } = this.options;
+    const until = clock.now() + withinMs;
+    try {
+      while (isShared) {
+        const found: unknown = await patiently(clock, Promise.resolve(store.read(this.keyOf(key))), storePatienceMs);
+        if (found !== undefined) return saidOf(found);
+        if (clock.now() >= until) return undefined;
+        await new Promise<void>((done) => void after(clock, LOOKED_EVERY_MS, done));
+      }
+    } catch (error) {
+      failed(error);
+    }
+    return undefined;
+  }
+
+  private keyOf(key: string): string {
+    return `http/answers/${this.options.name}/${key}`;
+  }
+}
+
+function isLong(body: string | null): boolean {
+  return body !== null && body.length > LONGEST;
+}
+
+/** @throws TypeError where a store gives what was never written */
+function saidOf(found: unknown): Said {
+  const said: Partial<Said> = JSON.parse((found as { readonly value: string }).value);
+  const { status, headers, body } = said;
+  const isRight =
+    Number.isInteger(status) && typeof headers === 'object' && (body === null || typeof body === 'string');
+  if (!isRight) throw new TypeError('The store gave what is no answer');
+  return said as Said;
+}
+
+/** Which post it is: the same id of another caller, or elsewhere, is another. */
+export function postKey({ id, caller, place }: Input): string {
+  return JSON.stringify([place.kind === 'console' ? '' : place.channel.id, caller.id, id]);
+}

@@ -1,0 +1,9 @@
+export type { AnswerAddresses, LateAnswer, SlashAnswer } from './answers.js';
+export { type EndpointContext, nativeOf, type SlashEndpoint, slashEndpoint } from './endpoint.js';
+export type { SignatureAlgorithm, VerifyingKey } from './keys.js';
+export type { SlashEndpointOptions } from './options.js';
+export type { Post } from './post.js';
+export type { Posted, PostedCaller, PostedName, PostedPlace } from './posted.js';
+export type { Proof, Proven, Proving } from './proof.js';
+export { type SharedSecretOptions, sharedSecret } from './shared-secret.js';
+export { type SignatureOptions, signatures } from './signatures.js';

@@ -1,0 +1,221 @@
+/** What a slash endpoint is told. */
+import {
+  aDuration,
+  aFlag,
+  aFunction,
+  anObject,
+  anything,
+  aText,
+  checkFields,
+  type Fields,
+  type Form,
+  texts,
+} from '../../base/fields.js';
+import type { MaybePromise } from '../../base/thenable.js';
+import { type Clock, type Duration, givenMs, systemClock } from '../../base/time.js';
+import type { Person } from '../../contract/actors.js';
+import type { Log } from '../../contract/log.js';
+import type { Channel, Guild } from '../../contract/places.js';
+import type { Directory, InputHandler } from '../../contract/platform.js';
+import type { Registrar } from '../../contract/registrar.js';
+import type { Store } from '../../contract/store.js';
+import { insideIfLayer } from '../../layer/inside.js';
+import { memoryStore } from '../../memory/store.js';
+import { consoleLog, safeLog } from '../../observe/log.js';
+import { type AnswerAddresses, addressesProblem, type LateAnswer, type SlashAnswer } from './answers.js';
+import type { Post } from './post.js';
+import type { Posted, PostedName } from './posted.js';
+import type { Proof } from './proof.js';
+import type { PostLimits } from './receive.js';
+
+/** How posts are taken, and how they are answered. docs/http.md tells all of it. */
+export interface SlashEndpointOptions {
+  /** What proves where a post comes from: `signatures(…)`, `sharedSecret(…)`, or a function of your own. */
+  readonly proof: Proof;
+  /**
+   * What a post says. What does not fit, and what it throws, is answered with 400; the reason stands in the log alone.
+   */
+  readonly read: (post: Post) => MaybePromise<Posted>;
+  /**
+   * Escapes what is said, so that it is shown as it stands: `plainMarkup` by default, which is for systems without markup;
+   * `markdownMarkup` and `htmlMarkup` for those that have it.
+   */
+  readonly markup?: (text: string) => string;
+  /**
+   * What the system takes as an answer: an object is sent as JSON, a text as text. By default
+   * `{ text, visibleTo, tone, mentions }`.
+   */
+  readonly answer?: (answer: SlashAnswer) => unknown;
+  /** What the system takes as a sign that the answer comes later; an empty response of the status 202 by default. */
+  readonly held?: (held: { readonly isPrivate: boolean; readonly post: Post }) => unknown;
+  /** How soon the system wants an answer. Needs `answers` or `send`; without it, an answer takes as long as it takes. */
+  readonly deadline?: Duration;
+  /** Where late answers may go, by the address that each post gives. */
+  readonly answers?: AnswerAddresses;
+  /** Sends late answers, in place of `answers`. Throw a `PlatformError` where one was not taken. */
+  readonly send?: (late: LateAnswer) => MaybePromise<void>;
+  /** Tells a person alone, where the system can. */
+  readonly tell?: (person: Person, answer: SlashAnswer) => MaybePromise<void>;
+  /** Says something in a channel, as an answer to nothing, where the system can. */
+  readonly post?: (channel: Channel, answer: SlashAnswer) => MaybePromise<void>;
+  /** By which it is told from other platforms of the same layer; `'http'` by default. */
+  readonly name?: string;
+  /** Who the bot is on the system. */
+  readonly bot?: PostedName;
+  /** What the system knows of who is where. All of it may be left out: what needs it is then refused. */
+  readonly directory?: Partial<Directory>;
+  /** All permissions that the system knows, where it has a list of them. */
+  readonly permissions?: readonly string[];
+  /** The guilds that the bot is in, where the system tells. */
+  readonly guilds?: () => MaybePromise<readonly Guild[]>;
+  readonly registrar?: Registrar;
+  /** Whether the system shows an answer to the caller alone where it is private; it does by default. */
+  readonly hidesPrivate?: boolean;
+  /** How long one answer may be, in UTF-16 code units of its text; longer ones are split. */
+  readonly longestReply?: number;
+  /** Where the bot is reached from outside, behind a proxy: `'https://bot.oddmere.example'`. It is what was signed. */
+  readonly origin?: string;
+  /** What one post may be at most: 64 kB, 100 headers of 16 kB, and 5 s for its body by default. */
+  readonly limits?: {
+    readonly bytes?: number;
+    readonly headers?: number;
+    readonly headerBytes?: number;
+    readonly time?: Duration;
+  };
+  /**
+   * Keeps a worker alive until a call has ended. What a server gives for each request may be given to the endpoint,
+   * in place of this.
+   */
+  readonly waitUntil?: (promise: Promise<unknown>) => void;
+  /** Where nonces are remembered; the layer's own by default. */
+  readonly store?: Store;
+  /** The layer's own by default. */
+  readonly clock?: Clock;
+  /** The layer's own by default. */
+  readonly log?: Log;
+}
+
+/** The options as they hold, with what a layer gives. */
+export interface Settled {
+  readonly options: SlashEndpointOptions;
+  readonly name: string;
+  readonly deadlineMs: number | undefined;
+  readonly limits: PostLimits;
+  readonly store: Store;
+  readonly clock: Clock;
+  readonly log: Log;
+  readonly storePatienceMs: number;
+  readonly patienceMs: number;
+  readonly platformPatienceMs: number;
+  /** Whether several processes take posts of the same system. */
+  readonly isShared: boolean;
+}
+
+const form =
+  (wanted: string, is: (value: unknown) => boolean): Form =>
+  (value) =>
+    is(value) ? undefined : wanted;
+const aCount = form('a whole number, at least 1', (value) => Number.isSafeInteger(value) && Number(value) >= 1);
+const isOrigin = (value: unknown) =>
+  typeof value === 'string' && URL.canParse(value) && new URL(value).origin === value;
+
+const fields: Fields<SlashEndpointOptions> = {
+  proof: form('what signatures or sharedSecret give, or a function', (value) => typeof value === 'function'),
+  read: aFunction,
+  markup: aFunction,
+  answer: aFunction,
+  held: aFunction,
+  deadline: form(
+    "a duration, at least '100ms'",
+    (value) => aDuration(value) === undefined && givenMs(value, '') >= 100,
+  ),
+  answers: anObject,
+  send: aFunction,
+  tell: aFunction,
+  post: aFunction,
+  name: form('a name without / and spaces', (value) => typeof value === 'string' && /^[^/\s]{1,100}$/.test(value)),
+  bot: anObject,
+  directory: anObject,
+  permissions: texts,
+  guilds: aFunction,
+  registrar: anObject,
+  hidesPrivate: aFlag,
+  longestReply: form('a whole number, at least 100', (value) => Number.isSafeInteger(value) && Number(value) >= 100),
+  origin: form("an origin, such as 'https://bot.oddmere.example'", isOrigin),
+  limits: anObject,
+  waitUntil: aFunction,
+  store: form('a store', (store) => typeof Object(store).compareAndSet === 'function'),
+  clock: form('a clock', (clock) => typeof Object(clock).now === 'function'),
+  log: anything,
+};
+const limitFields = { bytes: aCount, headers: aCount, headerBytes: aCount, time: aDuration };
+const addressFields: Fields<AnswerAddresses> = {
+  origins: texts,
+  local: aFlag,
+  headers: anObject,
+  idempotencyKeys: aFlag,
+};
+const botFields: Fields<PostedName> = { id: aText, name: aText };
+const lookUps = [
+  'bot',
+  'self',
+  'mentioned',
+  'addressed',
+  'member',
+  'membersNamed',
+  'user',
+  'roles',
+  'channels',
+  'mention',
+];
+
+/** @throws TypeError with everything that is wrong with them */
+export function settledOptions(layer: InputHandler, options: SlashEndpointOptions): Settled {
+  const problems: string[] = [];
+  const check = (of: string, given: unknown, wanted: Readonly<Record<string, Form>>) =>
+    checkFields(given, wanted, (field, problem) => {
+      const what = [of, field].filter((one) => one !== '').join('.');
+      problems.push(`${what === '' ? 'what it is given' : `\`${what}\``} ${problem}`);
+    });
+  check('', options, fields);
+  const given: Partial<SlashEndpointOptions> = Object(options);
+  const { limits = {}, answers, bot, directory, deadline, send, name = 'http' } = given;
+  check('limits', limits, limitFields);
+  if (answers !== undefined && check('answers', answers, addressFields)) {
+    const problem = addressesProblem(answers);
+    if (problem !== undefined) problems.push(`\`answers\` ${problem}`);
+  }
+  if (bot !== undefined) check('bot', bot, botFields);
+  if (directory !== undefined)
+    check('directory', directory, Object.fromEntries(lookUps.map((lookUp) => [lookUp, aFunction])));
+  for (const needed of ['proof', 'read'] as const)
+    if (given[needed] === undefined) problems.push(`\`${needed}\` is missing`);
+  if (answers !== undefined && send !== undefined) problems.push('`answers` and `send` do not go together; give one');
+  if (deadline !== undefined && answers === undefined && send === undefined)
+    problems.push('`deadline` needs `answers` or `send`: a late answer must have somewhere to go');
+  if (typeof Object(layer).handle !== 'function') problems.push('what it is given first is no layer');
+  const inside = problems.length > 0 ? undefined : insideIfLayer(layer);
+  if (inside?.platforms.has(name) === true)
+    problems.push(`another platform of the layer is called ${name}; give \`name\``);
+  if (problems.length > 0) throw new TypeError(`slashEndpoint: ${problems.join('\n     ')}`);
+  const { services } = inside ?? {};
+  const clock = options.clock ?? services?.clock ?? systemClock;
+  return {
+    options,
+    name,
+    deadlineMs: deadline === undefined ? undefined : givenMs(deadline, 'slashEndpoint, deadline'),
+    limits: {
+      bodyBytes: limits.bytes ?? 65_536,
+      headerCount: limits.headers ?? 100,
+      headerBytes: limits.headerBytes ?? 16_384,
+      bodyMs: givenMs(limits.time ?? '5s', 'slashEndpoint, limits.time'),
+    },
+    store: options.store ?? services?.store ?? memoryStore({ clock }),
+    clock,
+    log: safeLog(options.log ?? services?.log ?? consoleLog),
+    storePatienceMs: services?.storePatienceMs ?? 5000,
+    patienceMs: services?.patienceMs ?? 10_000,
+    platformPatienceMs: services?.delivery.platformPatienceMs ?? 15_000,
+    isShared: services?.repeats === 'store',
+  };
+}

@@ -1,0 +1,102 @@
+/** The platform that a layer knows behind an endpoint: its replies become responses, or late answers. */
+import { keepNatives } from '../../commands/natives.js';
+import type { User } from '../../contract/actors.js';
+import { emptyDirectory } from '../../contract/empty-directory.js';
+import type { Input } from '../../contract/input.js';
+import { type InputHandler, type Platform, PlatformError, type Serving } from '../../contract/platform.js';
+import { plainMarkup } from '../../replies/markup.js';
+import { answerOf, nowhere, plainAnswer, type SlashAnswer, sendTo, type Written, written } from './answers.js';
+import type { Exchange, Said } from './exchange.js';
+import type { Settled, SlashEndpointOptions } from './options.js';
+import type { Post } from './post.js';
+
+export const posts = keepNatives<Post>();
+export const exchanges = keepNatives<Exchange>();
+
+/** The answer comes later. */
+export const accepted: Said = { status: 202, headers: {}, body: null };
+
+/** The platform that a layer knows; `served` is told who takes inputs. */
+export function httpPlatform(settled: Settled, served: (handler: InputHandler | undefined) => void): Platform {
+  const { options, name, clock, deadlineMs, platformPatienceMs: patienceMs } = settled;
+  const {
+    markup = plainMarkup,
+    answer = plainAnswer,
+    held,
+    answers,
+    send,
+    tell,
+    post,
+    permissions,
+    guilds,
+    registrar,
+    longestReply,
+  } = options;
+  const bot = botOf(options);
+
+  function bodyFor(said: SlashAnswer): { readonly body: unknown; readonly as: Written } {
+    const body = answer(said);
+    return { body, as: written(body, '`answer`') };
+  }
+
+  const platform: Platform = {
+    name,
+    capabilities: {
+      privateReplies: options.hidesPrivate === false ? 'never' : 'slash',
+      eventIds: true,
+      idempotencyKeys: answers?.idempotencyKeys === true,
+      ...(deadlineMs === undefined ? {} : { replyDeadlineMs: deadlineMs }),
+      ...(longestReply === undefined ? {} : { longestReply }),
+    },
+    directory: { ...emptyDirectory, ...(bot === undefined ? {} : { bot: () => bot }), ...options.directory },
+    ...(permissions === undefined ? {} : { permissions }),
+    ...(guilds === undefined ? {} : { guilds }),
+    ...(registrar === undefined ? {} : { registrar }),
+    deliver(reply, to, key) {
+      const exchange = exchanges.of(to);
+      if (exchange === undefined) throw new PlatformError('platform.failed', 'It answers no post');
+      const said = answerOf(reply, markup);
+      const { body, as } = bodyFor(said);
+      if (exchange.isOpen) return exchange.answer(saidAs(as));
+      const { answerTo } = exchange;
+      if (send !== undefined) return send({ body, answer: said, post: exchange.post, answerTo, key });
+      if (answers === undefined || answerTo === undefined) throw nowhere();
+      return sendTo(answerTo, as, key, answers, { clock, patienceMs });
+    },
+    ...(deadlineMs === undefined
+      ? {}
+      : ({
+          hold(to: Input, visibleTo) {
+            const exchange = exchanges.of(to);
+            if (exchange === undefined || (send === undefined && exchange.answerTo === undefined)) throw nowhere();
+            if (!exchange.isOpen) return;
+            const isPrivate = visibleTo === 'caller';
+            const sign = held === undefined ? undefined : written(held({ isPrivate, post: exchange.post }), '`held`');
+            exchange.answer(sign === undefined ? accepted : saidAs(sign));
+          },
+        } satisfies Partial<Platform>)),
+    ...(tell === undefined
+      ? {}
+      : { tell: async (person, reply) => void (await tell(person, answerOf(reply, markup))) }),
+    ...(post === undefined
+      ? {}
+      : { post: async (channel, reply) => void (await post(channel, answerOf(reply, markup))) }),
+    async serve(handler) {
+      served(handler);
+      const serving: Serving = { close: async () => served(undefined) };
+      await handler.connected?.(platform, serving);
+      return serving;
+    },
+  };
+  return platform;
+}
+
+function botOf({ bot }: SlashEndpointOptions): User | undefined {
+  if (bot === undefined) return undefined;
+  const id = String(bot.id);
+  return { kind: 'user', id, name: String(bot.name ?? id), isBot: true };
+}
+
+function saidAs({ type, text }: Written): Said {
+  return { status: 200, headers: { 'content-type': type }, body: text };
+}

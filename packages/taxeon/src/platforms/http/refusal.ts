@@ -1,0 +1,13 @@
+/** A post that is not taken. */
+
+/** The status is for the system that posted; the reason is for the bot's log alone. */
+export class Refusal {
+  constructor(
+    readonly status: number,
+    readonly why: string,
+    readonly headers: Readonly<Record<string, string>> = {},
+  ) {}
+}
+
+/** After how many seconds a system may post again what was not taken for want of room or of the store. */
+export const later = { 'retry-after': '5' } as const;

@@ -1,0 +1,63 @@
+/** Why something could not be decided: the platform does not tell what it takes, or has no look-up for it. */
+import type { Actor } from '../contract/actors.js';
+import type { Code, Coded } from '../contract/codes.js';
+import { emptyDirectory, untold } from '../contract/empty-directory.js';
+import type { Directory, Platform } from '../contract/platform.js';
+import { heardOf, type State } from '../pipeline/state.js';
+import type { Stop } from '../pipeline/stop.js';
+
+/** For the bot's developer; `undefined` where the platform has told all that it takes. */
+export function whyUndecided(state: State, stop: Stop): string | undefined {
+  if (stop.status !== 'refused' && stop.status !== 'invalid') return undefined;
+  if (stop.status === 'refused' && stop.by === 'handler') return undefined;
+  const { caller, platform } = heardOf(state);
+  return platform === undefined ? undefined : reasonFor(stop as Coded<Code>, caller, platform);
+}
+
+function reasonFor(coded: Coded<Code>, caller: Actor, platform: Platform): string | undefined {
+  switch (coded.code) {
+    case 'permission.caller': {
+      const what = coded.parameters.missing[0]?.what;
+      return untoldOf(caller, what === 'role' ? 'roles' : what === 'permission' ? 'permissions' : undefined, platform);
+    }
+    case 'permission.bot':
+      return lacking(platform, 'self');
+    case 'permission.rank':
+    case 'permission.target':
+      if (coded.parameters.because !== 'unknown') return undefined;
+      return (
+        lacking(platform, 'self') ?? untoldOf(caller, coded.code === 'permission.rank' ? 'rank' : undefined, platform)
+      );
+    case 'argument.invalid': {
+      const { expected } = coded.parameters;
+      const lookUp = typeof expected === 'string' ? undefined : lookUps.get(expected.key);
+      return lookUp === undefined ? undefined : lacking(platform, lookUp);
+    }
+    default:
+      return undefined;
+  }
+}
+
+/** By which look-up each kind of argument is found. */
+const lookUps: ReadonlyMap<string, keyof Directory> = new Map([
+  ['mention', 'member'],
+  ['member', 'membersNamed'],
+  ['user', 'user'],
+  ['role', 'roles'],
+  ['channel', 'channels'],
+]);
+
+const what = {
+  permissions: 'what the caller may do',
+  roles: 'the caller’s roles',
+  rank: 'the caller’s rank',
+} as const;
+
+function untoldOf(caller: Actor, field: keyof typeof what | undefined, { name }: Platform): string | undefined {
+  if (field === undefined || caller.kind !== 'member' || caller[field] !== untold[field]) return undefined;
+  return `${name} does not tell ${what[field]}`;
+}
+
+function lacking({ name, directory }: Platform, lookUp: keyof Directory): string | undefined {
+  return directory[lookUp] === emptyDirectory[lookUp] ? `the directory of ${name} has no \`${lookUp}\`` : undefined;
+}

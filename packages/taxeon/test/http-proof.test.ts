@@ -1,0 +1,503 @@
+/** What proves a post, and what does not. Nothing runs of what is not proved. */
+import { component, verifySignature } from 'http-message-sig';
+import { command, createCommandLayer, memoryStore, type Store } from 'taxeon';
+import { type Proof, type SignatureAlgorithm, sharedSecret, signatures, slashEndpoint } from 'taxeon/http';
+import { virtualClock } from 'taxeon/testing';
+import { describe, expect, test } from 'vitest';
+import { verifierOf } from '../src/platforms/http/keys.js';
+import { startOfAfternoon } from './support/oddmere.js';
+import {
+  allComponents,
+  digestOf,
+  type Signed,
+  type SigningKey,
+  signedPost,
+  signingKey,
+  url,
+} from './support/signing.js';
+
+const said = JSON.stringify({ event: 'e1', person: 'wren', command: 'lamp' });
+
+/** An endpoint with one command, and how often that ran. */
+function endpointWith(proof: Proof, more: { readonly store?: Store; readonly origin?: string } = {}) {
+  const clock = virtualClock(startOfAfternoon);
+  const logged: string[] = [];
+  const ran: unknown[] = [];
+  const write = (fields: Readonly<Record<string, unknown>>) =>
+    void logged.push(String(fields['why'] ?? fields['error']));
+  const lamp = command({
+    name: 'lamp',
+    description: 'Light the lamp',
+    run({ caller }) {
+      ran.push(caller.id);
+      return 'The lamp is lit.';
+    },
+  });
+  const layer = createCommandLayer({ commands: [lamp], clock, log: { error: write, warn: write } });
+  let reads = 0;
+  const endpoint = slashEndpoint(layer, {
+    proof,
+    read({ get }) {
+      reads += 1;
+      return { id: get('event'), caller: { id: get('person') }, command: get('command') };
+    },
+    ...more,
+  });
+  return { clock, endpoint, logged, ran, reads: () => reads };
+}
+
+/** The same request but for what is given: another body under the same headers, another address. */
+async function altered(
+  request: Request,
+  change: { url?: string; method?: string; body?: string; headers?: Record<string, string> },
+) {
+  const headers = new Headers(request.headers);
+  for (const [name, value] of Object.entries(change.headers ?? {})) headers.set(name, value);
+  const method = change.method ?? 'POST';
+  const body = method === 'GET' ? null : (change.body ?? (await request.text()));
+  return new Request(change.url ?? request.url, { method, headers, body });
+}
+
+const keys: Record<SignatureAlgorithm, SigningKey> = {
+  ed25519: await signingKey('ed25519'),
+  'ecdsa-p256-sha256': await signingKey('ecdsa-p256-sha256'),
+  'hmac-sha256': await signingKey('hmac-sha256'),
+};
+const { ed25519 } = keys;
+const other = await signingKey('ed25519');
+const proofOf = ({ verifying }: SigningKey) => signatures({ keys: { desk: verifying } });
+const by = ({ signer }: SigningKey, more: Partial<Signed> = {}): Signed => ({
+  signer,
+  keyid: 'desk',
+  at: startOfAfternoon,
+  ...more,
+});
+
+describe('a signature', () => {
+  test.each(Object.keys(keys) as SignatureAlgorithm[])('proves a post by %s', async (algorithm) => {
+    const { endpoint, ran } = endpointWith(proofOf(keys[algorithm]));
+    const response = await endpoint(await signedPost(said, by(keys[algorithm])));
+    expect(response.status).toBe(200);
+    expect(await response.json()).toEqual({ text: 'The lamp is lit.', visibleTo: 'everyone' });
+    expect(ran).toEqual(['wren']);
+  });
+
+  const refused: [what: string, post: () => Promise<Request>, why: RegExp][] = [
+    [
+      'a body with one byte changed',
+      async () => altered(await signedPost(said, by(ed25519)), { body: said.replace('lamp', 'lamb') }),
+      /another than its content-digest/,
+    ],
+    [
+      'another query',
+      async () => altered(await signedPost(said, by(ed25519)), { url: `${url}&x=1` }),
+      /signature is not right/,
+    ],
+    [
+      'another path',
+      async () => altered(await signedPost(said, by(ed25519)), { url: url.replace('slash', 'other') }),
+      /signature is not right/,
+    ],
+    [
+      'another host',
+      async () => altered(await signedPost(said, by(ed25519)), { url: url.replace('bot.', 'bat.') }),
+      /signature is not right/,
+    ],
+    [
+      'a body of another form',
+      async () =>
+        altered(await signedPost(said, by(ed25519)), {
+          headers: { 'content-type': 'application/x-www-form-urlencoded' },
+        }),
+      /signature is not right/,
+    ],
+    [
+      'a body and its digest changed',
+      async () =>
+        altered(await signedPost(said, by(ed25519)), {
+          body: '{}',
+          headers: { 'content-digest': await digestOf('{}') },
+        }),
+      /signature is not right/,
+    ],
+    [
+      'a signature that is too old',
+      async () => signedPost(said, by(ed25519, { at: startOfAfternoon - 331_000 })),
+      /too old/,
+    ],
+    [
+      'a signature of the future',
+      async () => signedPost(said, by(ed25519, { at: startOfAfternoon + 32_000 })),
+      /future/,
+    ],
+    [
+      'no signature',
+      async () =>
+        altered(new Request(url, { method: 'POST', headers: { 'content-type': 'application/json' }, body: said }), {}),
+      /Missing field signature/,
+    ],
+    ['a key that nobody knows', async () => signedPost(said, by(ed25519, { keyid: 'door' })), /no key "door"/],
+    ['another key under a known id', async () => signedPost(said, by(other)), /verification failed/i],
+    ['no nonce', async () => signedPost(said, by(ed25519, { nonce: '' })), /nonce is absent/],
+    [
+      'a nonce without an end',
+      async () => signedPost(said, by(ed25519, { nonce: 'n'.repeat(201) })),
+      /nonce is empty or too long/,
+    ],
+    [
+      'a key id without an end',
+      async () => signedPost(said, by(ed25519, { keyid: 'k'.repeat(5000) })),
+      /no key "k{200}"$/,
+    ],
+    [
+      'a signature that leaves out the body',
+      async () => signedPost(said, by(ed25519, { components: allComponents.slice(0, 3) })),
+      /content-digest is absent|"content-digest" is absent/,
+    ],
+    [
+      'a signature that leaves out the method',
+      async () => signedPost(said, by(ed25519, { components: allComponents.slice(1) })),
+      /"@method" is absent/,
+    ],
+    [
+      'a signature that leaves out the query',
+      async () =>
+        signedPost(
+          said,
+          by(ed25519, { components: ['@method', '@authority', '@path', 'content-type', 'content-digest'] }),
+        ),
+      /whole address/,
+    ],
+    [
+      'a digest that is deprecated',
+      async () => signedPost(said, by(ed25519, { headers: { 'content-digest': 'md5=:AAAA:' } })),
+      /neither sha-256 nor sha-512/,
+    ],
+    [
+      'a digest that is none',
+      async () => signedPost(said, by(ed25519, { headers: { 'content-digest': 'sha-256=x' } })),
+      /does not read/,
+    ],
+    [
+      'two signatures, of which none is named',
+      async () => {
+        const request = await signedPost(said, by(ed25519));
+        const twice = (name: string) =>
+          `${request.headers.get(name)}, ${request.headers.get(name)?.replace('sig1', 'sig2')}`;
+        return altered(request, {
+          headers: { signature: twice('signature'), 'signature-input': twice('signature-input') },
+        });
+      },
+      /label/,
+    ],
+  ];
+
+  test.each(refused)('does not prove %s', async (_, post, why) => {
+    const { endpoint, ran, reads, logged } = endpointWith(proofOf(ed25519));
+    const response = await endpoint(await post());
+    expect(response.status).toBe(401);
+    expect(await response.text()).toBe('');
+    expect(response.headers.get('www-authenticate')).not.toBeNull();
+    expect([ran, reads()]).toEqual([[], 0]);
+    expect(logged).toEqual([expect.stringMatching(why)]);
+  });
+
+  test('by another method is answered with the one that is taken', async () => {
+    const { endpoint } = endpointWith(proofOf(ed25519));
+    const response = await endpoint(await altered(await signedPost(said, by(ed25519)), { method: 'PUT' }));
+    expect([response.status, response.headers.get('allow')]).toEqual([405, 'POST']);
+  });
+
+  test('is taken up to five minutes and half a minute late, and half a minute early', async () => {
+    const { endpoint, ran } = endpointWith(proofOf(ed25519));
+    for (const [n, ms] of [-330_000, 30_000].entries())
+      await endpoint(await signedPost(said.replace('e1', `e${n}`), by(ed25519, { at: startOfAfternoon + ms })));
+    expect(ran).toHaveLength(2);
+  });
+
+  test('counts once: its nonce is refused the second time, by every process, until nobody could use it any more', async () => {
+    const clock = virtualClock(startOfAfternoon);
+    const store = memoryStore({ clock });
+    const [one, two] = [endpointWith(proofOf(ed25519), { store }), endpointWith(proofOf(ed25519), { store })];
+    const post = await signedPost(said, by(ed25519, { nonce: 'once' }));
+    const again = post.clone();
+    const third = post.clone();
+    expect((await one.endpoint(post)).status).toBe(200);
+    expect((await one.endpoint(again)).status).toBe(401);
+    expect((await two.endpoint(third)).status).toBe(401);
+    expect([one.logged, two.ran]).toEqual([['its nonce came before'], []]);
+    await clock.advance('5m');
+    expect((await store.entries('http/once/')).length).toBe(1);
+    await clock.advance('2m');
+    expect((await store.entries('http/once/')).length).toBe(0);
+  });
+
+  test('is not remembered where it proves nothing', async () => {
+    const store = memoryStore();
+    const { endpoint } = endpointWith(proofOf(ed25519), { store });
+    for (const [, post] of refused) await endpoint(await post());
+    expect(await store.entries('')).toEqual([]);
+  });
+
+  test('is by one of two keys while one is changed for the other, and not by one that is retired', async () => {
+    const next = await signingKey('ecdsa-p256-sha256');
+    const until = new Date(startOfAfternoon + 60_000).toISOString();
+    const proof = signatures({ keys: { desk: { ...ed25519.verifying, until }, next: next.verifying } });
+    const { endpoint, clock, ran, logged } = endpointWith(proof);
+    const event = (n: number) => said.replace('e1', `e${n}`);
+    expect((await endpoint(await signedPost(event(1), by(ed25519)))).status).toBe(200);
+    expect((await endpoint(await signedPost(event(2), by(next, { keyid: 'next' })))).status).toBe(200);
+    await clock.advance('1m');
+    expect((await endpoint(await signedPost(event(3), by(ed25519)))).status).toBe(401);
+    expect((await endpoint(await signedPost(event(4), by(next, { keyid: 'next' })))).status).toBe(200);
+    expect([ran.length, logged]).toEqual([3, ['the key desk is retired']]);
+  });
+
+  test('is checked with keys that a function finds', async () => {
+    const proof = signatures({ keys: async (id) => (id === 'desk' ? ed25519.verifying : undefined) });
+    const { endpoint } = endpointWith(proof);
+    expect((await endpoint(await signedPost(said, by(ed25519)))).status).toBe(200);
+    expect((await endpoint(await signedPost(said, by(ed25519, { keyid: 'door' })))).status).toBe(401);
+  });
+
+  test('is over the address that people use, where a proxy stands before the bot', async () => {
+    const { endpoint, ran } = endpointWith(proofOf(ed25519), { origin: 'https://bot.oddmere.example' });
+    const post = await signedPost(said, by(ed25519));
+    expect((await endpoint(await altered(post, { url: 'http://127.0.0.1:8787/slash?from=desk' }))).status).toBe(200);
+    expect(ran).toHaveLength(1);
+  });
+
+  test('lets nothing be read that it does not cover', async () => {
+    const clock = virtualClock(startOfAfternoon);
+    const layer = createCommandLayer({ commands: [], clock });
+    const seen: unknown[] = [];
+    const endpoint = slashEndpoint(layer, {
+      proof: signatures({ keys: { desk: ed25519.verifying }, covers: ['x-desk'] }),
+      read({ header }) {
+        seen.push(header('X-Desk'), header('x-door'));
+        throw new Error('enough');
+      },
+      log: { error() {}, warn() {} },
+    });
+    const headers = { 'x-desk': 'front', 'x-door': 'back' };
+    const components = [...allComponents, 'x-desk'];
+    expect((await endpoint(await signedPost(said, by(ed25519, { headers, components })))).status).toBe(400);
+    expect(seen).toEqual(['front', undefined]);
+    expect((await endpoint(await signedPost(said, by(ed25519, { headers })))).status).toBe(401);
+  });
+
+  test('cannot be looked up where the store does not answer: nothing runs, and it may be posted again', async () => {
+    const store = { ...memoryStore(), compareAndSet: () => Promise.reject(new Error('gone')) };
+    const { endpoint, ran } = endpointWith(proofOf(ed25519), { store });
+    const response = await endpoint(await signedPost(said, by(ed25519)));
+    expect([response.status, response.headers.get('retry-after'), ran]).toEqual([503, '5', []]);
+  });
+
+  test('needs keys that are some', () => {
+    const pair = { kty: 'OKP', crv: 'Ed25519', x: 'AAAA', d: 'AAAA' };
+    const wrong: [unknown, string][] = [
+      [{}, 'there is none'],
+      [
+        { desk: { algorithm: 'rsa', key: '' } },
+        'desk: its algorithm is none; give ed25519, ecdsa-p256-sha256, hmac-sha256',
+      ],
+      [{ desk: { algorithm: 'ed25519', key: pair } }, 'desk: it is the private key; give the public one'],
+      [{ desk: { algorithm: 'ed25519', key: 'AAAA' } }, 'desk: it is no public key in PEM'],
+      [{ desk: { algorithm: 'hmac-sha256', key: 'c2hvcnQ=' } }, 'desk: its secret is shorter than 32 bytes'],
+      [
+        { desk: { algorithm: 'hmac-sha256', key: 'no base64!' } },
+        'desk: its secret is neither bytes, a JWK of the type oct, nor base64',
+      ],
+      [
+        { desk: { ...ed25519.verifying, until: 'tomorrow' } },
+        "desk: its `until` is no time; give one such as '2026-12-01T00:00:00Z'",
+      ],
+      [
+        { desk: { algorithm: 'ecdsa-p256-sha256', key: ed25519.verifying.key } },
+        'desk: it is no public key for ecdsa-p256-sha256, as JWK or PEM',
+      ],
+    ];
+    for (const [given, problem] of wrong)
+      expect(() => signatures({ keys: given as never })).toThrow(`signatures, keys: ${problem}`);
+  });
+});
+
+/** From the appendices of the RFCs. */
+describe('the vectors of RFC 9421 and RFC 9530', () => {
+  const request = {
+    kind: 'request',
+    method: 'POST',
+    targetUri: 'https://example.com/foo?param=Value&Pet=dog',
+    fields: [
+      { name: 'Date', value: 'Tue, 20 Apr 2021 02:07:55 GMT' },
+      { name: 'Content-Type', value: 'application/json' },
+      { name: 'Content-Length', value: '18' },
+    ],
+  } as const;
+  const response = {
+    kind: 'response',
+    status: 200,
+    fields: [
+      { name: 'Content-Type', value: 'application/json' },
+      {
+        name: 'Content-Digest',
+        value: 'sha-512=:mEWXIS7MaLRuGgxOBdODa3xqM1XdEvxoYhvlCFJ41QJgJc4GTsPp29l5oGX69wWdXymyU0rjJuahq4l5aGgfLQ==:',
+      },
+      { name: 'Content-Length', value: '23' },
+    ],
+  } as const;
+  const vectors = [
+    [
+      'B.2.4, ECDSA with P-256',
+      response,
+      {
+        algorithm: 'ecdsa-p256-sha256',
+        key: {
+          kty: 'EC',
+          crv: 'P-256',
+          x: 'qIVYZVLCrPZHGHjP17CTW0_-D9Lfw0EkjqF7xB4FivA',
+          y: 'Mc4nN9LTDOBhfoUeg8Ye9WedFRhnZXZJA12Qp0zZ6F0',
+        },
+      },
+      '("@status" "content-type" "content-digest" "content-length");created=1618884473;keyid="test-key-ecc-p256"',
+      'wNmSUAhwb5LxtOtOpNa6W5xj067m5hFrj0XQ4fvpaCLx0NKocgPquLgyahnzDnDAUy5eCdlYUEkLIj+32oiasw==',
+    ],
+    [
+      'B.2.5, HMAC',
+      request,
+      {
+        algorithm: 'hmac-sha256',
+        key: 'uzvJfB4u3N0Jy4T7NZ75MDVcr8zSTInedJtkgcu46YW4XByzNJjxBdtjUkdJPBtbmHhIDi6pcl8jsasjlTMtDQ==',
+      },
+      '("date" "@authority" "content-type");created=1618884473;keyid="test-shared-secret"',
+      'pxcQw6G3AjtMBQjwo8XzkZf/bws5LelbaMk5rGIGtE8=',
+    ],
+    [
+      'B.2.6, Ed25519',
+      request,
+      {
+        algorithm: 'ed25519',
+        key: '-----BEGIN PUBLIC KEY-----\nMCowBQYDK2VwAyEAJrQLj5P/89iXES9+vFgrIy29clF9CC/oPPsw3c5D0bs=\n-----END PUBLIC KEY-----\n',
+      },
+      '("date" "@method" "@path" "@authority" "content-type" "content-length");created=1618884473;keyid="test-key-ed25519"',
+      'wqcAqbmYJ2ji2glfAMaRy4gruYYnx2nEFN2HN6jrnDnQCK1u02Gb04v9EDgwUPiu4A0w6vuQv5lIp5WPpBKRCw==',
+    ],
+  ] as const;
+
+  test.each(vectors)('%s, verifies, and not with a byte changed', async (_, message, key, input, signature) => {
+    const check = async (given: string) => {
+      const fields = [
+        ...message.fields,
+        { name: 'Signature-Input', value: `sig=${input}` },
+        { name: 'Signature', value: `sig=:${given}:` },
+      ];
+      return verifySignature(
+        { ...message, fields },
+        {
+          policy: {
+            algorithms: [key.algorithm],
+            requiredComponents: [component('content-type')],
+            requiredParameters: [],
+          },
+          resolveVerifier: () => verifierOf(key),
+        },
+      );
+    };
+    expect((await check(signature)).algorithm).toBe(key.algorithm);
+    const changed = signature.replace(/^./, (first) => (first === 'A' ? 'B' : 'A'));
+    await expect(check(changed)).rejects.toThrow(/verification failed/i);
+  });
+
+  test('digests', async () => {
+    expect(await digestOf('{"hello": "world"}', 'SHA-512')).toBe(
+      'sha-512=:WZDPaVn/7XgHaAy8pmojAkGWoRx2UFChF41A2svX+TaPm+AbwAgBWnrIiYllu7BNNyealdVLvRwEmTHWXvJwew==:',
+    );
+    expect(await digestOf('{"hello": "world"}\n')).toBe('sha-256=:RK/0qy18MlBSVnWgjwz6lZEWjP/lF5HF9bvEF8FabDg=:');
+  });
+});
+
+describe('a shared secret', () => {
+  const [old, fresh] = ['an-old-secret-of-the-desk', 'a-new-secret-of-the-desk'];
+  const post = (headers: Record<string, string>, event = 'e1') =>
+    new Request(url, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', ...headers },
+      body: said.replace('e1', event),
+    });
+
+  test('proves a post, two of them while one is changed', async () => {
+    const { endpoint, ran } = endpointWith(sharedSecret({ header: 'x-desk', secrets: [old, fresh] }));
+    expect((await endpoint(post({ 'x-desk': old }))).status).toBe(200);
+    expect((await endpoint(post({ 'x-desk': fresh }, 'e2'))).status).toBe(200);
+    expect(ran).toHaveLength(2);
+  });
+
+  test.each([
+    ['another', { 'x-desk': `${old}x` }],
+    ['its beginning', { 'x-desk': old.slice(0, -1) }],
+    ['an empty one', { 'x-desk': '' }],
+    ['none', {}],
+    ['one twice', { 'x-desk': `${old}, ${old}` }],
+    ['one without what stands before it', { authorization: old }],
+  ])('does not with %s', async (_, headers) => {
+    const { endpoint, ran, logged } = endpointWith(sharedSecret({ header: 'x-desk', secrets: [old] }));
+    expect((await endpoint(post(headers as Record<string, string>))).status).toBe(401);
+    expect(ran).toEqual([]);
+    expect(logged.join()).not.toContain(old.slice(0, 8));
+  });
+
+  test('may stand behind a word', async () => {
+    const { endpoint } = endpointWith(sharedSecret({ header: 'authorization', scheme: 'Bearer ', secrets: [old] }));
+    expect((await endpoint(post({ authorization: `Bearer ${old}` }))).status).toBe(200);
+    expect((await endpoint(post({ authorization: old }))).status).toBe(401);
+  });
+
+  test.each([[[]], [[undefined]], [['short']], [[old, 'short']]])('is refused where it is %j', (secrets) => {
+    expect(() => sharedSecret({ header: 'x-desk', secrets })).toThrow('sharedSecret, secrets:');
+  });
+});
+
+describe('a check of your own', () => {
+  const post = () => new Request(url, { method: 'POST', headers: { 'content-type': 'application/json' }, body: said });
+
+  test.each([
+    ['true', () => true, 200],
+    ['a promise of true', async () => true, 200],
+    ['false', () => false, 401],
+    ['a sentence', () => 'the desk is closed', 401],
+    ['nothing', () => undefined, 401],
+    ['something like true', () => 1, 401],
+    [
+      'a throw',
+      () => {
+        throw new Error('oops');
+      },
+      500,
+    ],
+    ['a rejection', () => Promise.reject(new Error('oops')), 500],
+  ])('that gives %s', async (_, proof, status) => {
+    const { endpoint, ran } = endpointWith(proof as unknown as Proof);
+    expect((await endpoint(post())).status).toBe(status);
+    expect(ran).toHaveLength(status === 200 ? 1 : 0);
+  });
+
+  test('that never ends is given up', async () => {
+    let asked = () => {};
+    const isAsked = new Promise<void>((resolve) => {
+      asked = resolve;
+    });
+    const { endpoint, ran, clock } = endpointWith(() => {
+      asked();
+      return new Promise(() => undefined);
+    });
+    const response = endpoint(post());
+    await isAsked;
+    await clock.advance('11s');
+    expect([(await response).status, ran]).toEqual([500, []]);
+  });
+
+  test('may remember what counts once', async () => {
+    const { endpoint } = endpointWith(async ({ once }) => (await once('a-nonce', 60_000)) || 'it came before');
+    expect([(await endpoint(post())).status, (await endpoint(post())).status]).toEqual([200, 401]);
+  });
+});
