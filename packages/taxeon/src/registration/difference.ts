@@ -1,5 +1,6 @@
 /** How what a platform holds departs from what is declared, for a person to decide on. */
 
+import { isHeldList } from '../contract/check-held.js';
 import { PlatformError } from '../contract/platform.js';
 import type {
   HeldCommand,
@@ -149,22 +150,10 @@ export async function scopeDifference(
   return { scope, delayMs, entries: entries.sort((a, b) => (a.name < b.name ? -1 : 1)) };
 }
 
-/** Whatever a platform answers with is looked at before it is believed. */
+/** @throws PlatformError where it is none */
 function checked(held: unknown, scope: RegistrationScope): readonly HeldCommand[] {
-  const isRight =
-    Array.isArray(held) &&
-    held.every(
-      (one) =>
-        typeof one?.id === 'string' &&
-        typeof one.version === 'string' &&
-        typeof one.by === 'string' &&
-        typeof one.form?.name === 'string' &&
-        typeof one.form.id === 'string',
-    );
-  if (!isRight) {
-    throw new PlatformError('platform.failed', `The platform's answer for ${scopeName(scope)} is no list of commands`);
-  }
-  return held as readonly HeldCommand[];
+  if (isHeldList(held)) return held;
+  throw new PlatformError('platform.failed', `The platform's answer for ${scopeName(scope)} is no list of commands`);
 }
 
 /** Every field that differs, at any depth; lists are compared whole. */

@@ -79,32 +79,6 @@ export function written(body: unknown, by: string): Written {
   return { type: 'application/json', text };
 }
 
-/** What is wrong with the origins; `undefined` where they are right. */
-export function addressesProblem({ origins, local }: AnswerAddresses): string | undefined {
-  if (!Array.isArray(origins) || origins.length === 0) return 'has no `origins`; name those of the system';
-  for (const origin of origins) {
-    if (!URL.canParse(origin) || new URL(origin).origin !== origin)
-      return `has the origin ${JSON.stringify(origin)}, which is none; write 'https://chat.oddmere.example'`;
-    if (local !== true && isLocal(new URL(origin)))
-      return `has the origin ${origin}, which is http, local or a number; \`local: true\` allows that`;
-  }
-  return undefined;
-}
-
-/** What a name server outside of the house cannot stand for, and numbers, which may be anything. */
-function isLocal({ protocol, hostname }: URL): boolean {
-  if (protocol !== 'https:') return true;
-  const isNumber = hostname.startsWith('[') || /^[\d.]+$/.test(hostname);
-  return isNumber || !hostname.includes('.') || /\.(?:localhost|local|internal|lan|home\.arpa)\.?$/.test(hostname);
-}
-
-/** What is wrong with the address of a post; `undefined` where answers may go there. */
-export function addressProblem(answerTo: string, { origins }: AnswerAddresses): string | undefined {
-  const { origin, username, password } = new URL(answerTo);
-  if (username !== '' || password !== '') return 'answerTo has a name or a password in it';
-  return origins.includes(origin) ? undefined : `answerTo is at ${origin}, which is none of \`answers.origins\``;
-}
-
 export interface Sending {
   readonly clock: Clock;
   readonly patienceMs: number;

@@ -5,7 +5,7 @@ import type { Call, callOrigin } from '../../commands/call.js';
 import type { Ignored, Outcome } from '../../contract/outcome.js';
 import type { InputHandler, Platform } from '../../contract/platform.js';
 import { SparseLog } from '../../observe/sparse-log.js';
-import { addressProblem } from './answers.js';
+import { addressProblem } from './addresses.js';
 import { Exchange, type Said } from './exchange.js';
 import { FirstAnswers, postKey } from './first-answers.js';
 import { type Settled, type SlashEndpointOptions, settledOptions } from './options.js';

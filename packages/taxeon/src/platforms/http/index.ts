@@ -5,5 +5,12 @@ export type { SlashEndpointOptions } from './options.js';
 export type { Post } from './post.js';
 export type { Posted, PostedCaller, PostedName, PostedPlace } from './posted.js';
 export type { Proof, Proven, Proving } from './proof.js';
+export {
+  type HttpRegistrarOptions,
+  httpRegistrar,
+  type RegistrarAsk,
+  type RegistrarFailure,
+  type RegistrarReply,
+} from './registrar.js';
 export { type SharedSecretOptions, sharedSecret } from './shared-secret.js';
 export { type SignatureOptions, signatures } from './signatures.js';

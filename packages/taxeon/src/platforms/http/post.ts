@@ -25,7 +25,7 @@ export function postOf(
   if (body instanceof Refusal) return body;
   return {
     body,
-    get: (...path) => path.reduce(own, body),
+    get: (...path) => path.reduce(valueAt, body),
     header(name) {
       if (covered?.includes(name.toLowerCase()) === false) return undefined;
       return headers.get(name) ?? undefined;
@@ -34,8 +34,8 @@ export function postOf(
   };
 }
 
-/** Never what an object inherits. */
-function own(from: unknown, key: string | number): unknown {
+/** What stands in an object or a list; never what it inherits. */
+export function valueAt(from: unknown, key: string | number): unknown {
   if (typeof from !== 'object' || from === null || !Object.hasOwn(from, key)) return undefined;
   return (from as Readonly<Record<string | number, unknown>>)[key];
 }

@@ -9,6 +9,7 @@ export {
   type StandInRegistrarOptions,
   standInRegistrar,
 } from './registrar.js';
+export { type RegistrarEndpointOptions, registrarEndpoint } from './registrar-endpoint.js';
 export { readSlashLine, type SlashCall, writeSlashLine } from './slash-line.js';
 export {
   type Doing,
