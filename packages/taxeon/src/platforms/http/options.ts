@@ -9,8 +9,10 @@ import {
   checkFields,
   type Fields,
   type Form,
+  shown,
   texts,
 } from '../../base/fields.js';
+import { nearNames } from '../../base/near.js';
 import type { MaybePromise } from '../../base/thenable.js';
 import { type Clock, type Duration, givenMs, systemClock } from '../../base/time.js';
 import type { Person } from '../../contract/actors.js';
@@ -157,7 +159,7 @@ const addressFields: Fields<AnswerAddresses> = {
   idempotencyKeys: aFlag,
 };
 const botFields: Fields<PostedName> = { id: aText, name: aText };
-const lookUps = [
+export const lookUps = [
   'bot',
   'self',
   'mentioned',
@@ -168,7 +170,7 @@ const lookUps = [
   'roles',
   'channels',
   'mention',
-];
+] as const satisfies readonly (keyof Directory)[];
 
 /** @throws TypeError with everything that is wrong with them */
 export function settledOptions(layer: InputHandler, options: SlashEndpointOptions): Settled {
@@ -187,8 +189,7 @@ export function settledOptions(layer: InputHandler, options: SlashEndpointOption
     if (problem !== undefined) problems.push(`\`answers\` ${problem}`);
   }
   if (bot !== undefined) check('bot', bot, botFields);
-  if (directory !== undefined)
-    check('directory', directory, Object.fromEntries(lookUps.map((lookUp) => [lookUp, aFunction])));
+  problems.push(...directoryProblems(directory));
   for (const needed of ['proof', 'read'] as const)
     if (given[needed] === undefined) problems.push(`\`${needed}\` is missing`);
   if (answers !== undefined && send !== undefined) problems.push('`answers` and `send` do not go together; give one');
@@ -219,4 +220,16 @@ export function settledOptions(layer: InputHandler, options: SlashEndpointOption
     platformPatienceMs: services?.delivery.platformPatienceMs ?? 15_000,
     isShared: services?.repeats === 'store',
   };
+}
+
+/** It may have more than look-ups, such as one that a system's client has made; but none that is misspelt. */
+function directoryProblems(directory: unknown): string[] {
+  if (typeof directory !== 'object' || directory === null) return [];
+  const given = directory as Readonly<Record<string, unknown>>;
+  const wrong = lookUps.filter((lookUp) => given[lookUp] !== undefined && typeof given[lookUp] !== 'function');
+  const misspelt = Object.keys(given).flatMap((name) => {
+    const [near] = (lookUps as readonly string[]).includes(name) ? [] : nearNames(name, lookUps);
+    return near === undefined ? [] : [`\`directory.${name}\` there is no such look-up; write ${near}`];
+  });
+  return [...wrong.map((lookUp) => `\`directory.${lookUp}\` is ${shown(given[lookUp])}; give a function`), ...misspelt];
 }

@@ -3,11 +3,17 @@ import { keepNatives } from '../../commands/natives.js';
 import type { User } from '../../contract/actors.js';
 import { emptyDirectory } from '../../contract/empty-directory.js';
 import type { Input } from '../../contract/input.js';
-import { type InputHandler, type Platform, PlatformError, type Serving } from '../../contract/platform.js';
+import {
+  type Directory,
+  type InputHandler,
+  type Platform,
+  PlatformError,
+  type Serving,
+} from '../../contract/platform.js';
 import { plainMarkup } from '../../replies/markup.js';
 import { answerOf, nowhere, plainAnswer, type SlashAnswer, sendTo, type Written, written } from './answers.js';
 import type { Exchange, Said } from './exchange.js';
-import type { Settled, SlashEndpointOptions } from './options.js';
+import { lookUps, type Settled, type SlashEndpointOptions } from './options.js';
 import type { Post } from './post.js';
 
 export const posts = keepNatives<Post>();
@@ -32,7 +38,6 @@ export function httpPlatform(settled: Settled, served: (handler: InputHandler | 
     registrar,
     longestReply,
   } = options;
-  const bot = botOf(options);
 
   function bodyFor(said: SlashAnswer): { readonly body: unknown; readonly as: Written } {
     const body = answer(said);
@@ -48,7 +53,7 @@ export function httpPlatform(settled: Settled, served: (handler: InputHandler | 
       ...(deadlineMs === undefined ? {} : { replyDeadlineMs: deadlineMs }),
       ...(longestReply === undefined ? {} : { longestReply }),
     },
-    directory: { ...emptyDirectory, ...(bot === undefined ? {} : { bot: () => bot }), ...options.directory },
+    directory: directoryOf(options),
     ...(permissions === undefined ? {} : { permissions }),
     ...(guilds === undefined ? {} : { guilds }),
     ...(registrar === undefined ? {} : { registrar }),
@@ -89,6 +94,16 @@ export function httpPlatform(settled: Settled, served: (handler: InputHandler | 
     },
   };
   return platform;
+}
+
+/** Whatever the look-ups are kept on: an object of a class has them behind it. */
+function directoryOf(options: SlashEndpointOptions): Directory {
+  const bot = botOf(options);
+  const own: Partial<Record<keyof Directory, unknown>> = bot === undefined ? {} : { bot: () => bot };
+  const given = options.directory ?? {};
+  for (const lookUp of lookUps)
+    if (given[lookUp] !== undefined) own[lookUp] = (given[lookUp] as () => unknown).bind(given);
+  return { ...emptyDirectory, ...(own as Partial<Directory>) };
 }
 
 function botOf({ bot }: SlashEndpointOptions): User | undefined {
