@@ -21,7 +21,7 @@ export default defineConfig({
         test: {
           name: 'library',
           include: ['packages/taxeon/test/**/*.test.ts', 'examples/*/test/**/*.test.ts', 'bench/test/**/*.test.ts'],
-          exclude: ['packages/taxeon/test/{live,browser,long}/**', 'examples/{playground,many,figures}/**'],
+          exclude: ['packages/taxeon/test/{live,browser,long}/**', 'examples/{playground,many,figures,slash-endpoint}/**'],
           // Properties take their time where the machine is busy with other work.
           testTimeout: 60_000,
           typecheck: {
@@ -38,7 +38,7 @@ export default defineConfig({
           include: [
             'packages/taxeon/test/{live,browser}/**/*.test.ts',
             'packages/command/test/**/*.test.ts',
-            'examples/{playground,many,figures}/test/**/*.test.ts',
+            'examples/{playground,many,figures,slash-endpoint}/test/**/*.test.ts',
             'site/test/**/*.test.ts',
           ],
           testTimeout: 60_000,

@@ -3,22 +3,10 @@ import type { Histogram, MetricData } from '@opentelemetry/sdk-metrics';
 import type { ReadableSpan } from '@opentelemetry/sdk-trace-base';
 import '../../playground/src/style.css';
 import { playAfternoon } from './afternoon.js';
+import { type Cell, element } from './element.js';
 import './figures.css';
 
 const STATUSES = ['completed', 'waiting', 'refused', 'invalid', 'failed'] as const;
-
-type Cell = string | Node;
-
-function element(
-  name: string,
-  attributes: Readonly<Record<string, string>>,
-  ...children: readonly Cell[]
-): HTMLElement {
-  const made = document.createElement(name);
-  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
-  made.append(...children);
-  return made;
-}
 
 function table(caption: string, heads: readonly string[], rows: readonly (readonly Cell[])[]): HTMLElement {
   return element(
