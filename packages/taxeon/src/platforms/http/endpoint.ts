@@ -33,6 +33,8 @@ export interface SlashEndpoint {
  * The post that a call came by; `undefined` for a call from elsewhere.
  *
  * @example
+ * import { nativeOf } from 'taxeon/http';
+ *
  * const where = command({ name: 'where', description: 'Your desk', run: (call) => String(nativeOf(call)?.get('desk')) });
  */
 export function nativeOf(call: Pick<Call, typeof callOrigin>): Post | undefined {

@@ -40,8 +40,9 @@ const required = ['@method', 'content-type', 'content-digest'] as const;
  *
  * @example
  * import { signatures } from 'taxeon/http';
+ * import { spring } from './keys.js';
  *
- * const proof = signatures({ keys: { 'spring-2026': { algorithm: 'ed25519', key: publicKey } } });
+ * const proof = signatures({ keys: { 'spring-2026': { algorithm: 'ed25519', key: spring } } });
  */
 export function signatures(options: SignatureOptions): Proof {
   const { keys, covers = [], label } = options;

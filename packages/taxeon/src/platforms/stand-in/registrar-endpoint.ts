@@ -26,6 +26,7 @@ const LONGEST_MS = 5000;
  * changes, each with the version that was seen. What the place refuses is told as RFC 9457 says.
  *
  * @example
+ * const tokens = { demo: ['look', 'register'] };
  * const endpoint = registrarEndpoint({ open: (token) => standInRegistrar({ guilds: ['oddmere'], tokens, token }) });
  * const response = await endpoint(new Request('http://localhost/global/commands')); // 401
  */

@@ -1,4 +1,5 @@
 import type { Input, Member, Platform } from 'taxeon';
+import type { SlashEndpointOptions } from 'taxeon/http';
 
 export interface ChatMessage {
   readonly text: string;
@@ -7,3 +8,5 @@ export declare function inputOf(event: ChatMessage): Input;
 export declare function isSigned(request: Request): Promise<boolean>;
 export declare const caller: Member;
 export declare const rest: Omit<Platform, 'serve'>;
+export declare function isFromTheChat(headers: Headers, body: Uint8Array): Promise<boolean>;
+export declare const options: SlashEndpointOptions;

@@ -1,0 +1,2 @@
+export declare const spring: JsonWebKey;
+export declare const autumn: JsonWebKey;
