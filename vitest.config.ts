@@ -21,7 +21,10 @@ export default defineConfig({
         test: {
           name: 'library',
           include: ['packages/taxeon/test/**/*.test.ts', 'examples/*/test/**/*.test.ts', 'bench/test/**/*.test.ts'],
-          exclude: ['packages/taxeon/test/{live,browser,long}/**', 'examples/{playground,many,figures,slash-endpoint}/**'],
+          exclude: [
+            'packages/taxeon/test/{live,browser,long}/**',
+            'examples/{playground,many,figures,slash-endpoint}/**',
+          ],
           // Properties take their time where the machine is busy with other work.
           testTimeout: 60_000,
           typecheck: {

@@ -12,7 +12,13 @@ export default defineConfig({
     ssr: true,
     minify: false,
     rolldownOptions: {
-      input: { bench: 'src/bench.ts', row: 'src/row.ts', load: 'src/load.ts', 'redis-worker': 'src/redis-worker.ts' },
+      input: {
+        bench: 'src/bench.ts',
+        row: 'src/row.ts',
+        load: 'src/load.ts',
+        'redis-worker': 'src/redis-worker.ts',
+        'http-client': 'src/http-client.ts',
+      },
     },
   },
 });

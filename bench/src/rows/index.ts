@@ -3,6 +3,7 @@ import type { Row } from '../measure/row.js';
 import { asking } from './asking.js';
 import { calls } from './calls.js';
 import { catalogue } from './catalogue.js';
+import { onHttp } from './http.js';
 import { onIrc } from './irc.js';
 import { limits } from './limits.js';
 import { load } from './load.js';
@@ -18,7 +19,7 @@ export const chapters: readonly { readonly title: string; readonly rows: readonl
   { title: 'The size of the catalogue', rows: catalogue },
   { title: 'Reading a line', rows: reading },
   { title: 'Limits', rows: [...limits, ...onRedis] },
-  { title: 'Under load', rows: [...load, ...onIrc] },
+  { title: 'Under load', rows: [...load, ...onIrc, ...onHttp] },
   { title: 'Starting', rows: [...start, ...modules] },
   { title: 'Tryouts', rows: tryouts },
 ];

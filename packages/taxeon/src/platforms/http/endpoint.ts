@@ -97,7 +97,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
     }
     const mapped = post instanceof Refusal ? post : await mappedFrom(post);
     if (mapped instanceof Refusal) return refused(mapped);
-    return called(mapped, post as Post, request.signal, context);
+    return called(mapped, post as Post, request, context);
   }
 
   async function provedPost(request: Request): Promise<Post | Refusal> {
@@ -127,14 +127,14 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   async function called(
     { input, answerTo }: Mapped,
     post: Post,
-    signal: AbortSignal,
+    request: Request,
     context: EndpointContext | undefined,
   ): Promise<Said> {
     const key = input.id === undefined ? undefined : postKey(input);
     const before = key === undefined ? undefined : answers.of(key);
     if (before !== undefined) return before;
     if (serves === undefined) return refused(new Refusal(503, 'the endpoint is closed', later));
-    const exchange = new Exchange(post, answerTo, signal);
+    const exchange = new Exchange(post, answerTo);
     if (key !== undefined) answers.begin(key, exchange.said);
     const handled = serves
       .handle(exchanges.keep(posts.keep(input, post), exchange), platform)
@@ -143,6 +143,8 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
         failed(error);
         exchange.answer(broken);
       });
+    // Most are answered by now.
+    if (exchange.isOpen) exchange.watch(request.signal);
     keepAlive(handled, context);
     return exchange.said;
   }

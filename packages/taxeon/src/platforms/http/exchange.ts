@@ -13,11 +13,11 @@ export class Exchange {
   readonly said: Promise<Said>;
   private give!: (said: Said) => void;
   private isAnswered = false;
+  private signal: AbortSignal | undefined;
 
   constructor(
     readonly post: Post,
     readonly answerTo: string | undefined,
-    private readonly signal: AbortSignal,
   ) {
     this.said = new Promise((resolve) => {
       this.give = resolve;
@@ -26,7 +26,12 @@ export class Exchange {
 
   /** Whether the system still waits for the response. */
   get isOpen(): boolean {
-    return !this.isAnswered && !this.signal.aborted;
+    return !this.isAnswered && this.signal?.aborted !== true;
+  }
+
+  /** Nobody waits for the response any more once it aborts. Servers make one when it is asked for, which costs. */
+  watch(signal: AbortSignal): void {
+    this.signal = signal;
   }
 
   /** The first one counts. */

@@ -1,6 +1,7 @@
 /** Stage one of a post: its bytes, within bounds. Nothing of them is interpreted here. */
+import { patiently, TooLate } from '../../base/thenable.js';
 import type { Clock } from '../../base/time.js';
-import { readBytes } from './bytes.js';
+import { type Bound, readBytes } from './bytes.js';
 import { Refusal } from './refusal.js';
 
 /** How a body may be written. */
@@ -38,7 +39,7 @@ export async function receive(request: Request, limits: PostLimits, clock: Clock
       },
     );
   if (Number(headers.get('content-length') ?? 0) > limits.bodyBytes) return tooLarge(limits);
-  const body = await readBytes(request.body, { bytes: limits.bodyBytes, ms: limits.bodyMs }, clock);
+  const body = await bodyOf(request, { bytes: limits.bodyBytes, ms: limits.bodyMs }, clock);
   switch (body) {
     case 'long':
       return tooLarge(limits);
@@ -48,6 +49,17 @@ export async function receive(request: Request, limits: PostLimits, clock: Clock
       return new Refusal(400, 'its body broke off');
     default:
       return { url: new URL(request.url), headers, type, body };
+  }
+}
+
+/** Where a length is told, HTTP holds the body to it, and it is read at once, which is quicker. Hot path: bench/rows/http. */
+async function bodyOf(request: Request, bound: Bound, clock: Clock): ReturnType<typeof readBytes> {
+  if (!/^\d+$/.test(request.headers.get('content-length') ?? '')) return readBytes(request.body, bound, clock);
+  try {
+    const bytes = new Uint8Array(await patiently(clock, request.arrayBuffer(), bound.ms));
+    return bytes.length > bound.bytes ? 'long' : bytes;
+  } catch (error) {
+    return error instanceof TooLate ? 'late' : 'broken';
   }
 }
 

@@ -33,28 +33,19 @@ export function sharedSecret({ header, secrets, scheme = '' }: SharedSecretOptio
   if (!secrets.every((one) => typeof one === 'string' && one.length >= SHORTEST))
     throw new TypeError(`sharedSecret, secrets: one is missing, or shorter than ${SHORTEST} characters`);
   const wanted = secrets.map((secret) => scheme + secret);
-  let known: Promise<Known> | undefined;
-  return async ({ headers }) => {
+  return ({ headers }) => {
     const given = headers.get(header);
     if (given === null) return `it has no header ${header}`;
-    known ??= knownOf(wanted);
-    const { key, marks } = await known;
-    const bytes = new TextEncoder().encode(given);
     // All of them, so that the time does not tell which it was.
-    const same = await Promise.all(marks.map((mark) => crypto.subtle.verify('HMAC', key, mark, bytes)));
+    const same = wanted.map((one) => isSame(given, one));
     return same.includes(true) || `its header ${header} holds another secret`;
   };
 }
 
-interface Known {
-  readonly key: CryptoKey;
-  readonly marks: readonly ArrayBuffer[];
-}
-
-/** Comparing marks under a key that nobody knows takes as long for every text, wherever two differ. */
-async function knownOf(secrets: readonly string[]): Promise<Known> {
-  const key = await crypto.subtle.generateKey({ name: 'HMAC', hash: 'SHA-256' }, false, ['sign', 'verify']);
-  const encoder = new TextEncoder();
-  const marks = await Promise.all(secrets.map((secret) => crypto.subtle.sign('HMAC', key, encoder.encode(secret))));
-  return { key, marks };
+/** Takes as long for every text of a length, wherever two differ. Hot path: bench/rows/http. */
+function isSame(given: string, wanted: string): boolean {
+  let difference = given.length ^ wanted.length;
+  for (let index = 0; index < given.length; index++)
+    difference |= given.charCodeAt(index) ^ wanted.charCodeAt(index % wanted.length);
+  return difference === 0;
 }
