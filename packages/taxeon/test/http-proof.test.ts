@@ -294,7 +294,7 @@ describe('a signature', () => {
   });
 
   test('needs keys that are some', () => {
-    const pair = { kty: 'OKP', crv: 'Ed25519', x: 'AAAA', d: 'AAAA' };
+    const pair = { kty: 'OKP', crv: 'Ed25519', x: 'A'.repeat(43), d: 'A'.repeat(43) };
     const wrong: [unknown, string][] = [
       [{}, 'there is none'],
       [
@@ -302,11 +302,19 @@ describe('a signature', () => {
         'desk: its algorithm is none; give ed25519, ecdsa-p256-sha256, hmac-sha256',
       ],
       [{ desk: { algorithm: 'ed25519', key: pair } }, 'desk: it is the private key; give the public one'],
-      [{ desk: { algorithm: 'ed25519', key: 'AAAA' } }, 'desk: it is no public key in PEM'],
+      [{ desk: { algorithm: 'ed25519', key: 'AAAA' } }, 'desk: it is no public key for ed25519, as JWK or PEM'],
       [{ desk: { algorithm: 'hmac-sha256', key: 'c2hvcnQ=' } }, 'desk: its secret is shorter than 32 bytes'],
       [
         { desk: { algorithm: 'hmac-sha256', key: 'no base64!' } },
         'desk: its secret is neither bytes, a JWK of the type oct, nor base64',
+      ],
+      [
+        { desk: { algorithm: 'ed25519', key: { kty: 'OKP', crv: 'Ed25519', x: 'AAAA' } } },
+        'desk: it is no public key for ed25519, as JWK or PEM',
+      ],
+      [
+        { desk: { algorithm: 'ed25519', key: '-----BEGIN PUBLIC KEY-----\nAAAA\n-----END PUBLIC KEY-----' } },
+        'desk: it is no public key for ed25519, as JWK or PEM',
       ],
       [
         { desk: { ...ed25519.verifying, until: 'tomorrow' } },

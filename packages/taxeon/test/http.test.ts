@@ -284,6 +284,7 @@ describe('an answer', () => {
     ],
     ['gives nothing', () => undefined],
     ['gives a promise', async () => ({})],
+    ['gives a response', () => Response.json({})],
   ])('that cannot be written, since `answer` %s, is 500, and the outcome says so', async (_, answer) => {
     const { post, outcomes } = desk({ answer });
     expect((await post({ event: 'e1', person: 'wren' })).status).toBe(500);
@@ -413,8 +414,33 @@ describe('a late answer', () => {
     await began();
     leaving.abort();
     finish();
-    expect((await response).status).toBe(204);
+    expect((await response).status).toBe(202);
     expect(chat.got).toMatchObject([{ url: answerTo, body: { text: 'At last.' } }]);
+    expect(outcomes).toMatchObject([{ delivery: { delivered: true } }]);
+  });
+
+  test('that nobody waited for, and that has no address, is there for the post that comes again', async () => {
+    const { post, began, finish, outcomes } = desk({ answers });
+    const call = { event: 'e1', person: 'wren', command: 'slow' };
+    const leaving = new AbortController();
+    const response = post(call, { signal: leaving.signal });
+    await began();
+    leaving.abort();
+    finish();
+    await response;
+    await vi.waitUntil(() => outcomes.length > 0);
+    expect(outcomes).toMatchObject([{ status: 'completed', delivery: { delivered: false } }]);
+    expect(await (await post(call)).json()).toMatchObject({ text: 'At last.' });
+    expect(outcomes).toHaveLength(1);
+  });
+
+  test('needs no answer that ends: what the address says is not read', async () => {
+    const endless = () =>
+      new Response(new ReadableStream({ pull: (controller) => controller.enqueue(new Uint8Array(65_536)) }));
+    using _ = system([endless]);
+    const { post, outcomes } = desk({ answers });
+    await post({ event: 'e1', person: 'wren', command: 'twice', answerTo });
+    await vi.waitUntil(() => outcomes.length > 0);
     expect(outcomes).toMatchObject([{ delivery: { delivered: true } }]);
   });
 
@@ -623,6 +649,43 @@ describe('the options of an endpoint', () => {
     slashEndpoint(own, right);
     expect(() => slashEndpoint(own, right)).toThrow('another platform of the layer is called http; give `name`');
     expect(() => slashEndpoint(own, { ...right, name: 'desk' })).not.toThrow();
+  });
+});
+
+describe('a careless bot', () => {
+  test('that hands in something else than a request, or one that was read, is told so', async () => {
+    const { endpoint, logged } = desk();
+    const context = { req: { raw: 1 } };
+    expect((await endpoint(context as never)).status).toBe(500);
+    expect(logged.join()).toContain('It is given no Request');
+    const request = new Request(url, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' });
+    await request.text();
+    expect((await endpoint(request)).status).toBe(500);
+    expect(logged.join()).toContain('read before');
+  });
+
+  test('is told of headers for late answers that are none', () => {
+    const headers = { 'x y': 'z' };
+    expect(() => desk({ answers: { ...answers, headers } })).toThrow('`answers` has `headers` that are none');
+  });
+
+  test('is not brought down by what a system posts', async () => {
+    const { post } = desk();
+    const many = Object.fromEntries(Array.from({ length: 3000 }, (_, n) => [`option-${n}`, n]));
+    for (const [n, odd] of [
+      { command: 'borrow', options: many },
+      { command: 'borrow', options: { tool: { deep: [] }, keep: null } },
+      { command: 'borrow', options: JSON.parse('{"__proto__":{"tool":"drill"},"constructor":1}') },
+      { command: 'borrow', text: 'drill '.repeat(10_000) },
+      { command: '__proto__' },
+      { command: ['constructor'] },
+      { person: '\ud800', command: 'lamp' },
+      { person: '__proto__', command: 'lamp' },
+    ].entries()) {
+      const response = await post({ event: `e${n}`, person: 'wren', ...odd });
+      expect([n, response.status]).toEqual([n, 200]);
+      expect(await response.json()).toMatchObject({ text: expect.any(String) });
+    }
   });
 });
 

@@ -2,7 +2,8 @@
 import type { AnswerAddresses } from './answers.js';
 
 /** What is wrong with the origins; `undefined` where they are right. */
-export function addressesProblem({ origins, local }: AnswerAddresses): string | undefined {
+export function addressesProblem({ origins, local, headers }: AnswerAddresses): string | undefined {
+  if (!areHeaders(headers)) return 'has `headers` that are none';
   if (!Array.isArray(origins) || origins.length === 0) return 'has no `origins`; name those of the system';
   for (const origin of origins) {
     if (!URL.canParse(origin) || new URL(origin).origin !== origin)
@@ -11,6 +12,15 @@ export function addressesProblem({ origins, local }: AnswerAddresses): string | 
       return `has the origin ${origin}, which is http, local or a number; \`local: true\` allows that`;
   }
   return undefined;
+}
+
+/** Told before they are needed, and without what is in them. */
+export function areHeaders(headers: Readonly<Record<string, string>> | undefined): boolean {
+  try {
+    return new Headers(headers) instanceof Headers;
+  } catch {
+    return false;
+  }
 }
 
 /** What a name server outside of the house cannot stand for, and numbers, which may be anything. */

@@ -74,6 +74,7 @@ export function answerOf({ notice, visibleTo, mentions = [] }: Reply, markup: (t
 export function written(body: unknown, by: string): Written {
   if (typeof body === 'string') return { type: 'text/plain; charset=utf-8', text: body };
   if (isThenable(body as MaybePromise<unknown>)) throw new TypeError(`${by} gave a promise; give the body at once`);
+  if (body instanceof Response) throw new TypeError(`${by} gave a response; give its body`);
   const text = JSON.stringify(body) as string | undefined;
   if (text === undefined) throw new TypeError(`${by} gave what JSON cannot say; give an object or a text`);
   return { type: 'application/json', text };
@@ -83,8 +84,6 @@ export interface Sending {
   readonly clock: Clock;
   readonly patienceMs: number;
 }
-
-const LONGEST_RECEIPT = 100_000;
 
 /** @throws PlatformError where the address did not take it */
 export async function sendTo(
@@ -101,7 +100,7 @@ export async function sendTo(
       headers: { ...headers, 'content-type': type, 'idempotency-key': `"${encodeURIComponent(key)}"` },
       body: text,
     },
-    { clock, patienceMs, bytes: LONGEST_RECEIPT },
+    { clock, patienceMs, bytes: 0 },
   );
   if (answered.status >= 200 && answered.status < 300) return;
   throw failureOf(answered, 'POST', clock.now());

@@ -21,7 +21,7 @@ export interface Answered {
 export interface AskBound {
   readonly clock: Clock;
   readonly patienceMs: number;
-  /** How long an answer may be. */
+  /** How long an answer may be; 0 where nobody reads it. */
   readonly bytes: number;
 }
 
@@ -48,6 +48,10 @@ export async function ask(asking: Ask, { clock, patienceMs, bytes }: AskBound): 
     const { status, type } = response;
     if (type === 'opaqueredirect' || (status >= 300 && status < 400))
       throw new PlatformError('platform.failed', `${where} answers from another address, which is not followed`);
+    if (bytes === 0) {
+      response.body?.cancel().catch(() => undefined);
+      return { status, headers: response.headers, text: '' };
+    }
     const read = await readBytes(response.body, { bytes, ms: patienceMs - (clock.now() - since) }, clock);
     if (typeof read === 'string')
       throw new PlatformError('platform.unreachable', `The answer of ${where} is ${whyUnread[read]}`, {

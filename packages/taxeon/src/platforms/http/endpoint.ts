@@ -152,7 +152,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   /** Where nothing was said, the system is told so. */
   async function ended(outcome: Outcome, exchange: Exchange, key: string | undefined): Promise<void> {
     if (outcome.status === 'ignored') return exchange.answer(await unheard(outcome.because, key));
-    exchange.answer(outcome.delivery?.delivered === false ? broken : nothingToSay);
+    exchange.answer(outcome.delivery === undefined ? nothingToSay : outcome.delivery.delivered ? accepted : broken);
     if (key === undefined) return;
     // Another process takes what this one, which closes, did not.
     if (outcome.status === 'refused' && outcome.code === 'layer.closing') answers.forget(key);
@@ -187,6 +187,8 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
 
   const endpoint = async (request: Request, context?: EndpointContext): Promise<Response> => {
     try {
+      if (typeof request?.headers?.get !== 'function')
+        throw new TypeError('It is given no Request; give the one of the server, such as `context.req.raw`');
       return responseOf(await take(request, context));
     } catch (error) {
       failed(error);

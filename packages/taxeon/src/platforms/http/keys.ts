@@ -54,17 +54,21 @@ function secretBytes(key: unknown): Uint8Array<ArrayBuffer> | undefined {
   return kty === 'oct' && typeof k === 'string' ? fromBase64(k.replaceAll('-', '+').replaceAll('_', '/')) : undefined;
 }
 
+/** A public key with what comes before it in its PEM (RFC 8410, RFC 5480), in bytes. */
+const pemBytes = { ed25519: 44, 'ecdsa-p256-sha256': 91 } as const;
+/** 32 bytes in base64url, as in RFC 8037 and RFC 7518. */
+const isCoordinate = (value: unknown) => typeof value === 'string' && /^[\w-]{43}$/.test(value);
+
 function publicProblem(algorithm: 'ed25519' | 'ecdsa-p256-sha256', key: unknown): string | undefined {
-  if (typeof key === 'string') {
-    if (/PRIVATE KEY/.test(key)) return 'it is the private key; give the public one';
-    return fromPem(key) === undefined ? 'it is no public key in PEM' : undefined;
-  }
   const { kty, crv, x, y, d } = Object(key) as JsonWebKey;
-  if (d !== undefined) return 'it is the private key; give the public one';
+  if (d !== undefined || (typeof key === 'string' && /PRIVATE KEY/.test(key)))
+    return 'it is the private key; give the public one';
   const isRight =
-    algorithm === 'ed25519'
-      ? kty === 'OKP' && crv === 'Ed25519' && typeof x === 'string'
-      : kty === 'EC' && crv === 'P-256' && typeof x === 'string' && typeof y === 'string';
+    typeof key === 'string'
+      ? fromPem(key)?.length === pemBytes[algorithm]
+      : algorithm === 'ed25519'
+        ? kty === 'OKP' && crv === 'Ed25519' && isCoordinate(x)
+        : kty === 'EC' && crv === 'P-256' && isCoordinate(x) && isCoordinate(y);
   return isRight ? undefined : `it is no public key for ${algorithm}, as JWK or PEM`;
 }
 

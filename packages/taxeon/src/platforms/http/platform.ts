@@ -65,7 +65,11 @@ export function httpPlatform(settled: Settled, served: (handler: InputHandler | 
       if (exchange.isOpen) return exchange.answer(saidAs(as));
       const { answerTo } = exchange;
       if (send !== undefined) return send({ body, answer: said, post: exchange.post, answerTo, key });
-      if (answers === undefined || answerTo === undefined) throw nowhere();
+      if (answers === undefined || answerTo === undefined) {
+        // Whoever posts it again has it then.
+        exchange.answer(saidAs(as));
+        throw nowhere();
+      }
       return sendTo(answerTo, as, key, answers, { clock, patienceMs });
     },
     ...(deadlineMs === undefined

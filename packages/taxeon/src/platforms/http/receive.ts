@@ -39,6 +39,7 @@ export async function receive(request: Request, limits: PostLimits, clock: Clock
       },
     );
   if (Number(headers.get('content-length') ?? 0) > limits.bodyBytes) return tooLarge(limits);
+  if (request.bodyUsed) return new Refusal(500, 'its body was read before; give the request as it came');
   const body = await bodyOf(request, { bytes: limits.bodyBytes, ms: limits.bodyMs }, clock);
   switch (body) {
     case 'long':

@@ -13,7 +13,7 @@ import {
   type RegistrationScope,
   scopeName,
 } from '../../contract/registrar.js';
-import { isLocal } from './addresses.js';
+import { areHeaders, isLocal } from './addresses.js';
 import { type Answered, ask, failureOf } from './ask.js';
 import { valueAt } from './post.js';
 
@@ -225,7 +225,8 @@ function checkedBase(options: HttpRegistrarOptions): URL {
   });
   const given: Partial<HttpRegistrarOptions> = Object(options);
   for (const name of needed) if (given[name] === undefined) problems.push(`\`${name}\` is missing`);
-  const { base = '', local, scopes, scopesOf } = given;
+  const { base = '', local, scopes, scopesOf, headers } = given;
+  if (problems.length === 0 && !areHeaders(headers)) problems.push('`headers` are none');
   const url = URL.canParse(base) ? new URL(base) : undefined;
   if (url === undefined || !/^https?:$/.test(url.protocol) || !url.pathname.endsWith('/'))
     problems.push("`base` is no address that ends with /; write 'https://chat.oddmere.example/api/'");
