@@ -202,6 +202,32 @@ describe('a signature', () => {
     expect(logged).toEqual([expect.stringMatching(why)]);
   });
 
+  test('does not prove what is changed in any one character: of the body, the address, or a header that counts', async () => {
+    const { endpoint, ran } = endpointWith(proofOf(ed25519));
+    const request = await signedPost(said, by(ed25519));
+    const another = (text: string, at: number) =>
+      `${text.slice(0, at)}${text[at] === 'x' ? 'y' : 'x'}${text.slice(at + 1)}`;
+    const changed: Request[] = [];
+    for (let at = 0; at < said.length; at++) changed.push(await altered(request.clone(), { body: another(said, at) }));
+    for (let at = url.indexOf('//') + 2; at < url.length; at++) {
+      const elsewhere = another(url, at);
+      if (URL.canParse(elsewhere)) changed.push(await altered(request.clone(), { url: elsewhere }));
+    }
+    for (const name of ['content-digest', 'signature', 'signature-input']) {
+      const value = request.headers.get(name) ?? '';
+      for (let at = 0; at < value.length; at++)
+        changed.push(await altered(request.clone(), { headers: { [name]: another(value, at) } }));
+    }
+    expect(changed.length).toBeGreaterThan(300);
+    const passed: string[] = [];
+    for (const one of changed) {
+      const shown = `${one.url} ${one.headers.get('signature-input')} ${one.headers.get('signature')}`;
+      if ((await endpoint(one)).status === 200) passed.push(shown);
+    }
+    expect([passed, ran]).toEqual([[], []]);
+    expect((await endpoint(request)).status).toBe(200);
+  });
+
   test('by another method is answered with the one that is taken', async () => {
     const { endpoint } = endpointWith(proofOf(ed25519));
     const response = await endpoint(await altered(await signedPost(said, by(ed25519)), { method: 'PUT' }));

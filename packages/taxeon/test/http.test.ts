@@ -434,6 +434,22 @@ describe('a late answer', () => {
     expect(outcomes).toHaveLength(1);
   });
 
+  test('may take its address longer than the deadline: nobody waits for the response any more', async () => {
+    let taken = (_: Response) => {};
+    using chat = system([() => new Promise<Response>((resolve) => (taken = resolve))]);
+    const { post, clock, began, finish, outcomes } = desk({ deadline: '1s', answers });
+    const response = post(late);
+    await began();
+    await clock.advance('500ms');
+    expect((await response).status).toBe(202);
+    finish();
+    await vi.waitUntil(() => chat.got.length === 1);
+    await clock.advance('4s');
+    taken(new Response(null, { status: 204 }));
+    await vi.waitUntil(() => outcomes.length > 0);
+    expect(outcomes).toMatchObject([{ status: 'completed', delivery: { delivered: true } }]);
+  });
+
   test('needs no answer that ends: what the address says is not read', async () => {
     const endless = () =>
       new Response(new ReadableStream({ pull: (controller) => controller.enqueue(new Uint8Array(65_536)) }));

@@ -44,6 +44,8 @@ export interface Conversation {
   handed: number;
   /** How many calls to the platform were given up in a row. */
   silences: number;
+  /** Its reply is held, so that no deadline is waited for any more. */
+  isHeld: boolean;
   /** Whom the handler has mentioned, by id. */
   mentioned: Set<string> | undefined;
   /** Time spent waiting for the platform's pacing; kept only where a handler is waited for. */
@@ -72,6 +74,7 @@ export function conversationOn(
     audience: undefined,
     handed: 0,
     silences: 0,
+    isHeld: false,
     mentioned: undefined,
     pauses: undefined,
     madeKey: undefined,

@@ -47,6 +47,7 @@ export class Responder {
         // Once: what is said next waits for it, and must come before the deadline.
         await once(conversation, platform, () => platform.hold?.(conversation.input, visibleTo), this.holdMs());
         this.held = visibleTo;
+        conversation.isHeld = true;
       } catch (error) {
         // What may be held is closed as if it were: what is private stays so.
         if (mayHaveArrived(error)) this.held = visibleTo;

@@ -17,6 +17,8 @@ export interface Calling {
   readonly services: Pick<DeliveryServices, 'clock' | 'platformPatienceMs'>;
   /** How many calls in a row were given up: each is waited for half as long as the one before, so that all end soon. */
   silences: number;
+  /** The platform's reply deadline counts no more. */
+  readonly isHeld: boolean;
 }
 
 /**
@@ -32,7 +34,8 @@ export async function answerInTime<T>(
 ): Promise<T> {
   const { clock, platformPatienceMs } = calling.services;
   const { replyDeadlineMs = Number.POSITIVE_INFINITY } = capabilities;
-  const longestMs = Math.min(platformPatienceMs, replyDeadlineMs * PART_OF_DEADLINE, withinMs);
+  const beforeDeadlineMs = calling.isHeld ? Number.POSITIVE_INFINITY : replyDeadlineMs * PART_OF_DEADLINE;
+  const longestMs = Math.min(platformPatienceMs, beforeDeadlineMs, withinMs);
   const patienceMs = Math.floor(longestMs / 2 ** calling.silences);
   try {
     const answer = await waitFor(clock, pending, patienceMs, since);

@@ -23,8 +23,6 @@ describe.skipIf(isMissing('inspircd'))('where the server puts out who says too m
   });
   afterAll(() => server.stop());
   const { person, bot } = ircStage(() => server);
-  const usual = { lines: 5, per: '10s' } as const;
-  const warning = /That is more than I can answer/;
 
   test('the bot that takes no care is put out, takes more care, and comes back', async () => {
     const ines = await person('Ines', '#careless');
@@ -37,6 +35,16 @@ describe.skipIf(isMissing('inspircd'))('where the server puts out who says too m
     });
     await until(() => has('The IRC connection is back'), 'the bot is back');
   });
+});
+
+// Each with a server of its own, side by side: they wait for a minute.
+describe.skipIf(isMissing('inspircd'))('where much is pasted', { concurrent: true }, () => {
+  let server: Ircv3Server;
+  beforeAll(async () => {
+    server = await startIrcv3Server({ flood: 'strict' });
+  });
+  afterAll(() => server.stop());
+  const { person, bot } = ircStage(() => server);
 
   test('a paste of 20 lines and a long answer are said in their turn, and the bot stays', {
     timeout: 120_000,
@@ -59,6 +67,17 @@ describe.skipIf(isMissing('inspircd'))('where the server puts out who says too m
     expect(ines.all()).toContain('· … The rest goes to you alone.');
     expect(warned).toEqual([]);
   });
+});
+
+describe.skipIf(isMissing('inspircd'))('where many ask all the time', { concurrent: true }, () => {
+  let server: Ircv3Server;
+  beforeAll(async () => {
+    server = await startIrcv3Server({ flood: 'strict' });
+  });
+  afterAll(() => server.stop());
+  const { person, bot } = ircStage(() => server);
+  const usual = { lines: 5, per: '10s' } as const;
+  const warning = /That is more than I can answer/;
 
   test('8 people at one command a second for a minute are answered or told, in turn, and the bot stays', {
     timeout: 150_000,
