@@ -351,6 +351,10 @@ describe('a signature', () => {
         'desk: it is no public key for ecdsa-p256-sha256, as JWK or PEM',
       ],
     ];
+    expect(() => signatures({ keys: { desk: ed25519.verifying }, within: '2h' })).toThrow(
+      'within: it is longer than 1h',
+    );
+    expect(() => signatures({ keys: { desk: ed25519.verifying }, skew: '10m' })).toThrow('skew: it is longer than 5m');
     for (const [given, problem] of wrong)
       expect(() => signatures({ keys: given as never })).toThrow(`signatures, keys: ${problem}`);
   });

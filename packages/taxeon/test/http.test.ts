@@ -6,6 +6,7 @@ import {
   explain,
   type Input,
   type LayerOptions,
+  markdownMarkup,
   memoryStore,
   type Outcome,
 } from 'taxeon';
@@ -275,6 +276,18 @@ describe('an answer', () => {
     ]);
   });
 
+  test('is split where it is too long once it is escaped', async () => {
+    using chat = system();
+    const { post, outcomes } = desk({ answers, markup: markdownMarkup, longestReply: 100 });
+    const body = { event: 'e1', person: 'wren', command: 'borrow', text: `drill ${'a*b '.repeat(30)}`, answerTo };
+    const { text } = (await (await post(body)).json()) as { text: string };
+    await vi.waitUntil(() => outcomes.length > 0);
+    const all = [text, ...chat.got.map(({ body: late }) => (late as { text: string }).text)];
+    expect(all.length).toBeGreaterThan(2);
+    for (const part of all) expect(part.length).toBeLessThanOrEqual(100);
+    expect(all.join(' ')).toContain('a\\*b');
+  });
+
   test.each([
     [
       'throws',
@@ -351,6 +364,34 @@ describe('a late answer', () => {
     expect(chat.got[0]?.headers.get('authorization')).toBe('Bearer x');
     expect(chat.got[0]?.headers.get('idempotency-key')).toBe('"e1"');
     expect(outcomes).toMatchObject([{ status: 'completed', delivery: { delivered: true, as: 'reply' } }]);
+  });
+
+  test('is held in time, though reading the post took some of it', async () => {
+    using _ = system();
+    const { post, clock, began, finish } = desk({
+      deadline: '3s',
+      answers,
+      read: async (given) => {
+        await new Promise<void>((done) => void clock.after?.(1000, done));
+        return read(given);
+      },
+    });
+    const response = post(late);
+    // The body must have been read before time goes on.
+    await new Promise((done) => setTimeout(done, 20));
+    await clock.advance('1s');
+    await began();
+    await clock.advance('500ms');
+    expect((await response).status).toBe(202);
+    finish();
+  });
+
+  test('is refused for now where reading the post takes too long', async () => {
+    const { post, clock } = desk({ read: () => new Promise(() => undefined) });
+    const response = post(late);
+    await new Promise((done) => setTimeout(done, 20));
+    await clock.advance('11s');
+    expect((await response).status).toBe(503);
   });
 
   test('is held with the words of the system', async () => {

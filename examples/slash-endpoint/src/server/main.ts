@@ -90,6 +90,6 @@ for (const signal of ['SIGINT', 'SIGTERM'] as const)
     // The layer first: what is still to be said is said while the server listens.
     await layer.close();
     server.close();
-    // Whoever listens to messages does so for ever.
+    // Pages listen to messages for ever.
     if ('closeAllConnections' in server) server.closeAllConnections();
   });

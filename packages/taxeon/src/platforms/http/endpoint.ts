@@ -1,6 +1,6 @@
 /** Slash commands over HTTP: each call is a post, and its answer the response, or a post to an address of the call's own. */
 import { BoundedMap } from '../../base/bounded-map.js';
-import { patiently, promised } from '../../base/thenable.js';
+import { patiently, promised, TooLate } from '../../base/thenable.js';
 import type { Call, callOrigin } from '../../commands/call.js';
 import type { Ignored, Outcome } from '../../contract/outcome.js';
 import type { InputHandler, Platform } from '../../contract/platform.js';
@@ -75,6 +75,8 @@ const PART_OF_DEADLINE = 0.5;
 export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions): SlashEndpoint {
   const settled = settledOptions(layer, options);
   const { name, clock, log, limits } = settled;
+  let serves: InputHandler | undefined;
+  let unproved = 0;
   const platform = httpPlatform(settled, (handler) => {
     serves = handler;
   });
@@ -82,11 +84,10 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   const failed = (error: unknown) => failures.tell({ platform: name, error });
   const answers = new FirstAnswers({ ...settled, failed });
   const tellRefusal = refusalLog(settled);
-  let serves: InputHandler | undefined;
-  let unproved = 0;
 
   async function take(request: Request, context: EndpointContext | undefined): Promise<Said> {
     if (serves === undefined) return refused(new Refusal(503, 'the endpoint is closed', later));
+    const at = clock.now();
     if (unproved >= MOST_UNPROVED) return refused(new Refusal(503, `${MOST_UNPROVED} are being read`, later));
     unproved += 1;
     let post: Post | Refusal;
@@ -95,9 +96,9 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
     } finally {
       unproved -= 1;
     }
-    const mapped = post instanceof Refusal ? post : await mappedFrom(post);
-    if (mapped instanceof Refusal) return refused(mapped);
-    return called(mapped, post as Post, request, context);
+    if (post instanceof Refusal) return refused(post);
+    const mapped = await mappedFrom(post, at);
+    return mapped instanceof Refusal ? refused(mapped) : called(mapped, post, request, context);
   }
 
   async function provedPost(request: Request): Promise<Post | Refusal> {
@@ -107,7 +108,8 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
     return proved instanceof Refusal ? proved : postOf(received, proved.headers);
   }
 
-  async function mappedFrom(post: Post): Promise<Mapped | Refusal> {
+  /** @param at when it arrived: from then on its answer is waited for */
+  async function mappedFrom(post: Post, at: number): Promise<Mapped | Refusal> {
     let posted: unknown;
     try {
       posted = await patiently(
@@ -116,9 +118,11 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
         settled.patienceMs,
       );
     } catch (error) {
+      if (error instanceof TooLate)
+        return new Refusal(503, `\`read\` took longer than ${settled.patienceMs} ms`, later);
       return new Refusal(400, `it could not be mapped: ${error instanceof Error ? error.message : String(error)}`);
     }
-    const mapped = inputOf(posted, clock.now());
+    const mapped = inputOf(posted, at);
     if (mapped instanceof Refusal || mapped.answerTo === undefined || options.answers === undefined) return mapped;
     const problem = addressProblem(mapped.answerTo, options.answers);
     return problem === undefined ? mapped : new Refusal(400, problem);

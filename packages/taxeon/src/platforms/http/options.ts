@@ -74,7 +74,7 @@ export interface SlashEndpointOptions {
   readonly registrar?: Registrar;
   /** Whether the system shows an answer to the caller alone where it is private; it does by default. */
   readonly hidesPrivate?: boolean;
-  /** How long one answer may be, in UTF-16 code units of its text; longer ones are split. */
+  /** How long one answer may be, in UTF-16 code units of its escaped text; longer ones are split. */
   readonly longestReply?: number;
   /** Where the bot is reached from outside, behind a proxy: `'https://bot.oddmere.example'`. It is what was signed. */
   readonly origin?: string;

@@ -11,6 +11,7 @@ import {
   type Serving,
 } from '../../contract/platform.js';
 import { plainMarkup } from '../../replies/markup.js';
+import { plainText } from '../../replies/notice.js';
 import { answerOf, nowhere, plainAnswer, type SlashAnswer, sendTo, type Written, written } from './answers.js';
 import type { Exchange, Said } from './exchange.js';
 import { lookUps, type Settled, type SlashEndpointOptions } from './options.js';
@@ -57,6 +58,7 @@ export function httpPlatform(settled: Settled, served: (handler: InputHandler | 
     ...(permissions === undefined ? {} : { permissions }),
     ...(guilds === undefined ? {} : { guilds }),
     ...(registrar === undefined ? {} : { registrar }),
+    measure: (notice) => markup(plainText(notice)).length,
     deliver(reply, to, key) {
       const exchange = exchanges.of(to);
       if (exchange === undefined) throw new PlatformError('platform.failed', 'It answers no post');
@@ -66,7 +68,7 @@ export function httpPlatform(settled: Settled, served: (handler: InputHandler | 
       const { answerTo } = exchange;
       if (send !== undefined) return send({ body, answer: said, post: exchange.post, answerTo, key });
       if (answers === undefined || answerTo === undefined) {
-        // Whoever posts it again has it then.
+        // It is there for a post that comes again.
         exchange.answer(saidAs(as));
         throw nowhere();
       }

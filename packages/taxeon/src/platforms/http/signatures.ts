@@ -15,9 +15,9 @@ export interface SignatureOptions {
   readonly keys: Readonly<Record<string, VerifyingKey>> | ((id: string) => MaybePromise<VerifyingKey | undefined>);
   /** Headers that must be signed besides `content-type` and `content-digest`. */
   readonly covers?: readonly string[];
-  /** How old a signature may be; 5 min by default. As long, and a little longer, its nonce is remembered. */
+  /** How old a signature may be; 5 min by default, at most 1 h. As long, and a little longer, its nonce is remembered. */
   readonly within?: Duration;
-  /** How far the system's clock may be from the bot's; 30 s by default. */
+  /** How far the system's clock may be from the bot's; 30 s by default, at most 5 min. */
   readonly skew?: Duration;
   /** Which signature it is, where a post has several; the only one by default. */
   readonly label?: string;
@@ -46,8 +46,8 @@ const required = ['@method', 'content-type', 'content-digest'] as const;
  */
 export function signatures(options: SignatureOptions): Proof {
   const { keys, covers = [], label } = options;
-  const withinMs = givenMs(options.within ?? '5m', 'signatures, within');
-  const skewMs = givenMs(options.skew ?? '30s', 'signatures, skew');
+  const withinMs = boundedMs(options.within ?? '5m', 'within', '1h');
+  const skewMs = boundedMs(options.skew ?? '30s', 'skew', '5m');
   const keyOf = keyFinder(keys);
   const verifiers = new Map<VerifyingKey, Promise<Verifier>>();
   const requiredComponents = [...required, ...covers.map((name) => name.toLowerCase())];
@@ -100,6 +100,13 @@ export function signatures(options: SignatureOptions): Proof {
   };
 }
 
+/** A window without an end would remember nonces without an end. */
+function boundedMs(duration: Duration, what: string, most: Duration): number {
+  const ms = givenMs(duration, `signatures, ${what}`);
+  if (ms <= givenMs(most, '')) return ms;
+  throw new TypeError(`signatures, ${what}: it is longer than ${most}`);
+}
+
 /** The post is not proved, for a reason that its sender is to blame for. */
 class Unproved extends Error {
   override readonly name = 'Unproved';
@@ -126,7 +133,7 @@ function keyFinder(keys: SignatureOptions['keys']): (id: string) => MaybePromise
   return (id) => named.get(id);
 }
 
-/** Headers that no signature can cover, since they are not in ASCII, are left out: whoever covers one is refused. */
+/** Headers that no signature can cover, since they are not in ASCII, are left out: a signature over one is refused. */
 function messageOf({ method, url, headers }: Proving) {
   const fields = [...headers].flatMap(([name, value]) => (/^[\t\x20-\x7e]*$/.test(value) ? [{ name, value }] : []));
   return { kind: 'request', method, targetUri: url.href, fields } as const;

@@ -12,7 +12,7 @@ import { readBytes } from '../http/bytes.js';
 
 /** How the place is reached. */
 export interface RegistrarEndpointOptions {
-  /** The place as it is for whoever has a token; `standInRegistrar` knows what each token may do. */
+  /** The place as it is by a token; `standInRegistrar` knows what each token may do. */
   readonly open: (token: string) => Registrar;
   /** How many commands one answer holds; 20 by default. */
   readonly pageSize?: number;

@@ -1,4 +1,4 @@
-/** What a trial of a registrar is made of: a place that holds nothing, and somebody who may register there. */
+/** What a trial of a registrar is made of: a place that holds nothing, and a registrar that may change it. */
 import type { MaybePromise } from '../../base/thenable.js';
 import { isPlatformError, type PlatformError } from '../../contract/platform.js';
 import {
@@ -15,7 +15,7 @@ export interface OpenedRegistrar {
   readonly registrar: Registrar;
   /** The id of a guild that is there. */
   readonly guild: string;
-  /** The same place for somebody who may not register there. */
+  /** The same place, for one who may not register there. */
   readonly powerless?: Registrar;
   /** Makes the place ask to wait at the next change, as it does after too many. */
   hurry?(): MaybePromise<void>;
