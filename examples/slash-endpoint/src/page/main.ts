@@ -183,7 +183,8 @@ document
     element(
       'main',
       { class: 'desk' },
-      element('div', {}, form, element('section', { class: 'posted' }, element('h2', {}, 'What was posted'), posted)),
-      element('section', {}, element('h2', {}, 'The room'), room),
+      form,
+      element('section', { class: 'told' }, element('h2', {}, 'The room'), room),
+      element('section', { class: 'posted' }, element('h2', {}, 'What was posted'), posted),
     ),
   );
