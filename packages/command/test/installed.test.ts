@@ -39,11 +39,15 @@ const files = {
 import { askInChat } from 'taxeon/asking';
 import { polish } from 'taxeon/icu';
 import { consolePlatform } from 'taxeon/console';
+import { signatures, slashEndpoint } from 'taxeon/http';
 import { irc } from 'taxeon/irc';
+import { redisStore } from 'taxeon/redis';
+import { telemetry } from 'taxeon/telemetry';
+import { registrarTrials } from 'taxeon/trials';
 import { fileStore } from 'taxeon/file-store';
 import { loadModules } from 'taxeon/modules';
 import { checkTryout } from 'taxeon/tryouts';
-export const all = [askInChat, polish, consolePlatform, irc, fileStore, loadModules, checkTryout];
+export const all = [askInChat, polish, consolePlatform, signatures, slashEndpoint, irc, redisStore, telemetry, registrarTrials, fileStore, loadModules, checkTryout];
 `,
 };
 
@@ -97,6 +101,8 @@ describe.each([
       strict: true,
       noEmit: true,
       target: 'es2023',
+      // Without a browser's types.
+      lib: 'es2023',
       skipLibCheck: 'false',
       types: 'node',
     };

@@ -102,9 +102,9 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   }
 
   async function provedPost(request: Request): Promise<Post | Refusal> {
-    const received = await receive(request, limits, clock);
+    const received = await receive(request, limits, clock, options.origin);
     if (received instanceof Refusal) return received;
-    const proved = await prove(options.proof, received, { ...settled, origin: options.origin, failed });
+    const proved = await prove(options.proof, received, { ...settled, failed });
     return proved instanceof Refusal ? proved : postOf(received, proved.headers);
   }
 

@@ -6,8 +6,8 @@ import type { Input } from '../../contract/input.js';
 import type { Store } from '../../contract/store.js';
 import type { Said } from './exchange.js';
 
-/** About 4 kB each, with the longest that are kept. */
-const MOST = 4000;
+/** At most 33 million characters in all. */
+const MOST = 2000;
 const LONGEST = 16_384;
 /** As long as a layer remembers ids at least. */
 const KEPT_MS = 10 * 60_000;

@@ -1,6 +1,6 @@
 export type { AnswerAddresses, LateAnswer, SlashAnswer } from './answers.js';
 export { type EndpointContext, nativeOf, type SlashEndpoint, slashEndpoint } from './endpoint.js';
-export type { SignatureAlgorithm, VerifyingKey } from './keys.js';
+export type { ImportedKey, KeyAsJson, SignatureAlgorithm, VerifyingKey } from './keys.js';
 export type { SlashEndpointOptions } from './options.js';
 export type { Post } from './post.js';
 export type { Posted, PostedCaller, PostedName, PostedPlace } from './posted.js';

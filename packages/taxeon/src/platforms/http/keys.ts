@@ -1,8 +1,35 @@
 /** Keys that signatures are checked with, as people have them: JWK, PEM, base64, or imported already. */
-import type { Verifier } from 'http-message-sig';
-
 /** How a key signs, by its name in the registry of RFC 9421. */
 export type SignatureAlgorithm = 'ed25519' | 'ecdsa-p256-sha256' | 'hmac-sha256';
+
+/** A key as JSON Web Key, RFC 7517: what is read of it, and what it may have besides. */
+export interface KeyAsJson {
+  readonly kty?: string;
+  readonly crv?: string;
+  readonly x?: string;
+  readonly y?: string;
+  readonly k?: string;
+  readonly d?: string;
+  readonly alg?: string;
+  readonly use?: string;
+  readonly kid?: string;
+  readonly key_ops?: readonly string[];
+  readonly ext?: boolean;
+}
+
+/** A key that Web Crypto has imported: a `CryptoKey`. */
+export interface ImportedKey {
+  readonly type: string;
+  readonly extractable: boolean;
+  readonly algorithm: { readonly name: string };
+  readonly usages: readonly string[];
+}
+
+/** Checks signatures, as `http-message-sig` wants it. */
+interface Verifier {
+  readonly algorithm: SignatureAlgorithm;
+  verify(data: Uint8Array, signature: Uint8Array): Promise<boolean>;
+}
 
 /** A key that posts may be signed with. */
 export interface VerifyingKey {
@@ -10,7 +37,7 @@ export interface VerifyingKey {
   /**
    * A public key as JWK or PEM; for `hmac-sha256` the secret, at least 32 bytes, as JWK, as bytes, or as text in base64.
    */
-  readonly key: JsonWebKey | string | Uint8Array<ArrayBuffer> | CryptoKey;
+  readonly key: KeyAsJson | string | Uint8Array<ArrayBuffer> | ImportedKey;
   /** When it is retired, in ISO 8601 with its offset: `'2026-12-01T00:00:00Z'`. Never by default. */
   readonly until?: string;
 }
@@ -50,7 +77,7 @@ function secretProblem(key: unknown): string | undefined {
 function secretBytes(key: unknown): Uint8Array<ArrayBuffer> | undefined {
   if (key instanceof Uint8Array) return new Uint8Array(key);
   if (typeof key === 'string') return fromBase64(key);
-  const { kty, k } = Object(key) as JsonWebKey;
+  const { kty, k } = Object(key) as KeyAsJson;
   return kty === 'oct' && typeof k === 'string' ? fromBase64(k.replaceAll('-', '+').replaceAll('_', '/')) : undefined;
 }
 
@@ -60,7 +87,7 @@ const pemBytes = { ed25519: 44, 'ecdsa-p256-sha256': 91 } as const;
 const isCoordinate = (value: unknown) => typeof value === 'string' && /^[\w-]{43}$/.test(value);
 
 function publicProblem(algorithm: 'ed25519' | 'ecdsa-p256-sha256', key: unknown): string | undefined {
-  const { kty, crv, x, y, d } = Object(key) as JsonWebKey;
+  const { kty, crv, x, y, d } = Object(key) as KeyAsJson;
   if (d !== undefined || (typeof key === 'string' && /PRIVATE KEY/.test(key)))
     return 'it is the private key; give the public one';
   const isRight =
@@ -89,7 +116,7 @@ function imported(algorithm: SignatureAlgorithm, key: VerifyingKey['key']): Cryp
     return crypto.subtle.importKey('raw', secretBytes(key) ?? new Uint8Array(), how, false, ['verify']);
   if (typeof key === 'string')
     return crypto.subtle.importKey('spki', fromPem(key) ?? new Uint8Array(), how, false, ['verify']);
-  const { kty = '', crv = '', x = '', y } = key as JsonWebKey;
+  const { kty = '', crv = '', x = '', y } = key as KeyAsJson;
   // What else a JWK says, such as its use, is for others.
   const own = y === undefined ? { kty, crv, x } : { kty, crv, x, y };
   return crypto.subtle.importKey('jwk', own, how, false, ['verify']);

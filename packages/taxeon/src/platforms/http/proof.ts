@@ -34,8 +34,6 @@ export interface ProofServices {
   readonly store: Store;
   readonly storePatienceMs: number;
   readonly patienceMs: number;
-  /** Where the bot is reached from outside, where that differs from what the server sees. */
-  readonly origin: string | undefined;
   /** By which what is remembered is told apart from that of other endpoints. */
   readonly name: string;
   failed(error: unknown): void;
@@ -47,11 +45,11 @@ export interface Proved {
 }
 
 export async function prove(proof: Proof, received: Received, services: ProofServices): Promise<Proved | Refusal> {
-  const { clock, store, storePatienceMs, patienceMs, origin, name } = services;
+  const { clock, store, storePatienceMs, patienceMs, name } = services;
   const { url, headers, body } = received;
   const proving: Proving = {
     method: 'POST',
-    url: origin === undefined ? url : new URL(url.pathname + url.search, origin),
+    url,
     headers,
     body,
     now: clock.now(),

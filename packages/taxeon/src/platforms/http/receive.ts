@@ -24,7 +24,13 @@ export interface PostLimits {
   readonly bodyMs: number;
 }
 
-export async function receive(request: Request, limits: PostLimits, clock: Clock): Promise<Received | Refusal> {
+/** @param origin where the bot is reached from outside, where that differs from what the server sees */
+export async function receive(
+  request: Request,
+  limits: PostLimits,
+  clock: Clock,
+  origin: string | undefined,
+): Promise<Received | Refusal> {
   const { method, headers } = request;
   if (method !== 'POST') return new Refusal(405, `it came by ${method}`, { allow: 'POST' });
   const crowd = tooManyHeaders(headers, limits);
@@ -49,8 +55,14 @@ export async function receive(request: Request, limits: PostLimits, clock: Clock
     case 'broken':
       return new Refusal(400, 'its body broke off');
     default:
-      return { url: new URL(request.url), headers, type, body };
+      return { url: addressOf(request, origin), headers, type, body };
   }
+}
+
+/** As the system has it, also behind a proxy. */
+function addressOf({ url }: Request, origin: string | undefined): URL {
+  const { href, pathname, search } = new URL(url);
+  return new URL(origin === undefined ? href : pathname + search, origin);
 }
 
 /** Where a length is told, HTTP holds the body to it, and it is read at once, which is quicker. Hot path: bench/rows/http. */

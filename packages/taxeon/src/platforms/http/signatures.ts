@@ -1,5 +1,5 @@
 /** Proof by HTTP Message Signatures, RFC 9421, over a body that its Content-Digest stands for. */
-import { isSignatureError, type Verifier, verifySignature } from 'http-message-sig';
+import { isSignatureError, verifySignature } from 'http-message-sig';
 import type { MaybePromise } from '../../base/thenable.js';
 import { type Duration, givenMs } from '../../base/time.js';
 import { digestProblem } from './digest.js';
@@ -49,10 +49,10 @@ export function signatures(options: SignatureOptions): Proof {
   const withinMs = boundedMs(options.within ?? '5m', 'within', '1h');
   const skewMs = boundedMs(options.skew ?? '30s', 'skew', '5m');
   const keyOf = keyFinder(keys);
-  const verifiers = new Map<VerifyingKey, Promise<Verifier>>();
+  const verifiers = new Map<VerifyingKey, ReturnType<typeof verifierOf>>();
   const requiredComponents = [...required, ...covers.map((name) => name.toLowerCase())];
 
-  function verifierFor(key: VerifyingKey): Promise<Verifier> {
+  function verifierFor(key: VerifyingKey): ReturnType<typeof verifierOf> {
     const known = verifiers.get(key);
     if (known !== undefined) return known;
     if (verifiers.size >= MOST_KEYS) verifiers.clear();
@@ -61,7 +61,7 @@ export function signatures(options: SignatureOptions): Proof {
     return made;
   }
 
-  async function verifierBy(id: string, now: number): Promise<Verifier> {
+  async function verifierBy(id: string, now: number): ReturnType<typeof verifierOf> {
     const key = id.length > LONGEST_ID ? undefined : await keyOf(id);
     if (key === undefined) throw new Unproved(`there is no key ${JSON.stringify(id.slice(0, LONGEST_ID))}`);
     const problem = keyProblem(key);
