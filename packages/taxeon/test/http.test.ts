@@ -230,6 +230,23 @@ describe('a post', () => {
     expect(outcomes).toEqual([]);
   });
 
+  test.each([
+    ['http://127.0.0.1:8787/slash?from=desk', 'https://bot.oddmere.example/slash?from=desk'],
+    ['http://127.0.0.1:8787//door.example/slash', 'https://bot.oddmere.example//door.example/slash'],
+  ])('at %s behind a proxy is at %s', async (inside, outside) => {
+    const seen: string[] = [];
+    const { endpoint } = desk({
+      origin: 'https://bot.oddmere.example',
+      read(post) {
+        seen.push(post.url.href);
+        return read(post);
+      },
+    });
+    const headers = { 'content-type': 'application/json' };
+    await endpoint(new Request(inside, { method: 'POST', headers, body: '{"event":"e1","person":"wren"}' }));
+    expect(seen).toEqual([outside]);
+  });
+
   test('is at hand in a handler', async () => {
     const clock = virtualClock(startOfAfternoon);
     const where = command({
@@ -744,6 +761,20 @@ describe('a careless bot', () => {
       expect(await response.json()).toMatchObject({ text: expect.any(String) });
     }
   });
+});
+
+test('an endpoint that is served anew is not closed by what served before', async () => {
+  const { endpoint, layer } = desk();
+  const other = createCommandLayer({
+    commands: [command({ name: 'lamp', description: 'Light it', run: () => 'Lit.' })],
+  });
+  await endpoint.platform.serve(other);
+  await layer.close();
+  const headers = { 'content-type': 'application/json' };
+  const response = await endpoint(
+    new Request(url, { method: 'POST', headers, body: '{"event":"e1","person":"wren"}' }),
+  );
+  expect(await response.json()).toMatchObject({ text: 'Lit.' });
 });
 
 test('a layer that hangs or fails harms no other post', async () => {

@@ -40,6 +40,9 @@ export function httpPlatform(settled: Settled, served: (handler: InputHandler | 
     longestReply,
   } = options;
 
+  /** The latest one: that an earlier one is closed does not end it. */
+  let current: Serving | undefined;
+
   function bodyFor(said: SlashAnswer): { readonly body: unknown; readonly as: Written } {
     const body = answer(said);
     return { body, as: written(body, '`answer`') };
@@ -93,8 +96,15 @@ export function httpPlatform(settled: Settled, served: (handler: InputHandler | 
       ? {}
       : { post: async (channel, reply) => void (await post(channel, answerOf(reply, markup))) }),
     async serve(handler) {
+      const serving: Serving = {
+        async close() {
+          if (current !== serving) return;
+          current = undefined;
+          served(undefined);
+        },
+      };
+      current = serving;
       served(handler);
-      const serving: Serving = { close: async () => served(undefined) };
       await handler.connected?.(platform, serving);
       return serving;
     },

@@ -61,8 +61,13 @@ export async function receive(
 
 /** As the system has it, also behind a proxy. */
 function addressOf({ url }: Request, origin: string | undefined): URL {
-  const { href, pathname, search } = new URL(url);
-  return new URL(origin === undefined ? href : pathname + search, origin);
+  const seen = new URL(url);
+  if (origin === undefined) return seen;
+  const address = new URL(origin);
+  // As parts: together they could name another host.
+  address.pathname = seen.pathname;
+  address.search = seen.search;
+  return address;
 }
 
 /** Where a length is told, HTTP holds the body to it, and it is read at once, which is quicker. Hot path: bench/rows/http. */
