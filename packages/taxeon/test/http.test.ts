@@ -1,4 +1,6 @@
 /** Slash commands over HTTP: what is read of a post, how it is answered, and what becomes of answers that are late. */
+
+import * as fc from 'fast-check';
 import {
   arg,
   command,
@@ -741,6 +743,33 @@ describe('a careless bot', () => {
   test('is told of headers for late answers that are none', () => {
     const headers = { 'x y': 'z' };
     expect(() => desk({ answers: { ...answers, headers } })).toThrow('`answers` has `headers` that are none');
+  });
+
+  test('is not brought down by any body, nor tells more than a status', async () => {
+    const { endpoint, logged } = desk();
+    const types = ['application/json', 'application/x-www-form-urlencoded', 'text/plain', ''];
+    const values = fc.dictionary(
+      fc.constantFrom('event', 'person', 'command', 'options', 'text', 'may'),
+      fc.jsonValue(),
+    );
+    const bodies = fc.oneof(
+      fc.uint8Array(),
+      fc.string({ unit: 'binary' }),
+      fc.json(),
+      values.map((one) => JSON.stringify(one)),
+    );
+    await fc.assert(
+      fc.asyncProperty(bodies, fc.constantFrom(...types), async (body, type) => {
+        const sent = typeof body === 'string' ? body : new Uint8Array(body);
+        const response = await endpoint(
+          new Request(url, { method: 'POST', headers: { 'content-type': type }, body: sent }),
+        );
+        expect([200, 204, 400, 415]).toContain(response.status);
+        if (response.status !== 200) expect(await response.text()).toBe('');
+      }),
+      { numRuns: 1000 },
+    );
+    expect(logged.filter((line) => line.includes('fault of the bot'))).toEqual([]);
   });
 
   test('is not brought down by what a system posts', async () => {

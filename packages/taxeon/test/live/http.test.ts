@@ -4,9 +4,11 @@ import { type AddressInfo, connect } from 'node:net';
 import { createAdaptorServer } from '@hono/node-server';
 import { command, createCommandLayer } from 'taxeon';
 import { sharedSecret, signatures, slashEndpoint } from 'taxeon/http';
+import { type RedisConnection, redisStore } from 'taxeon/redis';
 import { afterEach, expect, test } from 'vitest';
 import { silentLog } from '../support/oddmere.js';
-import { until } from '../support/programs.js';
+import { isMissing, until } from '../support/programs.js';
+import { clients, startRedis } from '../support/redis.js';
 import { signedPost, signingKey } from '../support/signing.js';
 
 const leaving: (() => unknown)[] = [];
@@ -221,3 +223,49 @@ test('a thousand posts by twenty connections, each tenth once more: each runs on
     new Set(['200 {"text":"The lamp is lit.","visibleTo":"everyone"}']),
   );
 });
+
+test.skipIf(isMissing('redis-server'))(
+  'two processes on one Redis server: a post to both runs once, both answer the same, and a nonce counts once',
+  async () => {
+    const redis = await startRedis();
+    leaving.push(() => redis.stop());
+    const { signer, verifying } = await signingKey('ecdsa-p256-sha256');
+    const ran: string[] = [];
+    const clientOf = clients['redis 6'] ?? Object.values(clients)[0];
+    const desks = [1, 2].map((number) => {
+      const store = redisStore(clientOf?.(redis.port) as RedisConnection, { bot: 'mallet', log: silentLog });
+      leaving.push(() => store.close());
+      const lamp = command({
+        name: 'lamp',
+        description: 'Light the lamp',
+        async run({ inputId = '' }) {
+          ran.push(inputId);
+          await new Promise((done) => setTimeout(done, 20));
+          return `Lit by ${number}.`;
+        },
+      });
+      const layer = createCommandLayer({ commands: [lamp], log: silentLog, store, repeats: 'store' });
+      leaving.push(() => layer.close());
+      return slashEndpoint(layer, {
+        proof: signatures({ keys: { desk: verifying } }),
+        read: ({ get }) => ({ id: get('event'), caller: { id: get('person') }, command: 'lamp' }),
+      });
+    });
+    const post = (event: string) =>
+      signedPost(JSON.stringify({ event, person: 'wren' }), { signer, keyid: 'desk', at: Date.now() });
+    const events = Array.from({ length: 40 }, (_, n) => `e${n}`);
+    await Promise.all(
+      events.map(async (event) => {
+        const posts = await Promise.all(desks.map(async (endpoint) => endpoint(await post(event))));
+        const [one, two] = await Promise.all(posts.map(async (response) => [response.status, await response.text()]));
+        expect(two).toEqual(one);
+        expect(one?.[0]).toBe(200);
+      }),
+    );
+    expect(ran.sort()).toEqual([...events].sort());
+    const once = await post('again');
+    const copies = [once.clone(), once.clone(), once];
+    const statuses = await Promise.all(copies.map(async (copy, n) => (await desks[n % 2]?.(copy))?.status));
+    expect(statuses.sort()).toEqual([200, 401, 401]);
+  },
+);
