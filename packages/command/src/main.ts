@@ -95,7 +95,7 @@ program
   .command('new')
   .description('make a bot that runs and passes its test at once')
   .argument('<folder>', 'a new folder, or an empty one')
-  .addOption(new Option('--platform <platform>', 'which chat it is on').choices(['stand-in', 'irc', 'own']))
+  .addOption(new Option('--platform <platform>', 'which chat it is on').choices(['stand-in', 'irc', 'http', 'own']))
   .addOption(new Option('--language <language>', 'JavaScript or TypeScript').choices(['js', 'ts']))
   .action(async (folder: string, options) => {
     const { makeNew } = await import('./new.js');

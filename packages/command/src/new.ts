@@ -12,6 +12,7 @@ const templates = new URL('templates/', import.meta.resolve('@taxeon/command/pac
 const platforms = {
   'stand-in': 'the simulated one, a conversation in this terminal',
   irc: 'IRC',
+  http: 'a chat that posts slash commands to an address',
   own: 'a chat of your own, with an adapter to fill in',
 } as const;
 const languages = { js: 'JavaScript', ts: 'TypeScript' } as const;
@@ -170,6 +171,14 @@ const tsconfig = {
   include: ['src'],
 };
 
+/** What each platform needs besides. */
+const clients: Readonly<Record<PlatformChoice, Readonly<Record<string, string>>>> = {
+  'stand-in': {},
+  irc: { 'irc-framework': '4' },
+  http: { '@hono/node-server': '2', hono: '4' },
+  own: {},
+};
+
 function packageOf(name: string, platform: PlatformChoice, language: LanguageChoice) {
   const { version } = JSON.parse(read('../package.json')) as { readonly version: string };
   const start = language === 'ts' ? 'tsc && node dist/main.js' : 'node src/main.js';
@@ -184,7 +193,7 @@ function packageOf(name: string, platform: PlatformChoice, language: LanguageCho
       check: 'taxeon check',
       ...(language === 'ts' ? { types: 'tsc --noEmit' } : {}),
     },
-    dependencies: { taxeon: `^${version}`, ...(platform === 'irc' ? { 'irc-framework': '4' } : {}) },
+    dependencies: { taxeon: `^${version}`, ...clients[platform] },
     devDependencies: {
       '@taxeon/command': `^${version}`,
       ...(language === 'ts' ? { '@types/node': '20', typescript: '7' } : {}),

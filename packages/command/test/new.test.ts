@@ -15,7 +15,7 @@ beforeAll(async () => {
   tarballs = await packed(folder);
 }, 120_000);
 
-const choices = ['stand-in', 'irc', 'own'].flatMap((platform) =>
+const choices = ['stand-in', 'irc', 'http', 'own'].flatMap((platform) =>
   ['js', 'ts'].map((language) => [platform, language] as const),
 );
 
@@ -46,7 +46,7 @@ describe('a new bot', () => {
     expect(told).toMatch(/\n {2}Run cd .*npm install && npm test, and then npm start\.\n/);
     expect(await npm(['test'], path)).toContain('1 tryout, as expected.');
     expect(await npm(['run', 'check'], path)).toContain('The bot opens');
-    if (platform === 'irc') return;
+    if (platform === 'irc' || platform === 'http') return;
     const bot = start('npm', ['start', '--silent'], { cwd: path, stdin: '!take drill\n!shelf\n' });
     const { out, status } = await bot.finished;
     expect(status).toBe(0);
@@ -74,8 +74,31 @@ describe('a new bot', () => {
     }
   });
 
+  test('for a chat that posts answers at its address, in both languages', { timeout: 60_000 }, async () => {
+    for (const [language, file] of [
+      ['js', 'src/main.js'],
+      ['ts', 'dist/main.js'],
+    ] as const) {
+      const cwd = join(folder, `http-${language}`);
+      if (language === 'ts') await npm(['exec', 'tsc'], cwd);
+      const without = await start(process.execPath, [file], { cwd, env: { ...process.env, SLASH_SECRET: undefined } })
+        .finished;
+      expect([without.status, without.err]).toEqual([1, expect.stringContaining('SLASH_SECRET=… npm start')]);
+      const secret = 'the-secret-of-the-front-desk';
+      const bot = start(process.execPath, [file], { cwd, env: { ...process.env, PORT: '0', SLASH_SECRET: secret } });
+      await until(() => bot.out().includes('The bot answers at'), 'it listens', 30_000);
+      const [address = ''] = /http:\S+/.exec(bot.out()) ?? [];
+      const body = new URLSearchParams({ event: 'e1', person: 'wren', name: 'Wren', command: 'take', text: 'drill' });
+      const response = await fetch(address, { method: 'POST', headers: { 'x-slash-secret': secret }, body });
+      expect(await response.json()).toMatchObject({ text: 'The drill is yours, Wren.' });
+      expect((await fetch(address, { method: 'POST', body })).status).toBe(401);
+      expect((await bot.end()).status).toBe(0);
+    }
+  });
+
   test('TypeScript in it is right', { timeout: 60_000 }, async () => {
-    for (const platform of ['stand-in', 'irc', 'own']) await npm(['run', 'types'], join(folder, `${platform}-ts`));
+    for (const platform of ['stand-in', 'irc', 'http', 'own'])
+      await npm(['run', 'types'], join(folder, `${platform}-ts`));
   });
 
   test('is as it reads: JavaScript has no types, and no file has a mark of the template', () => {
@@ -101,7 +124,7 @@ test('what is not said is asked for, in a terminal', async () => {
   const { out, status } = await typing('moon\ns\nj\n');
   expect(status).toBe(0);
   expect(out).toMatch(
-    /Which chat\?[\s\S]*stand-in +the simulated one[\s\S]*Type stand-in, irc, own\.[\s\S]*Which language\?/,
+    /Which chat\?[\s\S]*stand-in +the simulated one[\s\S]*Type stand-in, irc, http, own\.[\s\S]*Which language\?/,
   );
   expect(readdirSync(join(path, 'src')).sort()).toEqual(['bot.js', 'main.js']);
 });
@@ -111,7 +134,7 @@ describe('what cannot be made is told:', () => {
     [
       'nobody to ask',
       ['new', 'bot'],
-      /^taxeon: Say --platform stand-in, irc, own and --language js or ts: nobody can be asked here\.$/m,
+      /^taxeon: Say --platform stand-in, irc, http, own and --language js or ts: nobody can be asked here\.$/m,
     ],
     ['another platform', ['new', 'bot', '--platform', 'moon'], /argument 'moon' is invalid/],
     [
