@@ -88,9 +88,9 @@ const programs: readonly Program[] = [
   {
     what: 'an endpoint with a shared secret, without a layer',
     source: `import { sharedSecret, slashEndpoint } from 'taxeon/http';\nexport const make = [sharedSecret, slashEndpoint];`,
-    most: [14.4, 15.9],
+    most: [14.6, 16.1],
   },
-  { what: 'everything that `taxeon/http` exports', source: importAll('taxeon/http'), most: [23.5, 25.4] },
+  { what: 'everything that `taxeon/http` exports', source: importAll('taxeon/http'), most: [23.8, 25.8] },
   { what: '`taxeon/console`', source: importAll('taxeon/console'), most: [3.8, 5.2] },
   { what: '`taxeon/pace`', source: importAll('taxeon/pace'), most: [1.9, 3.2] },
   { what: 'everything that `taxeon/trials` exports', source: importAll('taxeon/trials'), most: [63.8, 65.9] },

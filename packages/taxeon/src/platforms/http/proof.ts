@@ -18,7 +18,7 @@ export interface Proving {
    * Remembers something, such as a nonce, in the store. Ask it last: what is not proved must not be remembered.
    *
    * @param expiresInMs for how long
-   * @returns whether it is new
+   * @returns whether it is new; never for what is empty, longer than 1,000 characters, or no text
    */
   once(what: string, expiresInMs: number): Promise<boolean>;
 }
@@ -44,6 +44,9 @@ export interface Proved {
   readonly headers?: readonly string[];
 }
 
+/** In UTF-16 code units. */
+const LONGEST_ONCE = 1000;
+
 export async function prove(proof: Proof, received: Received, services: ProofServices): Promise<Proved | Refusal> {
   const { clock, store, storePatienceMs, patienceMs, name } = services;
   const { url, headers, body } = received;
@@ -54,6 +57,7 @@ export async function prove(proof: Proof, received: Received, services: ProofSer
     body,
     now: clock.now(),
     async once(what, expiresInMs) {
+      if (typeof what !== 'string' || what === '' || what.length > LONGEST_ONCE) return false;
       try {
         const writing = Promise.resolve(store.compareAndSet(`http/once/${name}/${what}`, 0, '1', expiresInMs));
         const isNew: unknown = await patiently(clock, writing, storePatienceMs);

@@ -73,7 +73,7 @@ export function signatures(options: SignatureOptions): Proof {
   return async (proving) => {
     const { now, headers, body, once } = proving;
     try {
-      const { components, parameters } = await verifySignature(messageOf(proving), {
+      const { components, parameters, signature } = await verifySignature(messageOf(proving), {
         ...(label === undefined ? {} : { label }),
         policy: {
           algorithms,
@@ -85,6 +85,9 @@ export function signatures(options: SignatureOptions): Proof {
         },
         resolveVerifier: ({ parameters: { keyid = '' } }) => verifierBy(keyid, now),
       });
+      // Base64 has spare bits at its end, which RFC 8941 lets be anything (4.2.7): one signature is written in one way.
+      if (headers.get('signature')?.includes(`:${btoa(String.fromCharCode(...signature))}:`) !== true)
+        return 'its signature is not written as base64 writes it';
       const covered = new Set(components.map(({ name }) => name));
       if (!coversAddress(covered)) return 'its signature does not cover the whole address';
       const digest = await digestProblem(headers.get('content-digest'), body);
