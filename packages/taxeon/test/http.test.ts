@@ -11,6 +11,7 @@ import {
   markdownMarkup,
   memoryStore,
   type Outcome,
+  untold,
 } from 'taxeon';
 import { nativeOf, type Post, type Posted, type SlashEndpointOptions, slashEndpoint } from 'taxeon/http';
 import { injectFaults, type VirtualClock, virtualClock } from 'taxeon/testing';
@@ -640,6 +641,13 @@ describe('a system that knows no members', () => {
     expect(await said('e1', ['fine'])).toBe('Charged.');
     expect(await said('e2', [])).toContain('fine');
     expect(await said('e3')).toContain('fine');
+  });
+
+  test('shares nothing that could be added to', () => {
+    const { permissions, roles } = untold;
+    expect(() => (permissions as Set<string>).add('fine')).toThrow('not added to');
+    expect(() => (roles as unknown[]).push('steward')).toThrow(TypeError);
+    expect([permissions.size, roles.length, permissions instanceof Set]).toEqual([0, 0, true]);
   });
 
   test('tells a developer why something cannot be decided', async () => {

@@ -71,7 +71,7 @@ const programs: readonly Program[] = [
     goal: 24,
     most: [53.8, 55.7],
   },
-  { what: 'everything that `taxeon` exports', source: importAll('taxeon'), goal: 46, most: [91, 94.5] },
+  { what: 'everything that `taxeon` exports', source: importAll('taxeon'), goal: 46, most: [91.2, 94.6] },
   { what: 'everything that `taxeon/arg` exports', source: importAll('taxeon/arg'), most: [22.1, 23.6] },
   { what: 'everything that `taxeon/stand-in` exports', source: importAll('taxeon/stand-in'), most: [9.4, 11] },
   { what: 'everything that `taxeon/icu` exports', source: importAll('taxeon/icu'), most: [25.3, 26.6] },

@@ -28,7 +28,12 @@ export const emptyDirectory: Directory = {
  * const member: Member = { kind: 'member', id: 'wren', name: 'Wren', ownsGuild: false, ...untold };
  */
 export const untold: Pick<Member, 'permissions' | 'roles' | 'rank'> = {
-  permissions: new Set<string>(),
-  roles: [],
+  permissions: Object.assign(new Set<string>(), { add: cannotAdd }),
+  roles: Object.freeze([]),
   rank: undefined,
 };
+
+/** It is shared by all who have it: what is added for one would be allowed to all. */
+function cannotAdd(): never {
+  throw new TypeError('What a platform does not tell is not added to; give the member a Set of its own');
+}
