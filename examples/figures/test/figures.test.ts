@@ -1,13 +1,11 @@
 /** The built page in a real browser, opened as a file. */
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { barriersOn } from '../../../packages/taxeon/test/support/axe.js';
 import { launchChromium } from '../../../packages/taxeon/test/support/chromium.js';
 import { isMissing } from '../../../packages/taxeon/test/support/programs.js';
 
 const address = new URL('../dist/index.html', import.meta.url).href;
-const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
 describe.skipIf(isMissing('chromium'))('the afternoon in figures', () => {
   let browser: Browser;
@@ -34,11 +32,7 @@ describe.skipIf(isMissing('chromium'))('the afternoon in figures', () => {
         .locator('tbody th')
         .allTextContents(),
     ).toEqual(['resolve', 'reach', 'access', 'read', 'standing', 'limits', 'run', 'reply']);
-    await page.addScriptTag({ content: axe });
-    const wrong = await page.evaluate(
-      'axe.run().then(({ violations }) => violations.map(({ id, nodes }) => [id, nodes[0].html]))',
-    );
-    expect(wrong).toEqual([]);
+    expect(await barriersOn(page)).toEqual([]);
     expect(await page.evaluate('document.documentElement.scrollWidth')).toBeLessThanOrEqual(390);
     expect(errors).toEqual([]);
     await page.close();

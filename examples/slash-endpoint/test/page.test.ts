@@ -1,14 +1,12 @@
 /** The example as it is built: its server, and its page in a real browser in place of a chat. */
 import { type ChildProcess, spawn } from 'node:child_process';
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { barriersOn } from '../../../packages/taxeon/test/support/axe.js';
 import { launchChromium } from '../../../packages/taxeon/test/support/chromium.js';
 import { isMissing } from '../../../packages/taxeon/test/support/programs.js';
 
-const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const file = fileURLToPath(new URL('../dist/server/server.js', import.meta.url));
 
 async function started(): Promise<{ readonly server: ChildProcess; readonly address: string }> {
@@ -67,11 +65,7 @@ describe.skipIf(isMissing('chromium'))('a page in place of a chat', () => {
       expect(await page.getByLabel('The last post').textContent()).toMatch(
         /signature-input: sig1=\("@method" "@target-uri"/,
       );
-      await page.addScriptTag({ content: axe });
-      const wrong = await page.evaluate(
-        'axe.run().then(({ violations }) => violations.map(({ id, nodes }) => [id, nodes[0].html]))',
-      );
-      expect(wrong).toEqual([]);
+      expect(await barriersOn(page)).toEqual([]);
       expect(await page.evaluate('document.documentElement.scrollWidth')).toBeLessThanOrEqual(390);
       expect(errors).toEqual([]);
       await page.close();

@@ -364,6 +364,23 @@ describe('an answer', () => {
   });
 });
 
+test('another process is waited for only so long, whatever the clock does meanwhile', async () => {
+  const store = memoryStore();
+  const { post, clock } = desk({ store }, { store, repeats: 'store' });
+  await store.compareAndSet('events/http/counter e1', 0, '1');
+  const response = post({ event: 'e1', person: 'wren' });
+  const now = clock.now.bind(clock);
+  let back = 0;
+  Object.assign(clock, { now: () => now() - back });
+  await new Promise((done) => setTimeout(done, 20));
+  back = 3_600_000;
+  for (let n = 0; n < 50; n++) {
+    clock.advance('100ms');
+    await new Promise((done) => setTimeout(done, 1));
+  }
+  expect((await response).status).toBe(204);
+});
+
 describe('a late answer', () => {
   const late = { event: 'e1', person: 'wren', command: 'slow', answerTo };
 
@@ -539,6 +556,8 @@ describe('a late answer', () => {
   test.each([
     'http://chat.oddmere.example',
     'https://localhost',
+    'https://localhost.',
+    'https://box.local.',
     'https://10.0.0.1',
     'https://[::1]',
     'https://box',
@@ -823,6 +842,22 @@ test('a layer that hangs or fails harms no other post', async () => {
     new Request(url, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{"person":"wren"}' });
   expect((await endpoint(post())).status).toBe(500);
   expect(logged).toHaveLength(1);
+  // Thrown at once, too: a post that comes again must not wait for what never comes.
+  const throwing = slashEndpoint(
+    {
+      handle: (): never => {
+        throw new Error('no layer');
+      },
+    },
+    { proof: () => true, read, log },
+  );
+  const again = () =>
+    new Request(url, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: '{"event":"e1","person":"wren"}',
+    });
+  expect([(await throwing(again())).status, (await throwing(again())).status]).toEqual([500, 500]);
   const { endpoint: other } = desk();
   injectFaults(other.platform, (call) => (call === 'deliver' ? { kind: 'fail' } : undefined));
   expect((await other(post())).status).toBe(500);

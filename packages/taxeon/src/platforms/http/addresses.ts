@@ -26,8 +26,10 @@ export function areHeaders(headers: Readonly<Record<string, string>> | undefined
 /** What a name server outside of the house cannot stand for, and numbers, which may be anything. */
 export function isLocal({ protocol, hostname }: URL): boolean {
   if (protocol !== 'https:') return true;
-  const isNumber = hostname.startsWith('[') || /^[\d.]+$/.test(hostname);
-  return isNumber || !hostname.includes('.') || /\.(?:localhost|local|internal|lan|home\.arpa)\.?$/.test(hostname);
+  // With a dot at its end a name is the same (RFC 1034, 3.1).
+  const name = hostname.replace(/\.$/, '');
+  const isNumber = name.startsWith('[') || /^[\d.]+$/.test(name);
+  return isNumber || !name.includes('.') || /\.(?:localhost|local|internal|lan|home\.arpa)$/.test(name);
 }
 
 /** What is wrong with the address of a post; `undefined` where answers may go there. */

@@ -140,8 +140,9 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
     if (serves === undefined) return refused(new Refusal(503, 'the endpoint is closed', later));
     const exchange = new Exchange(post, answerTo);
     if (key !== undefined) answers.begin(key, exchange.said);
-    const handled = serves
-      .handle(exchanges.keep(posts.keep(input, post), exchange), platform)
+    const handler = serves;
+    // What it throws at once, too: a post that comes again must not wait for what never comes.
+    const handled = promised(() => handler.handle(exchanges.keep(posts.keep(input, post), exchange), platform))
       .then((outcome) => ended(outcome, exchange, key))
       .catch((error) => {
         failed(error);

@@ -61,12 +61,12 @@ export class FirstAnswers {
   /** What another process has answered, or answers within a time; nothing where that is not known. */
   async elsewhere(key: string, withinMs: number): Promise<Said | undefined> {
     const { isShared, clock, store, storePatienceMs, failed } = this.options;
-    const until = clock.now() + withinMs;
+    // Counted, not timed: a clock may be set back meanwhile.
+    const looks = isShared ? Math.ceil(withinMs / LOOKED_EVERY_MS) : 0;
     try {
-      while (isShared) {
+      for (let look = 0; look < looks; look++) {
         const found: unknown = await patiently(clock, Promise.resolve(store.read(this.keyOf(key))), storePatienceMs);
         if (found !== undefined) return saidOf(found);
-        if (clock.now() >= until) return undefined;
         await new Promise<void>((done) => void after(clock, LOOKED_EVERY_MS, done));
       }
     } catch (error) {

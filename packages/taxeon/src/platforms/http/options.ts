@@ -24,6 +24,7 @@ import type { Store } from '../../contract/store.js';
 import { insideIfLayer } from '../../layer/inside.js';
 import { memoryStore } from '../../memory/store.js';
 import { consoleLog, safeLog } from '../../observe/log.js';
+import { form } from '../option-form.js';
 import { addressesProblem } from './addresses.js';
 import type { AnswerAddresses, LateAnswer, SlashAnswer } from './answers.js';
 import type { Post } from './post.js';
@@ -114,10 +115,6 @@ export interface Settled {
   readonly isShared: boolean;
 }
 
-const form =
-  (wanted: string, is: (value: unknown) => boolean): Form =>
-  (value) =>
-    is(value) ? undefined : wanted;
 const aCount = form('a whole number, at least 1', (value) => Number.isSafeInteger(value) && Number(value) >= 1);
 const isOrigin = (value: unknown) =>
   typeof value === 'string' && URL.canParse(value) && new URL(value).origin === value;

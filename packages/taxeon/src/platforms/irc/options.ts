@@ -3,6 +3,7 @@ import { aFlag, aFunction, aNumber, anObject, anything, aText, checkFields, type
 import { type Clock, type Duration, durationMs, systemClock } from '../../base/time.js';
 import type { Log } from '../../contract/log.js';
 import { consoleLog, safeLog } from '../../observe/log.js';
+import { form } from '../option-form.js';
 import type { PaceOptions } from '../pace.js';
 import type { Pauses, WantedChannel } from './channels.js';
 import type { Identity, ModeMeaning } from './roster.js';
@@ -99,11 +100,6 @@ const customaryModes: Readonly<Record<string, ModeMeaning>> = {
   h: { rank: 20 },
   v: { rank: 10 },
 };
-
-const form =
-  (wanted: string, is: (value: unknown) => boolean): Form =>
-  (value) =>
-    is(value) ? undefined : wanted;
 
 /** What stands in a line of the protocol: without white space, which would end it. */
 const isWord = (value: unknown): value is string => typeof value === 'string' && /^[^\s\0:][^\s\0]*$/.test(value);
