@@ -669,6 +669,32 @@ describe('a system that knows no members', () => {
     expect([permissions.size, roles.length, permissions instanceof Set]).toEqual([0, 0, true]);
   });
 
+  test.each([
+    ['the caller’s', 'does not tell the caller’s rank'],
+    ['the bot’s own', 'has no `self`'],
+  ])('tells that %s rank is not known', async (whose, why) => {
+    const demote = command({
+      name: 'demote',
+      description: 'Demote',
+      args: { who: arg.member({ orBot: true }) },
+      requires: ({ caller, bot }) => [whose === 'the caller’s' ? caller.outranks('who') : bot.outranks('who')],
+      run: () => '',
+    });
+    const layer = createCommandLayer({ commands: [demote], log: { error() {}, warn() {} } });
+    const wren = { kind: 'member', id: 'wren', name: 'Wren', ...untold, rank: 10, ownsGuild: false } as const;
+    const directory = { member: () => wren, membersNamed: () => [wren] };
+    const endpoint = slashEndpoint(layer, { proof: () => true, read, directory });
+    const inputs: Input[] = [];
+    layer.on('received', ({ input }) => void inputs.push(input));
+    const body = JSON.stringify({ event: 'e1', person: 'ines', command: 'demote', options: { who: 'wren' } });
+    await endpoint(new Request(url, { method: 'POST', headers: { 'content-type': 'application/json' }, body }));
+    const [input] = inputs as [Input];
+    const { stages, stoppedAt } = await explain(layer, { ...input, id: 'e2' }, endpoint.platform);
+    const reason = stages.find(({ name }) => name === stoppedAt)?.reason;
+    expect(reason).toContain('permission.rank');
+    expect(reason).toContain(why);
+  });
+
   test('tells a developer why something cannot be decided', async () => {
     const commands = [
       command({ name: 'fine', description: 'Charge', requires: ({ caller }) => [caller.can('fine')], run: () => '' }),

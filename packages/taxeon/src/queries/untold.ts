@@ -23,11 +23,10 @@ function reasonFor(coded: Coded<Code>, caller: Actor, platform: Platform): strin
     case 'permission.bot':
       return lacking(platform, 'self');
     case 'permission.rank':
-    case 'permission.target':
       if (coded.parameters.because !== 'unknown') return undefined;
-      return (
-        lacking(platform, 'self') ?? untoldOf(caller, coded.code === 'permission.rank' ? 'rank' : undefined, platform)
-      );
+      return coded.parameters.of === 'bot' ? lacking(platform, 'self') : untoldOf(caller, 'rank', platform);
+    case 'permission.target':
+      return coded.parameters.because === 'unknown' ? lacking(platform, 'self') : undefined;
     case 'argument.invalid': {
       const { expected } = coded.parameters;
       const lookUp = typeof expected === 'string' ? undefined : lookUps.get(expected.key);
