@@ -47,10 +47,10 @@ const PEOPLE = 1_000_000;
 const PREFIXES = 100;
 const COMMANDS = 1000;
 const ALIASES = 5;
-/** Besides what the ids of events take, and the counts of whose they are. They are kept for at most fifteen minutes. */
+/** Besides what the ids of events take, and the counts of whose they are. They are kept for at most twenty minutes. */
 const MOST_GROWTH_MB = 24;
 const BYTES_AN_EVENT = 350;
-const KEPT_MS = 15 * 60_000;
+const KEPT_MS = 20 * 60_000;
 
 const permissions: ReadonlySet<string> = new Set(['borrow']);
 

@@ -13,36 +13,36 @@ type Line = readonly [text: string, caller: Member, expected: string | undefined
 const lines: readonly Line[] = [
   ['good morning', steward, undefined],
   ['is the !drill back?', steward, undefined],
-  ['!charge <100000000000000002> 50 the saw came back late', steward, 'completed'],
-  ['!fine <100000000000000002> 1', steward, 'completed'],
-  ['!FINE 100000000000000002 500 late', steward, 'completed'],
-  ['!fine <100000000000000002> 3', steward, 'cooldown.active'],
+  ['!charge [p:person-0000000000002] 50 the saw came back late', steward, 'completed'],
+  ['!fine [p:person-0000000000002] 1', steward, 'completed'],
+  ['!FINE person-0000000000002 500 late', steward, 'completed'],
+  ['!fine [p:person-0000000000002] 3', steward, 'cooldown.active'],
   ['!anvil', steward, 'command.unknown'],
   ['!fine', steward, 'argument.missing'],
-  ['!fine <100000000000000002>', steward, 'argument.missing'],
-  ['!fine <100000000000000009> 5', steward, 'argument.invalid'],
-  ['!fine <100000000000000002> 10abc', steward, 'argument.invalid'],
-  ['!fine <100000000000000002> 501', steward, 'argument.invalid'],
-  ['!fine <100000000000000002> 0', steward, 'argument.invalid'],
-  ['!fine <100000000000000002> 5', borrower, 'permission.caller'],
-  ['!fine <100000000000000001> 5', steward, 'permission.rank'],
-  ['!fine <100000000000000003> 5', steward, 'permission.target'],
+  ['!fine [p:person-0000000000002]', steward, 'argument.missing'],
+  ['!fine [p:person-0000000000009] 5', steward, 'argument.invalid'],
+  ['!fine [p:person-0000000000002] 10abc', steward, 'argument.invalid'],
+  ['!fine [p:person-0000000000002] 501', steward, 'argument.invalid'],
+  ['!fine [p:person-0000000000002] 0', steward, 'argument.invalid'],
+  ['!fine [p:person-0000000000002] 5', borrower, 'permission.caller'],
+  ['!fine [p:person-0000000000001] 5', steward, 'permission.rank'],
+  ['!fine [p:person-0000000000003] 5', steward, 'permission.target'],
 ];
 
-const who = '<100000000000000002>';
+const who = '[p:person-0000000000002]';
 const options: readonly (readonly [Readonly<Record<string, unknown>>, Member, string])[] = [
   [{ who, pence: 50, note: 'the saw came back late' }, steward, 'completed'],
   [{ who, pence: 1 }, steward, 'completed'],
-  [{ who: '100000000000000002', pence: 500, note: 'late' }, steward, 'completed'],
+  [{ who: 'person-0000000000002', pence: 500, note: 'late' }, steward, 'completed'],
   [{ who, pence: 3 }, steward, 'cooldown.active'],
   [{}, steward, 'argument.missing'],
   [{ who }, steward, 'argument.missing'],
-  [{ who: '<100000000000000009>', pence: 5 }, steward, 'argument.invalid'],
+  [{ who: '[p:person-0000000000009]', pence: 5 }, steward, 'argument.invalid'],
   [{ who, pence: 501 }, steward, 'argument.invalid'],
   [{ who, pence: 1.5 }, steward, 'argument.invalid'],
   [{ who, pence: 5 }, borrower, 'permission.caller'],
-  [{ who: '<100000000000000001>', pence: 5 }, steward, 'permission.rank'],
-  [{ who: '<100000000000000003>', pence: 5 }, steward, 'permission.target'],
+  [{ who: '[p:person-0000000000001]', pence: 5 }, steward, 'permission.rank'],
+  [{ who: '[p:person-0000000000003]', pence: 5 }, steward, 'permission.target'],
 ];
 
 const clock = { now: () => 1_000_000 };
@@ -102,7 +102,7 @@ describe('the yardsticks of the benchmark give the same outcomes as the layer', 
 
   test('and both tell three listeners of a call', async () => {
     const bot = everythingByHand(clock.now, new Map());
-    await bot.onMessage(message('!fine <100000000000000002> 1'), rememberingPlatform({ replies: [] }));
+    await bot.onMessage(message('!fine [p:person-0000000000002] 1'), rememberingPlatform({ replies: [] }));
     expect(bot.heard.count).toBe(3);
   });
 });

@@ -13,7 +13,7 @@ export interface ByHand<Code> {
 export type Result = { readonly code: string; readonly says: string };
 
 export const usage: Result['says'] = 'Usage: !fine <who> <pence> [note…]';
-const mention = /^<(\d{1,20})>$/;
+const mention = /^\[p:([\w-]{1,24})\]$/;
 const wholeNumber = /^\d+$/;
 
 export function isWholeNumber(text: string): boolean {

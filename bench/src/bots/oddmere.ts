@@ -1,23 +1,23 @@
 /** What all bots are fed: the members, the lines, and a platform that only remembers what was said. */
 import type { Clock, Guild, GuildPlace, Input, Log, Member, Platform, Reply } from 'taxeon';
 
-export const guild: Guild = { id: '900000000000000001', name: 'Oddmere Tool Library' };
-export const place: GuildPlace = { kind: 'guild', guild, channel: { id: '900000000000000002', name: 'counter' } };
+export const guild: Guild = { id: 'guild-00000000000001', name: 'Oddmere Tool Library' };
+export const place: GuildPlace = { kind: 'guild', guild, channel: { id: 'channel-000000000002', name: 'counter' } };
 
 function makeMember(id: string, name: string, rank: number, permissions: readonly string[]): Member {
   return { kind: 'member', id, name, roles: [], permissions: new Set(permissions), rank, ownsGuild: false };
 }
 
-export const steward = makeMember('100000000000000001', 'Ines', 30, ['fine', 'certify', 'announce']);
-export const borrower = makeMember('100000000000000002', 'Wren', 10, []);
-export const bot = makeMember('100000000000000003', 'Mallet', 40, ['fine', 'give-badges']);
+export const steward = makeMember('person-0000000000001', 'Ines', 30, ['fine', 'certify', 'announce']);
+export const borrower = makeMember('person-0000000000002', 'Wren', 10, []);
+export const bot = makeMember('person-0000000000003', 'Mallet', 40, ['fine', 'give-badges']);
 const members: ReadonlyMap<string, Member> = new Map([steward, borrower, bot].map((member) => [member.id, member]));
 
 export const CALLERS = 10_000;
 
-/** Ids of 18 digits, as those of large systems are. */
+/** Ids of 20 characters. */
 export function idsOf(count: number, from = 0): string[] {
-  return Array.from({ length: count }, (_, index) => String(100_000_000_000_000_000n + BigInt(from + index) * 7n));
+  return Array.from({ length: count }, (_, index) => `person-${1_000_000_000_000 + (from + index) * 7}`);
 }
 
 /** Who call in turn. */
@@ -48,7 +48,7 @@ export interface Said {
 
 /** Answers from memory and delivers by a promise, as a real client does. */
 export function rememberingPlatform(said: Said): Platform {
-  const mention = /^<(\d{1,20})>$/;
+  const mention = /^\[p:([\w-]{1,24})\]$/;
   return {
     name: 'bench',
     capabilities: { privateReplies: 'never', eventIds: false },

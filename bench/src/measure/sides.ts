@@ -32,12 +32,12 @@ export interface CallsOptions {
 
 export const textCalls = (caller: Member = steward): readonly Input[] =>
   callersLike(caller).map((one, index) =>
-    message(`!charge <100000000000000002> ${1 + (index % 500)} the saw came back late`, one),
+    message(`!charge [p:person-0000000000002] ${1 + (index % 500)} the saw came back late`, one),
   );
 
 export const slashCalls = (): readonly Input[] =>
   callersLike(steward).map((one, index) =>
-    invocation({ who: '<100000000000000002>', pence: 1 + (index % 500), note: 'the saw came back late' }, one),
+    invocation({ who: '[p:person-0000000000002]', pence: 1 + (index % 500), note: 'the saw came back late' }, one),
   );
 
 /** Awaits one call after the other. */

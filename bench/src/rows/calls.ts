@@ -116,7 +116,7 @@ const misread = () =>
   layered('misread', (clock) => layeredBot({ clock }), {
     inputs: textCalls().map((input) => ({
       ...input,
-      text: '!charge <100000000000000002> fifty the saw came back late',
+      text: '!charge [p:person-0000000000002] fifty the saw came back late',
     })),
     expected: 'argument.invalid',
   });

@@ -45,10 +45,12 @@ function callsOn(count: number, text: (index: number) => string, expected = 'com
   );
 }
 
-const known = () => `!${nameOf(3)} <100000000000000002> 50 the saw came back late`;
-const mixOf = (count: number) => (index: number) => `!${nameOf((index * 7919) % count)} <100000000000000002> 50 late`;
+const known = () => `!${nameOf(3)} [p:person-0000000000002] 50 the saw came back late`;
+const mixOf = (count: number) => (index: number) =>
+  `!${nameOf((index * 7919) % count)} [p:person-0000000000002] 50 late`;
 /** A letter is wrong, somewhere in it. */
-const unknown = (index: number) => `!${nameOf((index * 7919) % LARGE).replace('-', '_')} <100000000000000002> 50 late`;
+const unknown = (index: number) =>
+  `!${nameOf((index * 7919) % LARGE).replace('-', '_')} [p:person-0000000000002] 50 late`;
 
 /** What somebody has typed so far: beginnings of names, of words in them, and pieces inside. */
 const typings = ['l', 'lend-s', 'drill', 'nder-1', 'mend-rake-2', 'zzz', 'ount'];

@@ -96,7 +96,7 @@ async function p99Of({ proof, sign }: System): Promise<Figure> {
   async function posts(url: string): Promise<Post[]> {
     const all: Post[] = [];
     for (let n = 0; n < POSTS; n++) {
-      const options = { who: '<100000000000000002>', pence: 50, note: 'late again' };
+      const options = { who: '[p:person-0000000000002]', pence: 50, note: 'late again' };
       const body = JSON.stringify({ event: `e${++events}`, person: people[n], options });
       for (let times = n % TWICE_EVERY === 0 ? 2 : 1; times > 0; times--) all.push(await sign(url, body, clock.now()));
     }

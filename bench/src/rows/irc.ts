@@ -21,7 +21,7 @@ async function p99Ms(): Promise<number> {
     port: server.port,
     nick: 'Mallet',
     channels: ['#oddmere'],
-    pace: { lines: 100_000, per: '1s' },
+    pace: '100000 in 1s',
     log: quiet,
   });
   const platform: Platform = {

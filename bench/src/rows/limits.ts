@@ -197,7 +197,7 @@ function inFolder<T>(use: (folder: string) => Promise<T>): Promise<T> {
 export const limits: readonly Row[] = [
   {
     name: 'key-bytes',
-    what: 'a live key in memory, up to 3 uses, ids of 18 digits, a million of them filled once',
+    what: 'a live key in memory, up to 3 uses, ids of 20 characters, a million of them filled once',
     goal: 100,
     unit: 'bytes',
     measure: async () => one((await filledOnce()).bytes),

@@ -215,7 +215,7 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
     await ledger().getByText('“borrow” is switched off here.').waitFor();
   });
 
-  test('registers, and shows the slow global scope arriving', async () => {
+  test('registers, and shows what comes slowly everywhere', async () => {
     await open();
     await tab('Registration');
     await panel().getByRole('heading', { name: 'The platform differs in 20' }).waitFor();

@@ -91,8 +91,18 @@ function toldProblem(problem: Found['problems'][number]): string {
   return 'command' in problem ? problemInWords(problem) : moduleProblemInWords(problem);
 }
 
+/** The mend, which stands behind the last semicolon, in colour; where there is one, the rest is pale. */
 function entry(text: string, paint: (text: string) => string): string[] {
-  return wrap(`  ${text}`, terminalWidth() - 2).map((line, index) => paint(index === 0 ? line : `  ${line}`));
+  const lines = wrap(`  ${text}`, terminalWidth() - 2);
+  const indent = /^ */.exec(`  ${text}`)?.[0].length ?? 0;
+  let mendAt = `  ${text}`.lastIndexOf('; ') + 2;
+  if (mendAt < 2) return lines.map((line, index) => (index === 0 ? line : `  ${line}`));
+  return lines.map((line, index) => {
+    const [known, mend] = [line.slice(0, Math.max(0, mendAt)), line.slice(Math.max(0, mendAt))];
+    // Where a line is broken, a space went, and the next one has the indent of the first.
+    mendAt -= line.length + 1 - indent;
+    return `${index === 0 ? '' : '  '}${colors.dim(known)}${paint(mend)}`;
+  });
 }
 
 function verdict(problems: Found['problems'], warnings: number): string {

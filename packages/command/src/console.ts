@@ -2,7 +2,7 @@
 import { createInterface } from 'node:readline';
 import colors from 'picocolors';
 import { complete, durationInWords, explain, type Input, isPlatformError, parseDuration, systemClock } from 'taxeon';
-import { readSlashLine, type StandIn } from 'taxeon/stand-in';
+import { type Exchange, readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { runFor, runUntil, virtualClock } from 'taxeon/testing';
 import { keptLog, type SpokenLine, speakerOf } from 'taxeon/tryouts';
 import { readWord, type Standing, standingInWords, type Word, words } from './console-words.js';
@@ -35,6 +35,7 @@ export async function converse(options: ConsoleOptions): Promise<void> {
   const printer = createConversationPrinter(platform, (line) => console.log(line), { echoes: !isTerminal });
   const recording = new Recording(clock.now());
   let told = 0;
+  let isHinted = false;
   await modules?.open();
   const serving = await platform.serve(layer);
   const speaker = speakerOf(rehearsal);
@@ -81,7 +82,18 @@ export async function converse(options: ConsoleOptions): Promise<void> {
     const spoken = spokenLine(line, standing, platform);
     printer.step({ kind: 'exchange', line: spoken, exchange, logged: log.lines.slice(before), differences: [] });
     recording.said(spoken, exchange);
+    await hint(line, input, exchange);
     if (explanation !== undefined) printExplanation(explanation, line, input);
+  }
+
+  /** Whoever leaves out the prefix reads it, once. */
+  async function hint(line: string, input: Input, { outcome }: Exchange): Promise<void> {
+    if (isHinted || outcome.status !== 'ignored' || outcome.because !== 'chat') return;
+    const { meant } = await explain(layer, input, platform);
+    if (meant === null) return;
+    isHinted = true;
+    const prefix = meant.slice(0, meant.length - line.trimStart().length).trim();
+    console.log(colors.dim(`                  (chat here; commands begin with ${prefix})`));
   }
 
   async function obey({ name, value }: Word): Promise<void> {

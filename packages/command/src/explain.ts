@@ -90,7 +90,7 @@ function lastOption({ options = {} }: Input): string {
   return last;
 }
 
-function asJson({ status, command, args, stoppedAt, code, message, stages }: Explanation) {
+function asJson({ status, command, args, stoppedAt, code, message, meant, stages }: Explanation) {
   return {
     status,
     command,
@@ -99,6 +99,7 @@ function asJson({ status, command, args, stoppedAt, code, message, stages }: Exp
     stoppedAt,
     code,
     message,
+    meant,
     stages: stages.map(({ name, verdict, reason }) => ({ name, verdict, reason })),
   };
 }

@@ -1,8 +1,9 @@
 /** The `taxeon` command. Each part is loaded only when it is asked for, so that every start is quick. */
 import { createRequire } from 'node:module';
-import { Argument, Command, CommanderError, Option } from 'commander';
+import { Argument, CommanderError, Option } from 'commander';
 import type { Shell } from './completion.js';
 import { messageOf, UsageError } from './errors.js';
+import { Spoken } from './words.js';
 
 const { version } = createRequire(import.meta.url)('@taxeon/command/package.json') as { readonly version: string };
 
@@ -12,37 +13,59 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   throw error;
 });
 
-const program = new Command('taxeon')
-  .description('The command layer of a chat bot: see it play, ask it why')
-  .version(version, '--version', 'print the version')
-  .exitOverride()
-  .configureOutput({ outputError: (text, write) => write(`taxeon: ${text.replace(/^error: /, '')}`) });
+const program = new Spoken('taxeon')
+  .description('taxeon works on the command layer of a chat bot: the one that the folder’s taxeon.config.ts opens.')
+  .version(version, '--version', 'Prints the version.')
+  .exitOverride();
 
 program
-  .command('demo')
-  .description('play an afternoon of the Oddmere Tool Library through a real command layer')
-  .option('--store <file>', 'keep what is counted in a file, for `taxeon usage` and `taxeon limits`')
+  .command('new')
+  .helpGroup('Make')
+  .summary('Makes a bot that runs, with a test that passes.')
+  .description('Makes a bot that runs and passes its test at once, and asks you for what you do not say.')
+  .argument('<folder>', 'Is a new folder, or an empty one.')
+  .addOption(
+    new Option('--platform <platform>', 'Says which chat it is on.').choices(['stand-in', 'irc', 'http', 'own']),
+  )
+  .addOption(new Option('--language <language>', 'Says JavaScript or TypeScript.').choices(['js', 'ts']))
+  .action(async (folder: string, options) => {
+    const { makeNew } = await import('./new.js');
+    await makeNew(folder, options);
+  });
+
+program
+  .command('check')
+  .helpGroup('Make')
+  .summary('Finds what is wrong, and what looks as if it were not meant.')
+  .description('Finds what is wrong with the bot, and what looks as if it were not meant.')
+  .addOption(json())
+  .addOption(config())
   .action(async (options) => {
-    const { playDemo } = await import('./demo.js');
-    process.exitCode = await playDemo(options);
+    const { checkConfigured } = await import('./check.js');
+    process.exitCode = await checkConfigured(options);
   });
 
 program
   .command('explain')
-  .description('what the bot would do with a line, stage by stage; runs nothing and uses up no limit')
-  .argument('<line>', 'what is typed; by slash: /fine who=wren pence=50')
-  .option('--as <person>', 'who types it, by id or name')
-  .option('--in <place>', 'a guild, guild/channel, or direct; at the console, which one the line is about')
+  .helpGroup('Ask')
+  .summary('Tells what the bot would do with a line, stage by stage.')
+  .description('Tells what the bot would do with a line, stage by stage. It runs nothing and uses up no limit.')
+  .argument('<line>', 'Is what is typed, in quotes; by slash: "/fine who=wren pence=50".')
+  .option('--as <person>', 'Says who types it, by id or name.')
+  .option('--in <place>', 'Says where: GUILD, GUILD/CHANNEL or direct; at the console, which place the line is about.')
+  .addOption(surface())
   .addOption(
-    new Option('--surface <surface>', 'how it is reached').choices(['text', 'slash', 'console']).default('text'),
+    new Option('--complete', 'Tells what could stand where the line ends, instead.')
+      .default(false)
+      .conflicts(['expect']),
   )
-  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
-  .addOption(
-    new Option('--complete', 'what could stand where the line ends, instead').default(false).conflicts(['expect']),
+  .option('--at <time>', 'Says when it is typed, as in 2026-05-09T13:00:00Z; now where you do not say.')
+  .option(
+    '--expect <what>',
+    'Ends with status 1 unless it comes to this: a status or code, as in runs or permission.rank.',
   )
-  .option('--at <time>', 'when it is typed, such as 2026-05-09T13:00:00Z; now by default')
-  .option('--expect <what>', 'the status or code that it should come to, such as runs or permission.rank')
   .addOption(json())
+  .addOption(config())
   .action(async (line: string, options) => {
     const { explainLine } = await import('./explain.js');
     await explainLine(line, options);
@@ -50,18 +73,22 @@ program
 
 program
   .command('access')
-  .description('who may run what in a guild, and why not')
-  .option('--in <guild>', 'the guild, or guild/channel; the first by default')
-  .option('--as <person>', "a person's own column, by id or name")
+  .helpGroup('Ask')
+  .summary('Shows who may run what in a guild, and on what it depends.')
+  .description('Shows who may run what in a guild, and on what it depends.')
+  .option('--in <guild>', 'Names the guild, or GUILD/CHANNEL; the first where you do not say.')
+  .option('--as <person>', 'Adds a column for a person, by id or name.')
   .addOption(
-    new Option('--bot', 'what the bot itself must be allowed, over all commands')
+    new Option('--bot', 'Shows what the bot itself must be allowed, over all commands.')
       .default(false)
       .conflicts(['in', 'as', 'expect']),
   )
-  .option('--expect <file>', 'a table that was kept with --json, which it should be')
+  .option('--expect <file>', 'Ends with status 1 unless the table is as it was kept with --json.')
   .addOption(json().conflicts('format'))
-  .addOption(new Option('--format <format>', 'how it is written').choices(['table', 'csv', 'html']).default('table'))
-  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
+  .addOption(
+    new Option('--format <format>', 'Writes it in another form.').choices(['table', 'csv', 'html']).default('table'),
+  )
+  .addOption(config())
   .action(async (options) => {
     const { showAccess } = await import('./access.js');
     await showAccess(options);
@@ -69,110 +96,99 @@ program
 
 program
   .command('reference')
-  .description("the bot's commands for its people: as Markdown, as one page with search, or as data")
-  .option('--in <guild>', 'the guild; the first by default')
-  .option('--as <role>', 'only what people of this role, or this person by id, may run')
-  .option('--language <locale>', 'the language, such as pl')
+  .helpGroup('Ask')
+  .summary('Writes the page of commands for the bot’s people.')
+  .description('Writes the page of commands for the bot’s people.')
+  .option('--in <guild>', 'Names the guild; the first where you do not say.')
+  .option('--as <role>', 'Leaves out what people of this role, or this person by id, may not run.')
+  .option('--language <locale>', 'Says the language, as in pl.')
   .addOption(json().conflicts('format'))
-  .addOption(new Option('--format <format>', 'how it is written').choices(['markdown', 'html']).default('markdown'))
-  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
+  .addOption(
+    new Option('--format <format>', 'Writes it in another form.').choices(['markdown', 'html']).default('markdown'),
+  )
+  .addOption(config())
   .action(async (options) => {
     const { showReference } = await import('./reference.js');
     await showReference(options);
   });
 
 program
-  .command('check')
-  .description('what is wrong with the bot, and what looks as if it were not meant')
-  .addOption(json())
-  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
-  .action(async (options) => {
-    const { checkConfigured } = await import('./check.js');
-    process.exitCode = await checkConfigured(options);
-  });
-
-program
-  .command('new')
-  .description('make a bot that runs and passes its test at once')
-  .argument('<folder>', 'a new folder, or an empty one')
-  .addOption(new Option('--platform <platform>', 'which chat it is on').choices(['stand-in', 'irc', 'http', 'own']))
-  .addOption(new Option('--language <language>', 'JavaScript or TypeScript').choices(['js', 'ts']))
-  .action(async (folder: string, options) => {
-    const { makeNew } = await import('./new.js');
-    await makeNew(folder, options);
-  });
-
-program
-  .command('try')
-  .description('play tryouts: scripted conversations with the replies they expect')
-  .argument('[files...]', 'files, or folders with *.tryout.yaml in them; this folder by default')
-  .addOption(
-    new Option('--all', 'show each conversation whole, also where it is as expected')
-      .default(false)
-      .conflicts(['json', 'format']),
-  )
-  .option('--uncovered', 'what no tryout touches: commands, arguments, requirements, limits', false)
-  .option('--update', 'write what was said into the files, in place of what they expect', false)
-  .addOption(
-    new Option('--watch', 'play them again whenever a file changes').default(false).conflicts(['json', 'format']),
-  )
-  .addOption(json().conflicts('format'))
-  .addOption(
-    new Option('--format <format>', 'how it is written')
-      .choices(['text', 'junit'])
-      .default('text')
-      .conflicts('uncovered'),
-  )
-  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
-  .action(async (files: readonly string[], options) => {
-    const { tryTryouts } = await import('./try.js');
-    process.exitCode = await tryTryouts(files, options);
-  });
-
-program
   .command('console')
-  .description('a conversation in this terminal with the bot, as anybody of its people')
-  .option('--as <person>', 'who types, by id or name; the first by default')
-  .option('--in <place>', 'a guild, guild/channel, or direct; the first guild by default')
-  .addOption(
-    new Option('--surface <surface>', 'how the bot is reached').choices(['text', 'slash', 'console']).default('text'),
-  )
-  .addOption(new Option('--clock <clock>', 'whose time it is').choices(['real', 'virtual']).default('real'))
-  .option('--begins <time>', 'when a virtual clock begins, such as 2026-05-09T13:00:00Z; now by default')
-  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
+  .helpGroup('Try')
+  .summary('Lets you talk with the bot here, as any of its people.')
+  .description('Lets you talk with the bot in this terminal, as any of its people.')
+  .option('--as <person>', 'Says who types, by id or name; the first where you do not say.')
+  .option('--in <place>', 'Says where: GUILD, GUILD/CHANNEL or direct; the first guild where you do not say.')
+  .addOption(surface())
+  .addOption(new Option('--clock <clock>', 'Says whose time it is.').choices(['real', 'virtual']).default('real'))
+  .option('--begins <time>', 'Says when a virtual clock begins, as in 2026-05-09T13:00:00Z; now where you do not say.')
+  .addOption(config())
   .action(async (options) => {
     const { converse } = await import('./console.js');
     await converse(options);
   });
 
 program
-  .command('limits')
-  .description('what is counted now in a store, and forgetting it')
-  .requiredOption('--store <where>', 'the file that the bot keeps its limits in, or redis://localhost:6379')
-  .option('--bot <name>', 'the name of the bot on a Redis server')
-  .option('--of <id>', "only what is counted for a person's, a guild's or a channel's id")
-  .option('--reset <limit>', 'forget what --of has used of a limit')
-  .addOption(json())
+  .command('try')
+  .helpGroup('Try')
+  .summary('Plays tryouts: conversations with the replies that they expect.')
+  .description('Plays tryouts: scripted conversations with the replies that they expect.')
+  .argument('[files...]', 'Are files, or folders with *.tryout.yaml in them; this folder where you do not say.')
+  .addOption(
+    new Option('--all', 'Shows each conversation whole, also where it is as expected.')
+      .default(false)
+      .conflicts(['json', 'format']),
+  )
+  .option('--uncovered', 'Shows what no tryout touches: commands, arguments, requirements, limits.', false)
+  .option('--update', 'Writes what was said into the files, in place of what they expect.', false)
+  .addOption(
+    new Option('--watch', 'Plays them again whenever a file changes.').default(false).conflicts(['json', 'format']),
+  )
+  .addOption(json().conflicts('format'))
+  .addOption(
+    new Option('--format <format>', 'Writes it in another form.')
+      .choices(['text', 'junit'])
+      .default('text')
+      .conflicts('uncovered'),
+  )
+  .addOption(config())
+  .action(async (files: readonly string[], options) => {
+    const { tryTryouts } = await import('./try.js');
+    process.exitCode = await tryTryouts(files, options);
+  });
+
+program
+  .command('demo')
+  .helpGroup('Try')
+  .summary('Plays an afternoon of the Oddmere Tool Library.')
+  .description('Plays an afternoon of the Oddmere Tool Library through a real command layer. It needs no bot of yours.')
+  .option('--store <file>', 'Keeps what is counted in a file, for taxeon usage and taxeon limits.')
   .action(async (options) => {
-    const { showLimits } = await import('./limits.js');
-    await showLimits(options);
+    const { playDemo } = await import('./demo.js');
+    process.exitCode = await playDemo(options);
   });
 
 program
   .command('register')
-  .description('how the slash commands that a platform holds differ from the declared ones; registers only with --now')
-  .addOption(new Option('--now', 'carry it out').default(false).conflicts(['manifest', 'expect']))
-  .option('--remove-left-over', 'with --now, also remove what this bot has registered and no longer declares', false)
-  .option('--scope <scope...>', 'only these: global, a set of guilds by name, or a guild by id')
-  .option('--aliases', 'register aliases as commands of their own', false)
+  .helpGroup('Run')
+  .summary('Shows how a platform’s slash commands differ, and registers them.')
+  .description(
+    'Shows how the slash commands that a platform holds differ from the declared ones. It registers them only with --now.',
+  )
+  .addOption(new Option('--now', 'Carries it out.').default(false).conflicts(['manifest', 'expect']))
+  .option('--remove-left-over', 'Also removes what this bot has registered and no longer declares, with --now.', false)
+  .option('--scope <scope...>', 'Keeps to these: everywhere, a set of guilds by name, or a guild by key or id.')
+  .option('--aliases', 'Registers aliases as commands of their own.', false)
   .addOption(
-    new Option('--manifest', 'print what would be registered, and ask the platform nothing')
+    new Option('--manifest', 'Prints what would be registered, and asks the platform nothing.')
       .default(false)
       .conflicts(['scope', 'removeLeftOver', 'expect', 'json']),
   )
-  .addOption(new Option('--expect <what>', 'how the platform should be').choices(['same']))
+  .addOption(
+    new Option('--expect <what>', 'Ends with status 1 unless the platform holds what is declared.').choices(['same']),
+  )
   .addOption(json())
-  .option('--config <path>', 'the configuration; the taxeon.config.ts in this folder by default')
+  .addOption(config())
   .action(async (options) => {
     const { registerCommands } = await import('./register.js');
     await registerCommands(options);
@@ -180,22 +196,41 @@ program
 
 program
   .command('usage')
-  .description('what was used how often, from a store')
-  .requiredOption('--store <where>', 'the file that the bot keeps its counts in, or redis://localhost:6379')
-  .option('--bot <name>', 'the name of the bot on a Redis server')
-  .option('--in <guild>', 'only what was used in a guild, by id')
-  .option('--since <day>', 'only from a day on, such as 2026-05-09, in UTC')
+  .helpGroup('Run')
+  .summary('Tells what was used how often, from a store.')
+  .description('Tells what was used how often, from a store.')
+  .addOption(store())
+  .addOption(botOnServer())
+  .option('--in <guild>', 'Keeps to what was used in a guild, by id.')
+  .option('--since <day>', 'Begins on this day, as in 2026-05-09, in UTC.')
   .addOption(json().conflicts('format'))
-  .addOption(new Option('--format <format>', 'how it is written').choices(['table', 'csv']).default('table'))
+  .addOption(new Option('--format <format>', 'Writes it in another form.').choices(['table', 'csv']).default('table'))
   .action(async (options) => {
     const { showUsage } = await import('./usage.js');
     await showUsage(options);
   });
 
 program
+  .command('limits')
+  .helpGroup('Run')
+  .summary('Tells what is counted now in a store, and forgets it.')
+  .description('Tells what is counted now in a store, and forgets what you say.')
+  .addOption(store())
+  .addOption(botOnServer())
+  .option('--of <id>', 'Keeps to what is counted for the id of a person, a guild or a channel.')
+  .option('--reset <limit>', 'Forgets what --of has used of a limit.')
+  .addOption(json())
+  .action(async (options) => {
+    const { showLimits } = await import('./limits.js');
+    await showLimits(options);
+  });
+
+program
   .command('completion')
-  .description('what a shell needs to complete this command: eval "$(taxeon completion bash)"')
-  .addArgument(new Argument('<shell>', 'bash, zsh or fish').choices(['bash', 'zsh', 'fish']))
+  .helpGroup('Run')
+  .summary('Prints what your shell needs to complete these words.')
+  .description('Prints what your shell needs to complete these words: eval "$(taxeon completion bash)"')
+  .addArgument(new Argument('<shell>', 'Is bash, zsh or fish.').choices(['bash', 'zsh', 'fish']))
   .action(async (shell: Shell) => {
     const { completionScript } = await import('./completion.js');
     console.log(completionScript(program, shell));
@@ -217,13 +252,34 @@ try {
   process.exitCode = exitCodeOf(error);
 }
 
-/** The same everywhere. */
+// The same for all commands that take them.
 function json(): Option {
-  return new Option('--json', 'print one JSON object').default(false);
+  return new Option('--json', 'Prints one JSON object.').default(false);
+}
+
+function config(): Option {
+  return new Option('--config <path>', 'Takes this configuration, and not the one of this folder.');
+}
+
+function surface(): Option {
+  return new Option('--surface <surface>', 'Says how the bot is reached.')
+    .choices(['text', 'slash', 'console'])
+    .default('text');
+}
+
+function store(): Option {
+  return new Option(
+    '--store <where>',
+    'Is the file that the bot counts in, or redis://localhost:6379.',
+  ).makeOptionMandatory();
+}
+
+function botOnServer(): Option {
+  return new Option('--bot <name>', 'Names the bot, on a Redis server.');
 }
 
 function exitCodeOf(error: unknown): number {
-  // Commander has told the mistake itself; asking for help is none.
+  // Help and the version were asked for, or nothing was.
   if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
   if (!(error instanceof UsageError)) throw error;
   console.error(`taxeon: ${messageOf(error)}`);

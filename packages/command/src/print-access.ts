@@ -4,10 +4,10 @@ import type { AccessCell, AccessRow, AccessTable, BotNeed } from 'taxeon';
 import { alignedLines } from './table.js';
 import { padEnd, terminalWidth, widthOf, wrap } from './terminal.js';
 
-/** A sign and a word, so that nothing hangs on colour. */
+/** A sign for each, so that nothing hangs on colour; a word where it depends, on what is told below. */
 const looks: Readonly<Record<AccessCell['verdict'], { sign: string; paint: (text: string) => string }>> = {
   allowed: { sign: '✓', paint: colors.green },
-  depends: { sign: '~', paint: colors.yellow },
+  depends: { sign: '~ depends', paint: colors.yellow },
   refused: { sign: '✗', paint: colors.red },
   off: { sign: '–', paint: colors.dim },
 };
@@ -15,7 +15,10 @@ const looks: Readonly<Record<AccessCell['verdict'], { sign: string; paint: (text
 export function accessText(table: AccessTable): string {
   const { guild, columns, rows } = table;
   const first = Math.max(7, ...rows.map(({ command }) => widthOf(command))) + 2;
-  const widths = columns.map((name) => Math.max('✗ refused'.length, widthOf(name)) + 2);
+  const widths = columns.map((name, index) => {
+    const cells = rows.map((row) => signOf(row, index).length);
+    return Math.max(widthOf(name), ...cells) + 2;
+  });
   const blocks = blocksOf(widths, terminalWidth() - first - 2);
   const lines = ['', `  ${colors.bold(guild)}`, ''];
   for (const block of blocks) {
@@ -28,6 +31,7 @@ export function accessText(table: AccessTable): string {
       );
     lines.push('');
   }
+  lines.push(`  ${colors.dim('✓ may run it   ✗ may not   – is off')}`, '');
   for (const row of rows) lines.push(...reasonsOf(row, columns, first));
   return lines.join('\n');
 }
@@ -50,9 +54,16 @@ function blocksOf(widths: readonly number[], room: number): number[][] {
 }
 
 function shownCell({ cells }: AccessRow, index: number, widths: readonly number[]): string {
-  const verdict = cells[index]?.verdict ?? 'refused';
-  const { sign, paint } = looks[verdict];
-  return paint(`${sign} ${verdict}`.padEnd(widths[index] ?? 0));
+  const { sign, paint } = looks[verdictAt(cells, index)];
+  return paint(sign.padEnd(widths[index] ?? 0));
+}
+
+function signOf({ cells }: AccessRow, index: number): string {
+  return looks[verdictAt(cells, index)].sign;
+}
+
+function verdictAt(cells: readonly AccessCell[], index: number): AccessCell['verdict'] {
+  return cells[index]?.verdict ?? 'refused';
 }
 
 /** Each reason once, with all whom it is about. */

@@ -97,11 +97,13 @@ function stageLine({ name, verdict, reason }: TracedStage, index: number): strin
 
 const HANGING = ' '.repeat(27);
 
-function verdictLines({ status, stoppedAt, code, message, command }: Explanation, { caller }: Input): string[] {
+function verdictLines(explanation: Explanation, { caller }: Input): string[] {
+  const { status, stoppedAt, code, message, command, meant } = explanation;
   if (status === 'runs')
     return [`  ${colors.green(colors.bold('runs'))}: ${command} would be run for ${visible(caller.name)}.`];
   const at = `${colors.yellow(colors.bold(status))} at ${stoppedAt}${code === null ? '' : `, ${code}`}.`;
-  const sentence = message === null ? 'Nothing is said.' : `${visible(caller.name)} would read:`;
+  const wanting = meant === null ? 'Nothing is said.' : `Nothing is said; as a command it is ${visible(meant)}`;
+  const sentence = message === null ? wanting : `${visible(caller.name)} would read:`;
   const head = wrap(`${at} ${sentence}`, terminalWidth() - 2).map((one) => `  ${one}`);
   if (message === null) return head;
   return [

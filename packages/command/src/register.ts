@@ -67,7 +67,7 @@ async function expectSame({ scopes }: Difference): Promise<void> {
   const others = scopes.flatMap(({ scope, entries }) =>
     entries
       .filter(({ state }) => state !== 'same' && state !== 'foreign')
-      .map(({ state, name }) => `${name} in ${scopeName(scope)} is ${state}; expected the same as declared`),
+      .map(({ state, name }) => `${scopeName(scope)}: ${name} is ${state}; expected the same as declared`),
   );
   if (others.length === 0) return;
   const { failExpectation } = await import('./expect.js');

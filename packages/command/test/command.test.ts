@@ -57,6 +57,20 @@ test('--version tells the package’s version', async () => {
   expect(await taxeon(['--version'])).toEqual({ status: 0, out: `${version}\n`, err: '' });
 });
 
+test('help is whole sentences of our own, for every command there is', async () => {
+  const helps = [await taxeon(['--help'])];
+  const names = [...(helps[0]?.out ?? '').matchAll(/^ {2}([a-z]+)/gm)].map(([, name]) => name ?? '');
+  expect([names[0], names.length]).toEqual(['new', 12]);
+  for (const name of names) helps.push(await taxeon([name, '--help']));
+  for (const { status, out, err } of helps) {
+    expect([status, err]).toEqual([0, '']);
+    expect(out).not.toMatch(/default:|choices:|display help|\[options\]|^(Usage|Options|Commands|Arguments):/m);
+    // Each thing with what it does: a sentence that begins with a verb, and its end.
+    const items = out.split(/\n(?= {2}\S)/).slice(1);
+    for (const item of items) expect(item).toMatch(/^ {2}\S.*? {2,}[A-Z][a-z]+\b[\s\S]*?[.?]["\s]*(\n\n|\n?$)/);
+  }
+});
+
 describe('whoever reads only the beginning ends a command quietly:', () => {
   const store = join(folder, 'beginning.db');
   const commands = [
@@ -291,7 +305,7 @@ export default {
         entries[0]?.state,
       ]),
     ).toEqual([
-      ['global', 'lacking'],
+      ['everywhere', 'lacking'],
       [{ guild: 'oddmere' }, 'lacking'],
       [{ guild: 'pellbrook' }, 'lacking'],
       [{ guild: 'workbench' }, 'same'],
@@ -341,7 +355,7 @@ export default {
     ],
     [
       'a missing authorisation',
-      ['--now', '--scope', 'staging', 'global'],
+      ['--now', '--scope', 'staging', 'everywhere'],
       { ODDMERE_TOKEN: 'looking', ODDMERE_REGISTRY: registry },
       /^taxeon: The token has no authorisation "register"; give it that one\n$/,
     ],
@@ -380,7 +394,7 @@ describe('taxeon limits', () => {
   });
 
   const wrong: [string, string[], RegExp][] = [
-    ['no store', ['limits'], /^taxeon: required option '--store <where>' not specified/],
+    ['no store', ['limits'], /^taxeon: taxeon limits needs --store <where>\.$/m],
     ['a store that is not there', ['limits', '--store', 'gone.db'], /^taxeon: There is no store at gone\.db; /],
     [
       'a file that is no store',
@@ -413,10 +427,35 @@ describe('bad input is told in one sentence, with exit status 2 and no stack', (
     return path;
   };
   const wrong: [string, () => string[], RegExp][] = [
-    ['an unknown option', () => ['demo', '--fast'], /^taxeon: unknown option '--fast'/],
-    ['an unknown command', () => ['play'], /^taxeon: unknown command 'play'/],
-    ['no line', () => ['explain'], /^taxeon: missing required argument 'line'/],
-    ['an unknown surface', () => ['explain', 'x', '--surface', 'voice'], /argument 'voice' is invalid/],
+    [
+      'an unknown option',
+      () => ['demo', '--fast'],
+      /^taxeon: There is no --fast in taxeon demo; taxeon demo --help shows what there is\.$/m,
+    ],
+    [
+      'a misspelt option',
+      () => ['demo', '--stoer', 'x'],
+      /^taxeon: There is no --stoer in taxeon demo; did you mean --store\?$/m,
+    ],
+    ['a misspelt command', () => ['explian'], /^taxeon: There is no taxeon explian; did you mean explain\?$/m],
+    ['an unknown command', () => ['play'], /^taxeon: There is no taxeon play; taxeon --help shows what there is\.$/m],
+    [
+      'too much',
+      () => ['explain', '!shelf', 'hand'],
+      /^taxeon: There is too much behind taxeon explain; what has several words/,
+    ],
+    [
+      'an option without its value',
+      () => ['explain', '!shelf', '--as'],
+      /^taxeon: --as needs a <person> behind it\.$/m,
+    ],
+    ['an unknown shell', () => ['completion', 'shelf'], /^taxeon: <shell> is bash, zsh or fish, and not "shelf"\.$/m],
+    ['no line', () => ['explain'], /^taxeon: taxeon explain needs a <line> behind it\.$/m],
+    [
+      'an unknown surface',
+      () => ['explain', 'x', '--surface', 'voice'],
+      /^taxeon: --surface is text, slash or console, and not "voice"\.$/m,
+    ],
     [
       'a slash call that does not read',
       () => ['explain', '/fine who=wren 50', '--as', 'ines', '--surface', 'slash'],
@@ -450,7 +489,11 @@ describe('bad input is told in one sentence, with exit status 2 and no stack', (
     ],
     ['an unknown guild for a table', () => ['access', '--in', 'moon'], /^taxeon: There is no guild "moon"; there are /],
     ['nobody for a table', () => ['access', '--as', 'zed'], /^taxeon: There is no "zed" in Oddmere Tool Library; /],
-    ['an unknown format', () => ['access', '--format', 'pdf'], /argument 'pdf' is invalid/],
+    [
+      'an unknown format',
+      () => ['access', '--format', 'pdf'],
+      /^taxeon: --format is table, csv or html, and not "pdf"\.$/m,
+    ],
     [
       'a missing configuration',
       () => ['explain', 'x', '--config', 'gone.ts'],

@@ -77,7 +77,7 @@ test('taxeon register --expect same ends with 1 until it is', async () => {
   const env = { ODDMERE_TOKEN: 'demo', ODDMERE_REGISTRY: join(folder.path, 'kept', 'registered.json') };
   const before = await folder.with(env).taxeon('register', '--expect', 'same');
   expect(before.status).toBe(1);
-  expect(before.err).toContain('taxeon: fine in global is lacking; expected the same as declared\n');
+  expect(before.err).toContain('taxeon: everywhere: fine is lacking; expected the same as declared\n');
   const { out } = await folder.with(env).taxeon('register', '--now', '--json');
   expect(JSON.parse(out)).toMatchObject({ scopes: expect.any(Array), registered: { outcome: 'carried-out' } });
   expect(await outcome(folder.with(env), 'register', '--expect', 'same')).toEqual({ status: 0, err: '' });
@@ -111,16 +111,16 @@ test('--json prints one object everywhere, and whom and what it is about by id a
 
 describe('options that do not go together are refused:', () => {
   test.each([
-    ['explain !shelf --as wren --complete --expect runs', /'--complete' cannot be used with option '--expect/],
+    ['explain !shelf --as wren --complete --expect runs', /^taxeon: --complete and --expect do not go together\.$/m],
     ['explain shelf --surface console --as wren', /--as does not go with --surface console/],
-    ['access --bot --in oddmere', /'--bot' cannot be used with option '--in/],
-    ['access --json --format csv', /'--json' cannot be used with option '--format/],
-    ['try --json --all', /'--all' cannot be used with option '--json'/],
-    ['try --watch --format junit', /'--watch' cannot be used with option '--format/],
-    ['try --uncovered --format junit', /'--format <format>' cannot be used with option '--uncovered'/],
-    ['register --manifest --json', /cannot be used with option/],
-    ['register --manifest --now', /cannot be used with option/],
-    ['register --manifest --scope global', /cannot be used with option/],
+    ['access --bot --in oddmere', /--bot and --in do not go together/],
+    ['access --json --format csv', /--json and --format do not go together/],
+    ['try --json --all', /--all and --json do not go together/],
+    ['try --watch --format junit', /--watch and --format do not go together/],
+    ['try --uncovered --format junit', /--format and --uncovered do not go together/],
+    ['register --manifest --json', /do not go together/],
+    ['register --manifest --now', /do not go together/],
+    ['register --manifest --scope everywhere', /do not go together/],
     ['register --remove-left-over', /--remove-left-over goes with --now/],
   ])('%s', async (line, expected) => {
     expect(await outcome(folderOf(demo), ...line.split(' '))).toEqual({

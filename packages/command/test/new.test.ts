@@ -136,7 +136,11 @@ describe('what cannot be made is told:', () => {
       ['new', 'bot'],
       /^taxeon: Say --platform stand-in, irc, http, own and --language js or ts: nobody can be asked here\.$/m,
     ],
-    ['another platform', ['new', 'bot', '--platform', 'moon'], /argument 'moon' is invalid/],
+    [
+      'another platform',
+      ['new', 'bot', '--platform', 'moon'],
+      /^taxeon: --platform is stand-in, irc, http or own, and not "moon"\.$/m,
+    ],
     [
       'a folder with something in it',
       ['new', '.', '--platform', 'irc', '--language', 'js'],

@@ -52,5 +52,8 @@ describe.each(['bash', 'zsh', 'fish'])('%s', (shell) => {
 
 test('another shell is refused', async () => {
   const { status, err } = await folderOf({}).taxeon('completion', 'moon');
-  expect({ status, err }).toEqual({ status: 2, err: expect.stringContaining('Allowed choices are bash, zsh, fish.') });
+  expect({ status, err }).toEqual({
+    status: 2,
+    err: expect.stringContaining('<shell> is bash, zsh or fish, and not "moon".'),
+  });
 });

@@ -1,6 +1,7 @@
 /** Taxeon: the command layer of a chat bot. */
 export type { ActorRights } from './access/scene.js';
 export * as arg from './arg.js';
+export type { Allowance } from './base/allowance.js';
 export { echo, visible, withoutUnseen } from './base/text.js';
 export type { MaybePromise } from './base/thenable.js';
 export {
@@ -54,7 +55,6 @@ export {
   type Scope,
 } from './commands/command.js';
 export type {
-  Allowance,
   CooldownOptions,
   Cooldowns,
   CountedBy,

@@ -259,7 +259,7 @@ describe('rank and targets', () => {
       command({ ...described, name: 'thank', args: whom }),
       command({
         ...described,
-        name: 'greet',
+        name: 'praise',
         args: whom,
         requires: ({ anyOf, caller, target }) => [anyOf(caller.can('fine'), target('who').isBot())],
       }),
@@ -268,7 +268,7 @@ describe('rank and targets', () => {
     const code = async (text: string) => codeOf((await scene.types('ines', text)).outcome);
     expect(await code('!thank mallet')).toBe('permission.target');
     expect(await code('!thank wren --more tobias --more mallet')).toBe('permission.target');
-    expect(await code('!greet mallet')).toBe('permission.target');
+    expect(await code('!praise mallet')).toBe('permission.target');
     expect(await code('!thank wren --more tobias')).toBe('completed');
     expect(await code('!oil mallet')).toBe('completed');
   });

@@ -225,7 +225,7 @@ test('several wrong arguments are told together, with usage and an example', asy
 test('an excess that is capped is told to the caller, whatever the handler answers', async () => {
   const args = {
     pence: arg.integer({ max: 500, cap: true }),
-    keep: arg.duration({ max: '14d', cap: true, default: '3d' }),
+    keep: arg.duration({ max: '12d', cap: true, default: '3d' }),
   };
   const scene = await sceneOf([
     command({ ...described, name: 'quiet', args, run: () => undefined }),
@@ -240,11 +240,11 @@ test('an excess that is capped is told to the caller, whatever the handler answe
   expect(quiet?.notice.details).toEqual(['“pence” is lowered to 500, the most there may be.']);
   const [loud] = (await scene.types('wren', '!loud 900 20d')).posts;
   expect(loud?.notice).toMatchObject({
-    body: '500 1209600000',
+    body: '500 1036800000',
     details: [
       'one',
       '“pence” is lowered to 500, the most there may be.',
-      '“keep” is lowered to 14 days, the most there may be.',
+      '“keep” is lowered to 12 days, the most there may be.',
     ],
   });
 });

@@ -7,16 +7,16 @@ import { begun, lastPost, said, scene, settled, statusOf } from './support/askin
 import { liveIn, sceneOf } from './support/oddmere.js';
 
 describe('a command that wants a yes', () => {
-  let removed = 0;
-  const clear = command({
-    name: 'clear',
+  let forgotten = 0;
+  const amnesty = command({
+    name: 'amnesty',
     description: 'Forget loans',
     args: { loans: arg.integer({ max: 50 }) },
     requires: ({ caller }) => [caller.can('fine')],
     cooldowns: { user: '1 in 1m' },
     confirm: ({ loans }, { number }) => `Forget ${number(loans)} loans?`,
     run: ({ args }) => {
-      removed += args.loans;
+      forgotten += args.loans;
       return `${args.loans} loans are forgotten.`;
     },
   });
@@ -28,15 +28,15 @@ describe('a command that wants a yes', () => {
     ['neither, and then yes', ['perhaps', 'y'], ['waiting', 'waiting', 'completed']],
     ['the stop word', ['cancel'], ['waiting', 'answer.stopped']],
   ])('takes %s', async (_, answers, expected) => {
-    removed = 0;
+    forgotten = 0;
     const store = memoryStore();
-    const here = await scene([clear], { store });
-    const all = [await here.types('ines', '!clear 12')];
+    const here = await scene([amnesty], { store });
+    const all = [await here.types('ines', '!amnesty 12')];
     expect(said(all[0] as Exchange)).toBe('Forget 12 loans?\nSay “yes” or “no” within 1 minute.');
     expect(await liveIn(store)).toEqual([]);
     for (const answer of answers) all.push(await here.types('ines', answer));
     expect(all.map(statusOf)).toEqual(expected);
-    expect(removed).toBe(expected.includes('completed') ? 12 : 0);
+    expect(forgotten).toBe(expected.includes('completed') ? 12 : 0);
     // A no costs nothing.
     expect((await liveIn(store)).length).toBe(expected.includes('completed') ? 1 : 0);
     if (answers.includes('perhaps'))
@@ -44,17 +44,17 @@ describe('a command that wants a yes', () => {
   });
 
   test.each(['tak', 'Yes.'])('takes %s in the caller’s language, or in English', async (yes) => {
-    const here = await scene([clear], { languages: [polish()] });
+    const here = await scene([amnesty], { languages: [polish()] });
     const says = (text: string) =>
       here.platform.send(here.platform.typed({ person: 'ines', place: 'oddmere/counter', text, locale: 'pl' }));
-    expect(said(await says('!clear 12'))).toContain('Napisz „tak” albo „nie”.');
+    expect(said(await says('!amnesty 12'))).toContain('Napisz „tak” albo „nie”.');
     expect(statusOf(await says(yes))).toBe('completed');
   });
 
   test('asks nobody who may not run it, and nobody at all where it is the bot’s own code', async () => {
-    const here = await scene([clear], { program: { can: ['fine'] } });
-    expect(statusOf(await here.types('wren', '!clear 12'))).toBe('permission.caller');
-    expect(await here.layer.invoke(clear, { args: { loans: 1 }, as: 'test' })).toMatchObject({ status: 'completed' });
+    const here = await scene([amnesty], { program: { can: ['fine'] } });
+    expect(statusOf(await here.types('wren', '!amnesty 12'))).toBe('permission.caller');
+    expect(await here.layer.invoke(amnesty, { args: { loans: 1 }, as: 'test' })).toMatchObject({ status: 'completed' });
   });
 
   test('asks anew where what is to be done is another thing by then', async () => {
@@ -73,9 +73,9 @@ describe('a command that wants a yes', () => {
   });
 
   test('asks first for what is missing, and then for the yes', async () => {
-    const here = await scene([clear], { asking: askInChat({ whenMissing: 'ask' }) });
+    const here = await scene([amnesty], { asking: askInChat({ whenMissing: 'ask' }) });
     const all = [];
-    for (const line of ['!clear', '7', 'yes']) all.push(await here.types('ines', line));
+    for (const line of ['!amnesty', '7', 'yes']) all.push(await here.types('ines', line));
     expect(all.map(said).at(-1)).toBe('7 loans are forgotten.');
   });
 

@@ -11,7 +11,7 @@ const lend = command({
   args: {
     who: arg.member(),
     kind: arg.choice(['garden', 'power']),
-    keep: arg.duration({ min: '1h', max: '14d' }),
+    keep: arg.duration({ min: '1h', max: '12d' }),
     tools: arg.list(arg.integer({ max: 99 }), { max: 3 }),
     note: arg.tail({ max: 30 }),
   },

@@ -52,7 +52,7 @@ describe('the adapter to the notice board', () => {
       whisper: (line) => server.write(wren, line),
       heardAlone,
       invoke: (path, options) => server.invoke(wren, path, options),
-      addressing: '<@p1> ',
+      addressing: '[p:p1] ',
       redeliver: () => server.again(),
       shown: async () =>
         server.notes.filter(({ by, only }) => by === 'p1' && only === undefined).map(({ text }) => text),

@@ -124,7 +124,7 @@ describe('a paced channel', () => {
     const told: object[] = [];
     const log = { warn: () => undefined, error: (fields: object) => void told.push(fields) };
     const layer = createCommandLayer({ commands: [call, lamp], prefixes: ['!'], clock, log });
-    const platform = sink({ pace: paced({ messages: 1, per: '1s' }) }, said);
+    const platform = sink({ pace: paced('1 in 1s') }, said);
     const flood = Array.from({ length: 50 }, () => layer.handle(line('!call', {}, 'pim'), platform));
     await new Promise((done) => setTimeout(done, 0));
     const other = layer.handle(line('!lamp', {}, 'ines'), platform);
@@ -236,7 +236,7 @@ describe('a flood that has passed leaves the heap where it was', () => {
   test.each(floods)('%s', { timeout: 600_000 }, async (what, options, input) => {
     const store = memoryStore({ clock });
     const settings = guildSettings({ store, log: silentLog });
-    const platform = sink({ pace: paced({ messages: 1e6, per: '1s' }) });
+    const platform = sink({ pace: paced('999999 in 1s') });
     const layer = createCommandLayer({
       commands: [lamp, scarce],
       prefixes: ['!'],

@@ -531,7 +531,7 @@ describe('a clock that was ahead by a year for a moment, or is set back by an ho
   ];
   test.each(steps)('%s: a paced channel goes on', async (_, before, after) => {
     const scene = await acting(() => 'lit', { limits: 'none' });
-    Object.assign(scene.platform.capabilities, { pace: paced({ messages: 1, per: '1s' }) });
+    Object.assign(scene.platform.capabilities, { pace: paced('1 in 1s') });
     before(scene.clock);
     await scene.says('text');
     after(scene.clock);

@@ -263,37 +263,42 @@ describe('a line at the console about a place', () => {
 test('a tryout has files, edits, and lines at the console about a place', async () => {
   const clock = virtualClock(startOfAfternoon);
   const platform = standIn(oddmereData().world, { clock });
-  const greet = command({
-    name: 'greet',
-    description: 'Greet a member',
+  const thank = command({
+    name: 'thank',
+    description: 'Thank a member',
     args: { who: arg.member(), how: arg.attachment({ max: 10, optional: true }) },
     run: async ({ args: { who, how } }) =>
-      `Hello ${who.name}${how === undefined ? '' : `, ${(await how.read()).length}`}.`,
+      `Thank you, ${who.name}${how === undefined ? '' : `, ${(await how.read()).length}`}.`,
   });
-  const layer = createCommandLayer({ commands: [greet], prefixes: ['!'], clock, log: silentLog, edits: '1m' });
+  const layer = createCommandLayer({ commands: [thank], prefixes: ['!'], clock, log: silentLog, edits: '1m' });
   const expects = (says: string, more: object = {}) => ({ expect: { status: 'completed', says, ...more } });
-  const file = { name: 'card.txt', type: 'text/plain', content: 'welcome' };
+  const file = { name: 'card.txt', type: 'text/plain', content: 'the saw' };
   const tryout = checkTryout({
-    tryout: 'Greetings',
+    tryout: 'Thanks',
     begins: '2026-05-09T13:00:00Z',
     lines: [
-      { place: 'oddmere', surface: 'console', types: 'greet wren', ...expects('Hello Wren.', { seenBy: 'caller' }) },
-      { person: 'ines', place: 'oddmere', types: '!greet wren', files: [file], ...expects('Hello Wren, 7.') },
+      {
+        place: 'oddmere',
+        surface: 'console',
+        types: 'thank wren',
+        ...expects('Thank you, Wren.', { seenBy: 'caller' }),
+      },
+      { person: 'ines', place: 'oddmere', types: '!thank wren', files: [file], ...expects('Thank you, Wren, 7.') },
       {
         person: 'ines',
         place: 'oddmere',
-        invokes: 'greet',
+        invokes: 'thank',
         options: { who: 'wren' },
         files: { how: file },
         ...expects(', 7.'),
       },
-      { person: 'ines', place: 'oddmere', id: 'one', types: '!greet', expect: { status: 'invalid' } },
+      { person: 'ines', place: 'oddmere', id: 'one', types: '!thank', expect: { status: 'invalid' } },
       {
         person: 'ines',
         place: 'oddmere',
         edits: 'one',
-        types: '!greet wren',
-        ...expects('Hello Wren.', { shows: 'is missing' }),
+        types: '!thank wren',
+        ...expects('Thank you, Wren.', { shows: 'is missing' }),
       },
     ],
   });

@@ -131,8 +131,8 @@ describe('an endpoint for a system with a directory', () => {
             .map((one) => ({ ...one, ...member, kind: 'member' as const })),
         user: (id) => people.find((one) => one.id === id),
         channels: () => [{ id: 'counter', name: 'counter' }],
-        mention: ({ id }) => `<@${id}>`,
-        mentioned: (text, what) => (what === 'person' ? /^<@(\w+)>$/.exec(text)?.[1] : undefined),
+        mention: ({ id }) => `[p:${id}]`,
+        mentioned: (text, what) => (what === 'person' ? /^\[p:(\w+)\]$/.exec(text)?.[1] : undefined),
       },
     });
     return probe;

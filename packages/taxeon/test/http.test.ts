@@ -387,12 +387,12 @@ describe('a late answer', () => {
   test('is held before the deadline, and goes to the address of its call', async () => {
     using chat = system();
     const { post, clock, began, finish, outcomes } = desk({
-      deadline: '3s',
+      deadline: '4s',
       answers: { ...answers, headers: { authorization: 'Bearer x' } },
     });
     const response = post(late);
     await began();
-    await clock.advance('1500ms');
+    await clock.advance('2s');
     expect([(await response).status, await (await response).text()]).toEqual([202, '']);
     expect(chat.got).toEqual([]);
     finish();
@@ -406,7 +406,7 @@ describe('a late answer', () => {
   test('is held in time, though reading the post took some of it', async () => {
     using _ = system();
     const { post, clock, began, finish } = desk({
-      deadline: '3s',
+      deadline: '4s',
       answers,
       read: async (given) => {
         await new Promise<void>((done) => void clock.after?.(1000, done));
@@ -418,7 +418,7 @@ describe('a late answer', () => {
     await new Promise((done) => setTimeout(done, 20));
     await clock.advance('1s');
     await began();
-    await clock.advance('500ms');
+    await clock.advance('1s');
     expect((await response).status).toBe(202);
     finish();
   });
@@ -434,13 +434,13 @@ describe('a late answer', () => {
   test('is held with the words of the system', async () => {
     using _ = system();
     const { post, clock, began, finish } = desk({
-      deadline: '3s',
+      deadline: '4s',
       answers,
       held: ({ isPrivate }) => ({ wait: true, whisper: isPrivate }),
     });
     const response = post(late);
     await began();
-    await clock.advance('1500ms');
+    await clock.advance('2s');
     expect(await (await response).json()).toEqual({ wait: true, whisper: false });
     finish();
   });
@@ -448,12 +448,12 @@ describe('a late answer', () => {
   test('goes through a sender of the bot’s own', async () => {
     const sent: unknown[] = [];
     const { post, clock, began, finish, outcomes } = desk({
-      deadline: '3s',
+      deadline: '4s',
       send: ({ body, answerTo, post: { body: posted }, key }) => void sent.push([body, answerTo, posted['event'], key]),
     });
     const response = post({ ...late, answerTo: undefined });
     await began();
-    await clock.advance('1500ms');
+    await clock.advance('2s');
     expect((await response).status).toBe(202);
     finish();
     await vi.waitUntil(() => outcomes.length > 0);
@@ -461,7 +461,7 @@ describe('a late answer', () => {
   });
 
   test('takes the response where the call has no address, however late', async () => {
-    const { post, clock, began, finish } = desk({ deadline: '3s', answers });
+    const { post, clock, began, finish } = desk({ deadline: '4s', answers });
     const response = post({ ...late, answerTo: undefined });
     await began();
     await clock.advance('10s');
@@ -547,7 +547,7 @@ describe('a late answer', () => {
     ['that is no web address', 'file:///etc/passwd'],
   ])('never goes to an address %s: the post is refused', async (_, elsewhere) => {
     using chat = system();
-    const { post, outcomes, logged } = desk({ deadline: '3s', answers });
+    const { post, outcomes, logged } = desk({ deadline: '4s', answers });
     expect((await post({ ...late, answerTo: elsewhere })).status).toBe(400);
     expect([chat.got, outcomes]).toEqual([[], []]);
     expect(logged[0]).toContain('answerTo');
@@ -616,7 +616,7 @@ describe('a late answer', () => {
 
   test('keeps a worker alive until it is sent', async () => {
     using chat = system();
-    const { layer, endpoint, clock, began, finish } = desk({ deadline: '3s', answers });
+    const { layer, endpoint, clock, began, finish } = desk({ deadline: '4s', answers });
     const kept: Promise<unknown>[] = [];
     const waitUntil = (promise: Promise<unknown>) => void kept.push(promise);
     const response = endpoint(
@@ -624,7 +624,7 @@ describe('a late answer', () => {
       { waitUntil },
     );
     await began();
-    await clock.advance('1500ms');
+    await clock.advance('2s');
     expect((await response).status).toBe(202);
     expect(kept).toHaveLength(1);
     finish();
@@ -635,10 +635,10 @@ describe('a late answer', () => {
 
   test('is said before the layer has closed; then posts are turned away', async () => {
     using chat = system();
-    const { layer, post, clock, began } = desk({ deadline: '3s', answers });
+    const { layer, post, clock, began } = desk({ deadline: '4s', answers });
     const response = post(late);
     await began();
-    await clock.advance('1500ms');
+    await clock.advance('2s');
     await response;
     const closing = layer.close();
     await clock.advance('10s');
@@ -705,7 +705,7 @@ describe('a system that knows no members', () => {
         run: () => '',
       }),
       command({ name: 'badge', description: 'Badge', requires: ({ bot }) => [bot.can('give-badges')], run: () => '' }),
-      command({ name: 'warn', description: 'Warn', args: { who: arg.member() }, run: () => '' }),
+      command({ name: 'lamp', description: 'Light it', args: { who: arg.member() }, run: () => '' }),
     ];
     const layer = createCommandLayer({ commands, log: { error() {}, warn() {} } });
     const endpoint = slashEndpoint(layer, { proof: () => true, read });
@@ -715,7 +715,7 @@ describe('a system that knows no members', () => {
       ['fine', {}],
       ['open', {}],
       ['badge', {}],
-      ['warn', { who: 'wren' }],
+      ['lamp', { who: 'wren' }],
     ] as const;
     for (const [name, options] of calls)
       await endpoint(
@@ -751,7 +751,7 @@ describe('the options of an endpoint', () => {
       '`proof` is "secret"; give what signatures or sharedSecret give',
     ],
     ['a misspelt one', { ...right, dedline: '3s' }, '`dedline` there is no such field; write deadline'],
-    ['a deadline without somewhere to go', { ...right, deadline: '3s' }, '`deadline` needs `answers` or `send`'],
+    ['a deadline without somewhere to go', { ...right, deadline: '4s' }, '`deadline` needs `answers` or `send`'],
     [
       'two ways for late answers',
       { ...right, answers, send: () => undefined },

@@ -61,7 +61,7 @@ describe('every language', () => {
       name: 'kinds',
       args: {
         n: arg.integer({ min: 1, max: 5 }),
-        length: arg.duration({ min: '1h', max: '14d' }),
+        length: arg.duration({ min: '1h', max: '12d' }),
         when: arg.datetime({ min: 'now', max: { fromNow: '60d' } }),
         many: arg.list(arg.choice(['lathe', 'welder']), { max: 3 }),
       },
@@ -74,7 +74,7 @@ describe('every language', () => {
     expect(await say('pl')).toMatchObject({
       body: [
         'Brakuje „n”. Oczekiwano: liczba całkowita od 1 do 5.',
-        'Brakuje „length”. Oczekiwano: czas trwania (najmniej: 1 godzina, najwięcej: 14 dni).',
+        'Brakuje „length”. Oczekiwano: czas trwania (najmniej: 1 godzina, najwięcej: 12 dni).',
         'Brakuje „when”. Oczekiwano: data i godzina, na przykład 2026-05-09 14:30 lub tomorrow 17:00, w przyszłości, najpóźniej po upływie: 60 dni.',
         'Brakuje „many”. Oczekiwano: najwyżej 3 wartości, każda to jedno z: lathe lub welder.',
       ].join('\n'),
@@ -217,7 +217,7 @@ describe('no hostile text passes a message unneutralised', () => {
     ...[
       '@all',
       '@wren',
-      '<@1>',
+      '[p:1]',
       '<script>',
       '&amp;',
       '`',

@@ -30,17 +30,24 @@ function place() {
       state = next;
     },
   };
-  const rate = { changes: 1000, per: '1m' } as const;
+  const rate = '1000 in 1m';
   return {
     open: (token: string): Registrar =>
-      standInRegistrar({ guilds: ['oddmere', 'workbench', 'pellbrook'], tokens, token, clock, state: kept, rate }),
+      standInRegistrar({
+        guilds: ['oddmere', 'workbench', 'pellbrook', 'everywhere'],
+        tokens,
+        token,
+        clock,
+        state: kept,
+        rate,
+      }),
   };
 }
 
 /** One that takes a single change, which is made. */
 async function hurried(): Promise<Registrar> {
-  const slow = standInRegistrar({ guilds: ['oddmere'], tokens, token: 'demo', rate: { changes: 1, per: '1m' } });
-  await slow.create('global', { id: 'x', name: 'x', description: 'x', where: 'guild' }, 'trial');
+  const slow = standInRegistrar({ guilds: ['oddmere', 'everywhere'], tokens, token: 'demo', rate: '1 in 1m' });
+  await slow.create('everywhere', { id: 'x', name: 'x', description: 'x', where: 'guild' }, 'trial');
   return slow;
 }
 
@@ -65,13 +72,13 @@ function opened(change: (registrar: Registrar) => Partial<Registrar> = () => ({}
 
 /** The mapping of the simulated place, as docs/registration.md has it. */
 const at = (scope: RegistrationScope) =>
-  scope === 'global' ? 'global/commands' : `guilds/${encodeURIComponent(scope.guild)}/commands`;
+  `scopes/${scope === 'everywhere' ? scope : `guild:${encodeURIComponent(scope.guild)}`}/commands`;
 const mapping = (token: string): HttpRegistrarOptions => ({
   name: 'stand-in',
   base: 'https://place.oddmere.example/api/',
   headers: { authorization: `Bearer ${token}` },
   limits: { nameLength: 28, descriptionLength: 90 },
-  delay: { global: '40m', guild: { ms: 0 } },
+  delay: { everywhere: '40m', guild: { ms: 0 } },
   read: (scope, page) => ({ method: 'GET', path: at(scope), query: { page } }),
   held: ({ get }) => get('commands'),
   next: ({ get }) => get('next'),
@@ -106,14 +113,14 @@ function fetching(answer: (request: Request) => Response | Promise<Response>) {
   return said;
 }
 
-function overHttp() {
+function overHttp(guild = 'oddmere') {
   const { open } = place();
   let slow: Registrar | undefined;
   const endpoint = registrarEndpoint({ open: (token) => slow ?? open(token), pageSize: 10 });
   const said = fetching(endpoint);
   const probe: OpenedRegistrar = {
     registrar: httpRegistrar(mapping('demo')),
-    guild: 'oddmere',
+    guild,
     powerless: httpRegistrar(mapping('looking')),
     async hurry() {
       slow = await hurried();
@@ -139,17 +146,20 @@ describe('the same over HTTP', () => {
     expect(validator.version).toBe('3.1');
   });
 
-  test.each(registrarTrials.map((trial) => [trial.name, trial] as const))('%s', async (_, trial) => {
-    const { probe, said } = overHttp();
-    expect(await trial.run({ open: () => probe })).toBeUndefined();
-    for (const one of said) await expectDescribed(one);
+  // The second one's id is the name of all guilds together.
+  describe.each(['oddmere', 'everywhere'])('in the guild %s', (guild) => {
+    test.each(registrarTrials.map((trial) => [trial.name, trial] as const))('%s', async (_, trial) => {
+      const { probe, said } = overHttp(guild);
+      expect(await trial.run({ open: () => probe })).toBeUndefined();
+      for (const one of said) await expectDescribed(one);
+    });
   });
 
   /** The request and the answer are as the description says. */
   async function expectDescribed({ request, sent, response }: ReturnType<typeof fetching>[number]) {
     const path = new URL(request.url).pathname
       .replace('/api', '')
-      .replace(/guilds\/[^/]+/, 'guilds/{guild}')
+      .replace(/scopes\/[^/]+/, 'scopes/{scope}')
       .replace(/commands\/[^/]+$/, 'commands/{id}');
     const operation = description.paths[path]?.[request.method.toLowerCase()];
     expect(operation, `${request.method} ${path}`).toBeDefined();
@@ -214,7 +224,7 @@ describe('a registrar over HTTP', () => {
     ['418', () => json({}, 418), 'platform.failed'],
   ])('tells what is answered with %s', async (_, answer, code) => {
     const said = fetching(answer);
-    await expect(httpRegistrar(mapping('demo')).read('global')).rejects.toMatchObject({ code });
+    await expect(httpRegistrar(mapping('demo')).read('everywhere')).rejects.toMatchObject({ code });
     expect(said.length).toBeLessThanOrEqual(100);
     expect(new Set(said.map(({ request }) => new URL(request.url).host))).toEqual(
       new Set(said.length === 0 ? [] : ['place.oddmere.example']),
@@ -230,7 +240,7 @@ describe('a registrar over HTTP', () => {
           ? { code: 'platform.slowed', retryAfter: { ms: Number(header('x-wait-ms')) } }
           : undefined,
     });
-    await expect(registrar.create('global', lamp, 'trial')).rejects.toMatchObject({
+    await expect(registrar.create('everywhere', lamp, 'trial')).rejects.toMatchObject({
       code: 'platform.slowed',
       retryAfterMs: 1500,
     });
@@ -239,7 +249,7 @@ describe('a registrar over HTTP', () => {
   test('waits as long as a date says', async () => {
     const clock = virtualClock(Date.parse('2026-05-09T13:00:00Z'));
     fetching(() => new Response(null, { status: 503, headers: { 'retry-after': 'Sat, 09 May 2026 13:00:30 GMT' } }));
-    await expect(httpRegistrar({ ...mapping('demo'), clock }).read('global')).rejects.toMatchObject({
+    await expect(httpRegistrar({ ...mapping('demo'), clock }).read('everywhere')).rejects.toMatchObject({
       code: 'platform.slowed',
       retryAfterMs: 30_000,
     });
@@ -247,12 +257,12 @@ describe('a registrar over HTTP', () => {
 
   test('that is lost in a change may have done it', async () => {
     fetching(() => Promise.reject(new TypeError('fetch failed')));
-    await expect(httpRegistrar(mapping('demo')).create('global', lamp, 'trial')).rejects.toMatchObject({
+    await expect(httpRegistrar(mapping('demo')).create('everywhere', lamp, 'trial')).rejects.toMatchObject({
       code: 'platform.unreachable',
       mayHaveArrived: true,
     });
     fetching(() => json({}, 500));
-    await expect(httpRegistrar(mapping('demo')).create('global', lamp, 'trial')).rejects.toMatchObject({
+    await expect(httpRegistrar(mapping('demo')).create('everywhere', lamp, 'trial')).rejects.toMatchObject({
       mayHaveArrived: true,
     });
   });
@@ -261,10 +271,10 @@ describe('a registrar over HTTP', () => {
     const said = fetching(() => json({}, 403));
     for (const path of ['https://door.oddmere.example/', '//door.oddmere.example/', '/other', '../other']) {
       const registrar = httpRegistrar({ ...mapping('very-secret'), read: () => ({ method: 'GET', path }) });
-      await expect(registrar.read('global')).rejects.toThrow('does not lie behind `base`');
+      await expect(registrar.read('everywhere')).rejects.toThrow('does not lie behind `base`');
     }
     expect(said).toEqual([]);
-    const refused = await Promise.resolve(httpRegistrar(mapping('very-secret')).read('global')).catch(String);
+    const refused = await Promise.resolve(httpRegistrar(mapping('very-secret')).read('everywhere')).catch(String);
     expect(refused).not.toContain('very-secret');
   });
 
@@ -287,7 +297,7 @@ describe('a place with a defect', () => {
   const defects: [name: string, change: (registrar: Registrar) => Partial<Registrar>][] = [
     [
       'has a name that can begin a key, and says how long people wait',
-      () => ({ delayMs: { global: Number.NaN, guild: 0 } }),
+      () => ({ delayMs: { everywhere: Number.NaN, guild: 0 } }),
     ],
     [
       'holds a command with every field as it was registered',
@@ -395,7 +405,7 @@ describe('a place with a defect', () => {
         },
       }),
     ],
-    ['tells in which scopes something is registered', () => ({ scopes: async () => ['global'] })],
+    ['tells in which scopes something is registered', () => ({ scopes: async () => ['everywhere'] })],
   ];
 
   test.each(defects)('is found: %s', async (name, change) => {

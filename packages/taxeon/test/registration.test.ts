@@ -80,7 +80,7 @@ function place({ fault, begin, ...options }: PlaceOptions = {}) {
 
 const states = ({ scopes }: Difference) =>
   scopes.map(({ scope, entries }) => [
-    scope === 'global' ? scope : scope.guild,
+    scope === 'everywhere' ? scope : scope.guild,
     entries.map(({ name, state }) => `${state} ${name}`),
   ]);
 
@@ -97,7 +97,7 @@ describe('the manifest', () => {
 
   test('holds names and descriptions by language, arguments as a schema, access and scope', () => {
     const fine = one('fine', {
-      scope: ['global', 'staging'],
+      scope: ['everywhere', 'staging'],
       requires: ({ caller }: never) => [(caller as { can(name: string): unknown }).can('fine')],
       args: {
         who: arg.member({ description: 'Who pays' }),
@@ -136,7 +136,7 @@ describe('the manifest', () => {
           additionalProperties: false,
           'x-order': ['who', 'pence', 'how', 'note', 'with'],
         },
-        global: true,
+        everywhere: true,
         guilds: ['stand-in/workbench'],
       },
     ]);
@@ -191,9 +191,11 @@ describe('a scope', () => {
       name: 'g',
       description: 'G',
       scope: 'stand-in/oddmere',
-      commands: [one('x'), one('y', { scope: 'global' })],
+      commands: [one('x'), one('y', { scope: 'everywhere' })],
     });
-    expect(manifestFrom([groups]).commands).toMatchObject([{ name: 'g', global: true, guilds: ['stand-in/oddmere'] }]);
+    expect(manifestFrom([groups]).commands).toMatchObject([
+      { name: 'g', everywhere: true, guilds: ['stand-in/oddmere'] },
+    ]);
   });
 });
 
@@ -216,7 +218,7 @@ describe('the difference', () => {
     await run(before);
     const difference = await differenceTo(after, registrar);
     expect(states(difference)).toEqual([
-      ['global', ['lacking add', 'leftOver drop', 'differs edit', 'differs g', 'same keep']],
+      ['everywhere', ['lacking add', 'leftOver drop', 'differs edit', 'differs g', 'same keep']],
     ]);
     expect(difference.scopes[0]?.entries.flatMap((entry) => (entry.state === 'differs' ? entry.fields : []))).toEqual([
       { field: 'description', registered: 'Does edit', declared: 'Does more' },
@@ -229,12 +231,12 @@ describe('the difference', () => {
   test('shows what somebody else has registered, and leaves it alone', async () => {
     const { registrar, run, names } = place();
     await registrar.create(
-      'global',
+      'everywhere',
       { id: 'theirs', name: 'lamp', description: 'Theirs', where: 'anywhere' },
       'another tool',
     );
     await registrar.create(
-      'global',
+      'everywhere',
       { id: 'also', name: 'add', description: 'Theirs, too', where: 'anywhere' },
       'another tool',
     );
@@ -246,13 +248,18 @@ describe('the difference', () => {
       'foreign lamp',
     ]);
     await run(after, { removeLeftOver: true });
-    expect(names('global')).toEqual(['add', 'edit', 'g', 'keep', 'lamp']);
+    expect(names('everywhere')).toEqual(['add', 'edit', 'g', 'keep', 'lamp']);
   });
 
   test('warns of what people would see twice', async () => {
     const { registrar } = place();
-    const { warnings } = await differenceTo(manifestFrom([one('act', { scope: ['global', 'staging'] })]), registrar);
-    expect(warnings).toEqual(['act is registered globally and for stand-in/workbench: people there will see it twice']);
+    const { warnings } = await differenceTo(
+      manifestFrom([one('act', { scope: ['everywhere', 'staging'] })]),
+      registrar,
+    );
+    expect(warnings).toEqual([
+      'act is registered everywhere and for stand-in/workbench: people there will see it twice',
+    ]);
   });
 
   test('tells all that the platform would not take at once, with the command and the field, and nothing is registered', async () => {
@@ -290,21 +297,21 @@ describe('carrying it out', () => {
   test('is a rename in place where the id stays', async () => {
     const { run, names, state } = place();
     await run(manifestFrom([one('lend', { id: 'lend' })]));
-    const id = state().held['global']?.[0]?.id;
+    const id = state().held['everywhere']?.[0]?.id;
     expect(await run(manifestFrom([one('give', { id: 'lend' })]))).toMatchObject({ created: 0, updated: 1 });
-    expect([names('global'), state().held['global']?.[0]?.id]).toEqual([['give'], id]);
+    expect([names('everywhere'), state().held['everywhere']?.[0]?.id]).toEqual([['give'], id]);
   });
 
   test('removes only where it is told to', async () => {
     const { run, names } = place();
     await run(manifestFrom([one('a1'), one('b1')]));
     expect(await run(manifestFrom([one('a1')]))).toMatchObject({ removed: 0, kept: 1 });
-    expect(names('global')).toEqual(['a1', 'b1']);
+    expect(names('everywhere')).toEqual(['a1', 'b1']);
     expect(await run(manifestFrom([one('a1')]), { removeLeftOver: true })).toMatchObject({ removed: 1, kept: 0 });
-    expect(names('global')).toEqual(['a1']);
+    expect(names('everywhere')).toEqual(['a1']);
   });
 
-  test('keeps a guild’s command until people see the global one that takes its place', async () => {
+  test('keeps a guild’s command until people see the one everywhere that takes its place', async () => {
     const { run, names, clock } = place();
     await run(manifestFrom([one('act', { scope: 'staging' })]));
     const steps: RegistrationStep[] = [];
@@ -314,7 +321,7 @@ describe('carrying it out', () => {
       onProgress: (step: RegistrationStep) => void steps.push(step),
     };
     await run(manifestFrom([one('act')]), options);
-    expect([names('global'), names('guild workbench')]).toEqual([['act'], ['act']]);
+    expect([names('everywhere'), names('guild workbench')]).toEqual([['act'], ['act']]);
     expect(steps.at(-1)).toMatchObject({
       done: 'kept',
       name: 'act',
@@ -322,7 +329,7 @@ describe('carrying it out', () => {
     });
     clock.advance(3_600_000);
     await run(manifestFrom([one('act')]), options);
-    expect([names('global'), names('guild workbench')]).toEqual([['act'], []]);
+    expect([names('everywhere'), names('guild workbench')]).toEqual([['act'], []]);
   });
 
   test('adds in every scope before it removes in any', async () => {
@@ -345,7 +352,7 @@ describe('carrying it out', () => {
     await run(manifestFrom(Array.from({ length: 20 }, (_, index) => one(`act-${index}`))), {
       onProgress: (step) => void steps.push(step),
     });
-    expect(names('global')).toHaveLength(20);
+    expect(names('everywhere')).toHaveLength(20);
     expect(clock.now() - began).toBeGreaterThanOrEqual(15_000);
     expect(steps.filter(({ done }) => done === 'waiting').length).toBeGreaterThan(0);
     expect(steps.filter(({ done }) => done === 'created')).toHaveLength(20);
@@ -413,7 +420,7 @@ describe('carrying it out', () => {
     const first = place();
     await first.run(begin);
     await first.registrar.create(
-      'global',
+      'everywhere',
       { id: 'x', name: 'foreign', description: 'Theirs', where: 'anywhere' },
       'another tool',
     );
@@ -421,7 +428,7 @@ describe('carrying it out', () => {
     const clean = place({ begin: first.state() });
     await clean.run(desired, options);
     const calls = clean.calls.length;
-    const expected = [clean.names('global'), clean.names('guild oddmere')];
+    const expected = [clean.names('everywhere'), clean.names('guild oddmere')];
     expect(expected).toEqual([
       ['add', 'edit', 'foreign', 'keep', 'move', 'new'],
       ['here', 'move'],
@@ -440,12 +447,12 @@ describe('carrying it out', () => {
           },
         });
         await halfway.run(desired, options).catch((error: Error) => error);
-        for (const name of ['keep', 'edit', 'foreign']) expect(halfway.names('global')).toContain(name);
-        expect(halfway.names('global').some((name) => name === 'old' || name === 'new')).toBe(true);
+        for (const name of ['keep', 'edit', 'foreign']) expect(halfway.names('everywhere')).toContain(name);
+        expect(halfway.names('everywhere').some((name) => name === 'old' || name === 'new')).toBe(true);
         expect(halfway.names('guild oddmere')).toContain('move');
         const again = place({ begin: halfway.state() });
         await again.run(desired, options);
-        expect([again.names('global'), again.names('guild oddmere')]).toEqual(expected);
+        expect([again.names('everywhere'), again.names('guild oddmere')]).toEqual(expected);
       }
     }
   });
@@ -463,7 +470,7 @@ describe('what was registered before', () => {
     const store = memoryStore();
     await run(staged, { store });
     expect(states(await differenceTo(without, registrar, { store }))).toEqual([
-      ['global', ['same keep']],
+      ['everywhere', ['same keep']],
       ['workbench', ['leftOver act']],
     ]);
     expect(await run(without, { store, removeLeftOver: true })).toMatchObject({ removed: 1 });
@@ -489,10 +496,10 @@ describe('what was registered before', () => {
     const { run, names, registrar } = place();
     const store = memoryStore();
     await run(staged, { store, skipUnchanged: true });
-    const [held] = await registrar.read('global');
-    await registrar.remove('global', held as HeldCommand);
+    const [held] = await registrar.read('everywhere');
+    await registrar.remove('everywhere', held as HeldCommand);
     expect(await run(staged, { store, skipUnchanged: true })).toMatchObject({ outcome: 'carried-out', created: 1 });
-    expect(names('global')).toEqual(['keep']);
+    expect(names('everywhere')).toEqual(['keep']);
   });
 });
 
@@ -500,33 +507,33 @@ describe('a command that moves from a guild to everywhere', () => {
   const from = manifestFrom([one('act', { scope: 'staging' })]);
   const to = manifestFrom([one('act')]);
   /** Who sees it at a moment: what is held and seen, and what was taken away and is seen still. */
-  async function moved(delayMs: { global: number; guild: number }) {
-    const placed = place({ delay: { global: { ms: delayMs.global }, guild: { ms: delayMs.guild } } });
+  async function moved(delayMs: { everywhere: number; guild: number }) {
+    const placed = place({ delay: { everywhere: { ms: delayMs.everywhere }, guild: { ms: delayMs.guild } } });
     const { clock, run, state, registrar } = placed;
     const store = memoryStore();
     await run(from, { store });
-    clock.advance(Math.max(delayMs.global, delayMs.guild));
+    clock.advance(Math.max(delayMs.everywhere, delayMs.guild));
     const removedAt = new Map<string, number>();
     const { remove } = registrar;
     registrar.remove = async (scope, held) => {
       await remove(scope, held);
-      removedAt.set(scope === 'global' ? 'global' : `guild ${scope.guild}`, clock.now());
+      removedAt.set(scope === 'everywhere' ? 'everywhere' : `guild ${scope.guild}`, clock.now());
     };
     const seen = () =>
-      ['global', 'guild workbench'].filter((scope) => {
+      ['everywhere', 'guild workbench'].filter((scope) => {
         const [held] = state().held[scope] ?? [];
         if (held !== undefined) return held.visibleAt <= clock.now();
         const gone = removedAt.get(scope);
-        return gone !== undefined && clock.now() < gone + delayMs[scope === 'global' ? 'global' : 'guild'];
+        return gone !== undefined && clock.now() < gone + delayMs[scope === 'everywhere' ? 'everywhere' : 'guild'];
       });
     return { ...placed, store, seen };
   }
 
   test.each([
-    ['later everywhere', { global: 40 * 60_000, guild: 0 }],
-    ['later in a guild', { global: 60_000, guild: 30 * 60_000 }],
-    ['as late in both', { global: 60_000, guild: 60_000 }],
-    ['at once', { global: 0, guild: 0 }],
+    ['later everywhere', { everywhere: 40 * 60_000, guild: 0 }],
+    ['later in a guild', { everywhere: 60_000, guild: 30 * 60_000 }],
+    ['as late in both', { everywhere: 60_000, guild: 60_000 }],
+    ['at once', { everywhere: 0, guild: 0 }],
   ])('where changes are seen %s is seen once, and it is said what is left to do and when', async (_, delayMs) => {
     const { run, clock, seen, store, names } = await moved(delayMs);
     const options = { store, removeLeftOver: true, skipUnchanged: true };
@@ -543,9 +550,9 @@ describe('a command that moves from a guild to everywhere', () => {
       clock.advance(at - clock.now());
       expect(await run(to, options)).toMatchObject({ left: [] });
     }
-    clock.advance(Math.max(delayMs.global, delayMs.guild));
-    expect([names('global'), names('guild workbench'), seen()]).toEqual([['act'], [], ['global']]);
-    expect(left).toHaveLength(delayMs.global === delayMs.guild ? 0 : 1);
+    clock.advance(Math.max(delayMs.everywhere, delayMs.guild));
+    expect([names('everywhere'), names('guild workbench'), seen()]).toEqual([['act'], [], ['everywhere']]);
+    expect(left).toHaveLength(delayMs.everywhere === delayMs.guild ? 0 : 1);
   });
 });
 
@@ -639,7 +646,7 @@ describe('a platform that does not do as it should', () => {
     ['is slow', once({ kind: 'delay', ms: 20_000 })],
     [
       'tells what was there before',
-      (call, _, { held }) => (call === 'read' ? { kind: 'lie', answer: held['global'] ?? [] } : undefined),
+      (call, _, { held }) => (call === 'read' ? { kind: 'lie', answer: held['everywhere'] ?? [] } : undefined),
     ],
     ['never answers once', once({ kind: 'hang' })],
     ['never answers once, and has done it', once({ kind: 'hang', done: true })],
@@ -656,13 +663,13 @@ describe('a platform that does not do as it should', () => {
     const { run, names } = place(fault === undefined ? {} : { fault });
     await run(manifest);
     expect(await run(manifestFrom([one('act')]), { removeLeftOver: true })).toMatchObject({ removed: 1, kept: 0 });
-    expect(names('global')).toEqual(['act']);
+    expect(names('everywhere')).toEqual(['act']);
   });
 
   test.each(mended)('that %s', async (_, fault) => {
     const { run, names } = place(fault === undefined ? {} : { fault });
     await run(manifest);
-    expect(names('global')).toEqual(['act', 'more']);
+    expect(names('everywhere')).toEqual(['act', 'more']);
   });
 
   const told: [string, PlaceOptions, Manifest, RegExp][] = [
@@ -696,7 +703,7 @@ describe('a platform that does not do as it should', () => {
       'is changed all the time',
       { fault: (call) => (call === 'create' ? { kind: 'fail', error: new Conflict('changed') } : undefined) },
       manifest,
-      /^The commands of global are changed by somebody else all the time\./,
+      /^everywhere: the commands are changed by somebody else all the time\./,
     ],
   ];
   test.each(told)('that %s', async (_, options, wanted, message) => {
@@ -708,7 +715,7 @@ describe('a platform that does not do as it should', () => {
   test('somebody else’s change between the difference and its carrying out is not overwritten', async () => {
     const { registrar, run, state } = place();
     await run(manifestFrom([one('act')]));
-    const held = state().held['global']?.[0] as HeldCommand;
+    const held = state().held['everywhere']?.[0] as HeldCommand;
     let isFirst = true;
     const other: RegisteredForm = { ...held.form, description: 'Theirs, meanwhile' };
     const racing: Registrar = {

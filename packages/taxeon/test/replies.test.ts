@@ -617,7 +617,7 @@ describe('handing over', () => {
     const clock = virtualClock(startOfAfternoon);
     const { platform, noted, times } = notingPlatform({
       clock,
-      capabilities: { pace: paced({ messages: 2, per: '1s' }) },
+      capabilities: { pace: paced('2 in 1s') },
     });
     const burst = command({
       ...described,
@@ -648,9 +648,7 @@ describe('handing over', () => {
   });
 
   test('a steady pace counts lines over all channels, what is told and posted too, and goes on smoothly', async () => {
-    const pace = paced({
-      messages: 4,
-      per: '4s',
+    const pace = paced('4 in 4s', {
       of: 'connection',
       refill: 'steady',
       weigh: ({ notice }) => plainText(notice).split('\n').length,
@@ -668,12 +666,13 @@ describe('handing over', () => {
   });
 
   test.each([
-    { messages: 0, per: '1s' },
-    { messages: 5, per: { ms: 0 } },
-    { messages: Number.NaN, per: '1s' },
-    { messages: 5, per: 'soon' as never },
-  ] as const)('a pace that would let nothing through is refused: %j', (options) => {
-    expect(() => paced(options)).toThrow("paced: give messages of at least 1, and per as a duration such as '5s'");
+    '0 in 1s',
+    '5 in 0s',
+    '5 in soon' as never,
+    { messages: 6, per: '7s' } as never,
+    () => undefined as never,
+  ] as const)('a pace that would let nothing through is refused: %j', (rate) => {
+    expect(() => paced(rate)).toThrow("paced: write '6 in 7s'");
   });
 
   test.each([Number.NaN, Number.POSITIVE_INFINITY, -5, 1e12, undefined as never])(
@@ -685,7 +684,7 @@ describe('handing over', () => {
             await reply('one');
             await reply('two');
           },
-          { surface: 'text', capabilities: { pace: paced({ messages: 2, per: '1s', refill, weigh: () => weight }) } },
+          { surface: 'text', capabilities: { pace: paced('2 in 1s', { refill, weigh: () => weight }) } },
         );
         expect(noted).toEqual(['deliver: one', 'deliver: two']);
       }
@@ -725,7 +724,7 @@ describe('handing over', () => {
       ['deliver privately'],
     ],
   ])('a reply that is too long among others %s', async (_, setting, expected) => {
-    const capabilities = { longestReply: 2000, longestAmongOthers: 400 };
+    const capabilities = { longestReply: 1800, longestAmongOthers: 400 };
     const { noted } = await calling(() => manyLines, { surface: 'text', capabilities, ...setting });
     expect(noted.map((one) => one.split(':')[0])).toEqual(expected);
     if (expected.length > 1) expect(noted[0]).toMatch(/… The rest goes to you alone\.$/);

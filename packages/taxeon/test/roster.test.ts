@@ -107,7 +107,7 @@ test.each<[object, string]>([
   [{ password: 'secret\nQUIT' }, '`password` is not right; give a text without line breaks'],
   [{ login: { by: 'plain', acount: 'mallet', password: 'secret' } }, '`login` is not right; give how the bot logs in'],
   [{ login: { by: 'certificate', key: 'secret', certificate: 'c' } }, 'a certificate needs TLS'],
-  [{ pace: { lines: 0, per: { ms: 5 } } }, "give { lines, per }, such as 5 and '10s'"],
+  [{ pace: '0 in 5ms' }, "give how many lines in how long, such as '5 in 10s'"],
   [{ tls: { trustAny: true } }, 'give true, false, or { trustsAny: true }'],
 ])('an option that would be read as another is refused: %j', (wrong, problem) => {
   const options = { host: 'localhost', nick: 'Mallet', channels: ['#oddmere'], ...wrong };

@@ -77,7 +77,7 @@ describe('an input passes the stages in order', () => {
       name: 'limited',
       args: { who: arg.member(), n: arg.integer() },
       requires: ({ caller }) => [caller.can('fine'), caller.outranks('who')],
-      cooldowns: { user: '5s' },
+      cooldowns: { user: '20s' },
       run: () => 'done',
     });
     const scene = await sceneOf([limited], { store });
@@ -97,7 +97,7 @@ describe('explaining runs nothing', () => {
   test('no handler runs, no limit is used, nothing is said', async () => {
     let ran = 0;
     const { asked, store } = watchedStore();
-    const once = command({ ...described, name: 'once', cooldowns: { user: '5s' }, run: () => `${++ran}` });
+    const once = command({ ...described, name: 'once', cooldowns: { user: '20s' }, run: () => `${++ran}` });
     const { layer, platform } = await sceneOf([once], { store });
     const explanation = await explain(
       layer,

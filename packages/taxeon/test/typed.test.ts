@@ -161,7 +161,7 @@ test('text, slash and console agree on command, values, status, code and the fir
   const args = {
     tool: arg.choice(['drill', 'ladder']),
     days: arg.integer({ min: 1, max: 9 }),
-    keep: arg.duration({ max: '14d' }),
+    keep: arg.duration({ max: '12d' }),
     at: arg.datetime({ flag: true, optional: true }),
     tags: arg.list(arg.integer({ max: 9 }), { optional: true, max: 2 }),
   };

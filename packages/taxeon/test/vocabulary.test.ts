@@ -53,7 +53,7 @@ describe('a vocabulary', () => {
     group({ name: 'g', description: 'x', requires: ({ caller }) => [caller.can('fien')], commands: [] });
     // @ts-expect-error no such code
     expect(() => refuse('tool.uot', 'No.')).toThrow('tool.uot is no code of the vocabulary');
-    command({ ...described, name: 'a', scope: ['global', 'staging', 'irc/#oddmere'] });
+    command({ ...described, name: 'a', scope: ['everywhere', 'staging', 'irc/#oddmere'] });
   });
 
   test('says no more than it has: other words are free', () => {

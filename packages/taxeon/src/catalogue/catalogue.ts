@@ -101,7 +101,7 @@ export interface Catalogue {
 
 /** Where a command is registered, and may be called. */
 export interface CompiledScope {
-  readonly isGlobal: boolean;
+  readonly isEverywhere: boolean;
   /** The guilds for which it is registered by itself, as keys such as `irc/#oddmere`. */
   readonly guilds: ReadonlySet<string>;
 }

@@ -2,8 +2,9 @@
 
 import { isRequirement } from '../access/requirement.js';
 import { requirementBuilder } from '../access/requirements/index.js';
+import { parseAllowance } from '../base/allowance.js';
 import type { AnyDeclaration } from '../commands/command.js';
-import { cooldownOptions, countedBy, parseAllowance } from '../commands/cooldowns.js';
+import { cooldownOptions, countedBy } from '../commands/cooldowns.js';
 import { leavesOf } from '../commands/requirements.js';
 import type { Tell } from './check-args.js';
 

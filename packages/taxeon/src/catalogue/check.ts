@@ -129,10 +129,10 @@ function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell, words: 
 export function checkScope(scope: unknown, scopes: Readonly<Record<string, unknown>>, tell: Tell): void {
   if (scope === undefined) return;
   const names: readonly unknown[] = Array.isArray(scope) ? scope : [scope];
-  if (names.length === 0) tell('scope', "is empty; give 'global', a set of guilds, or a guild");
+  if (names.length === 0) tell('scope', "is empty; give 'everywhere', a set of guilds, or a guild");
   for (const name of names) {
-    if (name === 'global' || isKey(name) || (typeof name === 'string' && Object.hasOwn(scopes, name))) continue;
-    const near = typeof name === 'string' ? nearNames(name, ['global', ...Object.keys(scopes)]) : [];
+    if (name === 'everywhere' || isKey(name) || (typeof name === 'string' && Object.hasOwn(scopes, name))) continue;
+    const near = typeof name === 'string' ? nearNames(name, ['everywhere', ...Object.keys(scopes)]) : [];
     const meant = near.length === 0 ? '' : `; did you mean ${near.join(' or ')}?`;
     tell('scope', `names ${shown(name)}, which is no set of guilds and no guild such as 'irc/#oddmere'${meant}`);
   }

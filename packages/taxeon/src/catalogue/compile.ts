@@ -25,7 +25,7 @@ import { argumentNotation } from './usage.js';
 export interface CatalogueOptions {
   /** Sets of guilds by name: `{ staging: ['stand-in/workbench'] }`. */
   readonly scopes?: Readonly<Record<string, readonly string[]>> | undefined;
-  /** Where commands are registered that do not say; `'global'` by default. */
+  /** Where commands are registered that do not say; `'everywhere'` by default. */
   readonly scope?: Scope | undefined;
   /** What the layer asks through, where it does. */
   readonly asking?: unknown;
@@ -40,7 +40,7 @@ export interface CatalogueOptions {
  * @throws DeclarationError with every problem of every command and group.
  */
 export function compileCatalogue(declared: readonly CommandOrGroup[], options: CatalogueOptions = {}): Catalogue {
-  const { around, scopes = {}, scope = 'global', languages = [] } = options;
+  const { around, scopes = {}, scope = 'everywhere', languages = [] } = options;
   const problems = checkCatalogue(declared, scopes, options.asking !== undefined, languages);
   if (problems.length > 0) throw new DeclarationError(problems);
 
@@ -176,14 +176,14 @@ function allowsBot({ requirement }: CompiledRequirement, name: string): boolean 
 }
 
 /** Most commands have these alike: what they share is met in every cache. Hot path: bench/rows/catalogue. */
-const everywhere: CompiledScope = { isGlobal: true, guilds: new Set() };
+const everywhere: CompiledScope = { isEverywhere: true, guilds: new Set() };
 const usualSurfaces: ReadonlySet<Surface> = new Set<Surface>(['text', 'slash', 'program', 'console']);
 
 function compiledScope(scope: Scope, scopes: Inherited['scopes']): CompiledScope {
-  if (scope === 'global') return everywhere;
+  if (scope === 'everywhere') return everywhere;
   const names = typeof scope === 'string' ? [scope] : scope;
-  const guilds = names.filter((name) => name !== 'global').flatMap((name) => scopes[name] ?? [name]);
-  return { isGlobal: names.includes('global'), guilds: new Set(guilds) };
+  const guilds = names.filter((name) => name !== 'everywhere').flatMap((name) => scopes[name] ?? [name]);
+  return { isEverywhere: names.includes('everywhere'), guilds: new Set(guilds) };
 }
 
 /** What is run for `!overdue` alone; whom it is for is decided by what they may run of it. */

@@ -1,8 +1,9 @@
 /** A command's cooldowns and running limits, compiled. */
 import { type CompiledRequirement, compileRequirements } from '../access/compile.js';
 import { requirementBuilder } from '../access/requirements/index.js';
+import { parseAllowance } from '../base/allowance.js';
 import type { AnyDeclaration } from '../commands/command.js';
-import { type CooldownOptions, cooldownOptions, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
+import { type CooldownOptions, cooldownOptions, type OutagePolicy } from '../commands/cooldowns.js';
 
 /** One limit of a command, apart from the platform it is counted on. */
 export interface Counted {

@@ -41,7 +41,7 @@ export const nothing: Inherited = {
   section: undefined,
   module: undefined,
   scopes: {},
-  scope: 'global',
+  scope: 'everywhere',
   languages: [],
   in: undefined,
   surfaces: undefined,

@@ -21,9 +21,9 @@ type GuildBound<Args extends ArgMap> = {
     : never;
 }[keyof Args];
 
-type ScopeName<Words extends AnyWords> = 'global' | Words['scope'] | Key;
+type ScopeName<Words extends AnyWords> = 'everywhere' | Words['scope'] | Key;
 
-/** `'global'`, a set of guilds by name, a guild such as `irc/#oddmere`, or several of them. */
+/** `'everywhere'`, a set of guilds by name, a guild such as `irc/#oddmere`, or several of them. */
 export type Scope<Words extends AnyWords = AnyWords> = ScopeName<Words> | readonly ScopeName<Words>[];
 
 /** A command's name and descriptions in another language. */
@@ -80,7 +80,7 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts, Words 
   /** Who sees what is said for a code, and for how long, in place of what the layer says. */
   readonly manners?: Manners;
   /**
-   * Where it is registered, and so where it may be called at all: `'global'`, the name of a set of guilds that the
+   * Where it is registered, and so where it may be called at all: `'everywhere'`, the name of a set of guilds that the
    * layer has in `scopes`, a guild's id, or several of them. As the layer says by default.
    */
   readonly scope?: Scope<Words>;

@@ -1,13 +1,10 @@
 /** Cooldowns and running limits as a command declares them. */
 
+import type { Allowance } from '../base/allowance.js';
 import type { MaybePromise } from '../base/thenable.js';
-import { type DurationText, durationMs } from '../base/time.js';
 import type { ArgMap, ValuesOf } from './arg.js';
 import type { ConditionContext, Requirement, RequirementBuilder } from './requirements.js';
 import type { AnyWords } from './words.js';
-
-/** How often: `'10m'` is once in ten minutes, `'5 in 1m'` five times in a minute. */
-export type Allowance = DurationText | `${number} in ${DurationText}`;
 
 /**
  * Whose uses are counted together: a person everywhere, a person in this guild, a channel, a guild, or
@@ -44,20 +41,6 @@ export type Cooldowns<Args extends ArgMap = ArgMap, Words extends AnyWords = Any
 export type RunningLimits = { readonly [By in CountedBy]?: number };
 
 export const countedBy: readonly string[] = ['user', 'userHere', 'channel', 'guild', 'everyone'] satisfies CountedBy[];
-
-export interface ParsedAllowance {
-  readonly uses: number;
-  readonly windowMs: number;
-}
-
-/** Reads an allowance; `undefined` where it does not read or allows nothing. */
-export function parseAllowance(text: unknown): ParsedAllowance | undefined {
-  if (typeof text !== 'string') return undefined;
-  const match = /^(?:(\d{1,6}) in )?(.+)$/.exec(text);
-  const uses = Number(match?.[1] ?? 1);
-  const windowMs = durationMs(match?.[2]);
-  return uses > 0 && windowMs !== undefined && windowMs > 0 ? { uses, windowMs } : undefined;
-}
 
 /** The options behind either way to write a cooldown. */
 export function cooldownOptions(declared: Allowance | CooldownOptions): CooldownOptions {

@@ -186,6 +186,8 @@ export interface Kind<T> {
   take(value: unknown, context: ReadingContext): MaybePromise<Taken<T>>;
   /** The text that a person would type for a value. Without it, values of the kind cannot be written. */
   readonly write?: (value: T, directory?: Directory) => string;
+  /** The same for a developer who reads a trace, where it may be longer or hold only now: `90 days`, `Saturday 9:00`. */
+  readonly shown?: (value: T, context: ReadingContext) => string;
   /** The kind that a slash option takes, where typing has rules of its own. */
   readonly asOption?: Kind<T>;
   /** Texts that could stand here, for what is typed so far. */

@@ -3,7 +3,7 @@ import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
 
 /** Where a command is registered: everywhere, or in one guild by id. */
-export type RegistrationScope = 'global' | { readonly guild: string };
+export type RegistrationScope = 'everywhere' | { readonly guild: string };
 
 /** A JSON Schema (2020-12) of one argument, with what this manifest adds to it. */
 export interface ArgumentSchema {
@@ -88,7 +88,7 @@ export interface Registrar {
   readonly name: string;
   readonly limits: RegistrarLimits;
   /** How long it takes until people see a change, in milliseconds. */
-  readonly delayMs: { readonly global: number; readonly guild: number };
+  readonly delayMs: { readonly everywhere: number; readonly guild: number };
   read(scope: RegistrationScope): MaybePromise<readonly HeldCommand[]>;
   /** Every scope in which something is registered by that name, where the platform can tell. */
   scopes?(by: string): MaybePromise<readonly RegistrationScope[]>;
@@ -111,11 +111,11 @@ export function isConflict(error: unknown): error is Conflict {
 }
 
 /**
- * `global`, or `guild oddmere`: for keys, lists and sentences.
+ * `everywhere`, or `guild oddmere`: for keys, lists and sentences.
  *
  * @example
  * scopeName({ guild: 'oddmere' }); // 'guild oddmere'
  */
 export function scopeName(scope: RegistrationScope): string {
-  return scope === 'global' ? 'global' : `guild ${scope.guild}`;
+  return scope === 'everywhere' ? 'everywhere' : `guild ${scope.guild}`;
 }

@@ -1,5 +1,6 @@
 /** What a layer is made with, and what can be wrong with it. */
 import type { ActorRights } from '../access/scene.js';
+import { type Allowance, parseAllowance } from '../base/allowance.js';
 import {
   aDuration,
   aFlag,
@@ -22,7 +23,7 @@ import { checkSaid } from '../catalogue/fields.js';
 import type { DeclarationProblem } from '../catalogue/problem.js';
 import type { AroundHook, RefusalHook } from '../commands/call.js';
 import type { Scope } from '../commands/command.js';
-import { type Allowance, type OutagePolicy, parseAllowance } from '../commands/cooldowns.js';
+import type { OutagePolicy } from '../commands/cooldowns.js';
 import type { Manners, MessageOverrides } from '../contract/codes.js';
 import { isKey, type Key } from '../contract/key.js';
 import type { Log } from '../contract/log.js';
@@ -91,7 +92,7 @@ export interface LayerOptions {
   readonly usage?: typeof countUsage;
   /** Sets of guilds by name, for `scope`: `{ staging: ['stand-in/workbench'] }`. */
   readonly scopes?: Readonly<Record<string, readonly Key[]>>;
-  /** Where commands are registered that do not say; `'global'` by default. */
+  /** Where commands are registered that do not say; `'everywhere'` by default. */
   readonly scope?: Scope;
   /** Runs around every handler. */
   readonly around?: AroundHook;
@@ -206,7 +207,10 @@ export function optionProblems(declared: LayerOptions): DeclarationProblem[] {
       tell('prefixes', `${JSON.stringify(prefix)} is empty or has space around it; trim it`);
   }
   keyProblems('owners', options.owners, tell);
-  for (const [name, guilds] of Object.entries(options.scopes ?? {})) keyProblems(`scopes.${name}`, guilds, tell);
+  for (const [name, guilds] of Object.entries(options.scopes ?? {})) {
+    keyProblems(`scopes.${name}`, guilds, tell);
+    if (name === 'everywhere') tell('scopes', 'everywhere is taken; name the set otherwise');
+  }
   checkScope(options.scope, options.scopes ?? {}, tell);
   if (options.timeZone !== undefined && !isTimeZone(options.timeZone)) {
     tell('timeZone', `${JSON.stringify(options.timeZone)} is no time zone; give a name such as 'Europe/London'`);

@@ -1,6 +1,7 @@
 /** Making what all inputs of a layer share. */
 import { checkCaller } from '../access/check.js';
 import type { Rights } from '../access/scene.js';
+import { type Allowance, parseAllowance } from '../base/allowance.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import { NameTable } from '../base/name-table.js';
 import { randomReference } from '../base/reference.js';
@@ -8,7 +9,6 @@ import { steadyClock } from '../base/steady-clock.js';
 import { foldName } from '../base/text.js';
 import { type Clock, durationMs, systemClock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
-import { type Allowance, parseAllowance } from '../commands/cooldowns.js';
 import { idsByPlatform } from '../contract/key.js';
 import type { Limit } from '../contract/store.js';
 import type { DeliveryServices } from '../delivery/conversation.js';

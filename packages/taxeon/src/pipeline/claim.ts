@@ -9,7 +9,7 @@ import { refused } from './stop.js';
 
 const PREFIX = 'events/';
 /** As long as ids are remembered in memory. */
-const KEPT_MS = 15 * 60_000;
+const KEPT_MS = 20 * 60_000;
 
 /**
  * Where the command's name begins, unless another process has the event; a refusal where nobody knows.

@@ -1,7 +1,8 @@
 /** Damping of refusals on text: the bot does not answer spam with spam. */
+
+import type { ParsedAllowance } from '../base/allowance.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import type { Clock } from '../base/time.js';
-import type { ParsedAllowance } from '../commands/cooldowns.js';
 import { firstLive } from '../limits/window.js';
 
 /** People in places; who was refused longest ago may be told anew. */

@@ -18,9 +18,9 @@ export const read: Step<Admitted, Read> = {
   kind: 'step',
   name: 'read',
   take,
-  passed({ args }) {
-    const parts = Object.entries(args).map(([name, value]) => `${name} = ${valueInWords(value)}`);
-    return parts.length === 0 ? 'no arguments' : parts.join(', ');
+  passed({ args, command: { slots }, heard }) {
+    const parts = slots.all.map((slot) => `${slot.name} = ${valueInWords(args[slot.name], slot, heard)}`);
+    return parts.join(', ') || 'no arguments';
   },
 };
 
@@ -101,9 +101,18 @@ function filesFor(attached: readonly Slot[], { input, services: { clock, deliver
   return input.attachments?.map((one) => files.bounded(one, clock, delivery.platformPatienceMs)) ?? none;
 }
 
-function valueInWords(value: unknown): string {
+/** As one would type it, where the handler gets the kind's own value; for the bot's developer. */
+function valueInWords(value: unknown, { kind, convert }: Pick<Slot, 'kind' | 'convert'>, heard: Heard): string {
+  if (value === undefined || convert !== undefined) return inWords(value);
+  const { item, shown } = kind;
+  if (item !== undefined && Array.isArray(value))
+    return value.map((one) => valueInWords(one, item, heard)).join(' and ');
+  return shown === undefined ? inWords(value) : shown(value, readingContextOf(heard, none));
+}
+
+function inWords(value: unknown): string {
   if (value === undefined) return 'nothing';
-  if (Array.isArray(value)) return value.map(valueInWords).join(' and ');
+  if (Array.isArray(value)) return value.map(inWords).join(' and ');
   if (value instanceof Date) return value.toISOString();
   if (typeof value === 'object' && value !== null && 'name' in value) return String(value.name);
   return JSON.stringify(value) ?? String(value);

@@ -2,10 +2,9 @@
 import type { Clock } from '../base/time.js';
 import type { Input } from '../contract/input.js';
 
-/** Ids are remembered for as long as this many slices last, and at most for one more. */
-const SLICES = 2;
-const SLICE_MS = 5 * 60_000;
-/** In one slice. At about 130 bytes an id and 80 a person, a bot that is flooded on purpose spends up to 300 MB on them. */
+/** Ids are remembered for as long as a slice lasts, and at most for one more. */
+const SLICE_MS = 10 * 60_000;
+/** In one slice. At about 130 bytes an id and 80 a person, a bot that is flooded on purpose spends up to 210 MB on them. */
 const MOST_IDS = 500_000;
 /** One person's part of it: a flood by one costs that one alone. */
 const MOST_OF_A_PERSON = 3000;
@@ -19,8 +18,8 @@ interface Slice {
 
 /** No id is forgotten within ten minutes: whoever sends many does not make an old one run again. */
 export class RecentIds {
-  /** The youngest first. */
-  private slices: Slice[] = [emptySlice()];
+  private young = emptySlice();
+  private old = emptySlice();
   private beganAt: number;
 
   constructor(private readonly clock: Clock) {
@@ -35,7 +34,7 @@ export class RecentIds {
     this.turn();
     const event = eventOf(platform, input);
     if (this.has(event)) return true;
-    const { ids, persons } = this.slices[0] as Slice;
+    const { ids, persons } = this.young;
     const person = `${platform}/${input.caller.id}`;
     const count = persons.get(person) ?? 0;
     if (count >= MOST_OF_A_PERSON || ids.size >= MOST_IDS) return true;
@@ -49,16 +48,15 @@ export class RecentIds {
   }
 
   private has(event: string): boolean {
-    for (const { ids } of this.slices) if (ids.has(event)) return true;
-    return false;
+    return this.young.ids.has(event) || this.old.ids.has(event);
   }
 
   private turn(): void {
     const now = this.clock.now();
     if (now < this.beganAt) this.beganAt = now;
     if (now - this.beganAt < SLICE_MS) return;
-    const isLongAgo = now - this.beganAt >= SLICE_MS * (SLICES + 1);
-    this.slices = [emptySlice(), ...(isLongAgo ? [] : this.slices.slice(0, SLICES))];
+    this.old = now - this.beganAt < SLICE_MS * 2 ? this.young : emptySlice();
+    this.young = emptySlice();
     this.beganAt = now;
   }
 }

@@ -42,10 +42,10 @@ export function reachProblem(
 
 /** The console and the bot's own code are in no guild that a command could be registered for. */
 export function isInScope(
-  { isGlobal, guilds }: CompiledScope,
+  { isEverywhere, guilds }: CompiledScope,
   { surface, place, platformName }: Pick<Viewer, 'surface' | 'place' | 'platformName'>,
 ): boolean {
-  if (isGlobal || surface === 'console' || surface === 'program') return true;
+  if (isEverywhere || surface === 'console' || surface === 'program') return true;
   return place.kind === 'guild' && guilds.has(keyOf(platformName, place.guild.id));
 }
 

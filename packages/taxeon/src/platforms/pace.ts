@@ -1,19 +1,16 @@
 /** Keeping within what a chat system takes, with a fair turn for everybody who waits. */
-import { after, type Clock, type Duration, durationMs } from '../base/time.js';
+import { type Allowance, givenAllowance, parseAllowance } from '../base/allowance.js';
+import { after, type Clock } from '../base/time.js';
 import type { Reply } from '../contract/notice.js';
 import type { Pace, Turn } from '../contract/platform.js';
 
-/** How much a chat takes in how long. */
+/** How the messages of a pace are counted. */
 export interface PaceOptions {
-  /** So many messages … */
-  readonly messages: number;
-  /** … in so long. */
-  readonly per: Duration;
   /** Whether the chat system counts the messages of each channel, or all of the connection; `'channel'` by default. */
   readonly of?: 'channel' | 'connection';
   /**
-   * `'whole'`, the default: no more than `messages` in any `per`. `'steady'`: a bucket that holds `messages` and
-   * gets one more every `per / messages`.
+   * `'whole'`, the default: `'6 in 7s'` is no more than 6 in any 7 seconds. `'steady'`: a bucket that holds 6 and gets
+   * the next one a sixth of 7 seconds later.
    */
   readonly refill?: 'whole' | 'steady';
   /** As how many messages a reply counts; 1 by default. */
@@ -48,38 +45,39 @@ const MOST_PEOPLE_WAITING = 1000;
 /**
  * The pace of a chat system, for `capabilities.pace` of its platform. The layer lets what it says wait for its turn.
  *
- * @param options looked at each time, so that a platform may change them as it learns
+ * @param rate how much it takes in how long, or a function that says so, for a platform that learns: it is asked at each
+ * turn, and while what it says does not read, what it said before holds
  * @throws TypeError where it would let nothing through
  *
  * @example
  * import { paced } from 'taxeon/pace';
- * const capabilities = { privateReplies: 'never', eventIds: false, pace: paced({ messages: 5, per: '5s' }) };
+ * const capabilities = { privateReplies: 'never', eventIds: false, pace: paced('6 in 7s') };
  */
-export function paced(options: PaceOptions): Pace {
-  if (!(options.messages >= 1 && (durationMs(options.per) ?? 0) > 0))
-    throw new TypeError("paced: give messages of at least 1, and per as a duration such as '5s'");
+export function paced(rate: Allowance | (() => Allowance), options: PaceOptions = {}): Pace {
+  const ask = typeof rate === 'function' ? rate : () => rate;
+  let latest = givenAllowance(ask(), 'paced');
   const lanes = new Map<string, Lane>();
+
+  const current = () => (latest = parseAllowance(ask()) ?? latest);
 
   /** What a platform gives is no number perhaps, or one that would hold up all others. */
   function weightOf(reply: Reply): number {
     const weight: unknown = options.weigh?.(reply);
-    return typeof weight === 'number' && weight >= 1 ? Math.min(weight, options.messages * MOST_WAITING) : 1;
+    return typeof weight === 'number' && weight >= 1 ? Math.min(weight, current().uses * MOST_WAITING) : 1;
   }
 
   /** From when on a message may go; one that counts as more than there may ever be goes once nothing else has gone. */
   function freeAt({ sent }: Lane, now: number, weight: number): number {
-    const { messages, refill } = options;
-    const perMs = perOf(options);
-    const needed = Math.min(weight, messages);
-    if (refill === 'steady') return (sent[0] ?? now) - perMs + (needed * perMs) / messages;
-    while (sent.length > 0 && (sent[0] as number) <= now - perMs) sent.shift();
-    return (sent[sent.length + needed - messages - 1] ?? Number.NEGATIVE_INFINITY) + perMs;
+    const { uses, windowMs } = current();
+    const needed = Math.min(weight, uses);
+    if (options.refill === 'steady') return (sent[0] ?? now) - windowMs + (needed * windowMs) / uses;
+    while (sent.length > 0 && (sent[0] as number) <= now - windowMs) sent.shift();
+    return (sent[sent.length + needed - uses - 1] ?? Number.NEGATIVE_INFINITY) + windowMs;
   }
 
   function take({ sent }: Lane, now: number, weight: number): void {
-    const { messages, refill } = options;
-    const perMs = perOf(options);
-    if (refill === 'steady') sent[0] = Math.max(sent[0] ?? now, now) + (weight * perMs) / messages;
+    const { uses, windowMs } = current();
+    if (options.refill === 'steady') sent[0] = Math.max(sent[0] ?? now, now) + (weight * windowMs) / uses;
     else for (let index = 0; index < weight; index++) sent.push(now);
   }
 
@@ -116,7 +114,7 @@ export function paced(options: PaceOptions): Pace {
   function forgetIdle(now: number): void {
     let checked = 0;
     for (const [channel, lane] of lanes) {
-      if (lane.waiting.size === 0 && (lane.sent.at(-1) ?? 0) + perOf(options) <= now) lanes.delete(channel);
+      if (lane.waiting.size === 0 && (lane.sent.at(-1) ?? 0) + current().windowMs <= now) lanes.delete(channel);
       if (++checked === 4) return;
     }
   }
@@ -165,8 +163,4 @@ function takeFirst<K, V>(map: Map<K, V>): [K, V] {
   const first = map.entries().next().value as [K, V];
   map.delete(first[0]);
   return first;
-}
-
-function perOf({ per }: PaceOptions): number {
-  return durationMs(per) ?? 0;
 }

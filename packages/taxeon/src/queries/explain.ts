@@ -29,6 +29,8 @@ export interface Explanation {
   readonly code: string | null;
   /** What the caller would read, or null where nothing would be said. */
   readonly message: string | null;
+  /** The line with the prefix that holds here, where it is chat only for want of it: `!borrow drill`. */
+  readonly meant: string | null;
   readonly stages: readonly TracedStage[];
   readonly tokens: readonly ReadToken[];
 }
@@ -45,6 +47,7 @@ export async function explain(layer: CommandLayer, input: Input, platform?: Plat
   if (inputProblem(input, platform) !== undefined) return ignored(pipeline, 'malformed');
   const hearing = hear(pipeline.gates, services, input, platform, true);
   const heard = isThenable(hearing) ? await hearing : hearing;
+  if (heard === 'chat') return { ...ignored(pipeline, heard), meant: await meantBy(layer, input, platform) };
   if (typeof heard === 'string') return ignored(pipeline, heard);
   const from = typeof heard === 'number' || heard.status === 'answering' ? heard : 0;
   const { input: read, nameAt } = typeof from === 'number' ? { input, nameAt: from } : from;
@@ -55,6 +58,19 @@ export async function explain(layer: CommandLayer, input: Input, platform?: Plat
     begun.recorder?.passed('run', () => 'the handler would run');
     return { ...told(pipeline, state), status: 'runs', stoppedAt: null, code: null, message: null };
   });
+}
+
+/** What the line would be as a command, where there is one of that name. */
+async function meantBy(layer: CommandLayer, input: Input, platform: Platform | undefined): Promise<string | null> {
+  const { services } = insideOf(layer);
+  const { place, text = '' } = input;
+  const snapshot =
+    place.kind === 'guild' ? await services.guilds.read(platform?.name ?? '', place.guild.id) : undefined;
+  const { written } = snapshot?.prefixes ?? services.prefixes;
+  if (written === '' || text.startsWith(written)) return null;
+  const meant = written + text.trimStart();
+  const { command } = await explain(layer, { ...input, text: meant }, platform);
+  return command === null ? null : meant;
 }
 
 function stoppedBy(pipeline: Pipeline, state: State, stop: Stop): Explanation {
@@ -84,6 +100,7 @@ function atGate(pipeline: Pipeline, state: State, stop: Stop): Explanation {
   return {
     command: null,
     args: null,
+    meant: null,
     tokens: [],
     status: stop.status === 'completed' ? 'runs' : stop.status,
     stoppedAt: name,
@@ -103,7 +120,7 @@ const whyIgnored: Readonly<Record<Ignored['because'], readonly [StageName, strin
 
 function ignored(pipeline: Pipeline, because: Ignored['because']): Explanation {
   const [stoppedAt, reason] = whyIgnored[because];
-  const nothing = { command: null, args: null, code: null, message: null, tokens: [] };
+  const nothing = { command: null, args: null, code: null, message: null, meant: null, tokens: [] };
   return { ...nothing, status: 'ignored', stoppedAt, stages: stagesUpTo(pipeline, stoppedAt, reason) };
 }
 
@@ -122,5 +139,6 @@ function told({ order }: Pipeline, state: State) {
   const rest = order.names
     .filter((name) => !reached.has(name))
     .map((name): TracedStage => ({ name, verdict: 'skipped', reason: '', tookMs: 0 }));
-  return { command: commandOf(state)?.name ?? null, args: argsOf(state) ?? null, tokens, stages: [...stages, ...rest] };
+  const read = { command: commandOf(state)?.name ?? null, args: argsOf(state) ?? null, meant: null };
+  return { ...read, tokens, stages: [...stages, ...rest] };
 }

@@ -61,11 +61,11 @@ export const manifestSchema = {
       type: 'array',
       items: {
         type: 'object',
-        required: ['id', 'name', 'description', 'where', 'global', 'guilds'],
+        required: ['id', 'name', 'description', 'where', 'everywhere', 'guilds'],
         additionalProperties: false,
         properties: {
           ...form,
-          global: { type: 'boolean' },
+          everywhere: { type: 'boolean' },
           guilds: { type: 'array', items: text, uniqueItems: true },
           aliasOf: text,
         },

@@ -12,7 +12,7 @@ export const manifestVersion = 1;
 /** A command or group with where it is registered. */
 export interface ManifestEntry extends RegisteredForm {
   /** Whether it is registered for every guild at once. */
-  readonly global: boolean;
+  readonly everywhere: boolean;
   /** The guilds for which it is registered by itself, as keys such as `irc/#oddmere`, in order. */
   readonly guilds: readonly string[];
   /** The base name, where this is registered under an alias. */
@@ -43,8 +43,8 @@ export function manifestOf(layer: CommandLayer, { aliases = 'left-out' }: Manife
   const entries = insideOf(layer).services.catalogue.entries.flatMap((entry) => {
     const form = formOf(entry);
     if (form === undefined) return [];
-    const { isGlobal: global, guilds } = scopesOf(entry);
-    const own: ManifestEntry = { ...form, global, guilds: [...guilds].sort() };
+    const { isEverywhere: everywhere, guilds } = scopesOf(entry);
+    const own: ManifestEntry = { ...form, everywhere, guilds: [...guilds].sort() };
     const others = aliases === 'registered' ? entry.aliases : [];
     return [own, ...others.map((name) => ({ ...own, id: `${form.id}/${name}`, name, aliasOf: entry.word }))];
   });
@@ -52,15 +52,17 @@ export function manifestOf(layer: CommandLayer, { aliases = 'left-out' }: Manife
 }
 
 /**
- * The scopes of a platform behind a name: `'global'`, a set of guilds from the layer's `scopes`, or a guild's id.
+ * The scopes of a platform behind a name: `'everywhere'`, a set of guilds from the layer's `scopes`, or a guild by its key or id.
  *
  * @example
  * await differenceTo(manifestOf(layer), registrar, { scopes: scopesNamed(layer, 'staging', registrar.name) });
  */
 export function scopesNamed(layer: CommandLayer, name: string, platform: string): readonly RegistrationScope[] {
-  if (name === 'global') return ['global'];
+  if (name === 'everywhere') return ['everywhere'];
   const set = insideOf(layer).scopes[name];
-  return set === undefined ? [{ guild: name }] : guildsOf(platform, set).map((guild) => ({ guild }));
+  if (set !== undefined) return guildsOf(platform, set).map((guild) => ({ guild }));
+  const [guild = name] = guildsOf(platform, [name]);
+  return [{ guild }];
 }
 
 function guildsOf(platform: string, guilds: Iterable<string>): readonly string[] {
@@ -68,10 +70,13 @@ function guildsOf(platform: string, guilds: Iterable<string>): readonly string[]
 }
 
 /** Where some of it is registered: a group goes wherever one of its commands does. */
-function scopesOf(entry: Entry): { readonly isGlobal: boolean; readonly guilds: ReadonlySet<string> } {
+function scopesOf(entry: Entry): { readonly isEverywhere: boolean; readonly guilds: ReadonlySet<string> } {
   if (entry.kind === 'command') return entry.scope;
   const all = slashCommands(entry).map(({ scope }) => scope);
-  return { isGlobal: all.some(({ isGlobal }) => isGlobal), guilds: new Set(all.flatMap(({ guilds }) => [...guilds])) };
+  return {
+    isEverywhere: all.some(({ isEverywhere }) => isEverywhere),
+    guilds: new Set(all.flatMap(({ guilds }) => [...guilds])),
+  };
 }
 
 function slashCommands({ commands }: CompiledGroup): readonly CompiledCommand[] {
@@ -194,12 +199,12 @@ export function desiredScopes(
 ): readonly Desired[] {
   const guilds = new Set([
     ...commands.flatMap((command) => guildsOf(platform, command.guilds)),
-    ...besides.flatMap((scope) => (scope === 'global' ? [] : [scope.guild])),
+    ...besides.flatMap((scope) => (scope === 'everywhere' ? [] : [scope.guild])),
   ]);
   const formsIn = (isIn: (entry: ManifestEntry) => boolean) =>
-    commands.filter(isIn).map(({ global: _, guilds: __, aliasOf: ___, ...form }) => form);
+    commands.filter(isIn).map(({ everywhere: _, guilds: __, aliasOf: ___, ...form }) => form);
   return [
-    { scope: 'global', forms: formsIn(({ global }) => global) },
+    { scope: 'everywhere', forms: formsIn(({ everywhere }) => everywhere) },
     ...[...guilds]
       .sort()
       .map((guild) => ({ scope: { guild }, forms: formsIn((entry) => entry.guilds.includes(`${platform}/${guild}`)) })),

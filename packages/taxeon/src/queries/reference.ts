@@ -8,7 +8,6 @@ import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf, lookFrom } from '../layer/inside.js';
 import { listingFor } from '../pipeline/overview.js';
 import { readingContextOf } from '../pipeline/read.js';
-import type { PrefixMatcher } from '../reading/prefix.js';
 import { standing } from './access-table.js';
 import { type CommandHelp, type HelpScene, helpOn } from './help/data.js';
 
@@ -81,7 +80,7 @@ export async function referenceOf(
   const { services } = inside;
   const viewer = await viewerFor(as, place, platform);
   const snapshot = await services.guilds.read(platform.name, place.guild.id);
-  const prefix = signOf(snapshot.prefixes ?? services.prefixes);
+  const prefix = (snapshot.prefixes ?? services.prefixes).written;
   const input = {
     surface: 'text',
     caller: viewer ?? nobody,
@@ -161,9 +160,4 @@ async function viewerFor(
 
 function commandsIn(entry: Entry): readonly CompiledCommand[] {
   return entry.kind === 'command' ? [entry] : entry.commands;
-}
-
-/** The first sign that is a prefix; a matcher tells only what matches. */
-function signOf(prefixes: PrefixMatcher): string {
-  return [...'!?.%$&~>;:,+=*-'].find((sign) => prefixes.match(`${sign}x`) === sign.length) ?? '';
 }

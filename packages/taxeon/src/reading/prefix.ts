@@ -5,6 +5,8 @@ import { closersOf, isBlank, isWordAt } from './characters.js';
 export interface PrefixMatcher {
   /** The position of the command's name, or -1 for ordinary chat. Allocates nothing. */
   match(text: string, from?: number): number;
+  /** The first of them as it stands in front of a name: `!`, `mallet `; nothing where there is none. */
+  readonly written: string;
   /** The most characters that `isCalledAlone` is true of: ordinary chat is longer. */
   readonly longestCall: number;
   /** Whether a text is a word of these alone, as the bot is called: `Mallet:`, `Mallet?`. */
@@ -36,7 +38,9 @@ export function prefixMatcher(prefixes: readonly string[]): PrefixMatcher {
     }
     return -1;
   };
+  const [first = ''] = prefixes;
   return {
+    written: isWordAt(first, first.length - 1) ? `${first} ` : first,
     match(text, from = 0) {
       const first = text.charCodeAt(from);
       if (first < 0x80 && first > 0x20) return firsts[first] === 1 ? behind(text, from, false) : -1;

@@ -146,7 +146,7 @@ export async function scopeDifference(
     if (!matched.has(one))
       entries.push({ state: one.by === by ? 'leftOver' : 'foreign', name: one.form.name, held: one });
   }
-  const delayMs = scope === 'global' ? registrar.delayMs.global : registrar.delayMs.guild;
+  const delayMs = scope === 'everywhere' ? registrar.delayMs.everywhere : registrar.delayMs.guild;
   return { scope, delayMs, entries: entries.sort((a, b) => (a.name < b.name ? -1 : 1)) };
 }
 
@@ -246,9 +246,9 @@ function* formProblems(
 }
 
 function* doubles({ commands }: Manifest): Iterable<string> {
-  for (const { name, global, guilds } of commands) {
-    if (global && guilds.length > 0) {
-      yield `${name} is registered globally and for ${guilds.join(', ')}: people there will see it twice`;
+  for (const { name, everywhere, guilds } of commands) {
+    if (everywhere && guilds.length > 0) {
+      yield `${name} is registered everywhere and for ${guilds.join(', ')}: people there will see it twice`;
     }
   }
 }

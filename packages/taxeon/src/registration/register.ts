@@ -176,7 +176,7 @@ async function forgetGuilds({ store, registrar, by, clock }: Work, gone: readonl
 }
 
 /**
- * Where people see a change in a guild later than one everywhere, a guild's command that becomes a global one is taken
+ * Where people see a change in a guild later than one everywhere, a guild's command that becomes one for everywhere is taken
  * away there first, and registered everywhere when they have seen that.
  *
  * @returns what must not be registered everywhere before which moment, by id
@@ -188,12 +188,12 @@ async function removeBeforeTheyMove(
   progress: Progress,
 ): Promise<ReadonlyMap<string, number>> {
   const { registrar, store, clock, by } = work;
-  const { global: globalMs, guild: guildMs } = registrar.delayMs;
+  const { everywhere: everywhereMs, guild: guildMs } = registrar.delayMs;
   const due = new Map(Object.entries(await readDue(store, registrar, by, clock)).filter(([, at]) => at > clock.now()));
-  if (globalMs < guildMs && work.removeLeftOver) {
-    const moving = new Set(desired.find(({ scope }) => scope === 'global')?.forms.map(({ id }) => id));
+  if (everywhereMs < guildMs && work.removeLeftOver) {
+    const moving = new Set(desired.find(({ scope }) => scope === 'everywhere')?.forms.map(({ id }) => id));
     for (const { scope } of desired) {
-      if (scope === 'global') continue;
+      if (scope === 'everywhere') continue;
       const removed = await removeEach(
         work,
         { scope, forms: formsHere(desired, scope) },
@@ -201,7 +201,7 @@ async function removeBeforeTheyMove(
         progress,
         async ({ held }) => (moving.has(held.form.id) ? undefined : Number.POSITIVE_INFINITY),
       );
-      for (const { id } of removed) due.set(id, clock.now() + guildMs - globalMs);
+      for (const { id } of removed) due.set(id, clock.now() + guildMs - everywhereMs);
     }
   }
   await writeDue(store, registrar, by, clock, Object.fromEntries(due));
@@ -222,7 +222,7 @@ async function bring(
 ): Promise<void> {
   const { registrar, by } = work;
   const scope = scopeName(desired.scope);
-  const later = (id: string) => (desired.scope === 'global' ? moving.get(id) : undefined);
+  const later = (id: string) => (desired.scope === 'everywhere' ? moving.get(id) : undefined);
   await untilSettled(work, claim, scope, async () => {
     const { entries } = await trying(work, claim, scope, () =>
       inTime(work, () => scopeDifference(desired, registrar, by)),

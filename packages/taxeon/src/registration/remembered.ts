@@ -66,11 +66,11 @@ export async function changed(
 
 /** Whatever a platform answers with is looked at before it is believed. */
 function isScope(scope: unknown): scope is RegistrationScope {
-  return scope === 'global' || typeof (scope as { guild?: unknown } | null)?.guild === 'string';
+  return scope === 'everywhere' || typeof (scope as { guild?: unknown } | null)?.guild === 'string';
 }
 
 export function guildIn(scope: RegistrationScope): readonly string[] {
-  return scope === 'global' ? [] : [scope.guild];
+  return scope === 'everywhere' ? [] : [scope.guild];
 }
 
 function guildsKey({ name }: Registrar, by: string): string {

@@ -85,7 +85,7 @@ export async function removeEach(
   }
 }
 
-/** A guild's command that has become a global one is kept until people see that. */
+/** A guild's command that has become one for everywhere is kept until people see that. */
 async function seenElsewhereAt(
   work: Work,
   { name, held }: LeftOver,
@@ -93,9 +93,9 @@ async function seenElsewhereAt(
   all: readonly Desired[],
   claim: Claim,
 ): Promise<number> {
-  if (scope === 'global') return 0;
+  if (scope === 'everywhere') return 0;
   const isIt = (form: RegisteredForm) => form.id === held.form.id || form.name === name;
-  if (all.find((one) => one.scope === 'global')?.forms.some(isIt) !== true) return 0;
-  const there = await trying(work, claim, 'global', () => inTime(work, () => work.registrar.read('global')));
+  if (all.find((one) => one.scope === 'everywhere')?.forms.some(isIt) !== true) return 0;
+  const there = await trying(work, claim, 'everywhere', () => inTime(work, () => work.registrar.read('everywhere')));
   return there.find(({ form }) => isIt(form))?.visibleAt ?? Number.POSITIVE_INFINITY;
 }

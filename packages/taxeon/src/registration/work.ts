@@ -44,6 +44,6 @@ export async function untilSettled(work: Work, claim: Claim, scope: string, once
     }
   }
   throw new RegistrationError(
-    `The commands of ${scope} are changed by somebody else all the time. Look at the difference again, and register later.`,
+    `${scope}: the commands are changed by somebody else all the time. Look at the difference again, and register later.`,
   );
 }

@@ -27,11 +27,11 @@ describe.skipIf(isMissing('inspircd'))('where the server puts out who says too m
   test('the bot that takes no care is put out, takes more care, and comes back', async () => {
     const ines = await person('Ines', '#careless');
     const { log, warned, has } = listeningLog();
-    await bot(['#careless'], [number], { log, pace: { lines: 100, per: '1s' } });
+    await bot(['#careless'], [number], { log, pace: '100 in 1s' });
     for (let n = 0; n < 40; n++) ines.type(`!number careless ${n}`);
     await until(() => has('The IRC connection was lost; reconnecting'), 'the server puts it out');
     expect(warned.find(({ message }) => message === 'The bot says less at once on IRC')?.fields).toMatchObject({
-      perMs: 2000,
+      windowMs: 2000,
     });
     await until(() => has('The IRC connection is back'), 'the bot is back');
   });
@@ -52,7 +52,7 @@ describe.skipIf(isMissing('inspircd'))('where much is pasted', { concurrent: tru
     const ines = await person('Ines', '#paste');
     const tobias = await person('Tobias', '#paste');
     const { log, warned } = listeningLog();
-    await bot(['#paste'], [number, shelf], { log, pace: { lines: 5, per: { ms: 5500 } } });
+    await bot(['#paste'], [number, shelf], { log, pace: '5 in 5500ms' });
     for (let n = 0; n < 20; n++) ines.type(`!number paste ${n}`);
     tobias.type('!shelf');
     await until(
@@ -76,7 +76,7 @@ describe.skipIf(isMissing('inspircd'))('where many ask all the time', { concurre
   });
   afterAll(() => server.stop());
   const { person, bot } = ircStage(() => server);
-  const usual = { lines: 5, per: '10s' } as const;
+  const usual = '5 in 10s';
   const warning = /That is more than I can answer/;
 
   test('8 people at one command a second for a minute are answered or told, in turn, and the bot stays', {
@@ -126,7 +126,7 @@ describe.skipIf(isMissing('inspircd'))('where much is asked at once', () => {
         return `number ${args.n}`;
       },
     });
-    await bot(['#crowd'], [count], { pace: { lines: 100_000, per: '1s' } });
+    await bot(['#crowd'], [count], { pace: '100000 in 1s' });
     for (let n = 0; n < 50; n++) for (const one of people) one.type(`!number ${n}`);
     const mine = (one: (typeof people)[number]) => one.all().filter((line) => line.startsWith(`${one.nick}: number `));
     await until(() => people.every((one) => mine(one).length >= 50), 'all are answered', 60_000);

@@ -2,7 +2,7 @@ import { arg, command, type Log } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Ircv3Server, startIrcv3Server } from '../support/inspircd.js';
-import { counting, echo, ircStage, passingTo, slow } from '../support/irc.js';
+import { counting, ircStage, jot, passingTo, slow } from '../support/irc.js';
 import { joinAs } from '../support/ngircd.js';
 import { isMissing, until } from '../support/programs.js';
 
@@ -31,9 +31,9 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
   test('one bot does not command another through what somebody has it say', async () => {
     const ines = await person('Ines', '#bots');
     const { calls, command: count } = counting();
-    await bot(['#bots'], [echo]);
+    await bot(['#bots'], [jot]);
     await bot(['#bots'], [count], { nick: 'Anvil', name: 'other' });
-    ines.type('!echo !count');
+    ines.type('!jot !count');
     expect(await ines.heard('Mallet')).toBe('Ines: !count');
     ines.type('!count');
     expect(await ines.heard('Anvil')).toBe('Ines: 1 so far');
@@ -44,11 +44,11 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
     const channel = `#lines-${answersBy}`;
     const ines = await person('Ines', channel);
     const { calls, command: count } = counting();
-    await bot([channel], [echo], { answersBy });
+    await bot([channel], [jot], { answersBy });
     await bot([channel], [count], { nick: 'Anvil', name: 'other' });
-    ines.type('!echo "!count');
+    ines.type('!jot "!count');
     expect(await ines.heard('Mallet')).toBe('Ines: "!count');
-    ines.type('!echo x');
+    ines.type('!jot x');
     await ines.heard('Mallet');
     expect(calls).toEqual([]);
   });
@@ -135,8 +135,8 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
 
   test('colours are no part of a line', async () => {
     const ines = await person('Ines', '#colours');
-    await bot(['#colours'], [echo]);
-    ines.type('\x0304!echo\x03 \x02bold\x02 and \x1d\x0312,4blue\x0f');
+    await bot(['#colours'], [jot]);
+    ines.type('\x0304!jot\x03 \x02bold\x02 and \x1d\x0312,4blue\x0f');
     expect(await ines.heard('Mallet')).toBe('Ines: bold and blue');
   });
 

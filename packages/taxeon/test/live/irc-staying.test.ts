@@ -3,7 +3,7 @@ import { arg, command, type Outcome } from 'taxeon';
 import { irc } from 'taxeon/irc';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Ircv3Server, startIrcv3Server } from '../support/inspircd.js';
-import { counting, echo, ircStage, listeningLog, passingTo, slow } from '../support/irc.js';
+import { counting, ircStage, jot, listeningLog, passingTo, slow } from '../support/irc.js';
 import { startIrcServer } from '../support/ngircd.js';
 import { silentLog } from '../support/oddmere.js';
 import { freePort, isMissing, until } from '../support/programs.js';
@@ -56,7 +56,7 @@ describe.skipIf(isMissing('inspircd'))('staying on an IRC network', () => {
     const channels = Array.from({ length: 20 }, (_, n) => `#many-channels-${n}`);
     const { command: count } = counting();
     const wren = await person('Wren', '#many-channels-19');
-    const { platform } = await bot(channels, [count], { pace: { lines: 30, per: '3s' } });
+    const { platform } = await bot(channels, [count], { pace: '30 in 3s' });
     expect(platform.state().channels.every(({ status }) => status === 'joined')).toBe(true);
     wren.type('!count');
     expect(await wren.heard('Mallet')).toBe('Wren: 1 so far');
@@ -97,7 +97,7 @@ describe.skipIf(isMissing('inspircd'))('staying on an IRC network', () => {
       },
     });
     const outcomes: unknown[] = [];
-    const { layer } = await bot(['#moderated'], [announce, echo]);
+    const { layer } = await bot(['#moderated'], [announce, jot]);
     layer.on('failed', ({ outcome }) => void outcomes.push(outcome));
     ines.type('!announce the library is open');
     await until(() => outcomes.length === 1, 'the call has its outcome');

@@ -134,8 +134,8 @@ describe.each(Object.entries(stores))('processes on %s', (_, [isLeftOut, empty])
         'unchanged 0',
       ]);
       expect(told.filter(({ outcome }) => outcome === 'unchanged').map(({ calls }) => calls)).toEqual([1, 1, 1]);
-      const { held } = JSON.parse(readFileSync(registry, 'utf8')) as { held: { global: unknown[] } };
-      expect(held.global).toHaveLength(8);
+      const { held } = JSON.parse(readFileSync(registry, 'utf8')) as { held: { everywhere: unknown[] } };
+      expect(held.everywhere).toHaveLength(8);
     });
 
     test('a question, whose answer another takes that heard of it', async () => {

@@ -20,7 +20,7 @@ const lines = [
   '!fine',
   '!fine Tobias',
   '!fine x',
-  '!clear',
+  '!amnesty',
   '!reserve',
   '!plain',
   'Tobias',
@@ -38,7 +38,7 @@ export function answers(inputs: number): Round {
     const outcomes: Outcome[] = [];
     /** Who has said yes, and has not had it used. */
     let yeses = 0;
-    let cleared = 0;
+    let forgiven = 0;
     const count = ({ inputId = '' }: Pick<Call, 'inputId'>) => void ran.set(inputId, (ran.get(inputId) ?? 0) + 1);
     const described = { description: 'Something' } as const;
     const commands = [
@@ -52,10 +52,10 @@ export function answers(inputs: number): Round {
       }),
       command({
         ...described,
-        name: 'clear',
+        name: 'amnesty',
         confirm: 'Forget all loans?',
         run(call) {
-          cleared += 1;
+          forgiven += 1;
           count(call);
         },
       }),
@@ -117,7 +117,7 @@ export function answers(inputs: number): Round {
       for (const { outcome, input } of await runUntil(scene.clock, Promise.all(some))) {
         outcomes.push(outcome);
         must((ran.get(input.id ?? '') ?? 0) <= 1, 'a handler ran twice for', input.id);
-        must(cleared <= yeses, 'a command ran without its yes', { cleared, yeses });
+        must(forgiven <= yeses, 'a command ran without its yes', { forgiven, yeses });
       }
       if (random() < 0.3) scene.clock.advance(Math.floor(random() * 40_000));
       await tick();
@@ -134,6 +134,6 @@ export function answers(inputs: number): Round {
       must(outcome.status === 'ignored', `${person} is still asked`, outcome.status);
     }
     const by = (status: string) => outcomes.filter((outcome) => outcome.status === status).length;
-    return `${inputs} inputs: ${by('waiting')} waiting, ${by('completed')} completed, ${by('refused')} refused; ${cleared} of ${yeses} yeses used`;
+    return `${inputs} inputs: ${by('waiting')} waiting, ${by('completed')} completed, ${by('refused')} refused; ${forgiven} of ${yeses} yeses used`;
   };
 }

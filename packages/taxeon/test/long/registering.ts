@@ -44,7 +44,7 @@ export const registering: Round = async (random) => {
     },
   });
   await registrar.create(
-    'global',
+    'everywhere',
     { id: 'theirs', name: 'lamp', description: 'Theirs', where: 'anywhere' },
     'another tool',
   );
@@ -53,7 +53,7 @@ export const registering: Round = async (random) => {
   const store = memoryStore({ clock });
   let failures = 0;
   const names = ['borrow', 'return', 'shelf', 'induct', 'fine', 'announce'];
-  const scopes = ['global', 'stand-in/oddmere', 'stand-in/workbench'] as const;
+  const scopes = ['everywhere', 'stand-in/oddmere', 'stand-in/workbench'] as const;
   for (let release = 0; release < 4; release++) {
     const commands = names
       .filter(() => random() < 0.7)
@@ -80,10 +80,10 @@ export const registering: Round = async (random) => {
       all.map(({ form, by }) => `${by} ${scope} ${form.name}: ${form.description}`),
     );
     const wanted = [
-      'another tool global lamp: Theirs',
+      'another tool everywhere lamp: Theirs',
       ...manifest.commands.map(
         ({ name, description, guilds }) =>
-          `taxeon ${guilds.length === 0 ? 'global' : guilds[0]?.replace('stand-in/', 'guild ')} ${name}: ${description}`,
+          `taxeon ${guilds.length === 0 ? 'everywhere' : guilds[0]?.replace('stand-in/', 'guild ')} ${name}: ${description}`,
       ),
     ];
     must(held.sort().join('\n') === wanted.sort().join('\n'), 'the platform does not hold what is declared', {
@@ -107,7 +107,7 @@ export function killed(kills: number): Round {
       }
       const { out, err } = await start(process.execPath, [script('registering.js'), path, registry, 'alone']).finished;
       must(err === '', 'registering failed:', err);
-      const held = JSON.parse(readFileSync(registry, 'utf8')).held.global as readonly HeldCommand[];
+      const held = JSON.parse(readFileSync(registry, 'utf8')).held.everywhere as readonly HeldCommand[];
       const names = held.map(({ form }) => form.name).sort();
       must(new Set(names).size === names.length && names.length === 8, 'the platform holds', names);
       return `${kills} kills, then ${JSON.parse(out).created} of 8 created`;

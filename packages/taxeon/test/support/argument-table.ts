@@ -62,8 +62,8 @@ export const kindTables: readonly KindTable[] = [
   },
   {
     kind: 'duration',
-    declaration: "arg.duration({ min: '1h', max: '14d' })",
-    arg: arg.duration({ min: '1h', max: '14d' }),
+    declaration: "arg.duration({ min: '1h', max: '12d' })",
+    arg: arg.duration({ min: '1h', max: '12d' }),
   },
   {
     kind: 'datetime',

@@ -50,7 +50,7 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
     example: {
       argument: 'keep',
       read: '20d',
-      expected: arg.duration({ min: '1h', max: '14d' }).kind.expected,
+      expected: arg.duration({ min: '1h', max: '12d' }).kind.expected,
       misfit: 'above',
       measure: 'length',
       near: [],

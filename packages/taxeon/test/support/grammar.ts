@@ -16,7 +16,7 @@ import { oddmereData, silentLog, startOfAfternoon } from './oddmere.js';
 
 const run = () => 'done';
 const described = { description: 'An example', run };
-const duration = { min: '1h', max: '14d' } as const;
+const duration = { min: '1h', max: '12d' } as const;
 
 export const grammarCommands = [
   command({ ...described, name: 'note', aliases: ['memo', 'Notiz', 'ÉTAGE'], args: { text: arg.tail() } }),

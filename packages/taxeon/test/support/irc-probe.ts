@@ -44,7 +44,7 @@ function probeOf(port: number, channel: string, wren: IrcPerson, ines: IrcPerson
     nick: 'Mallet',
     channels: [channel],
     identity: 'user@host',
-    pace: { lines: 5, per: { ms: 500 } },
+    pace: '5 in 500ms',
     log: silentLog,
   });
   return {

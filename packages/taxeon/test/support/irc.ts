@@ -39,7 +39,7 @@ export function ircStage(ports: () => { readonly port: number; readonly peoplePo
         nick: 'Mallet',
         channels,
         identity: 'user@host',
-        pace: { lines: 1000, per: '1s' },
+        pace: '1000 in 1s',
         pauses: { first: { ms: 30 }, most: { ms: 200 } },
         log: silentLog,
         ...more,
@@ -61,9 +61,9 @@ export function counting(name = 'count') {
   return { calls, command: command({ name, description: 'Count', run }) };
 }
 
-export const echo = command({
-  name: 'echo',
-  description: 'Say it again',
+export const jot = command({
+  name: 'jot',
+  description: 'Jot something down',
   args: { text: arg.tail() },
   run: ({ args }) => args.text,
 });

@@ -19,7 +19,7 @@ const registrar = standInRegistrar({
   tokens: { demo: ['look', 'register'] },
   token: 'demo',
   state,
-  rate: { changes: 3, per: { ms: 300 } },
+  rate: '3 in 300ms',
 });
 injectFaults(registrar, () => {
   calls += 1;

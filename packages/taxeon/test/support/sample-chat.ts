@@ -173,7 +173,7 @@ export function sampleChat(defect?: Defect): PlatformProbe {
       eventIds: true,
       replyDeadlineMs: DEADLINE_MS,
       longestReply: LONGEST,
-      pace: paced({ messages: has('claims a pace that is too fast') ? 100 : 4, per: { ms: 250 } }),
+      pace: paced(has('claims a pace that is too fast') ? '100 in 250ms' : '4 in 250ms'),
       typingMs: 1000,
     },
     measure: (notice) => plainText(notice).length / (has('measures half of a message') ? 20 : 1),

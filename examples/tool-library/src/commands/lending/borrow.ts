@@ -22,7 +22,7 @@ export default function borrow({ library }: Services) {
     in: 'guild',
     args: {
       tool: toolArg(library, 'on the shelf'),
-      keep: arg.duration({ description: 'For how long', min: '1h', max: '14d', default: '3d' }),
+      keep: arg.duration({ description: 'For how long', min: '1h', max: '12d', default: '3d' }),
       note: arg.tail({ description: 'What it is for', optional: true, max: 200 }),
     },
     requires: ({ caller }) => [caller.can('borrow')],

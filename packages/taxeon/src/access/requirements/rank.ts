@@ -15,14 +15,14 @@ export function outranks(
   argument: string,
   { orSelf = false, orBot = false }: RankOptions = {},
 ): Decidable {
-  const plain = `${of} outranks ${argument}`;
+  const plain = `${of} outranks “${argument}”`;
   const needed = of === 'caller' ? `ranking above “${argument}”` : `that I rank above “${argument}”`;
   return {
     [mark]: 'requirement',
     key: of === 'caller' ? 'outranks' : 'bot-outranks',
     parameters: { argument },
     operands: none,
-    english: { plain, opposite: `not (${plain})`, needed, unwanted: `not ${needed}` },
+    english: { plain, opposite: `${of} does not outrank “${argument}”`, needed, unwanted: `not ${needed}` },
     traits: orBot ? { argument, orBot, ranks: true } : { argument, ranks: true },
     decide(scene) {
       const { args, bot } = scene;

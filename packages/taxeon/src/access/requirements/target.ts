@@ -12,8 +12,8 @@ export function targetCan(argument: string, permission: string): Decidable {
     key: 'target-can',
     parameters: { argument, permission },
     english: {
-      plain: `${argument} can ${permission}`,
-      opposite: `${argument} cannot ${permission}`,
+      plain: `“${argument}” can ${permission}`,
+      opposite: `“${argument}” cannot ${permission}`,
       needed: `that “${argument}” has the permission ${permission}`,
       unwanted: `that “${argument}” does not have the permission ${permission}`,
     },
@@ -29,8 +29,8 @@ export function targetIsBot(argument: string): Decidable {
     key: 'target-is-bot',
     parameters: { argument },
     english: {
-      plain: `${argument} is a bot`,
-      opposite: `${argument} is no bot`,
+      plain: `“${argument}” is a bot`,
+      opposite: `“${argument}” is no bot`,
       needed: `that “${argument}” is a bot`,
       unwanted: `that “${argument}” is no bot`,
     },

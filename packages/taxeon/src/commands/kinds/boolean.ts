@@ -27,6 +27,8 @@ export function boolean<const Options extends BooleanOptions = NoOptions>(
 
 const isValue = (value: unknown) => typeof value === 'boolean';
 
+const inWords = (value: boolean) => (value ? 'yes' : 'no');
+
 const booleanKind: Kind<boolean> = {
   name: 'boolean',
   expected: plainly('boolean', 'yes or no'),
@@ -38,7 +40,8 @@ const booleanKind: Kind<boolean> = {
   shape: (typed) => meanings.has(foldName(typed)),
   read: (typed) => meanings.get(foldName(typed)) ?? notOfShape,
   take: takeIf(isValue),
-  write: (value) => (value ? 'yes' : 'no'),
+  write: inWords,
+  shown: inWords,
   suggest: () => ['yes', 'no'],
   isValue,
 };

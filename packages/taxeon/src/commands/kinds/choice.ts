@@ -32,6 +32,7 @@ function choiceKind<Value>(entries: readonly [string, Value][]): Kind<Value> {
   const labels = entries.map(([label]) => label);
   const near = (typed: string) =>
     nearNames(foldName(typed), byName.keys()).map((name) => byName.get(name)?.[0] ?? name);
+  const labelOf = (value: Value) => entries.find(([, one]) => one === value)?.[0] ?? '';
   const isValue = (value: unknown) => entries.some(([, one]) => one === value);
   return {
     name: 'choice',
@@ -47,7 +48,8 @@ function choiceKind<Value>(entries: readonly [string, Value][]): Kind<Value> {
       return entry === undefined ? new Misread('argument.invalid', { misfit: 'shape', near: near(typed) }) : entry[1];
     },
     take: takeIf(isValue),
-    write: (value) => entries.find(([, one]) => one === value)?.[0] ?? '',
+    write: labelOf,
+    shown: labelOf,
     suggest: () => labels,
     isValue,
   };

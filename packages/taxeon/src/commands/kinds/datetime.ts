@@ -1,5 +1,6 @@
 import { anything, type Fields } from '../../base/fields.js';
 import { type Duration, durationInWords, durationMs } from '../../base/time.js';
+import { wallTimeAt } from '../../base/zone.js';
 import type { Expected, ExpectedValue } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import {
@@ -11,8 +12,9 @@ import {
   type Misread,
   notOfShape,
   ReadAs,
+  type ReadingContext,
 } from '../kind.js';
-import { beginsMoment, goesOnMoment, looksLikeMoment } from './moment-words.js';
+import { beginsMoment, goesOnMoment, looksLikeMoment, weekdays } from './moment-words.js';
 import { readMoment } from './moments.js';
 
 /** `'now'`, so far from now, or a fixed moment in ISO 8601 with its offset. */
@@ -80,8 +82,25 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
     },
     take: (value, { now }) => (isValue(value) ? fit(value as Date, now) : notOfShape),
     write: (value) => value.toISOString(),
+    shown: asTyped,
     isValue,
   };
+}
+
+const DAY_MS = 86_400_000;
+
+/** `Saturday 9:00`, where that reads as the moment now; `2026-12-24 9:00`, or all of it. */
+function asTyped(value: Date, context: ReadingContext): string {
+  const { now, timeZone } = context;
+  const { year, month, day, hour, minute } = wallTimeAt(value.getTime(), timeZone);
+  const today = wallTimeAt(now, timeZone);
+  const date = Date.UTC(year, month - 1, day);
+  const days = (date - Date.UTC(today.year, today.month - 1, today.day)) / DAY_MS;
+  const weekday = weekdays[new Date(date).getUTCDay()] ?? '';
+  const near = ['today', 'tomorrow'][days] ?? weekday.charAt(0).toUpperCase() + weekday.slice(1);
+  const time = `${hour}:${String(minute).padStart(2, '0')}`;
+  const readable = [`${near} ${time}`, `${new Date(date).toISOString().slice(0, 10)} ${time}`];
+  return readable.find((text) => readMoment(text, context) === value.getTime()) ?? value.toISOString();
 }
 
 function boundAt(bound: DatetimeBound, now: number): number | undefined {

@@ -1,5 +1,5 @@
 import { aFlag, anything, type Fields } from '../../base/fields.js';
-import { type Duration, durationInWords, durationMs } from '../../base/time.js';
+import { type Duration, durationInWords, durationMs, parseDuration } from '../../base/time.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { Apart, isApart, type Kind, notOfShape } from '../kind.js';
 import { bounded } from './bounds.js';
@@ -57,6 +57,10 @@ function durationKind(min: number | undefined, max: number | undefined, cap: boo
     },
     take: (value) => (Number.isSafeInteger(value) ? fit(value as number) : notOfShape),
     write: shortText,
+    shown(value) {
+      const words = durationInWords(value);
+      return parseDuration(words) === value ? words : shortText(value);
+    },
     isValue: (value) => Number.isSafeInteger(value) && fit(value as number) === value,
     fromDeclared: durationMs,
   };

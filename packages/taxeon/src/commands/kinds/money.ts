@@ -125,6 +125,7 @@ function moneyKind(
     read: (typed, { locale }) => readMoney(typed, locale),
     take: (value) => (Number.isSafeInteger(value) ? fit(value as number) : notOfShape),
     write: (value) => inDecimals(value, decimals),
+    shown: (value) => inDecimals(value, decimals),
     isValue: (value) => Number.isSafeInteger(value) && fit(value as number) === value,
   };
 }

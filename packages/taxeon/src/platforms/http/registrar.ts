@@ -54,7 +54,7 @@ export interface HttpRegistrarOptions {
   readonly headers?: Readonly<Record<string, string>>;
   readonly limits?: RegistrarLimits;
   /** How long it takes until people see a change. */
-  readonly delay: { readonly global: Duration; readonly guild: Duration };
+  readonly delay: { readonly everywhere: Duration; readonly guild: Duration };
   /** Asks what a scope holds; from a page on that `next` gave. */
   read(scope: RegistrationScope, page: string | undefined): RegistrarAsk;
   /** The commands of an answer. What is no list of them is told as `platform.failed`. */
@@ -66,7 +66,7 @@ export interface HttpRegistrarOptions {
   remove(scope: RegistrationScope, held: HeldCommand): RegistrarAsk;
   /** Asks in which scopes something is registered by that name, where the system can tell. */
   scopes?(by: string): RegistrarAsk;
-  /** The scopes of an answer to that: a list of `'global'` and `{ guild }`. */
+  /** The scopes of an answer to that: a list of `'everywhere'` and `{ guild }`. */
   scopesOf?(reply: RegistrarReply): unknown;
   /**
    * What an answer means that is no success; `undefined` where it means what HTTP says: 401 and 403 `platform.forbidden`,
@@ -113,11 +113,11 @@ const LONGEST_TOKEN = 1000;
  * import { httpRegistrar } from 'taxeon/http';
  *
  * const at = (scope: RegistrationScope) =>
- *   scope === 'global' ? 'global/commands' : `guilds/${encodeURIComponent(scope.guild)}/commands`;
+ *   `scopes/${scope === 'everywhere' ? scope : `guild:${encodeURIComponent(scope.guild)}`}/commands`;
  * const registrar = httpRegistrar({
  *   base: 'https://chat.oddmere.example/api/',
  *   headers: { authorization: `Bearer ${process.env['CHAT_TOKEN']}` },
- *   delay: { global: '40m', guild: '1s' },
+ *   delay: { everywhere: '40m', guild: '1s' },
  *   read: (scope, page) => ({ method: 'GET', path: at(scope), query: { page } }),
  *   held: ({ get }) => get('commands'),
  *   next: ({ get }) => get('next'),
@@ -197,7 +197,7 @@ export function httpRegistrar(options: HttpRegistrarOptions): Registrar {
     name,
     limits,
     delayMs: {
-      global: givenMs(delay.global, 'httpRegistrar, delay.global'),
+      everywhere: givenMs(delay.everywhere, 'httpRegistrar, delay.everywhere'),
       guild: givenMs(delay.guild, 'httpRegistrar, delay.guild'),
     },
     read: allHeld,
@@ -270,7 +270,7 @@ function tokenOf(next: unknown): string | undefined {
 }
 
 function isScope(scope: unknown): scope is RegistrationScope {
-  return scope === 'global' || typeof Object(scope).guild === 'string';
+  return scope === 'everywhere' || typeof Object(scope).guild === 'string';
 }
 
 function nonsense(what: string): PlatformError {

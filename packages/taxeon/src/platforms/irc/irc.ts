@@ -155,13 +155,13 @@ export function irc(options: IrcOptions): IrcPlatform {
       refusalsInPlace: settled.refusalsInPlace,
       eventIds: false,
       // As much as may be said at once, so that no message waits for the rest of itself.
-      longestReply: lineAt(settled.pace.messages),
-      longestAmongOthers: lineAt(Math.max(1, Math.min(mostLines, settled.pace.messages - 1))),
-      pace: paced(
-        Object.assign(settled.pace, {
-          weigh: (reply: Reply) => linesOf(reply, []).length + (link?.receiptLines() ?? 0),
-        }),
-      ),
+      longestReply: lineAt(settled.pace.uses),
+      longestAmongOthers: lineAt(Math.max(1, Math.min(mostLines, settled.pace.uses - 1))),
+      pace: paced(() => `${settled.pace.uses} in ${settled.pace.windowMs}ms`, {
+        of: 'connection',
+        refill: 'steady',
+        weigh: (reply) => linesOf(reply, []).length + (link?.receiptLines() ?? 0),
+      }),
     },
     directory: roster,
     guilds: () => channels.map(({ name }) => roster.guildOf(name)),

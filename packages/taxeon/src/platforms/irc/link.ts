@@ -135,10 +135,10 @@ export function createLink(
   /** What the server says when it puts the bot out is the only word on its limit that there is. */
   function slowDown(why: string): void {
     const isReset = reset.test(why) && steady.now() - saidAt < LATELY_MS;
-    if (!(flooding.test(why) || isReset) || settled.pace.per.ms >= SLOWEST_MS) return;
-    settled.pace.per = { ms: settled.pace.per.ms * 2 };
+    if (!(flooding.test(why) || isReset) || settled.pace.windowMs >= SLOWEST_MS) return;
+    settled.pace.windowMs *= 2;
     log.warn(
-      { host, why, lines: settled.pace.messages, perMs: settled.pace.per.ms },
+      { host, why, lines: settled.pace.uses, windowMs: settled.pace.windowMs },
       'The bot says less at once on IRC',
     );
   }

@@ -1,10 +1,10 @@
 /** What an IRC platform is told: the server, who the bot is there, where it goes and how it speaks. */
+import { type Allowance, parseAllowance } from '../../base/allowance.js';
 import { aFlag, aFunction, aNumber, anObject, anything, aText, checkFields, type Form } from '../../base/fields.js';
 import { type Clock, type Duration, durationMs, systemClock } from '../../base/time.js';
 import type { Log } from '../../contract/log.js';
 import { consoleLog, safeLog } from '../../observe/log.js';
 import { form } from '../option-form.js';
-import type { PaceOptions } from '../pace.js';
 import type { Pauses, WantedChannel } from './channels.js';
 import type { Identity, ModeMeaning } from './roster.js';
 
@@ -51,7 +51,7 @@ export interface IrcOptions {
   /** Whether headings are bold; they are by default. */
   readonly bold?: boolean;
   /** How many lines the server takes in how long; 5 at once and one every 2 s by default, as RFC 1459 says in 8.10. */
-  readonly pace?: { readonly lines: number; readonly per: Duration };
+  readonly pace?: Allowance;
   /** What people read when the bot leaves: `Back in a minute`. */
   readonly lastWords?: string;
   /** Pauses before connecting or joining again; from 1 s to 5 min by default. */
@@ -85,8 +85,8 @@ export interface Settled {
   readonly refusalsInPlace: boolean;
   readonly mostLines: number;
   readonly bold: boolean;
-  /** Slower once the server has closed the connection for it. */
-  readonly pace: Omit<PaceOptions, 'per'> & { per: { readonly ms: number } };
+  /** So many lines at once; the window grows when the server has closed the connection for it. */
+  readonly pace: { readonly uses: number; windowMs: number };
   readonly pauses: Pauses;
   readonly clock: Clock;
   readonly log: Log;
@@ -158,7 +158,7 @@ const fields: Readonly<Record<keyof IrcOptions, Form>> = {
   refusalsInPlace: aFlag,
   mostLines: atLeast(1),
   bold: aFlag,
-  pace: form("{ lines, per }, such as 5 and '10s'", (pace) => Object(pace).lines >= 1 && msOf(Object(pace).per) > 0),
+  pace: form("how many lines in how long, such as '5 in 10s'", (pace) => parseAllowance(pace) !== undefined),
   lastWords: form('a text in one line', (value) => typeof value === 'string' && /^[^\r\n\0]+$/.test(value)),
   pauses: form(
     "{ first, most }, such as '1s' and '5m'",
@@ -182,7 +182,7 @@ export function settledOptions(options: IrcOptions): Settled {
   const { host, nick, channels, tls = false, login, password, name = 'irc', bold = true, mostLines = 4 } = options;
   if (login?.by === 'certificate' && tls === false)
     throw new TypeError('irc: a certificate needs TLS; give `tls: true`');
-  const { pace = { lines: 5, per: '10s' }, pauses = { first: '1s', most: '5m' } } = options;
+  const { pauses = { first: '1s', most: '5m' } } = options;
   return {
     name,
     server: {
@@ -203,7 +203,7 @@ export function settledOptions(options: IrcOptions): Settled {
     refusalsInPlace: options.refusalsInPlace ?? true,
     mostLines,
     bold,
-    pace: { messages: pace.lines, per: { ms: msOf(pace.per) }, of: 'connection', refill: 'steady' },
+    pace: parseAllowance(options.pace) ?? { uses: 5, windowMs: 10_000 },
     pauses: { firstMs: msOf(pauses.first), mostMs: msOf(pauses.most) },
     clock: options.clock ?? systemClock,
     log: safeLog(options.log ?? consoleLog),

@@ -28,7 +28,7 @@ const LONGEST_MS = 5000;
  * @example
  * const tokens = { demo: ['look', 'register'] };
  * const endpoint = registrarEndpoint({ open: (token) => standInRegistrar({ guilds: ['oddmere'], tokens, token }) });
- * const response = await endpoint(new Request('http://localhost/global/commands')); // 401
+ * const response = await endpoint(new Request('http://localhost/scopes/everywhere/commands')); // 401
  */
 export function registrarEndpoint({
   open,
@@ -54,10 +54,10 @@ async function answer(request: Request, registrar: Registrar, pageSize: number):
     if (by === null || registrar.scopes === undefined) return problem(404, 'Scopes are not told');
     return Response.json({ scopes: await registrar.scopes(by) });
   }
-  const found = /\/(?:global|guilds\/([^/]+))\/commands(?:\/([^/]+))?$/.exec(pathname);
+  const found = /\/scopes\/(?:everywhere|guild:([^/]+))\/commands(?:\/([^/]+))?$/.exec(pathname);
   if (found === null) return problem(404, 'There is nothing of that name');
   const [, guild, id] = found;
-  const scope: RegistrationScope = guild === undefined ? 'global' : { guild: decodeURIComponent(guild) };
+  const scope: RegistrationScope = guild === undefined ? 'everywhere' : { guild: decodeURIComponent(guild) };
   if (id === undefined) {
     if (method === 'GET') return pageOf(await registrar.read(scope), searchParams.get('page'), pageSize);
     if (method !== 'POST') return notAllowed('GET, POST');

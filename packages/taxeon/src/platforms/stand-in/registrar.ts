@@ -1,4 +1,5 @@
 /** Where a simulated platform holds its slash commands: guilds at once, everywhere slowly, under rate limits. */
+import { type Allowance, givenAllowance } from '../../base/allowance.js';
 import { type Clock, type Duration, givenMs, systemClock } from '../../base/time.js';
 import { PlatformError } from '../../contract/platform.js';
 import {
@@ -11,7 +12,7 @@ import {
   scopeName,
 } from '../../contract/registrar.js';
 
-/** All that is held, as data that fits in a file. By scope: `global`, `guild oddmere`. */
+/** All that is held, as data that fits in a file. By scope: `everywhere`, `guild oddmere`. */
 export interface RegistrarState {
   /** Counts every change. */
   readonly changes: number;
@@ -32,10 +33,10 @@ export interface StandInRegistrarOptions {
   /** What is held; a place of its own in memory by default. */
   readonly state?: { read(): RegistrarState; write(state: RegistrarState): void };
   readonly limits?: RegistrarLimits;
-  /** How many changes it takes in how long. */
-  readonly rate?: { readonly changes: number; readonly per: Duration };
+  /** How many changes it takes in how long; `'8 in 10s'` by default. */
+  readonly rate?: Allowance;
   /** How long it takes until people see a change; 40 minutes everywhere, and none in a guild. */
-  readonly delay?: { readonly global: Duration; readonly guild: Duration };
+  readonly delay?: { readonly everywhere: Duration; readonly guild: Duration };
   /** Whether it tells in which scopes something is registered; yes by default. */
   readonly marks?: boolean;
 }
@@ -50,8 +51,8 @@ const LIMITS: RegistrarLimits = {
   commandsPerGroup: 18,
   groupLevels: 3,
 };
-const DELAY = { global: '40m', guild: { ms: 0 } } as const;
-const RATE = { changes: 6, per: '5s' } as const;
+const DELAY = { everywhere: '40m', guild: { ms: 0 } } as const;
+const RATE = '8 in 10s';
 
 /**
  * Makes a simulated place where commands are registered.
@@ -62,9 +63,9 @@ const RATE = { changes: 6, per: '5s' } as const;
 export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
   const { guilds, tokens, token, clock = systemClock, limits = LIMITS, rate = RATE } = options;
   const { delay = DELAY, marks = true } = options;
-  const perMs = givenMs(rate.per, 'standInRegistrar, rate.per');
+  const { uses, windowMs } = givenAllowance(rate, 'standInRegistrar, rate');
   const delayMs = {
-    global: givenMs(delay.global, 'standInRegistrar, delay.global'),
+    everywhere: givenMs(delay.everywhere, 'standInRegistrar, delay.everywhere'),
     guild: givenMs(delay.guild, 'standInRegistrar, delay.guild'),
   };
   const state = options.state ?? inMemory();
@@ -81,18 +82,16 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
   }
 
   function mustBe(scope: RegistrationScope): void {
-    if (scope === 'global' || guilds.includes(scope.guild)) return;
+    if (scope === 'everywhere' || guilds.includes(scope.guild)) return;
     throw new PlatformError('platform.gone', `There is no guild "${scope.guild}", or the bot is not in it`);
   }
 
   function takeTurn(): void {
     const now = clock.now();
-    while (changedAt.length > 0 && (changedAt[0] as number) <= now - perMs) changedAt.shift();
-    if (changedAt.length >= rate.changes) {
-      const retryAfterMs = (changedAt[0] as number) + perMs - now;
-      throw new PlatformError('platform.slowed', `No more than ${rate.changes} changes in ${perMs} ms`, {
-        retryAfterMs,
-      });
+    while (changedAt.length > 0 && (changedAt[0] as number) <= now - windowMs) changedAt.shift();
+    if (changedAt.length >= uses) {
+      const retryAfterMs = (changedAt[0] as number) + windowMs - now;
+      throw new PlatformError('platform.slowed', `No more changes than ${rate}`, { retryAfterMs });
     }
     changedAt.push(now);
   }
@@ -108,7 +107,7 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
   }
 
   function made(scope: RegistrationScope, id: string, form: RegisteredForm, by: string): HeldCommand {
-    const visibleAt = clock.now() + (scope === 'global' ? delayMs.global : delayMs.guild);
+    const visibleAt = clock.now() + (scope === 'everywhere' ? delayMs.everywhere : delayMs.guild);
     return { id, version: `v${state.read().changes + 1}`, by, form, visibleAt };
   }
 
@@ -116,7 +115,7 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
   function current(scope: RegistrationScope, seen: HeldCommand): HeldCommand {
     const found = heldIn(scope).find(({ id }) => id === seen.id);
     if (found?.version === seen.version) return found;
-    throw new Conflict(`${seen.form.name} in ${scopeName(scope)} was changed meanwhile`);
+    throw new Conflict(`${scopeName(scope)}: ${seen.form.name} was changed meanwhile`);
   }
 
   async function call<T>(authorisation: 'look' | 'register', scope: RegistrationScope, act: () => T): Promise<T> {
@@ -131,11 +130,11 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
     limits,
     delayMs,
     read: (scope) => call('look', scope, () => heldIn(scope)),
-    ...(marks ? { scopes: (by: string) => call('look', 'global', () => scopesOf(state.read(), by)) } : {}),
+    ...(marks ? { scopes: (by: string) => call('look', 'everywhere', () => scopesOf(state.read(), by)) } : {}),
     create: (scope, form, by) =>
       call('register', scope, () => {
         if (heldIn(scope).some((held) => held.form.name === form.name)) {
-          throw new Conflict(`${scopeName(scope)} holds a command ${form.name} already`);
+          throw new Conflict(`${scopeName(scope)}: there is a command ${form.name} already`);
         }
         write(scope, (held) => [...held, made(scope, `c${state.read().changes + 1}`, form, by)]);
       }),
@@ -155,7 +154,7 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
 function scopesOf({ held }: RegistrarState, by: string): RegistrationScope[] {
   return Object.entries(held)
     .filter(([, all]) => all.some((one) => one.by === by))
-    .map(([name]) => (name === 'global' ? name : { guild: name.slice('guild '.length) }));
+    .map(([name]) => (name === 'everywhere' ? name : { guild: name.slice('guild '.length) }));
 }
 
 function inMemory(): { read(): RegistrarState; write(state: RegistrarState): void } {

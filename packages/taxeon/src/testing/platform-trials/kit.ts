@@ -151,7 +151,7 @@ export async function serving(
   { platform }: PlatformProbe,
   trial: (served: Served) => Promise<string | undefined | void>,
 ): Promise<string | undefined> {
-  const { replyDeadlineMs = 0, longestReply = 2000 } = platform.capabilities;
+  const { replyDeadlineMs = 0, longestReply = 1800 } = platform.capabilities;
   const commands = commandsFor(replyDeadlineMs + 200, wordsOf(Math.min(longestReply * 2, 4000)));
   const log = { error: () => undefined, warn: () => undefined };
   const layer = createCommandLayer({ commands, prefixes: ['!'], log });

@@ -11,8 +11,12 @@ import {
   use,
 } from './kit.js';
 
-/** What would be markup, a ping, or another line somewhere. */
-const HOSTILE = '*a* _b_ `c` <b>d</b> &amp; [e](f) ||g|| ~h~ @everyone %s $x {y} \\z';
+const SIGNS = '*_`~|^=+@#&%$!<>[](){}\\/';
+
+/** What would be markup, a ping, or another line somewhere: each sign in front, around, doubled and in a row with the next. */
+const HOSTILE = [...SIGNS]
+  .map((sign, at) => `${sign}all ${sign}a${sign} ${sign}${sign}b${SIGNS[at + 1] ?? ''}c`)
+  .join(' ');
 
 export const replyTrials: readonly PlatformTrial[] = [
   {

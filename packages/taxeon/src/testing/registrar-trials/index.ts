@@ -33,11 +33,11 @@ export const registrarTrials: readonly RegistrarTrial[] = [
   trial('has a name that can begin a key, and says how long people wait', async ({ registrar }) => {
     const { name, delayMs } = registrar;
     if (typeof name !== 'string' || !/^[^/\s]+$/.test(name)) throw new Error(`“${name}” cannot begin a key`);
-    for (const [where, ms] of Object.entries({ global: delayMs.global, guild: delayMs.guild }))
+    for (const [where, ms] of Object.entries({ everywhere: delayMs.everywhere, guild: delayMs.guild }))
       if (!(Number.isFinite(ms) && ms >= 0)) throw new Error(`the delay ${where} is ${ms}`);
   }),
   trial('holds nothing that nobody registered', async ({ registrar, guild }) => {
-    expectSame(await registrar.read('global'), [], 'what is held everywhere');
+    expectSame(await registrar.read('everywhere'), [], 'what is held everywhere');
     expectSame(await registrar.read({ guild }), [], 'what is held in the guild');
   }),
   trial('holds a command with every field as it was registered', async ({ registrar, guild }) => {
@@ -50,13 +50,13 @@ export const registrarTrials: readonly RegistrarTrial[] = [
     }
   }),
   trial('keeps what is everywhere apart from what is in a guild', async ({ registrar, guild }) => {
-    await registrar.create('global', formOf('lamp'), me);
+    await registrar.create('everywhere', formOf('lamp'), me);
     await registrar.create({ guild }, formOf('shelf'), me);
     await registrar.create({ guild }, formOf('lamp', 'Another'), me);
-    expectSame(await namesIn(registrar, 'global'), 'lamp', 'what is held everywhere');
+    expectSame(await namesIn(registrar, 'everywhere'), 'lamp', 'what is held everywhere');
     expectSame(await namesIn(registrar, { guild }), 'lamp, shelf', 'what is held in the guild');
     await registrar.remove({ guild }, await heldAs(registrar, { guild }, 'lamp'));
-    expectSame(await namesIn(registrar, 'global'), 'lamp', 'what is held everywhere');
+    expectSame(await namesIn(registrar, 'everywhere'), 'lamp', 'what is held everywhere');
   }),
   trial('says who registered what', async ({ registrar, guild }) => {
     await registrar.create({ guild }, formOf('lamp'), me);
@@ -158,8 +158,8 @@ export const registrarTrials: readonly RegistrarTrial[] = [
     expectSame(await told(me), '', 'the scopes before');
     await registrar.create({ guild }, formOf('lamp'), me);
     expectSame(await told(me), `guild ${guild}`, 'the scopes with one command');
-    await registrar.create('global', formOf('shelf'), me);
-    expectSame(await told(me), ['global', `guild ${guild}`].join(', '), 'the scopes with two');
+    await registrar.create('everywhere', formOf('shelf'), me);
+    expectSame(await told(me), ['everywhere', `guild ${guild}`].join(', '), 'the scopes with two');
     expectSame(await told('somebody else'), '', 'the scopes of somebody else');
     return undefined;
   }),

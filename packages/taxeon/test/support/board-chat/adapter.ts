@@ -107,10 +107,10 @@ export function boardChat(url: string): Platform {
       ...emptyDirectory,
       bot: () => me && userOf(me),
       self: () => me && memberOf(me),
-      mention: ({ id }) => `<@${id}>`,
-      mentioned: (text, what) => (what === 'person' ? /^<@(\w+)>$/.exec(text)?.[1] : undefined),
+      mention: ({ id }) => `[p:${id}]`,
+      mentioned: (text, what) => (what === 'person' ? /^\[p:(\w+)\]$/.exec(text)?.[1] : undefined),
       addressed(text) {
-        const mention = `<@${me?.id}> `;
+        const mention = `[p:${me?.id}] `;
         return text.startsWith(mention) ? mention.length : -1;
       },
       member: async (of, id) => {
