@@ -30,6 +30,7 @@ const guide = pages().map((path) => ({ page: pageOf(path), ...rendered(read(path
 const all = [...guide.map((one) => ({ ...one, found: one.sections })), ...referencePages(data)];
 for (const content of all) writeFileSync(`${made}${content.page}`, framed(content));
 for (const name of ['page.css', 'page.js']) cpSync(here(`./src/${name}`), `${made}${name}`);
+cpSync(new URL('docs/mark.svg', root), `${made}mark.svg`);
 
 await build({
   root: made,
@@ -48,7 +49,10 @@ const search = new MiniSearch({ fields: ['heading', 'title', 'words'], storeFiel
 search.addAll(
   all
     .flatMap(({ page, title, found }) =>
-      found.map(({ heading, slug, words }) => ({ heading, title, page: `${page}#${slug}`, words: words.join(' ') })),
+      found
+        // Every page ends in it: as a result it says nothing.
+        .filter(({ heading }) => heading !== 'Try it')
+        .map(({ heading, slug, words }) => ({ heading, title, page: `${page}#${slug}`, words: words.join(' ') })),
     )
     .map((one, id) => ({ id, ...one })),
 );

@@ -55,7 +55,7 @@ export function rendered(text, path) {
   };
   rules.image = (tokens, index) => {
     const source = tokens[index].attrGet('src') ?? '';
-    return `<img src="${escaped(source.replace(/^(docs\/)?screenshots\//, 'screenshots/'))}" alt="${escaped(tokens[index].content)}" loading="lazy">`;
+    return `<img src="${escaped(source.replace(/^docs\/(?=screenshots\/|mark\.svg)/, ''))}" alt="${escaped(tokens[index].content)}" loading="lazy">`;
   };
   rules.link_open = (tokens, index, options, _, self) => {
     const link = tokens[index].attrGet('href') ?? '';

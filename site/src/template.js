@@ -20,14 +20,14 @@ export function framed({ title, html, page, sections = [] }) {
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <meta name="color-scheme" content="light dark">
 <title>${escaped(title === 'Taxeon' ? 'Taxeon' : `${title} – Taxeon`)}</title>
-<link rel="icon" href="data:,">
+<link rel="icon" type="image/svg+xml" href="/mark.svg">
 <link rel="stylesheet" href="/page.css">
 <script type="module" src="/page.js"></script>
 </head>
 <body>
 <a class="skip" href="#content">To the text</a>
 <header>
-<a class="name" href="index.html">Taxeon</a>
+<a class="name" href="index.html"><img src="/mark.svg" alt="" width="26" height="26">Taxeon</a>
 <search class="search">
 <input type="search" aria-label="Search" placeholder="Search the guide and the reference" autocomplete="off" aria-controls="found">
 <ol id="found" hidden></ol>

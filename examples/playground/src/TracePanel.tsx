@@ -1,4 +1,4 @@
-/** What the layer did with the chosen line: the tokens, the stages, the arguments, the outcome. */
+/** What the layer did with the chosen line: the tokens, the stages, the outcome. */
 import type { Outcome, ReadToken, TracedStage } from 'taxeon';
 import { type SaidItem, shortened, type Workshop } from './workshop.js';
 
@@ -22,8 +22,6 @@ export function TracePanel({ workshop }: { readonly workshop: Workshop }) {
           <Stage key={stage.name} stage={stage} />
         ))}
       </ol>
-      <h2>The arguments</h2>
-      <Args outcome={outcome} />
       <h2>The outcome</h2>
       <pre tabIndex={0} role="region" aria-label="The outcome as JSON">
         {outcomeText(outcome)}
@@ -79,22 +77,6 @@ function Stage({ stage: { name, verdict, reason, tookMs } }: { readonly stage: T
       <span>{verdict === 'skipped' ? 'not reached' : shortened(reason) || 'passed'}</span>
       <small>{verdict === 'skipped' ? '' : `${tookMs.toFixed(1)} ms`}</small>
     </li>
-  );
-}
-
-function Args({ outcome }: { readonly outcome: Outcome }) {
-  const args = outcome.status === 'ignored' ? undefined : outcome.args;
-  const entries = Object.entries(args ?? {});
-  if (entries.length === 0) return <p className="empty">None reached the handler.</p>;
-  return (
-    <dl className="args">
-      {entries.map(([name, value]) => (
-        <div key={name}>
-          <dt>{name}</dt>
-          <dd>{shortened(JSON.stringify(plain(value)) ?? 'nothing')}</dd>
-        </div>
-      ))}
-    </dl>
   );
 }
 

@@ -54,7 +54,7 @@ describe.skipIf(isMissing('chromium'))('a page in place of a chat', () => {
       await use(page, 'Pim', '/borrow', { text: 'spade 2d for the fence' });
       const refusal = said(page, 'You need the permission borrow');
       await refusal.waitFor();
-      expect(await refusal.textContent()).toContain('only Pim sees this');
+      expect(await refusal.textContent()).toContain('for Pim alone');
       await page.getByRole('combobox', { name: /^Who/ }).selectOption({ label: 'Wren' });
       expect(await refusal.isVisible()).toBe(false);
       await page.getByRole('combobox', { name: /^Filled/ }).selectOption('options');

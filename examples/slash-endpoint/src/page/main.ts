@@ -79,7 +79,7 @@ function say(
 ): void {
   const { only, note = '', tone = 'plain' } = more;
   const name = people.find(({ id }) => id === only)?.name;
-  const notes = [...(name === undefined ? [] : [`only ${name} sees this`]), ...(note === '' ? [] : [note])];
+  const notes = [...(name === undefined ? [] : [`for ${name} alone`]), ...(note === '' ? [] : [note])];
   const node = element(
     'li',
     { class: `${only === undefined ? 'open' : 'private'} ${tone}` },
