@@ -15,9 +15,9 @@ const members: ReadonlyMap<string, Member> = new Map([steward, borrower, bot].ma
 
 export const CALLERS = 10_000;
 
-/** Ids of 20 characters. */
+/** Ids of 20 characters, each in one piece as a system's are: a joined one would be a rope. */
 export function idsOf(count: number, from = 0): string[] {
-  return Array.from({ length: count }, (_, index) => `person-${1_000_000_000_000 + (from + index) * 7}`);
+  return Array.from({ length: count }, (_, index) => (36n ** 19n + BigInt(from + index) * 7n).toString(36));
 }
 
 /** Who call in turn. */

@@ -105,14 +105,14 @@ describe('a wrong declaration fails when the catalogue is built, naming command,
         args: { t: arg.text() },
         requires: ({ caller }: never) => [(caller as { outranks(n: string): unknown }).outranks('t')],
       },
-      'requires: asks that caller outranks t, but “t” is no argument that holds a member',
+      'requires: asks that caller outranks “t”, but “t” is no argument that holds a member',
     ],
     ...(
       [
         [
           'nobody’s argument, deep down',
           (b: RequirementBuilder<never>) => [b.not(b.anyOf(b.caller.can('x'), b.target('toString').isBot()))],
-          'toString is a bot, but “toString” is no',
+          '“toString” is a bot, but “toString” is no',
         ],
         [
           'anyOf of nothing',
