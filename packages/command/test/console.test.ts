@@ -48,6 +48,12 @@ describe('the console', () => {
       expect(said).toContain(expected);
   });
 
+  test('tells once that a command lacks its prefix', async () => {
+    const { out } = await conversed(['good morning', 'shelf hand', 'shelf power', '--surface console', 'shelf hand']);
+    expect(out.match(/chat here; commands begin with .*/g)).toEqual(['chat here; commands begin with !)']);
+    expect(out.indexOf('shelf hand')).toBeLessThan(out.indexOf('commands begin with'));
+  });
+
   test('answers the bot’s questions, and tells what it says while time passes', async () => {
     const { out } = await conversed(['--as wren', '!return', 'never mind', '!return', '--wait 2m']);
     expect(out).toContain('…  Mallet   I still need “tool”');

@@ -39,6 +39,19 @@ test('tells all commands by section, or those that a role or a person may run, w
   expect(lending?.commands[0]?.usage).toBe('?borrow <tool> [keep] [note…]');
 });
 
+test('writes a prefix that is a word, too', async () => {
+  const { taxeon } = folderOf({
+    'taxeon.config.mjs': `import { command, createCommandLayer } from 'taxeon';
+      import { standIn } from 'taxeon/stand-in';
+      import data from ${JSON.stringify(demo['taxeon.config.mjs'].split('"')[1])};
+      export default { ...data, open: async (given) => ({
+        platform: (await data.open(given)).platform,
+        layer: createCommandLayer({ ...given, prefixes: ['mallet', '!'], commands: [command({ name: 'lamp', description: 'Light it', run: () => 'On.' })] }),
+      }) };`,
+  });
+  expect((await taxeon('reference')).out).toContain('mallet lamp');
+});
+
 test('speaks the languages of the bot, and refuses others', async () => {
   const { status, out } = await folderOf(demo).taxeon('reference', '--language', 'ja');
   expect(status).toBe(0);

@@ -167,7 +167,7 @@ describe('a wrong declaration fails when the catalogue is built, naming command,
     ],
     [
       'a cooldown for nobody',
-      { ...base, name: 'a', cooldowns: { moon: '5s' } },
+      { ...base, name: 'a', cooldowns: { moon: '20s' } },
       'cooldowns.moon: counts by nothing known',
     ],
   ];
@@ -238,12 +238,12 @@ describe('what is not read is told, and never left out in silence', () => {
   const fields: [string, object, string][] = [
     ['require:', one({ require: () => [] }), 'a, require: there is no such field; write requires'],
     ['needed:', one({ needed: [] }), 'a, needed: there is no such field; leave it out'],
-    ['cooldown:', one({ cooldown: { user: '5s' } }), 'a, cooldown: there is no such field; write cooldowns'],
+    ['cooldown:', one({ cooldown: { user: '20s' } }), 'a, cooldown: there is no such field; write cooldowns'],
     ['requires that is a list', one({ requires: [] }), 'a, requires: is a list; give a function'],
-    ['cooldowns that are a text', one({ cooldowns: '5s' }), 'a, cooldowns: is "5s"; give an object'],
+    ['cooldowns that are a text', one({ cooldowns: '20s' }), 'a, cooldowns: is "20s"; give an object'],
     [
       'an option of a cooldown',
-      one({ cooldowns: { user: { allow: '5s', exemt: () => [] } } }),
+      one({ cooldowns: { user: { allow: '20s', exemt: () => [] } } }),
       'user.exemt: there is no such field; write exempt',
     ],
     ['aliases that are a text', one({ aliases: 'take' }), 'a, aliases: is "take"; give a list of texts'],

@@ -111,6 +111,12 @@ test('two platforms of one name are not served by one layer, and the one that is
   await one.serve(layer);
 });
 
+test('no set of guilds has the name of all of them', () => {
+  expect(() => createCommandLayer({ commands: [lamp], scopes: { everywhere: ['irc/#oddmere'] } })).toThrow(
+    /scopes: everywhere is taken; name the set otherwise/,
+  );
+});
+
 describe('a key', () => {
   test.each(['odalys', '/odalys', 'irc/', '', 7, null])(
     'that is none, %j, is a problem wherever it is configured',

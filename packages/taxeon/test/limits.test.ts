@@ -853,10 +853,10 @@ test('limits that are declared wrong are told with the rest', () => {
     command({
       ...described,
       name: 'a',
-      cooldowns: { user: { allow: '5' as never }, moon: '5s', own: { allow: '5s', key: () => 'k', cost: 0 } },
+      cooldowns: { user: { allow: '5' as never }, moon: '20s', own: { allow: '20s', key: () => 'k', cost: 0 } },
     }),
     command({ ...described, name: 'b', running: { guild: 0, moon: 2 } as never }),
-    command({ ...described, name: 'c', cooldowns: { user: { allow: '5s', shared: 's' } } }),
+    command({ ...described, name: 'c', cooldowns: { user: { allow: '20s', shared: 's' } } }),
     command({ ...described, name: 'd', cooldowns: { user: { allow: '6s', shared: 's' } } }),
     command({
       ...described,
@@ -868,6 +868,6 @@ test('limits that are declared wrong are told with the rest', () => {
     /lease.*\n.*damping/,
   );
   expect(() => createCommandLayer({ commands: wrong })).toThrow(
-    /a, cooldowns\.user: "5" does not read.*\n.*a, cooldowns\.moon: counts by nothing.*\n.*a, cooldowns\.own: costs 0.*\n.*b, running\.guild: allows 0.*\n.*b, running\.moon: counts by nothing.*\n.*e, cooldowns\.user: exempts by a condition.*\n.*d, cooldowns\.user: shares "s" but allows 6s, where c allows 5s/,
+    /a, cooldowns\.user: "5" does not read.*\n.*a, cooldowns\.moon: counts by nothing.*\n.*a, cooldowns\.own: costs 0.*\n.*b, running\.guild: allows 0.*\n.*b, running\.moon: counts by nothing.*\n.*e, cooldowns\.user: exempts by a condition.*\n.*d, cooldowns\.user: shares "s" but allows 6s, where c allows 20s/,
   );
 });

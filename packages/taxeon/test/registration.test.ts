@@ -22,6 +22,7 @@ import {
   type RegistrationScope,
   type RegistrationStep,
   register,
+  scopesNamed,
 } from 'taxeon';
 import { emptyRegistrar, type RegistrarState, type StandInRegistrarOptions, standInRegistrar } from 'taxeon/stand-in';
 import { type Fault, injectFaults, runUntil, virtualClock } from 'taxeon/testing';
@@ -88,7 +89,7 @@ describe('the manifest', () => {
   test('is the same bytes in whichever order the commands are given, and whatever their handlers do', () => {
     const commands = (run: () => string) => [
       one('b', { run, args: { z: arg.integer(), a: arg.text({ optional: true }) } }),
-      one('a', { cooldowns: { user: '5s' } }),
+      one('a', { cooldowns: { user: '20s' } }),
       group({ name: 'g', description: 'G', commands: [one('y'), one('x')] }),
     ];
     const text = (all: readonly CommandOrGroup[]) => JSON.stringify(manifestFrom(all));
@@ -184,6 +185,15 @@ describe('a scope', () => {
     expect(codeOf((await scene.invokes('ines', 'act')).outcome)).toBe('command.unavailable');
     expect(codeOf((await scene.console('act')).outcome)).toBe('completed');
     expect(codeOf(await outcomeOf('ines', '!everywhere', 'direct'))).toBe('completed');
+  });
+
+  test('is named by itself, by a set, by a guild’s key, or by its id', () => {
+    const layer = createCommandLayer({ commands: [], scopes: { staging: ['stand-in/workbench', 'irc/#oddmere'] } });
+    const named = (name: string) => scopesNamed(layer, name, 'stand-in');
+    expect(named('everywhere')).toEqual(['everywhere']);
+    expect(named('staging')).toEqual([{ guild: 'workbench' }]);
+    expect(named('oddmere')).toEqual([{ guild: 'oddmere' }]);
+    expect(named('stand-in/everywhere')).toEqual([{ guild: 'everywhere' }]);
   });
 
   test('is a group’s, where its commands do not say', () => {

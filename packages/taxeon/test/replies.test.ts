@@ -55,7 +55,7 @@ function notingPlatform(options: {
   };
   const all: Platform = {
     name: 'noting',
-    capabilities: { privateReplies: 'slash', eventIds: true, replyDeadlineMs: 3000, ...options.capabilities },
+    capabilities: { privateReplies: 'slash', eventIds: true, replyDeadlineMs: 4000, ...options.capabilities },
     directory: nobodyKnown,
     async deliver(reply, _, key) {
       keys.push(key);
@@ -295,7 +295,7 @@ describe('a slow handler', () => {
     });
     expect(noted).toEqual([
       'deliver: □□□□□□□□□□ 0 % / Shelf 0',
-      'edit: ■■■□□□□□□□ 30 % / Shelf 3 (over 1)',
+      'edit: ■■□□□□□□□□ 20 % / Shelf 2 (over 1)',
       'edit: ■■■■■□□□□□ 50 % / Shelf 5 (over 1)',
       'edit: ■■■■■■■■□□ 80 % / Shelf 8 (over 1)',
       'edit: ■■■■■■■■■□ 9/10 / One is missing. (over 1)',

@@ -33,6 +33,45 @@ describe('an input passes the stages in order', () => {
     expect(await layer.handle(again, platform)).toMatchObject({ status: 'completed', trace: undefined });
   });
 
+  test.each([
+    ['duration', arg.duration(), '90d', '90 days'],
+    ['duration', arg.duration(), '1d2h3m', '1d2h3m'],
+    ['datetime', arg.datetime(), 'today 17:00', 'today 17:00'],
+    ['datetime', arg.datetime(), 'in 20 hours', 'tomorrow 9:00'],
+    ['datetime', arg.datetime(), 'friday 9:05', 'Friday 9:05'],
+    ['datetime', arg.datetime(), '2026-12-24 18:00', '2026-12-24 18:00'],
+    ['datetime', arg.datetime(), '2026-05-08 18:00', '2026-05-08 18:00'],
+    ['datetime', arg.datetime(), '2026-05-12T09:00:30Z', '2026-05-12T09:00:30.000Z'],
+    ['choice', arg.choice({ plane: 7, saw: 8 }), 'saw', 'saw'],
+    ['boolean', arg.boolean(), 'on', 'yes'],
+    ['money', arg.money({ currency: 'GBP' }), '£3.50', '3.50'],
+    ['list', arg.list(arg.duration()), '1d 2d', '1 day and 2 days'],
+    ['what a mapping makes of it', arg.duration().map((ms) => ms / 1000), '2m', '120'],
+    ['what a mapping makes of each', arg.list(arg.duration().map((ms) => ms / 1000)), '1m 2m', '60 and 120'],
+    ['text', arg.tail(), 'for the orchard', '"for the orchard"'],
+    ['member', arg.member(), 'wren', 'Wren'],
+  ])('a trace shows a value as one would type it: %s', async (_, value, typed, shown) => {
+    const act = command({ ...described, name: 'act', args: { value }, run: () => 'Done.' });
+    const scene = await sceneOf([act], { timeZone: 'UTC' });
+    const input = scene.platform.typed({ person: 'ines', place: 'oddmere', text: `!act ${typed}` });
+    const { stages } = await explain(scene.layer, input, scene.platform);
+    expect(stages.find(({ name }) => name === 'read')?.reason).toBe(`value = ${shown}`);
+  });
+
+  test.each([
+    ['borrow drill', '!borrow drill'],
+    ['  take drill', '!take drill'],
+    ['overdue list', '!overdue list'],
+    ['borrowed the drill', null],
+    ['!borrow drill', null],
+    ['! borrow drill', null],
+    ['', null],
+  ])('explaining %j tells the command that was meant', async (text, meant) => {
+    const { layer, platform } = await oddmere();
+    const input = platform.typed({ person: 'ines', place: 'oddmere', text });
+    expect((await explain(layer, input, platform)).meant).toBe(meant);
+  });
+
   const stops: [string, string, string, string][] = [
     ['resolve', 'ines', '!anvil', 'command.unknown'],
     ['access', 'tobias', '!induct', 'permission.caller'],

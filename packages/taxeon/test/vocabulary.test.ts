@@ -42,7 +42,7 @@ describe('a vocabulary', () => {
     // @ts-expect-error no such permission, of the bot
     command({ ...described, name: 'a', requires: ({ bot: own }) => [own.can('fien')] });
     const user = {
-      allow: '5s',
+      allow: '20s',
       // @ts-expect-error no such permission, in an exemption
       exempt: ({ caller }) => [caller.can('fien')],
     } satisfies Limit;

@@ -11,7 +11,7 @@ export const japaneseMessages: IcuMessages = {
   'command.unavailable':
     '{because, select, off {「{command}」はここでは無効になっています。} scope {「{command}」はここでは使えません。} other {「{command}」は{surface, select, text {テキスト} slash {スラッシュ} console {コンソール} other {この方法}}では使えません。}}',
   'place.wrong':
-    '{allowed, select, guild {「{command}」はサーバーのチャンネルでのみ使えます。{atConsole, select, true {どのチャンネルかを指定してください。} other {}}} other {「{command}」はダイレクトメッセージでのみ使えます。}}',
+    '{allowed, select, guild {「{command}」はチャンネルでのみ使えます。{atConsole, select, true {どのチャンネルかを指定してください。} other {ダイレクトメッセージでは使えません。}}} other {「{command}」はダイレクトメッセージでのみ使えます。}}',
   'permission.caller': '{denied, select, true {ここではそれを行えません。} other {{missing}}}',
   'permission.bot': 'それを行うには、私にここで権限{name}が必要です。管理者に頼んでください。',
   'permission.rank':
@@ -22,7 +22,7 @@ export const japaneseMessages: IcuMessages = {
   'argument.missing': '「{argument}」がありません。{expected}を入力してください。',
   'argument.invalid': `「{argument}」には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} unit {単位がありません（例：3h）} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} size {大きすぎます} other {多すぎます}}}}。${didYouMean}`,
   'argument.ambiguous': '「{argument}」：「{read}」は{matches}のどれでしょうか。',
-  'argument.absent-member': '「{argument}」：「{read}」は知っていますが、このサーバーにはいません。',
+  'argument.absent-member': '「{argument}」：「{read}」は知っていますが、ここにはいません。',
   'argument.extra':
     '{because, select, twice {「{read}」が二度書かれています。一度で十分です。} other {「{read}」をどう扱えばよいか分かりません。{argument, select, none {} other {「{argument}」には{expected}を入力してください。}}}}',
   'argument.unknown': `このコマンドに「{name}」はありません。${didYouMean}`,
@@ -120,9 +120,9 @@ export const japaneseMessages: IcuMessages = {
   'help.aliases': '別名：{names}',
   'help.needs': '必要なもの：{needed}',
   'help.limit':
-    '制限：{counts, select, user {一人につき} userHere {サーバーの一人につき} channel {チャンネルごとに} guild {サーバー全体で} everyone {全員合わせて} other {{counts}ごとに}}{window}に{uses}回まで',
+    '制限：{counts, select, user {一人につき} userHere {ここの一人につき} channel {チャンネルごとに} guild {ここの全員合わせて} everyone {全員合わせて} other {{counts}ごとに}}{window}に{uses}回まで',
   'help.running':
-    '制限：{counts, select, user {一人につき} userHere {サーバーの一人につき} channel {チャンネルごとに} guild {サーバー全体で} everyone {全員合わせて} other {{counts}ごとに}}同時に{uses}件まで',
+    '制限：{counts, select, user {一人につき} userHere {ここの一人につき} channel {チャンネルごとに} guild {ここの全員合わせて} everyone {全員合わせて} other {{counts}ごとに}}同時に{uses}件まで',
   'help.page': '{page}／{pages}ページ。次：{next}',
   'help.nothing-found': `「{name}」というコマンドはありません。${didYouMean}`,
   'help.nothing-to-run': 'ここで実行できるものはありません。',
@@ -169,9 +169,9 @@ export const japaneseMessages: IcuMessages = {
     '{count, select, exact {{max}個} upTo {{max}個以下} other {{min}個から{max}個}}の値（それぞれ{each}）',
   'expected.boolean': 'yes（はい）またはno（いいえ）',
   'expected.emoji': '絵文字一つ',
-  'expected.member': 'このサーバーの人（メンションまたは名前）',
-  'expected.mention': 'このサーバーの人（メンション）',
+  'expected.member': 'ここにいる人（メンションまたは名前）',
+  'expected.mention': 'ここにいる人（メンション）',
   'expected.user': '人（メンションまたは名前）',
-  'expected.role': 'このサーバーのロール（メンションまたは名前）',
-  'expected.channel': 'このサーバーのチャンネル（メンションまたは名前）',
+  'expected.role': 'ここのロール（メンションまたは名前）',
+  'expected.channel': 'ここのチャンネル（メンションまたは名前）',
 };

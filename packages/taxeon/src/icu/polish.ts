@@ -12,7 +12,7 @@ export const polishMessages: IcuMessages = {
   'command.unavailable':
     '{because, select, off {Polecenie „{command}” jest tu wyłączone.} scope {Polecenie „{command}” nie jest tu dostępne.} other {Polecenie „{command}” nie jest dostępne {surface, select, text {jako wiadomość} slash {z ukośnikiem} console {w konsoli} other {w ten sposób}}.}}',
   'place.wrong':
-    '{allowed, select, guild {Polecenie „{command}” działa tylko na kanale serwera.{atConsole, select, true { Proszę powiedzieć, na którym.} other {}}} other {Polecenie „{command}” działa tylko w wiadomości prywatnej.}}',
+    '{allowed, select, guild {Polecenie „{command}” działa tylko na kanale{atConsole, select, true {. Proszę powiedzieć, na którym.} other {, nie w wiadomości prywatnej.}}} other {Polecenie „{command}” działa tylko w wiadomości prywatnej.}}',
   'permission.caller': '{denied, select, true {Nie masz tu na to pozwolenia.} other {{missing}}}',
   'permission.bot': 'Potrzebuję tu uprawnienia {name}, żeby to zrobić. Proszę zwrócić się do administratora.',
   'permission.rank':
@@ -23,7 +23,7 @@ export const polishMessages: IcuMessages = {
   'argument.missing': 'Brakuje „{argument}”. Oczekiwano: {expected}.',
   'argument.invalid': `„{argument}” przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} unit {nie ma jednostki, jak w 3h} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} size {za duże} other {za dużo}}}}.${didYouMean}`,
   'argument.ambiguous': '„{argument}”: „{read}” może oznaczać {matches}. Które z nich?',
-  'argument.absent-member': '„{argument}”: znam „{read}”, ale tej osoby nie ma na tym serwerze.',
+  'argument.absent-member': '„{argument}”: znam „{read}”, ale tej osoby tu nie ma.',
   'argument.extra':
     '{because, select, twice {„{read}” stoi dwa razy; wystarczy raz.} other {Nie wiem, co zrobić z „{read}”{argument, select, none {} other {: „{argument}” przyjmuje: {expected}}}.}}',
   'argument.unknown': `W tym poleceniu nie ma „{name}”.${didYouMean}`,
@@ -120,9 +120,9 @@ export const polishMessages: IcuMessages = {
   'help.aliases': 'Także: {names}',
   'help.needs': 'Wymagane: {needed}',
   'help.limit':
-    'Limit: {uses, plural, one {# raz} few {# razy} many {# razy} other {# razu}} w czasie: {window}, {counts, select, user {dla każdej osoby} userHere {dla każdej osoby na serwerze} channel {na każdym kanale} guild {dla całego serwera} everyone {dla wszystkich razem} other {według: {counts}}}',
+    'Limit: {uses, plural, one {# raz} few {# razy} many {# razy} other {# razu}} w czasie: {window}, {counts, select, user {dla każdej osoby} userHere {dla każdej osoby tutaj} channel {na każdym kanale} guild {dla wszystkich tutaj razem} everyone {dla wszystkich razem} other {według: {counts}}}',
   'help.running':
-    'Limit: {uses} naraz, {counts, select, user {dla każdej osoby} userHere {dla każdej osoby na serwerze} channel {na każdym kanale} guild {dla całego serwera} everyone {dla wszystkich razem} other {według: {counts}}}',
+    'Limit: {uses} naraz, {counts, select, user {dla każdej osoby} userHere {dla każdej osoby tutaj} channel {na każdym kanale} guild {dla wszystkich tutaj razem} everyone {dla wszystkich razem} other {według: {counts}}}',
   'help.page': 'Strona {page} z {pages}. Dalej: {next}',
   'help.nothing-found': `Nie ma polecenia „{name}”.${didYouMean}`,
   'help.nothing-to-run': 'Nie ma tu nic, co można uruchomić.',
@@ -171,9 +171,9 @@ export const polishMessages: IcuMessages = {
     '{count, select, exact {{max, plural, one {# wartość} few {# wartości} many {# wartości} other {# wartości}}} upTo {najwyżej {max, plural, one {# wartość} few {# wartości} many {# wartości} other {# wartości}}} other {od {min} do {max} wartości}}, każda to {each}',
   'expected.boolean': 'yes (tak) lub no (nie)',
   'expected.emoji': 'jedno emoji',
-  'expected.member': 'osoba z tego serwera, przez wzmiankę lub imię',
-  'expected.mention': 'osoba z tego serwera, przez wzmiankę',
+  'expected.member': 'osoba stąd, przez wzmiankę lub imię',
+  'expected.mention': 'osoba stąd, przez wzmiankę',
   'expected.user': 'osoba, przez wzmiankę lub imię',
-  'expected.role': 'rola z tego serwera, przez wzmiankę lub nazwę',
-  'expected.channel': 'kanał tego serwera, przez wzmiankę lub nazwę',
+  'expected.role': 'tutejsza rola, przez wzmiankę lub nazwę',
+  'expected.channel': 'tutejszy kanał, przez wzmiankę lub nazwę',
 };
