@@ -39,6 +39,8 @@ await build({
   build: {
     outDir: here('./dist'),
     emptyOutDir: true,
+    // Once for all pages.
+    assetsInlineLimit: 0,
     rolldownOptions: { input: all.map(({ page }) => `${made}${page}`) },
   },
 });

@@ -138,6 +138,7 @@ describe('taxeon explain', () => {
       stoppedAt: null,
       code: null,
       message: null,
+      meant: null,
     });
     expect(stages).toHaveLength(11);
     expect(stages[0]).toEqual({ name: 'intake', verdict: 'passed', reason: 'from Ines' });

@@ -750,7 +750,7 @@ describe('the options of an endpoint', () => {
       { ...right, proof: 'secret' },
       '`proof` is "secret"; give what signatures or sharedSecret give',
     ],
-    ['a misspelt one', { ...right, dedline: '3s' }, '`dedline` there is no such field; write deadline'],
+    ['a misspelt one', { ...right, dedline: '4s' }, '`dedline` there is no such field; write deadline'],
     ['a deadline without somewhere to go', { ...right, deadline: '4s' }, '`deadline` needs `answers` or `send`'],
     [
       'two ways for late answers',
