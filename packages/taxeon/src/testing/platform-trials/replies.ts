@@ -13,10 +13,8 @@ import {
 
 const SIGNS = '*_`~|^=+@#&%$!<>[](){}\\/';
 
-/** What would be markup, a ping, or another line somewhere: each sign in front, around, doubled and in a row with the next. */
-const HOSTILE = [...SIGNS]
-  .map((sign, at) => `${sign}all ${sign}a${sign} ${sign}${sign}b${SIGNS[at + 1] ?? ''}c`)
-  .join(' ');
+/** What would be markup, a ping, or another line somewhere: each sign around a word, doubled, and in a row with the next. */
+const HOSTILE = [...SIGNS].map((sign, at) => `${sign}all${sign} ${sign}${sign}b${SIGNS[at + 1] ?? ''}c`).join(' ');
 
 export const replyTrials: readonly PlatformTrial[] = [
   {
