@@ -616,6 +616,24 @@ describe('refusals on text are damped', () => {
 });
 
 describe('a file', () => {
+  test('gives no two grants one time, though its clock was ahead meanwhile', async () => {
+    const clock = virtualClock(startOfAfternoon);
+    const store = fileStore({ path: newFile(), clock });
+    const limit = { id: 'lamp', uses: 7, windowMs: 60_000 };
+    const times: number[] = [];
+    for (const step of [0, 0, 5000, 0, -5000, 0]) {
+      clock.advance(step);
+      const verdict = await store.acquire([limit], ['wren']);
+      if (verdict.granted) times.push(verdict.at);
+    }
+    expect([times.length, new Set(times).size]).toEqual([6, 6]);
+    // What is given back twice, since the answer was lost, undoes nobody else's.
+    const use = { limit, key: 'wren', cost: 1, at: times[1] as number };
+    for (let n = 0; n < 2; n++) await store.giveBack([use]);
+    expect((await liveIn(store)).map(({ uses }) => uses)).toEqual([5]);
+    await store.close();
+  });
+
   test('keeps limits and settings for whoever opens it next', async () => {
     const path = newFile();
     const clock = virtualClock(startOfAfternoon);

@@ -63,7 +63,7 @@ export function usesIn({
     const last = times.at(-1);
     if (last === undefined || Number.isNaN(last)) throw new FileStoreError('damaged', path);
     const isAhead = Math.floor(last) > moment;
-    if (isAhead) times = times.map((time) => Math.min(time, moment));
+    if (isAhead) times = notAhead(times, moment);
     const isOther = row.window_ms !== windowMs;
     if (isOther) times = times.slice(firstLive(times, moment, row.window_ms));
     return { times, isMended: isAhead || isOther };
@@ -200,6 +200,15 @@ export function usesIn({
         return row !== undefined && row.ends_at > at;
       }),
   };
+}
+
+/** Each is kept apart from all that were before: it is the name of a grant, which may be given back yet. */
+function notAhead(times: readonly number[], moment: number): number[] {
+  let last = 0;
+  return times.map((time) => {
+    last = Math.floor(time) > moment ? timeBehind(last, moment) : time;
+    return last;
+  });
 }
 
 /** The times that still count, and the new ones. */

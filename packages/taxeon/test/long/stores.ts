@@ -57,8 +57,11 @@ export function agreement(operations: number): Round {
             for (let use = 0; use < taken; use++) list.push(verdict.at);
             if (random() < 0.2) {
               await store.giveBack([{ limit, key, cost, at: verdict.at }]);
-              // A clock that came back may have granted others at the same time: theirs stay.
-              for (let use = 0; use < taken; use++) list.splice(list.lastIndexOf(verdict.at), 1);
+              // No other grant has its time, whatever the clock did.
+              lists.set(
+                at,
+                list.filter((time) => time !== verdict.at),
+              );
             }
           } else {
             refused += 1;
