@@ -1,10 +1,10 @@
-import { arg, type Call, command, memoryStore, refuse } from 'taxeon';
+import { arg, type Call, command, guildSettings, type Input, type Member, memoryStore, refuse } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { polish } from 'taxeon/icu';
-import type { Exchange } from 'taxeon/stand-in';
+import type { Exchange, StandIn } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
 import { begun, lastPost, said, scene, settled, statusOf } from './support/asking.js';
-import { liveIn, sceneOf } from './support/oddmere.js';
+import { liveIn, sceneOf, silentLog } from './support/oddmere.js';
 
 describe('a command that wants a yes', () => {
   let forgotten = 0;
@@ -49,6 +49,34 @@ describe('a command that wants a yes', () => {
       here.platform.send(here.platform.typed({ person: 'ines', place: 'oddmere/counter', text, locale: 'pl' }));
     expect(said(await says('!amnesty 12'))).toContain('Napisz „tak” albo „nie”.');
     expect(statusOf(await says(yes))).toBe('completed');
+  });
+
+  test('takes no yes for somebody else who has the name by then', async () => {
+    const debar = command({
+      name: 'debar',
+      description: 'Debar a member',
+      args: { who: arg.member() },
+      confirm: ({ who }) => `Debar ${who.name}?`,
+      run: ({ args }) => `${args.who.id} is debarred.`,
+    });
+    const here = await scene([debar]);
+    expect(statusOf(await here.types('ines', '!debar wren'))).toBe('waiting');
+    const members = (here.platform.directory.guilds.get('oddmere')?.members ?? new Map()) as Map<string, Member>;
+    const [wren, tobias] = [members.get('wren') as Member, members.get('tobias') as Member];
+    members.delete('wren');
+    members.set('w2', { ...wren, id: 'w2', name: 'Zed' }).set('tobias', { ...tobias, name: 'Wren' });
+    expect(statusOf(await here.types('ines', 'yes'))).toBe('waiting');
+    expect(said(await here.types('ines', 'yes'))).toBe('tobias is debarred.');
+  });
+
+  test.each(['text', 'slash'] as const)('takes no yes that an input brings along, by %s', async (surface) => {
+    const here = await scene([amnesty]);
+    const brought = { confirmed: 'Forget 12 loans?', about: 'Forget 12 loans?' };
+    const input =
+      surface === 'text'
+        ? here.platform.typed({ person: 'ines', place: 'oddmere', text: '!amnesty 12' })
+        : here.platform.invoked({ person: 'ines', place: 'oddmere', path: ['amnesty'], options: { loans: '12' } });
+    expect(statusOf(await here.platform.send({ ...input, ...brought } as Input))).toBe('waiting');
   });
 
   test('asks nobody who may not run it, and nobody at all where it is the bot’s own code', async () => {
@@ -137,6 +165,62 @@ describe('a handler', () => {
     await here.types('ines', 'yes');
     expect(statusOf(await ends)).toBe('completed');
     expect(lastPost(here)).toBe('All done.');
+  });
+
+  describe('gets no answer of somebody who may not go on by then:', () => {
+    const charge = command({
+      name: 'charge',
+      description: 'Charge a member',
+      args: { who: arg.member().map((who) => ({ of: who })) },
+      requires: ({ caller }) => [caller.can('fine'), caller.outranks('who')],
+      run: async ({ args, confirm }) => {
+        await confirm('Sure?');
+        return `${args.who.of.name} pays.`;
+      },
+    });
+    const rows: [string, string, (platform: StandIn, settings: ReturnType<typeof guildSettings>) => unknown][] = [
+      ['a caller who was demoted', 'permission.caller', ({ directory }) => directory.giveRoles('oddmere', 'ines', [])],
+      [
+        'a target who was promoted',
+        'permission.rank',
+        ({ directory }) => directory.giveRoles('oddmere', 'wren', ['keeper']),
+      ],
+      [
+        'a target who is gone',
+        'permission.rank',
+        ({ directory }) =>
+          (directory.guilds.get('oddmere')?.members as Map<string, Member> | undefined)?.delete('wren'),
+      ],
+      [
+        'a command that is off',
+        'command.unavailable',
+        (_, settings) => settings.change('stand-in/oddmere', () => ({ off: ['charge'] })),
+      ],
+      [
+        'a caller who is denied',
+        'permission.caller',
+        (_, settings) =>
+          settings.change('stand-in/oddmere', () => ({
+            rules: [{ command: 'charge', member: 'ines', verdict: 'deny' }],
+          })),
+      ],
+    ];
+    test.each(rows)('%s', async (_, code, meanwhile) => {
+      const settings = guildSettings({ store: memoryStore(), log: silentLog });
+      const here = await scene([charge], { settings });
+      const { ends } = await begun(here, 'ines', '!charge wren');
+      await meanwhile(here.platform, settings);
+      await here.types('ines', 'yes');
+      expect(statusOf(await ends)).toBe(code);
+      expect(lastPost(here)).not.toContain('pays');
+    });
+
+    test('though all others are heard', async () => {
+      const here = await scene([charge], { settings: guildSettings({ store: memoryStore(), log: silentLog }) });
+      const { ends } = await begun(here, 'ines', '!charge wren');
+      await here.types('ines', 'yes');
+      expect(statusOf(await ends)).toBe('completed');
+    });
   });
 
   test('has its time stand still while it asks, and its place kept', async () => {

@@ -1,28 +1,37 @@
 import { existsSync, readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import {
+  type ArgMap,
   type AroundHook,
   arg,
   type CommandLayer,
   type CommandOrGroup,
   command,
   createCommandLayer,
+  emptyDirectory,
   explain,
   type GuildSettings,
   group,
   guildSettings,
+  type Input,
   type LayerOptions,
+  type Member,
+  memoryStore,
   type Outcome,
+  type Platform,
   plainText,
+  type RequirementBuilder,
+  refuse,
+  type Store,
   stageNames,
 } from 'taxeon';
 import { standIn } from 'taxeon/stand-in';
-import { virtualClock } from 'taxeon/testing';
+import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { layerThrough } from '../src/layer/layer.js';
 import { inWords } from '../src/pipeline/in-words.js';
 import { stages } from '../src/pipeline/stages.js';
-import { codeOf, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 
 const docs = new URL('../../../docs/architecture.md', import.meta.url);
 
@@ -241,5 +250,108 @@ describe('explain says what handle then does', () => {
       'place.wrong',
     ])
       expect(statuses).toContain(code);
+  });
+});
+
+describe('what one decision knows, all that follow know', () => {
+  const place = (guild: string) =>
+    ({ kind: 'guild', guild: { id: guild, name: guild }, channel: { id: `${guild}/c`, name: 'c' } }) as const;
+  const ines: Member = {
+    ...{ kind: 'member' as const, id: 'ines', name: 'Ines', rank: 1 },
+    ...{ roles: [], permissions: new Set<string>(), ownsGuild: false },
+  };
+  const platform: Platform = {
+    name: 'chat',
+    capabilities: { privateReplies: 'never', eventIds: true },
+    directory: emptyDirectory,
+    deliver: async () => undefined,
+    serve: () => Promise.reject(new Error('not served')),
+  };
+  const line = (guild: string, text: string, id: string): Input => ({
+    ...{ surface: 'text' as const, caller: ines, place: place(guild), at: Date.now() },
+    ...{ text, id },
+  });
+
+  test.each<[string, GuildSettings]>([
+    ['is off', { off: ['lamp'] }],
+    ['is denied', { rules: [{ command: 'lamp', member: 'ines', verdict: 'deny' }] }],
+  ])(
+    'a command that %s does not run, however long the store takes and whoever is heard meanwhile',
+    async (_, settings) => {
+      const lamp = command({ name: 'lamp', description: 'Light', in: 'guild', run: () => 'The lamp is lit.' });
+      const store = memoryStore();
+      let release = () => {};
+      const slow = new Promise<void>((resolve) => {
+        release = resolve;
+      });
+      const slowly: Store = {
+        ...store,
+        async compareAndSet(key, ...rest) {
+          if (key.startsWith('events/')) await slow;
+          return store.compareAndSet(key, ...rest);
+        },
+      };
+      const layer = createCommandLayer({
+        ...{ commands: [lamp], prefixes: ['!'], log: silentLog, store: slowly, repeats: 'store', patience: '60s' },
+        settings: guildSettings({ store, guilds: { 'chat/oddmere': settings } }),
+      });
+      const pending = layer.handle(line('oddmere', '!lamp', 'e1'), platform);
+      // More guilds than are kept in memory.
+      for (let n = 0; n < 20_500; n++) await layer.handle(line(`g${n}`, 'good morning', `chat ${n}`), platform);
+      release();
+      expect(codeOf(await pending)).toMatch(/^(command\.unavailable|permission\.caller)$/);
+    },
+  );
+
+  test('a place that is taken is free as soon as the handler has ended, though its reply never arrives', async () => {
+    const clock = virtualClock(startOfAfternoon);
+    const stocktake = command({
+      ...{ name: 'stocktake', description: 'Count', in: 'guild', running: { guild: 1 } },
+      cooldowns: { user: { allow: '1 in 1h', charge: 'completed' } },
+      run: ({ inputId }) => (inputId === 'e2' ? 'Counted.' : refuse('library.closed', 'The shelves are locked.')),
+    });
+    const layer = createCommandLayer({ commands: [stocktake], prefixes: ['!'], clock, log: silentLog });
+    const hung: Platform = { ...platform, deliver: () => new Promise(() => undefined) };
+    const first = layer.handle(line('oddmere', '!stocktake', 'e1'), hung);
+    const second = await layer.handle(line('oddmere', '!stocktake', 'e2'), platform);
+    expect(codeOf(second)).toBe('completed');
+    expect(await runUntil(clock, first)).toMatchObject({ code: 'library.closed', delivery: { delivered: false } });
+  });
+
+  test('an example reads as it is shown, for who reads it', async () => {
+    const run = () => 'Done.';
+    const tool = arg.choice(['hedge trimmer', 'drill']);
+    const lend = command({ name: 'lend', description: 'Lend', args: { tool, days: arg.integer() }, run });
+    const charge = (name: string, orSelf: boolean) =>
+      command({
+        ...{ name, description: 'Charge', args: { who: arg.member() }, run },
+        requires: ({ caller }) => [caller.outranks('who', { orSelf })],
+      });
+    const here = await sceneOf([lend, charge('fine', false), charge('thank', true)]);
+    const shown = async (by: string, line: string) => {
+      const { posts } = await here.types(by, line);
+      return /Example: (.*)/.exec(posts.map(({ notice }) => plainText(notice)).join('\n'))?.[1];
+    };
+    const example = await shown('ines', '!lend');
+    expect(example).toBe('!lend "hedge trimmer" 10');
+    expect(codeOf((await here.types('ines', example ?? '')).outcome)).toBe('completed');
+    expect(await shown('ines', '!fine')).toBeUndefined();
+    expect(codeOf((await here.types('ines', (await shown('ines', '!thank')) ?? '')).outcome)).toBe('completed');
+  });
+
+  test('a group’s overview shows what its reader may run here', async () => {
+    const one = (name: string, more: object = {}) =>
+      command({ name, description: name, run: () => 'Done.', ...more } as never);
+    const shed = group({
+      ...{ name: 'shed', description: 'The shed' },
+      commands: [
+        ...[one('open'), one('close'), one('audit', { surfaces: ['console'] })],
+        one('sell', { requires: ({ caller }: RequirementBuilder<ArgMap>) => [caller.can('sell')] }),
+      ],
+    });
+    const guilds = { 'stand-in/oddmere': { off: ['shed.close'] } };
+    const here = await sceneOf([shed], { settings: guildSettings({ store: memoryStore(), guilds, log: silentLog }) });
+    const { posts } = await here.types('ines', '!shed');
+    expect(posts.map(({ notice }) => plainText(notice))).toEqual(['shed\nThe shed\n  !shed open: open']);
   });
 });

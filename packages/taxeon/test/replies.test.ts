@@ -42,25 +42,32 @@ function notingPlatform(options: {
   readonly capabilities?: Partial<Capabilities>;
   readonly without?: readonly (keyof Platform)[];
   fault?(asked: Fault): unknown;
+  /** Before anything is promised. */
+  before?(reply: Reply): void;
 }) {
   const noted: string[] = [];
   const keys: string[] = [];
   const times: number[] = [];
   let posts = 0;
   const ask = (what: Fault['what'], reply?: Reply) => {
-    options.fault?.({ what, ...(reply === undefined ? {} : { reply }) });
+    const answer = options.fault?.({ what, ...(reply === undefined ? {} : { reply }) });
     const text = reply === undefined ? '' : `: ${plainText(reply.notice).replace(/\n/g, ' / ')}`;
     noted.push(`${what}${reply?.visibleTo === 'caller' ? ' privately' : ''}${text}`);
     times.push(options.clock.now() - startOfAfternoon);
+    return answer;
   };
+  async function taking(reply: Reply) {
+    await ask('deliver', reply);
+    return { id: `${++posts}` };
+  }
   const all: Platform = {
     name: 'noting',
     capabilities: { privateReplies: 'slash', eventIds: true, replyDeadlineMs: 4000, ...options.capabilities },
     directory: nobodyKnown,
-    async deliver(reply, _, key) {
+    deliver(reply, _, key) {
       keys.push(key);
-      ask('deliver', reply);
-      return { id: `${++posts}` };
+      options.before?.(reply);
+      return taking(reply);
     },
     async hold() {
       ask('hold');
@@ -230,6 +237,49 @@ describe('a slow handler', () => {
       });
       expect(noted).toEqual(['hold', 'tell privately: The code is 7.']);
       expect(outcome).toMatchObject({ delivery: { delivered: true, as: 'tell', seenBy: 'caller' } });
+    });
+
+    /** What goes wrong with the word that closes what is held for everyone. */
+    const isClosing = (reply?: Reply) => reply?.notice.body === 'Answered.';
+    const failing = (error: Error) => (reply?: Reply) => {
+      if (isClosing(reply)) throw error;
+    };
+    const later = (fault: (reply?: Reply) => unknown): Setting => ({ fault: ({ reply }) => fault(reply) });
+    const unclosed: [string, Setting][] = [
+      ['is forbidden', later(failing(new PlatformError('platform.forbidden', 'no')))],
+      ['is rejected', later(failing(new Error('no')))],
+      ['is thrown back at once', { before: failing(new Error('no')) }],
+      ['is never answered', later((reply) => (isClosing(reply) ? new Promise(() => undefined) : undefined))],
+      ['does not get through', later(failing(new PlatformError('platform.unreachable', 'no')))],
+    ];
+    test.each(unclosed)(
+      'where the closing word %s, nothing private fills what may be open for all',
+      async (_, faulty) => {
+        const secrets = (noted: readonly string[]) => noted.filter((one) => one.includes('The code is 7.'));
+        const told = await calling(slowly(secret), faulty);
+        expect(secrets(told.noted)).toEqual(['tell privately: The code is 7.']);
+        expect(told.outcome).toMatchObject({ delivery: { delivered: true, as: 'tell', seenBy: 'caller' } });
+        const unsaid = await calling(slowly(secret), { ...faulty, without: ['tell'] });
+        expect(secrets(unsaid.noted)).toEqual([]);
+        expect(unsaid.outcome).toMatchObject({ status: 'completed', delivery: { delivered: false } });
+      },
+    );
+
+    test('a public reply that was refused, and caught, leaves open what is held for everyone', async () => {
+      const { noted, outcome } = await calling(
+        async ({ reply }, wait) => {
+          await wait(3000);
+          await reply('The saw is out.').catch(() => undefined);
+          return secret;
+        },
+        {
+          fault: ({ reply }) => {
+            if (reply?.notice.body === 'The saw is out.') throw new PlatformError('platform.forbidden', 'no');
+          },
+        },
+      );
+      expect(noted).toEqual(['hold', 'deliver: Answered.', 'deliver privately: The code is 7.']);
+      expect(outcome).toMatchObject({ delivery: { delivered: true, as: 'reply', seenBy: 'caller' } });
     });
 
     test('on text, where all see it, the outcome says so', async () => {
@@ -528,10 +578,10 @@ describe('what a handler says', () => {
 });
 
 describe('handing over', () => {
-  const failing = (times: number, error: () => unknown) => {
+  const failing = (times: number, error: () => unknown, after = error) => {
     let left = times;
     return ({ what }: Fault) => {
-      if (what === 'deliver' && left-- > 0) throw error();
+      if (what === 'deliver' && left-- > 0) throw left + 1 === times ? error() : after();
     };
   };
   const rows: [string, Setting, readonly string[], Outcome extends { delivery: infer D } ? D : unknown][] = [
@@ -578,6 +628,19 @@ describe('handing over', () => {
       { delivered: true, as: 'reply' },
     ],
     [
+      'and tells what may have arrived first, whatever is said of a later attempt',
+      {
+        fault: failing(
+          2,
+          () => new Error('no'),
+          () => new PlatformError('platform.forbidden', 'no'),
+        ),
+        capabilities: { idempotencyKeys: true },
+      },
+      [],
+      { delivered: false, code: 'platform.failed', arrived: 'perhaps' },
+    ],
+    [
       'never tries again what is forbidden',
       { fault: failing(1, () => new PlatformError('platform.forbidden', 'no')) },
       [],
@@ -604,6 +667,24 @@ describe('handing over', () => {
     expect(log.filter(({ fields }) => String(fields['code']).startsWith('platform.'))).toHaveLength(
       expected.length === 0 ? 1 : 0,
     );
+  });
+
+  test('what is told or posted has no key, and is said once where it may have arrived', async () => {
+    const asked: string[] = [];
+    await calling(
+      async ({ tell, post, caller, channel }) => {
+        await tell(caller as User, 'told');
+        await post(channel as Channel, 'posted').catch(() => undefined);
+      },
+      {
+        fault: ({ what }) => {
+          asked.push(what);
+          if (what !== 'deliver') throw new Error('no');
+        },
+        capabilities: { idempotencyKeys: true },
+      },
+    );
+    expect(asked).toEqual(['tell', 'post', 'deliver']);
   });
 
   test('tells the caller alone what was for them, where the input is gone', async () => {

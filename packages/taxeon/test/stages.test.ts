@@ -43,7 +43,7 @@ describe('an input passes the stages in order', () => {
     ['datetime', arg.datetime(), '2026-05-08 18:00', '2026-05-08 18:00'],
     ['datetime', arg.datetime(), '2026-05-12T09:00:30Z', '2026-05-12T09:00:30.000Z'],
     ['choice', arg.choice({ plane: 7, saw: 8 }), 'saw', 'saw'],
-    ['boolean', arg.boolean(), 'on', 'yes'],
+    ['boolean', arg.boolean(), 'on', 'true'],
     ['money', arg.money({ currency: 'GBP' }), '£3.50', '3.50'],
     ['list', arg.list(arg.duration()), '1d 2d', '1 day and 2 days'],
     ['what a mapping makes of it', arg.duration().map((ms) => ms / 1000), '2m', '120'],

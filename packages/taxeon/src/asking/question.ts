@@ -23,6 +23,9 @@ export interface Question {
   readonly options: Readonly<Record<string, unknown>> | undefined;
   /** What was answered before, by argument. */
   readonly answers: Readonly<Record<string, string>>;
+  /** What a yes would be to: the question, with the ids of all whom and what it is about. */
+  readonly about: string;
+  /** What was said yes to before, in the same words. */
   readonly confirmed: string | undefined;
   /** The form that was shown, by its id. */
   readonly form: string | undefined;
@@ -58,7 +61,7 @@ export function questionFrom(text: string): Question | undefined {
 }
 
 const kinds: readonly unknown[] = ['argument', 'confirmation', 'handler'];
-const texts = ['id', 'by', 'asked', 'command', 'signature', 'typed', 'platform', 'locale'] as const;
+const texts = ['id', 'by', 'asked', 'about', 'command', 'signature', 'typed', 'platform', 'locale'] as const;
 
 function isQuestion(read: Partial<Record<keyof Question, unknown>>): boolean {
   const { kind, until, nameAt, text, path, options, answers, person } = read;

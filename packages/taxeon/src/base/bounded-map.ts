@@ -5,40 +5,44 @@
  * it becomes the old one, and what the old one had is gone.
  */
 export class BoundedMap<K, V> {
-  private young = new Map<K, V>();
-  private old = new Map<K, V>();
+  #young = new Map<K, V>();
+  #old = new Map<K, V>();
 
-  constructor(private readonly most: number) {}
+  readonly #most: number;
+
+  constructor(most: number) {
+    this.#most = most;
+  }
 
   get size(): number {
-    return this.young.size + this.old.size;
+    return this.#young.size + this.#old.size;
   }
 
   /** Hot path: bench/rows/calls. */
   get(key: K): V | undefined {
-    const value = this.young.get(key);
+    const value = this.#young.get(key);
     if (value !== undefined) return value;
-    const aged = this.old.get(key);
+    const aged = this.#old.get(key);
     if (aged !== undefined) this.set(key, aged);
     return aged;
   }
 
   set(key: K, value: V): void {
-    this.old.delete(key);
-    if (this.young.size * 2 >= this.most && !this.young.has(key)) {
-      this.old = this.young;
-      this.young = new Map();
+    this.#old.delete(key);
+    if (this.#young.size * 2 >= this.#most && !this.#young.has(key)) {
+      this.#old = this.#young;
+      this.#young = new Map();
     }
-    this.young.set(key, value);
+    this.#young.set(key, value);
   }
 
   delete(key: K): void {
-    this.young.delete(key);
-    this.old.delete(key);
+    this.#young.delete(key);
+    this.#old.delete(key);
   }
 
   *entries(): Iterable<[K, V]> {
-    yield* this.old;
-    yield* this.young;
+    yield* this.#old;
+    yield* this.#young;
   }
 }

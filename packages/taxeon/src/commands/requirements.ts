@@ -59,7 +59,9 @@ export interface RequirementTraits {
   /** It compares ranks. */
   readonly ranks?: true;
   /** The bot may be named there. */
-  readonly orBot?: true;
+  readonly orBot?: boolean;
+  /** The caller may not be named there. */
+  readonly notSelf?: boolean;
   /** A permission that it names, and whose it is. */
   readonly permission?: string;
   readonly permissionOf?: 'caller' | 'bot' | 'target';

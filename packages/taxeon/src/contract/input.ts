@@ -24,8 +24,6 @@ export interface Input {
   readonly isEdit?: true;
   /** What was asked for and is answered, by argument: texts as they were typed. */
   readonly answers?: Readonly<Record<string, string>>;
-  /** The question to which the caller has said yes. */
-  readonly confirmed?: string;
   /** The form that this fills in, by its id; `answers` has what was filled in. */
   readonly fills?: string;
   /** BCP 47. */

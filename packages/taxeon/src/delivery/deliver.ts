@@ -1,6 +1,7 @@
 /** Handing a reply to a platform: in its turn, in parts where it is long, again where that is safe, and elsewhere where the input is gone. */
 import { isThenable, type MaybePromise, promptly, waitFor } from '../base/thenable.js';
 import { isPerson, type Person } from '../contract/actors.js';
+import type { DeliveryCode } from '../contract/codes.js';
 import type { Input } from '../contract/input.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
@@ -132,28 +133,22 @@ async function deliverParts(
     if (delivery.delivered) continue;
     return next === first ? first : { ...first, delivery: { ...delivery, arrived: 'partly' }, further };
   }
-  return { ...(first ?? nothing), further };
+  // Of a text with nothing in it, no part is left.
+  return { ...(first ?? unsaid('platform.failed', 'no')), further };
 }
 
-/** Of a text with nothing in it, no part is left. */
-const nothing: Handed = {
-  delivery: { delivered: false, code: 'platform.failed', arrived: 'no' },
-  delivered: undefined,
-};
+function unsaid(code: DeliveryCode, arrived: 'no' | 'perhaps'): Handed {
+  return { delivery: { delivered: false, code, arrived }, delivered: undefined };
+}
 
 async function deliverOne(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
   const turn = await takeTurn(conversation, platform, channelOf(conversation)?.id ?? '', reply);
-  if (turn === 'full') return crowdedOut;
+  if (turn === 'full') return unsaid('platform.slowed', 'no');
   const key = nextKey(conversation);
   return taken(conversation, platform, reply, () =>
-    attempting(conversation, platform, () => platform.deliver(reply, conversation.input, key)),
+    attempting(conversation, platform, () => platform.deliver(reply, conversation.input, key), key),
   );
 }
-
-const crowdedOut: Handed = {
-  delivery: { delivered: false, code: 'platform.slowed', arrived: 'no' },
-  delivered: undefined,
-};
 
 /** After a first attempt that failed: again with growing pauses where that is safe, or elsewhere. */
 async function deliverAgain(
@@ -164,7 +159,7 @@ async function deliverAgain(
   key = keyOf(conversation),
 ): Promise<Handed> {
   return taken(conversation, platform, reply, () =>
-    retry(conversation, platform, error, () => platform.deliver(reply, conversation.input, key)),
+    retry(conversation, platform, error, () => platform.deliver(reply, conversation.input, key), key),
   );
 }
 
@@ -184,12 +179,12 @@ async function taken(
   }
 }
 
-/** The input is gone: what was for everybody is posted, what was for the caller is told to them alone. */
-async function deliverElsewhere(
+/** Apart from the input: what is for everybody is posted, what is for the caller is told to them alone. */
+export async function deliverElsewhere(
   conversation: Conversation,
   platform: Platform,
   reply: Reply,
-  gone: unknown,
+  because: unknown,
 ): Promise<Handed> {
   const channel = channelOf(conversation);
   try {
@@ -197,7 +192,7 @@ async function deliverElsewhere(
       await attempting(conversation, platform, () => platform.post?.(channel, reply));
       return asOther('post', 'everyone');
     }
-    return (await tellAlone(conversation, platform, reply)) ?? undelivered(conversation, platform, gone);
+    return (await tellAlone(conversation, platform, reply)) ?? undelivered(conversation, platform, because);
   } catch (error) {
     return undelivered(conversation, platform, error);
   }
@@ -219,7 +214,8 @@ function canTell({ input: { caller } }: Conversation, platform: Platform): boole
 export async function deliverPrivately(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
   const { input } = conversation;
   if (canHide(platform, input)) return deliver(conversation, platform, reply);
-  if ((await takeTurn(conversation, platform, input.caller.id, reply)) === 'full') return crowdedOut;
+  if ((await takeTurn(conversation, platform, input.caller.id, reply)) === 'full')
+    return unsaid('platform.slowed', 'no');
   const cannot = new PlatformError('platform.failed', 'Nothing can be said to the caller alone');
   try {
     return (await tellAlone(conversation, platform, reply)) ?? undelivered(conversation, platform, cannot);
@@ -231,10 +227,7 @@ export async function deliverPrivately(conversation: Conversation, platform: Pla
 export function undelivered({ services, command }: Conversation, platform: Platform, error: unknown): Handed {
   const code = deliveryCodeOf(error);
   services.log.error({ code, command, platform: platform.name, error }, 'A reply was not delivered');
-  return {
-    delivery: { delivered: false, code, arrived: mayHaveArrived(error) ? 'perhaps' : 'no' },
-    delivered: undefined,
-  };
+  return unsaid(code, mayHaveArrived(error) ? 'perhaps' : 'no');
 }
 
 /**

@@ -2,21 +2,25 @@
 import { after, type Clock } from '../base/time.js';
 
 export class Expiring {
-  private readonly waiting = new Map<() => Promise<void>, () => void>();
+  readonly #waiting = new Map<() => Promise<void>, () => void>();
 
-  constructor(private readonly clock: Clock) {}
+  readonly #clock: Clock;
+
+  constructor(clock: Clock) {
+    this.#clock = clock;
+  }
 
   later(ms: number, remove: () => Promise<void>): void {
-    const cancel = after(this.clock, ms, () => {
-      this.waiting.delete(remove);
+    const cancel = after(this.#clock, ms, () => {
+      this.#waiting.delete(remove);
       void remove();
     });
-    this.waiting.set(remove, cancel);
+    this.#waiting.set(remove, cancel);
   }
 
   async all(): Promise<void> {
-    const waiting = [...this.waiting];
-    this.waiting.clear();
+    const waiting = [...this.#waiting];
+    this.#waiting.clear();
     await Promise.all(
       waiting.map(([remove, cancel]) => {
         cancel();

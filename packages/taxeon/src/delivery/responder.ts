@@ -4,7 +4,16 @@ import type { Said, Sayable } from '../commands/call.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
 import { type Conversation, replyKey } from './conversation.js';
-import { deliver, deliverPrivately, type Handed, handedAs, removeLater, seenBy, undelivered } from './deliver.js';
+import {
+  deliver,
+  deliverElsewhere,
+  deliverPrivately,
+  type Handed,
+  handedAs,
+  removeLater,
+  seenBy,
+  undelivered,
+} from './deliver.js';
 import { replyOf } from './reply-of.js';
 import { attempting, deliveryCodeOf, mayHaveArrived, once } from './retry.js';
 
@@ -14,51 +23,62 @@ const PROGRESS_EVERY_MS = 1500;
 export class Responder {
   /** Who sees the held reply. */
   held: Visibility | undefined = undefined;
-  /** Whether the first reply was given, progress aside. */
-  answered = false;
+  /**
+   * The first reply, which alone decides what may be said where: nothing of it; held open, for whom; closed with a word
+   * that surely stands there; or said. While it may be open for everyone, nothing #is handed to the platform.
+   */
+  #first: 'nothing' | Visibility | 'closed' | 'said' = 'nothing';
   /** Whether the handler has said something, be it still on its way. */
   hasSpoken = false;
   /** Nobody waits for the handler any more: what it says is dropped. */
   isClosed = false;
   /** The message that shows the progress, or what was said before the caller's message was edited: the reply will replace it. */
-  private shown: { readonly delivered: Delivered; readonly visibleTo: Visibility | undefined } | undefined;
+  #shown: { readonly delivered: Delivered; readonly visibleTo: Visibility | undefined } | undefined;
   /** One thing after the other: what was said first arrives first. */
-  private last: Promise<unknown> = Promise.resolve();
-  private progressAt = Number.NEGATIVE_INFINITY;
-  private nextProgress: Notice | undefined = undefined;
-  private cancelProgress: (() => void) | undefined = undefined;
-  private readonly told = new Set<string>();
+  #last: Promise<unknown> = Promise.resolve();
+  #progressAt = Number.NEGATIVE_INFINITY;
+  #nextProgress: Notice | undefined = undefined;
+  #cancelProgress: (() => void) | undefined = undefined;
+  readonly #told = new Set<string>();
+
+  readonly #conversation: Conversation;
+  readonly #platform: Platform;
 
   constructor(
-    private readonly conversation: Conversation,
-    private readonly platform: Platform,
+    conversation: Conversation,
+    platform: Platform,
     saidBefore?: { readonly delivered: Delivered; readonly visibleTo: Visibility | undefined },
   ) {
-    this.shown = saidBefore;
+    this.#conversation = conversation;
+    this.#platform = platform;
+    this.#shown = saidBefore;
   }
 
   /** Keeps the invocation open. Nothing where something was said already. */
   hold(): Promise<void> {
-    return this.inTurn(async () => {
-      const { platform, conversation } = this;
-      if (this.held !== undefined || this.answered || this.shown !== undefined || this.isClosed) return;
+    return this.#inTurn(async () => {
+      const platform = this.#platform;
+      const conversation = this.#conversation;
+      if (this.#first !== 'nothing' || this.#shown !== undefined || this.isClosed) return;
       const visibleTo = conversation.audience ?? 'caller';
       try {
         // Once: what is said next waits for it, and must come before the deadline.
-        await once(conversation, platform, () => platform.hold?.(conversation.input, visibleTo), this.holdMs());
-        this.held = visibleTo;
+        await once(conversation, platform, () => platform.hold?.(conversation.input, visibleTo), this.#holdMs());
         conversation.isHeld = true;
       } catch (error) {
-        // What may be held is closed as if it were: what is private stays so.
-        if (mayHaveArrived(error)) this.held = visibleTo;
-        this.warn(error, 'A reply was not held');
+        this.#warn(error, 'A reply was not held');
+        // What may be held is closed as if it were: what is #stays so.
+        if (!mayHaveArrived(error)) return;
       }
+      this.held = visibleTo;
+      this.#first = visibleTo;
     });
   }
 
   /** Half of what is left until the deadline: should holding hang, an answer still comes before it. */
-  private holdMs(): number {
-    const { platform, conversation } = this;
+  #holdMs(): number {
+    const platform = this.#platform;
+    const conversation = this.#conversation;
     const { replyDeadlineMs = Number.POSITIVE_INFINITY } = platform.capabilities;
     const leftMs = conversation.input.at + replyDeadlineMs - conversation.services.clock.now();
     return Math.max(0, Math.min(leftMs, replyDeadlineMs) / 2);
@@ -66,11 +86,12 @@ export class Responder {
 
   reply(sayable: Sayable): Promise<Said> {
     this.hasSpoken = true;
-    const said = this.inTurn(async () => {
-      const { conversation, platform } = this;
-      if (this.isClosed) return this.dropped();
+    const said = this.#inTurn(async () => {
+      const conversation = this.#conversation;
+      const platform = this.#platform;
+      if (this.isClosed) return this.#dropped();
       const reply = replyOf(conversation, sayable);
-      const handed = await this.say(reply);
+      const handed = await this.#say(reply);
       const { delivery } = handed;
       conversation.services.said(conversation, reply, delivery, 'message');
       if (!delivery.delivered) {
@@ -83,19 +104,19 @@ export class Responder {
   }
 
   progress(fraction: number, doing: string): void {
-    if (this.isClosed || this.answered || this.platform.edit === undefined) return;
+    if (this.isClosed || this.#first === 'said' || this.#platform.edit === undefined) return;
     const done = Math.round(Math.min(1, Math.max(0, Number.isNaN(fraction) ? 0 : fraction)) * 100);
-    this.nextProgress = { tone: 'info', body: doing, amount: { done, asked: 100 } };
-    if (this.cancelProgress !== undefined) return;
-    const { clock } = this.conversation.services;
-    const since = clock.now() - this.progressAt;
+    this.#nextProgress = { tone: 'info', body: doing, amount: { done, asked: 100 } };
+    if (this.#cancelProgress !== undefined) return;
+    const { clock } = this.#conversation.services;
+    const since = clock.now() - this.#progressAt;
     const wait = since < 0 ? PROGRESS_EVERY_MS : Math.max(0, PROGRESS_EVERY_MS - since);
     const show = () => {
-      this.cancelProgress = undefined;
-      void this.inTurn(() => this.showProgress());
+      this.#cancelProgress = undefined;
+      void this.#inTurn(() => this.#showProgress());
     };
     if (wait === 0) show();
-    else this.cancelProgress = after(clock, wait, show);
+    else this.#cancelProgress = after(clock, wait, show);
   }
 
   /**
@@ -104,11 +125,11 @@ export class Responder {
    * @param isGivenUp nobody waits for the handler any more: what it has said and is not on its way is dropped
    */
   finish(reply: Reply | undefined, isGivenUp: boolean): Promise<Handed | undefined> {
-    this.cancelProgress?.();
-    this.nextProgress = undefined;
+    this.#cancelProgress?.();
+    this.#nextProgress = undefined;
     this.isClosed ||= isGivenUp;
-    return this.inTurn(async () => {
-      const given = reply === undefined ? undefined : await this.say(reply);
+    return this.#inTurn(async () => {
+      const given = reply === undefined ? undefined : await this.#say(reply);
       this.isClosed = true;
       return given;
     });
@@ -116,41 +137,52 @@ export class Responder {
 
   /** Whether the caller was told this before, so that it need not be said again. */
   wasTold(text: string): boolean {
-    if (this.told.has(text)) return true;
-    this.told.add(text);
+    if (this.#told.has(text)) return true;
+    this.#told.add(text);
     return false;
   }
 
-  private async say(reply: Reply): Promise<Handed> {
-    const { conversation, platform, shown, held, answered } = this;
-    this.shown = undefined;
-    this.answered = true;
-    const open = shown?.visibleTo ?? (answered ? undefined : held);
-    if (open !== undefined && open !== reply.visibleTo) return this.sayApart(reply, open, shown?.delivered);
-    const over = shown === undefined ? undefined : await this.sayOver(shown.delivered, reply);
-    return over ?? deliver(conversation, platform, reply);
+  async #say(reply: Reply): Promise<Handed> {
+    const conversation = this.#conversation;
+    const platform = this.#platform;
+    const shown = this.#shown;
+    const first = this.#first;
+    this.#shown = undefined;
+    const open = shown?.visibleTo ?? (first === 'everyone' || first === 'caller' ? first : undefined);
+    if (open !== undefined && open !== reply.visibleTo) return this.#sayApart(reply, open, shown?.delivered);
+    const over = shown === undefined ? undefined : await this.#sayOver(shown.delivered, reply);
+    const handed = over ?? (await deliver(conversation, platform, reply));
+    const { delivery } = handed;
+    // What was refused, lost or said elsewhere fills nothing that is held.
+    if (open === undefined || (delivery.delivered && delivery.as === 'reply')) this.#first = 'said';
+    return handed;
   }
 
   /** What is held or shown is for others than the reply: it is closed with a neutral word, and the reply is its own. */
-  private async sayApart(reply: Reply, open: Visibility, shown: Delivered | undefined): Promise<Handed> {
-    const { conversation, platform } = this;
+  async #sayApart(reply: Reply, open: Visibility, shown: Delivered | undefined): Promise<Handed> {
+    const conversation = this.#conversation;
+    const platform = this.#platform;
     const neutral: Reply = { notice: { body: conversation.language.phrases.answered() }, visibleTo: open };
-    if (shown === undefined) await this.close(neutral);
-    else await this.sayOver(shown, neutral);
+    if (shown === undefined) await this.#close(neutral);
+    else await this.#sayOver(shown, neutral);
+    // What may be open still would be filled by the reply, for whomever it is open.
+    if (this.#first === open) return deliverElsewhere(conversation, platform, reply, notClosed);
+    this.#first = 'said';
     return reply.visibleTo === 'caller'
       ? deliverPrivately(conversation, platform, reply)
       : deliver(conversation, platform, reply);
   }
 
-  /** Where nothing is open any more, a neutral word is worth no message of its own. */
-  private async close(neutral: Reply): Promise<void> {
-    const { conversation, platform } = this;
+  async #close(neutral: Reply): Promise<void> {
+    const conversation = this.#conversation;
+    const platform = this.#platform;
     const { input } = conversation;
     const key = `${replyKey(conversation)}.closed`;
     try {
-      await attempting(conversation, platform, () => platform.deliver(neutral, input, key));
+      await attempting(conversation, platform, () => platform.deliver(neutral, input, key), key);
+      this.#first = 'closed';
     } catch (error) {
-      this.warn(error, 'A held reply was not closed');
+      this.#warn(error, 'A held reply was not closed');
     }
   }
 
@@ -158,8 +190,9 @@ export class Responder {
    * In place of the progress; nothing where that is not possible, so that it is said as a message of its own. Where
    * nobody can tell whether it stands there, it is not said a second time.
    */
-  private async sayOver(delivered: Delivered, reply: Reply): Promise<Handed | undefined> {
-    const { conversation, platform } = this;
+  async #sayOver(delivered: Delivered, reply: Reply): Promise<Handed | undefined> {
+    const conversation = this.#conversation;
+    const platform = this.#platform;
     const { input } = conversation;
     const { longestReply = Number.POSITIVE_INFINITY } = platform.capabilities;
     let unknown: unknown;
@@ -183,37 +216,38 @@ export class Responder {
     return undefined;
   }
 
-  private async showProgress(): Promise<void> {
-    const notice = this.nextProgress;
-    if (notice === undefined || this.isClosed || this.answered) return;
-    this.nextProgress = undefined;
-    const { conversation, platform } = this;
+  async #showProgress(): Promise<void> {
+    const notice = this.#nextProgress;
+    if (notice === undefined || this.isClosed || this.#first === 'said') return;
+    this.#nextProgress = undefined;
+    const conversation = this.#conversation;
+    const platform = this.#platform;
     const { input, services, audience } = conversation;
-    this.progressAt = services.clock.now();
+    this.#progressAt = services.clock.now();
     const reply: Reply = { notice, visibleTo: this.held ?? audience ?? 'everyone' };
-    const { shown } = this;
+    const shown = this.#shown;
     try {
       if (shown !== undefined) await once(conversation, platform, () => platform.edit?.(shown.delivered, reply, input));
       else {
         const key = `${replyKey(conversation)}.progress`;
         const delivered = await once(conversation, platform, () => platform.deliver(reply, input, key));
-        if (delivered !== undefined) this.shown = { delivered, visibleTo: reply.visibleTo };
-        else this.answered = true;
+        if (delivered !== undefined) this.#shown = { delivered, visibleTo: reply.visibleTo };
+        this.#first = delivered === undefined ? 'said' : 'closed';
       }
       services.said(conversation, reply, handedAs(undefined, seenBy(platform, input, reply)).delivery, 'progress');
     } catch (error) {
-      this.warn(error, 'Progress was not shown');
+      this.#warn(error, 'Progress was not shown');
     }
   }
 
-  private inTurn<T>(what: () => Promise<T>): Promise<T> {
-    const next = this.last.then(what);
-    this.last = next.catch(() => undefined);
+  #inTurn<T>(what: () => Promise<T>): Promise<T> {
+    const next = this.#last.then(what);
+    this.#last = next.catch(() => undefined);
     return next;
   }
 
-  private dropped(): Said {
-    const { services, command, input } = this.conversation;
+  #dropped(): Said {
+    const { services, command, input } = this.#conversation;
     services.log.warn(
       { command: command ?? '', input: input.id },
       'A reply came after nobody waited for it, and was dropped',
@@ -221,8 +255,8 @@ export class Responder {
     return nothingSaid;
   }
 
-  private warn(error: unknown, what: string): void {
-    const { services, command } = this.conversation;
+  #warn(error: unknown, what: string): void {
+    const { services, command } = this.#conversation;
     services.log.warn({ code: deliveryCodeOf(error), command: command ?? '', error }, what);
   }
 }
@@ -258,6 +292,8 @@ function saidAs(conversation: Conversation, platform: Platform, { delivered, fur
       platform.remove === undefined ? Promise.resolve(false) : attempt((found) => removeAll([found, ...further])),
   };
 }
+
+const notClosed = new PlatformError('platform.failed', 'What is held may be open for others');
 
 const nothingSaid: Said = { edit: () => Promise.resolve(false), remove: () => Promise.resolve(false) };
 

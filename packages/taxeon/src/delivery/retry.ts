@@ -50,36 +50,46 @@ export async function answerInTime<T>(
 }
 
 /**
- * Tries again what has failed with `error`.
+ * Tries again what has failed with `error`, where it surely did not arrive, or has a key by which the platform knows it.
  *
- * @throws whatever the last attempt threw
+ * @throws what the first attempt threw that may have arrived; else what the last one threw
  */
 export async function retry<T>(
   calling: Calling,
   platform: Platform,
   error: unknown,
   attempt: () => MaybePromise<T>,
+  key?: string,
 ): Promise<T> {
+  const isKeyed = key !== undefined && platform.capabilities.idempotencyKeys === true;
   let last = error;
-  for (let tried = 1; tried < ATTEMPTS && mayTryAgain(platform, last); tried++) {
+  let lost: unknown;
+  for (let tried = 1; tried < ATTEMPTS && mayTryAgain(last, isKeyed); tried++) {
     const hint = (last as PlatformError).retryAfterMs ?? 0;
     if (hint > LONGEST_PAUSE_MS) break;
     await pause(calling.services.clock, Math.max(hint, FIRST_PAUSE_MS * 2 ** (tried - 1)));
+    // What may stand there stands there, whatever is said of a later attempt.
+    if (mayHaveArrived(last)) lost ??= last;
     try {
       return await once(calling, platform, attempt);
     } catch (next) {
       last = next;
     }
   }
-  throw last;
+  throw lost ?? last;
 }
 
 /** Once, and then again where that is safe. */
-export async function attempting<T>(calling: Calling, platform: Platform, attempt: () => MaybePromise<T>): Promise<T> {
+export async function attempting<T>(
+  calling: Calling,
+  platform: Platform,
+  attempt: () => MaybePromise<T>,
+  key?: string,
+): Promise<T> {
   try {
     return await once(calling, platform, attempt);
   } catch (error) {
-    return retry(calling, platform, error, attempt);
+    return retry(calling, platform, error, attempt, key);
   }
 }
 
@@ -125,11 +135,9 @@ export function mayHaveArrived(error: unknown): boolean {
 const hopeless: ReadonlySet<DeliveryCode> = new Set(['platform.forbidden', 'platform.gone']);
 
 /** Whoever gave no answer once is not waited for again and again. */
-function mayTryAgain({ capabilities }: Platform, error: unknown): boolean {
+function mayTryAgain(error: unknown, isKeyed: boolean): boolean {
   if (isPlatformError(error) && (error.cause instanceof TooLate || hopeless.has(error.code))) return false;
-  return (
-    capabilities.idempotencyKeys === true || !(mayHaveArrived(error) || deliveryCodeOf(error) === 'platform.failed')
-  );
+  return isKeyed || !(mayHaveArrived(error) || deliveryCodeOf(error) === 'platform.failed');
 }
 
 function pause(clock: Clock, ms: number): Promise<void> {

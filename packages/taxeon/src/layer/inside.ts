@@ -2,10 +2,12 @@
 import { version } from '../base/version.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
-import { type Beginning, begin } from '../pipeline/begin.js';
+import { undecided } from '../guilds/book.js';
+import { heardOn } from '../pipeline/heard.js';
 import { nameBehind } from '../pipeline/match.js';
 import type { Services } from '../pipeline/services.js';
-import type { Pipeline } from '../pipeline/stages.js';
+import type { Course } from '../pipeline/stage.js';
+import { lookingAt } from '../pipeline/stages.js';
 import type { Heard } from '../pipeline/state.js';
 
 const major = version.split('.', 1)[0];
@@ -17,7 +19,7 @@ const insideKey: unique symbol = Symbol.for(`${MARK}${major}`);
 export interface Inside {
   readonly version: string;
   readonly services: Services;
-  readonly pipeline: Pipeline;
+  readonly course: Course;
   /** Those that are connected, by name. */
   readonly platforms: ReadonlyMap<string, Platform>;
   /** Sets of guilds by name. */
@@ -61,22 +63,20 @@ export function insideIfLayer(handler: object): Inside | undefined {
   return isLayer ? insideOf(handler) : undefined;
 }
 
-const looking: Beginning = { looks: true, trace: false };
-
 /**
  * The state of an input for somebody who only looks; the guild's settings are read where they are not in memory.
  *
  * @param known where in the text the command's name begins, if that is known
  */
 export async function lookFrom(
-  { services, pipeline }: Inside,
+  { services, course }: Inside,
   input: Input,
   platform: Platform | undefined,
   known?: number,
 ): Promise<Heard> {
   const { place } = input;
-  const snapshot =
-    place.kind === 'guild' ? await services.guilds.read(platform?.name ?? '', place.guild.id) : undefined;
-  const nameAt = known ?? Math.max(0, nameBehind(services, input, platform, snapshot?.prefixes ?? services.prefixes));
-  return begin(pipeline, services, input, platform, nameAt, looking);
+  const { compiled, prefixes = services.prefixes } =
+    place.kind === 'guild' ? await services.guilds.read(platform?.name ?? '', place.guild.id) : undecided;
+  const nameAt = known ?? Math.max(0, nameBehind(services, input, platform, prefixes));
+  return heardOn(lookingAt(course, false), input, platform, nameAt, compiled);
 }

@@ -1,6 +1,6 @@
 /** `createCommandLayer`: takes inputs, gives outcomes. */
 import { shown } from '../base/fields.js';
-import { isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
+import { patiently, promised } from '../base/thenable.js';
 import { after, durationMs } from '../base/time.js';
 import { version } from '../base/version.js';
 import type { Catalogue } from '../catalogue/catalogue.js';
@@ -8,18 +8,11 @@ import { compileCatalogue } from '../catalogue/compile.js';
 import { DeclarationError } from '../catalogue/problem.js';
 import type { Actor, User } from '../contract/actors.js';
 import type { Input } from '../contract/input.js';
-import type { Ignored, Outcome } from '../contract/outcome.js';
 import type { Place } from '../contract/places.js';
 import type { Platform, Serving } from '../contract/platform.js';
-import { watchFor } from '../delivery/hold.js';
-import { advance, conclude, hear } from '../pipeline/advance.js';
-import { type Beginning, begin } from '../pipeline/begin.js';
-import { responderOf } from '../pipeline/call.js';
-import { inputProblem } from '../pipeline/check-input.js';
-import type { Hearing } from '../pipeline/stage.js';
-import { pipelineOf, stages } from '../pipeline/stages.js';
-import { type Heard, heardOf, type State } from '../pipeline/state.js';
-import type { Stop } from '../pipeline/stop.js';
+import { handle } from '../pipeline/runner.js';
+import type { Course } from '../pipeline/stage.js';
+import { courseOf, stages } from '../pipeline/stages.js';
 import { auditPlatform } from './audit.js';
 import type { Closed, CommandLayer, CommandsOf } from './command-layer.js';
 import { withInside } from './inside.js';
@@ -43,70 +36,19 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
 export function layerThrough(options: LayerOptions, through: typeof stages): CommandLayer {
   const problems = optionProblems(options);
   if (problems.length > 0) throw new DeclarationError(problems);
-  /** Inputs that are on their way. */
-  let open = 0;
-  let allEnded: (() => void) | undefined;
   let closed: Promise<Closed> | undefined;
   const servings = new Set<Serving>();
   const platforms = new Map<string, Platform>();
-  /** Never throws and never rejects. */
-  function take(input: Input, platform: Platform | undefined, trace: boolean): Promise<Outcome> {
-    try {
-      const hearing = hear(pipeline.gates, services, input, platform, false);
-      if (typeof hearing === 'string') return ignoredPromises[hearing];
-      return isThenable(hearing)
-        ? Promise.resolve(hearing.then((heard) => goOn(heard, input, platform, trace))).catch(malformed)
-        : goOn(hearing, input, platform, trace);
-    } catch (error) {
-      return malformed(error);
-    }
-  }
-
-  function malformed(error: unknown): Promise<Outcome> {
-    services.malformed(error);
-    return ignoredPromises.malformed;
-  }
-
-  function goOn(hearing: Hearing, input: Input, platform: Platform | undefined, trace: boolean): Promise<Outcome> {
-    if (typeof hearing === 'string') return ignoredPromises[hearing];
-    if (typeof hearing === 'object' && hearing.status === 'answering')
-      return goOn(hearing.nameAt, hearing.input, platform, trace);
-    const problem = inputProblem(input, platform);
-    if (problem !== undefined) return malformed(problem);
-    if (events.hearing.received) events.tell('received', { input, platform: platform?.name });
-    const nameAt = typeof hearing === 'number' ? hearing : 0;
-    const heard = begin(pipeline, services, input, platform, nameAt, trace ? traced : plain);
-    open += 1;
-    const outcome =
-      typeof hearing === 'number' ? advance(pipeline.steps, heard, concludeAt) : concludeAt(heard, hearing);
-    if (!isThenable(outcome)) return Promise.resolve(outcome);
-    if (!heard.isStopped) heard.endWatch = watchFor(heard.conversation, () => hold(heard));
-    return outcome as Promise<Outcome>;
-  }
-
-  function concludeAt(state: State, stop: Stop | undefined): MaybePromise<Outcome> {
-    if (stop === undefined) throw new Error('The last step let an input pass');
-    const heard = heardOf(state);
-    heard.isStopped = true;
-    heard.endWatch?.();
-    return conclude(state, stop, endOne);
-  }
-
-  function endOne(outcome: Outcome): Outcome {
-    open -= 1;
-    if (open === 0) allEnded?.();
-    return outcome;
-  }
-
   /** Waits for the running calls; those that take too long are given up, and may still say so. How many these were. */
   async function endAll(withinMs: number, lastWordsMs: number): Promise<number> {
-    if (open === 0) return 0;
+    const { open } = services;
+    if (open.inputs === 0) return 0;
     const end = new Promise<void>((resolve) => {
-      allEnded = resolve;
+      open.none = resolve;
     });
     const cancel = after(clock, withinMs, () => services.handlers.giveUpAll());
     // A platform that takes nothing any more must not hold it up.
-    const cancelAll = after(clock, withinMs + lastWordsMs, () => allEnded?.());
+    const cancelAll = after(clock, withinMs + lastWordsMs, () => open.none?.());
     await end;
     cancel();
     cancelAll();
@@ -146,12 +88,13 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
   }
 
   const layer: CommandLayer = {
-    handle: (input, platform, handling) => take(input, platform, handling?.trace === true),
+    handle: (input, platform, handling) => handle(handling?.trace === true ? traced : course, input, platform),
     invoke(command, { args, as, place = nowhere, platform, trace = false }) {
       const caller: Actor = { kind: 'program', id: `program ${as}`, name: as };
       const path = [services.catalogue.of(command)?.name ?? command.declaration.name];
       const given = args as Record<string, unknown>;
-      return take({ surface: 'program', caller, place, options: given, at: clock.now(), path }, platform, trace);
+      const input: Input = { surface: 'program', caller, place, options: given, at: clock.now(), path };
+      return handle(trace ? traced : course, input, platform);
     },
     replace(commands) {
       const next = compiled(commands);
@@ -198,30 +141,15 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
 
   const services = makeServices(options, compiled(options.commands));
   const { clock, events } = services;
-  const asking = options.asking?.(services);
-  const pipeline = pipelineOf(through, asking);
-  Object.assign(layer, withInside({ version, services, pipeline, platforms, scopes: options.scopes ?? {} }));
+  const asking = options.asking?.(services, () => course);
+  const course: Course = courseOf(through, services, asking);
+  const traced = { ...course, traces: true };
+  Object.assign(layer, withInside({ version, services, course, platforms, scopes: options.scopes ?? {} }));
   services.guilds.attach(bookLayer(services));
   return layer;
-}
-
-const plain: Beginning = { looks: false, trace: false };
-const traced: Beginning = { looks: false, trace: true };
-
-function hold(heard: Heard): void {
-  void responderOf(heard)?.hold();
 }
 
 /** The longest third of the end. */
 const LAST_WORDS_MS = 2000;
 
 const nowhere: Place = { kind: 'console' };
-
-/** Shared, so that ordinary chat allocates nothing. */
-const ignoredPromises: Readonly<Record<Ignored['because'], Promise<Ignored>>> = {
-  chat: Promise.resolve({ status: 'ignored', because: 'chat' }),
-  bot: Promise.resolve({ status: 'ignored', because: 'bot' }),
-  repeated: Promise.resolve({ status: 'ignored', because: 'repeated' }),
-  malformed: Promise.resolve({ status: 'ignored', because: 'malformed' }),
-  answer: Promise.resolve({ status: 'ignored', because: 'answer' }),
-};

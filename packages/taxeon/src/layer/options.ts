@@ -31,7 +31,7 @@ import type { Store } from '../contract/store.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
 import type { countUsage } from '../observe/usage.js';
 import type { UnknownHook } from '../pipeline/services.js';
-import type { AskingFor } from '../pipeline/stages.js';
+import type { AskingFor } from '../pipeline/stage.js';
 import { english } from '../replies/english.js';
 import { type Language, languageFinder } from '../replies/language.js';
 import type { CommandsOf } from './command-layer.js';

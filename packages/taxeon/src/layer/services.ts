@@ -94,6 +94,7 @@ export function makeServices(options: LayerOptions, catalogue: Catalogue): Servi
     }),
 
     timeoutMs: durationMs(options.timeout ?? '10m') ?? 0,
+    open: { inputs: 0, none: undefined },
     handlers: new Handlers(),
 
     languageOf: languageChooser(options),

@@ -9,7 +9,7 @@ type Listener = (event: never) => unknown;
 
 export class Events {
   /** Those of an event are never changed, but put in place of others: a listener may come or go while one is told. */
-  private readonly listeners = new Map<EventName, readonly Listener[]>();
+  readonly #listeners = new Map<EventName, readonly Listener[]>();
   /** Whether somebody wants to know how an input ended, so that its stages are timed. */
   timesEndings = false;
   /** Looked at before an event is made: hot path, bench/rows/calls. */
@@ -29,7 +29,11 @@ export class Events {
     closed: false,
   };
 
-  constructor(private readonly log: Log) {}
+  readonly #log: Log;
+
+  constructor(log: Log) {
+    this.#log = log;
+  }
 
   on<Name extends EventName>(name: Name, listener: (event: LayerEvents[Name]) => unknown): () => void {
     if (!Object.hasOwn(this.hearing, name)) {
@@ -39,35 +43,35 @@ export class Events {
     if (typeof listener !== 'function') throw new TypeError(`${shown(listener)} is no listener; give a function`);
     // A function of its own, so that the same listener may be added twice.
     const own: Listener = (event) => listener(event);
-    this.replace(name, [...this.of(name), own]);
+    this.#replace(name, [...this.#of(name), own]);
     return () =>
-      this.replace(
+      this.#replace(
         name,
-        this.of(name).filter((one) => one !== own),
+        this.#of(name).filter((one) => one !== own),
       );
   }
 
   tell<Name extends EventName>(name: Name, event: LayerEvents[Name]): void {
-    for (const listener of this.of(name)) {
+    for (const listener of this.#of(name)) {
       try {
         const told: unknown = listener(event as never);
-        if (isThenable(told)) told.then(undefined, (error) => this.failed(name, error));
+        if (isThenable(told)) told.then(undefined, (error) => this.#failed(name, error));
       } catch (error) {
-        this.failed(name, error);
+        this.#failed(name, error);
       }
     }
   }
 
-  private failed(event: EventName, error: unknown): void {
-    this.log.error({ event, error }, 'A listener failed');
+  #failed(event: EventName, error: unknown): void {
+    this.#log.error({ event, error }, 'A listener failed');
   }
 
-  private of(name: EventName): readonly Listener[] {
-    return this.listeners.get(name) ?? [];
+  #of(name: EventName): readonly Listener[] {
+    return this.#listeners.get(name) ?? [];
   }
 
-  private replace(name: EventName, listeners: readonly Listener[]): void {
-    this.listeners.set(name, listeners);
+  #replace(name: EventName, listeners: readonly Listener[]): void {
+    this.#listeners.set(name, listeners);
     this.hearing[name] = listeners.length > 0;
     this.timesEndings = this.hearing.ended || endings.some((one) => this.hearing[one]);
   }

@@ -19,43 +19,44 @@ export interface StageOrder {
 
 export class Recorder {
   readonly tokens: ReadToken[] = [];
-  private readonly stages: Recorded[] = [];
-  private since: number;
+  readonly #stages: Recorded[] = [];
+  readonly #clock: Clock;
+  readonly #order: StageOrder;
+  #since: number;
 
-  constructor(
-    private readonly clock: Clock,
-    private readonly order: StageOrder,
-  ) {
-    this.since = this.elapsed();
+  constructor(clock: Clock, order: StageOrder) {
+    this.#clock = clock;
+    this.#order = order;
+    this.#since = this.#elapsed();
   }
 
   passed(name: StageName, reason?: Reason): void {
-    this.record(name, 'passed', reason);
+    this.#record(name, 'passed', reason);
   }
 
   /** Ends the way: what lies between the stage and the ends is skipped. */
   stopped(name: StageName, reason: Reason): void {
-    this.record(name, 'stopped', reason);
-    const { names, endsAt } = this.order;
+    this.#record(name, 'stopped', reason);
+    const { names, endsAt } = this.#order;
     for (const next of names.slice(names.indexOf(name) + 1, endsAt)) this.skipped(next);
   }
 
   skipped(name: StageName): void {
-    this.stages.push({ name, verdict: 'skipped', reason: undefined, tookMs: 0 });
+    this.#stages.push({ name, verdict: 'skipped', reason: undefined, tookMs: 0 });
   }
 
   trace(): Trace {
-    return new RecordedTrace(this.stages, this.tokens);
+    return new RecordedTrace(this.#stages, this.tokens);
   }
 
-  private elapsed(): number {
-    return this.clock.elapsed?.() ?? this.clock.now();
+  #elapsed(): number {
+    return this.#clock.elapsed?.() ?? this.#clock.now();
   }
 
-  private record(name: StageName, verdict: 'passed' | 'stopped', reason: Reason | undefined): void {
-    const now = this.elapsed();
-    this.stages.push({ name, verdict, reason, tookMs: now - this.since });
-    this.since = now;
+  #record(name: StageName, verdict: 'passed' | 'stopped', reason: Reason | undefined): void {
+    const now = this.#elapsed();
+    this.#stages.push({ name, verdict, reason, tookMs: now - this.#since });
+    this.#since = now;
   }
 }
 

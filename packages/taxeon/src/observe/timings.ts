@@ -3,30 +3,34 @@ import type { Clock } from '../base/time.js';
 import type { StageName } from '../contract/trace.js';
 
 export class Timings {
-  private readonly beganAt: number;
-  private readonly names: StageName[] = [];
-  private readonly endedAt: number[] = [];
+  readonly #beganAt: number;
+  readonly #names: StageName[] = [];
+  readonly #endedAt: number[] = [];
 
-  constructor(private readonly clock: Clock) {
-    this.beganAt = this.elapsed();
+  readonly #clock: Clock;
+
+  constructor(clock: Clock) {
+    this.#clock = clock;
+
+    this.#beganAt = this.#elapsed();
   }
 
   /** A stage has ended, and the next begins. Hot path: bench/rows/calls. */
   mark(name: StageName): void {
-    this.names.push(name);
-    this.endedAt.push(this.elapsed());
+    this.#names.push(name);
+    this.#endedAt.push(this.#elapsed());
   }
 
   totalMs(): number {
-    return (this.endedAt.at(-1) ?? this.beganAt) - this.beganAt;
+    return (this.#endedAt.at(-1) ?? this.#beganAt) - this.#beganAt;
   }
 
   /** Those that were reached, from the first behind the gates on. */
   stagesMs(): Readonly<Partial<Record<StageName, number>>> {
-    let before = this.beganAt;
+    let before = this.#beganAt;
     return Object.fromEntries(
-      this.names.map((name, index) => {
-        const ended = this.endedAt[index] ?? before;
+      this.#names.map((name, index) => {
+        const ended = this.#endedAt[index] ?? before;
         const tookMs = ended - before;
         before = ended;
         return [name, tookMs];
@@ -34,7 +38,7 @@ export class Timings {
     );
   }
 
-  private elapsed(): number {
-    return this.clock.elapsed?.() ?? this.clock.now();
+  #elapsed(): number {
+    return this.#clock.elapsed?.() ?? this.#clock.now();
   }
 }

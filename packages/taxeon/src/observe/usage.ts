@@ -48,31 +48,35 @@ const DAY_MS = 86_400_000;
 const MOST_PENDING = 20_000;
 
 export class UsageCounter {
-  private readonly pending = new Map<string, number>();
-  private readonly uncounted: SparseLog;
-  private cancel: (() => void) | undefined = undefined;
-  private day = '';
-  private dayEndsAt = Number.NEGATIVE_INFINITY;
-  private dayBeginsAt = 0;
+  readonly #pending = new Map<string, number>();
+  readonly #uncounted: SparseLog;
+  #cancel: (() => void) | undefined = undefined;
+  #day = '';
+  #dayEndsAt = Number.NEGATIVE_INFINITY;
+  #dayBeginsAt = 0;
 
-  constructor(private readonly services: UsageServices) {
-    this.uncounted = new SparseLog(services.log, services.clock, 'Usage was not counted');
+  readonly #services: UsageServices;
+
+  constructor(services: UsageServices) {
+    this.#services = services;
+
+    this.#uncounted = new SparseLog(services.log, services.clock, 'Usage was not counted');
   }
 
   count(input: Input, platform: string, command: string, status: UsageCount['status']): void {
     const guild = guildOf(input.place)?.id ?? '';
-    const key = `${this.today()}/${[platform, guild, command, status].map(encoded).join('/')}`;
-    this.add(key, 1);
+    const key = `${this.#today()}/${[platform, guild, command, status].map(encoded).join('/')}`;
+    this.#add(key, 1);
   }
 
-  private add(key: string, count: number): void {
-    const before = this.pending.get(key);
-    if (before === undefined && this.pending.size >= MOST_PENDING) {
-      this.uncounted.tell({ key, count });
+  #add(key: string, count: number): void {
+    const before = this.#pending.get(key);
+    if (before === undefined && this.#pending.size >= MOST_PENDING) {
+      this.#uncounted.tell({ key, count });
       return;
     }
-    this.pending.set(key, (before ?? 0) + count);
-    this.cancel ??= after(this.services.clock, FLUSH_EVERY_MS, () => void this.flush());
+    this.#pending.set(key, (before ?? 0) + count);
+    this.#cancel ??= after(this.#services.clock, FLUSH_EVERY_MS, () => void this.flush());
   }
 
   /**
@@ -80,21 +84,21 @@ export class UsageCounter {
    * time may have been added, and is not added again.
    */
   async flush(): Promise<void> {
-    this.cancel?.();
-    this.cancel = undefined;
-    const { store, clock, storePatienceMs, log } = this.services;
-    const counts = [...this.pending];
-    this.pending.clear();
+    this.#cancel?.();
+    this.#cancel = undefined;
+    const { store, clock, storePatienceMs, log } = this.#services;
+    const counts = [...this.#pending];
+    this.#pending.clear();
     let isLate = false;
     for (const [key, count] of counts) {
       try {
-        if (isLate) this.add(key, count);
+        if (isLate) this.#add(key, count);
         else await patiently(clock, Promise.resolve(store.increment(USAGE_PREFIX + key, count)), storePatienceMs);
       } catch (error) {
         isLate = error instanceof TooLate;
-        if (isLate) this.uncounted.tell({ key, count, error });
+        if (isLate) this.#uncounted.tell({ key, count, error });
         else {
-          this.add(key, count);
+          this.#add(key, count);
           log.warn({ error }, 'Usage was not counted yet');
         }
       }
@@ -102,17 +106,17 @@ export class UsageCounter {
   }
 
   stop(): void {
-    this.cancel?.();
+    this.#cancel?.();
   }
 
-  private today(): string {
-    const now = this.services.clock.now();
-    if (now >= this.dayEndsAt || now < this.dayBeginsAt) {
-      this.dayBeginsAt = Math.floor(now / DAY_MS) * DAY_MS;
-      this.dayEndsAt = this.dayBeginsAt + DAY_MS;
-      this.day = new Date(now).toISOString().slice(0, 10);
+  #today(): string {
+    const now = this.#services.clock.now();
+    if (now >= this.#dayEndsAt || now < this.#dayBeginsAt) {
+      this.#dayBeginsAt = Math.floor(now / DAY_MS) * DAY_MS;
+      this.#dayEndsAt = this.#dayBeginsAt + DAY_MS;
+      this.#day = new Date(now).toISOString().slice(0, 10);
     }
-    return this.day;
+    return this.#day;
   }
 }
 

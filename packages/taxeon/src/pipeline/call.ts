@@ -47,7 +47,7 @@ export function makeCall(heard: Heard, command: string, args: Readonly<Record<st
 }
 
 function ask(heard: Heard, question: Sayable, wanted?: Arg<unknown>): Promise<unknown> {
-  const asked = heard.asking?.(heard, question, wanted);
+  const asked = heard.asking?.ask(heard, question, wanted);
   return harmless(
     asked ?? Promise.reject(new TypeError('It needs `asking: askInChat()` of taxeon/asking in the layer')),
   );

@@ -2,9 +2,9 @@
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
+import type { Hearing } from './hearing.js';
 import { eventOf } from './recent.js';
 import type { Services } from './services.js';
-import type { Hearing } from './stage.js';
 import { refused } from './stop.js';
 
 const PREFIX = 'events/';

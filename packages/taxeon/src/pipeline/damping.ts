@@ -51,15 +51,21 @@ interface Entry {
 }
 
 export class Damping {
-  private readonly told = new BoundedMap<string, Told>(MOST_REMEMBERED);
+  readonly #told = new BoundedMap<string, Told>(MOST_REMEMBERED);
 
   /** @param clock must not go back */
+  readonly #budgets: Budgets;
+  readonly #clock: Clock;
+
   constructor(
-    private readonly budgets: Budgets,
-    private readonly clock: Clock,
+    budgets: Budgets,
+    clock: Clock,
     /** Whoever has this permission is always answered, as the bot's owners are. */
     readonly always: string | undefined,
-  ) {}
+  ) {
+    this.#budgets = budgets;
+    this.#clock = clock;
+  }
 
   /**
    * What is said of a refusal; what is said counts. Hot path: bench/rows/calls.
@@ -67,10 +73,10 @@ export class Damping {
    * @param person and where
    */
   judge(person: string, refused: Refused): Verdict {
-    const now = this.clock.now();
-    const told = this.toldTo(person);
+    const now = this.#clock.now();
+    const told = this.#toldTo(person);
     if (told.silentUntil > now || isRunning(told, refused, now)) return 'silent';
-    const { repeats, all } = this.budgets;
+    const { repeats, all } = this.#budgets;
     const isRepeat = meet(told, refused, now, repeats.windowMs);
     if (isRepeat && told.quietUntil > now) return 'silent';
     if (isSpent(told.all, all, now)) {
@@ -88,22 +94,22 @@ export class Damping {
 
   /** Once it was delivered, a cooldown is told no more until it ends. */
   delivered(person: string, refused: Refused, endsInMs: number): void {
-    const told = this.toldTo(person);
-    const now = this.clock.now();
+    const told = this.#toldTo(person);
+    const now = this.#clock.now();
     const others = told.cooldowns.filter((one) => one.at > now && !isSameCooldown(one.refused, refused));
     told.cooldowns = withLatest(others, { refused, at: now + endsInMs });
   }
 
   /** Whether nothing is said of a refusal; nothing counts. */
   isSilent(person: string, refused: Refused): boolean {
-    const now = this.clock.now();
-    const told = this.told.get(person);
+    const now = this.#clock.now();
+    const told = this.#told.get(person);
     if (told === undefined) return false;
     return told.silentUntil > now || (told.quietUntil > now && told.met.some((one) => isSame(one.refused, refused)));
   }
 
-  private toldTo(person: string): Told {
-    const found = this.told.get(person);
+  #toldTo(person: string): Told {
+    const found = this.#told.get(person);
     if (found !== undefined) return found;
     const told: Told = {
       repeats: never,
@@ -113,7 +119,7 @@ export class Damping {
       quietUntil: EVER_BEFORE,
       silentUntil: EVER_BEFORE,
     };
-    this.told.set(person, told);
+    this.#told.set(person, told);
     return told;
   }
 }

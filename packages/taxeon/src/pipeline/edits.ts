@@ -23,34 +23,37 @@ interface Open {
 const MOST_OPEN = 10_000;
 
 export class Edits {
-  private readonly open = new BoundedMap<string, Open>(MOST_OPEN);
-  private readonly taken = new WeakMap<Input, SaidOf>();
+  readonly #open = new BoundedMap<string, Open>(MOST_OPEN);
+  readonly #taken = new WeakMap<Input, SaidOf>();
 
-  constructor(
-    private readonly clock: Clock,
-    private readonly withinMs: number,
-  ) {}
+  readonly #clock: Clock;
+  readonly #withinMs: number;
+
+  constructor(clock: Clock, withinMs: number) {
+    this.#clock = clock;
+    this.#withinMs = withinMs;
+  }
 
   /** Remembers a message that did not read. */
   keep(platform: string, input: Input, said: SaidOf | undefined): void {
     if (input.surface !== 'text' || input.id === undefined) return;
-    const until = this.clock.now() + this.withinMs;
-    this.open.set(eventOf(platform, input), { caller: input.caller.id, until, said });
+    const until = this.#clock.now() + this.#withinMs;
+    this.#open.set(eventOf(platform, input), { caller: input.caller.id, until, said });
   }
 
   /** Whether what an edit says now is to be read: once, and only if its message is one that did not read. */
   takes(platform: string, input: Input, looks: boolean): boolean {
     const event = eventOf(platform, input);
-    const open = this.open.get(event);
-    if (open === undefined || open.caller !== input.caller.id || open.until < this.clock.now()) return false;
+    const open = this.#open.get(event);
+    if (open === undefined || open.caller !== input.caller.id || open.until < this.#clock.now()) return false;
     if (looks) return true;
-    this.open.delete(event);
-    if (open.said !== undefined) this.taken.set(input, open.said);
+    this.#open.delete(event);
+    if (open.said !== undefined) this.#taken.set(input, open.said);
     return true;
   }
 
   /** What was said of the message before it was edited. */
   saidBefore(input: Input): SaidOf | undefined {
-    return this.taken.get(input);
+    return this.#taken.get(input);
   }
 }

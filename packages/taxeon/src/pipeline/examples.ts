@@ -2,6 +2,7 @@
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import { isMisread, type ReadingContext } from '../commands/kind.js';
+import { leavesOf } from '../commands/requirements.js';
 import { asToken } from '../reading/as-token.js';
 import { byShape, nowhere } from '../reading/by-shape.js';
 import { Cursor } from '../reading/cursor.js';
@@ -14,7 +15,7 @@ export function examplesFor(command: CompiledCommand, context: ReadingContext): 
   const { slots } = command;
   if (command.examples === undefined) {
     const made = exampleOf(slots, context);
-    if (made === undefined) return [];
+    if (made === undefined || isOfThemselves(command)) return [];
     if (isSure(slots)) return [made];
     const kept = (reads: boolean) => (reads ? [made] : []);
     const reads = doesRead(slots, made, context);
@@ -32,10 +33,23 @@ function exampleOf({ positional }: Slots, context: ReadingContext): string | und
     const { example, kind } = slot;
     const text = typeof example === 'function' ? example(context) : example;
     if (text === undefined) return undefined;
-    // What is declared is written as it is to be typed.
-    words.push(typeof example === 'function' && kind.tokens !== 'rest' ? asToken(text, slot, false) : text);
+    // What is declared is written as it is to be typed; of a kind, one word is.
+    const isValue =
+      typeof example === 'function' ? kind.tokens !== 'rest' : kind.tokens === 1 && example === kind.example;
+    words.push(isValue ? asToken(text, slot, false) : text);
   }
   return words.length === 0 ? undefined : words.join(' ');
+}
+
+/** Whether it would name the caller where they may not name themselves. */
+function isOfThemselves({ slots, standing }: CompiledCommand): boolean {
+  const leaves = standing.flatMap(({ requirement }) => [...leavesOf(requirement)]);
+  return slots.positional.some(
+    ({ name, absent, kind }) =>
+      absent.as === 'problem' &&
+      kind.traits?.namesCaller === true &&
+      leaves.some(({ traits }) => traits.notSelf === true && traits.argument === name),
+  );
 }
 
 /** Whether it reads whoever asks: people are mentioned, and all else was read once. */

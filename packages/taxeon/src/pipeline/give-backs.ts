@@ -24,69 +24,73 @@ export interface GiveBackServices {
 }
 
 export class GiveBacks {
-  private owed: readonly Owed[] = [];
-  private readonly underWay = new Set<Promise<unknown>>();
-  private pauseMs = FIRST_PAUSE_MS;
-  private cancel: (() => void) | undefined = undefined;
-  private isOver = false;
+  #owed: readonly Owed[] = [];
+  readonly #underWay = new Set<Promise<unknown>>();
+  #pauseMs = FIRST_PAUSE_MS;
+  #cancel: (() => void) | undefined = undefined;
+  #isOver = false;
 
-  constructor(private readonly services: GiveBackServices) {}
+  readonly #services: GiveBackServices;
+
+  constructor(services: GiveBackServices) {
+    this.#services = services;
+  }
 
   /** Never throws. Hot path: bench/rows/calls. */
   give(uses: readonly Use[]): void {
-    const { store, clock, storePatienceMs } = this.services;
-    const fail = (error: unknown) => this.owe(uses, error);
+    const { store, clock, storePatienceMs } = this.#services;
+    const fail = (error: unknown) => this.#owe(uses, error);
     try {
       const given = store.giveBack(uses);
-      if (isThenable(given)) this.watch(patiently(clock, given, storePatienceMs).catch(fail));
+      if (isThenable(given)) this.#watch(patiently(clock, given, storePatienceMs).catch(fail));
     } catch (error) {
       fail(error);
     }
   }
 
-  private watch(giving: Promise<unknown>): void {
-    this.underWay.add(giving);
-    void giving.then(() => this.underWay.delete(giving));
+  #watch(giving: Promise<unknown>): void {
+    this.#underWay.add(giving);
+    void giving.then(() => this.#underWay.delete(giving));
   }
 
-  private owe(uses: readonly Use[], error: unknown): void {
-    const { clock, outages } = this.services;
+  #owe(uses: readonly Use[], error: unknown): void {
+    const { clock, outages } = this.#services;
     const now = clock.now();
-    const owed = [...this.owed, ...uses.map((use) => ({ use, until: now + use.limit.windowMs }))];
+    const owed = [...this.#owed, ...uses.map((use) => ({ use, until: now + use.limit.windowMs }))];
     outages.tell({ error, notGivenBack: Math.max(0, owed.length - MOST_WAITING) });
-    this.owed = owed.slice(-MOST_WAITING);
-    this.later();
+    this.#owed = owed.slice(-MOST_WAITING);
+    this.#later();
   }
 
   /** Once more for all that is owed, and no more after that: what still fails runs out by itself. */
   async flush(): Promise<void> {
-    this.isOver = true;
-    this.cancel?.();
-    await Promise.all(this.underWay);
-    await this.again();
+    this.#isOver = true;
+    this.#cancel?.();
+    await Promise.all(this.#underWay);
+    await this.#again();
   }
 
-  private later(): void {
-    if (this.isOver || this.cancel !== undefined || this.owed.length === 0) return;
-    this.cancel = after(this.services.clock, this.pauseMs, () => void this.again());
-    this.pauseMs = Math.min(this.pauseMs * 2, LONGEST_PAUSE_MS);
+  #later(): void {
+    if (this.#isOver || this.#cancel !== undefined || this.#owed.length === 0) return;
+    this.#cancel = after(this.#services.clock, this.#pauseMs, () => void this.#again());
+    this.#pauseMs = Math.min(this.#pauseMs * 2, LONGEST_PAUSE_MS);
   }
 
-  private async again(): Promise<void> {
-    const { store, clock, storePatienceMs, outages } = this.services;
+  async #again(): Promise<void> {
+    const { store, clock, storePatienceMs, outages } = this.#services;
     const now = clock.now();
-    const owed = this.owed.filter(({ until }) => until > now);
-    this.owed = [];
-    this.cancel = undefined;
+    const owed = this.#owed.filter(({ until }) => until > now);
+    this.#owed = [];
+    this.#cancel = undefined;
     try {
       const uses = owed.map(({ use }) => use);
       const given = uses.length === 0 ? undefined : store.giveBack(uses);
       if (isThenable(given)) await patiently(clock, given, storePatienceMs);
-      this.pauseMs = FIRST_PAUSE_MS;
+      this.#pauseMs = FIRST_PAUSE_MS;
     } catch (error) {
-      this.owed = [...owed, ...this.owed].slice(-MOST_WAITING);
+      this.#owed = [...owed, ...this.#owed].slice(-MOST_WAITING);
       outages.tell({ error });
     }
-    this.later();
+    this.#later();
   }
 }

@@ -1,5 +1,5 @@
 import type { Lease } from './leases.js';
-import type { RefusedStop } from './stop.js';
+import type { FailedStop, RefusedStop } from './stop.js';
 
 /** A handler that is waited for: its signal, and what is left of it once nobody waits any more. */
 export class HandlerWait {
@@ -10,17 +10,17 @@ export class HandlerWait {
   /** What is kept of its running limits. */
   lease: Lease | undefined = undefined;
   /** It asked for something and did not get it: what it answers all the same counts no more. */
-  unanswered: RefusedStop | undefined = undefined;
-  private controller: AbortController | undefined = undefined;
+  unanswered: RefusedStop | FailedStop | undefined = undefined;
+  #controller: AbortController | undefined = undefined;
 
   /** Made when it is first asked for. */
   signal(): AbortSignal {
-    this.controller ??= new AbortController();
-    if (this.isGivenUp && !this.controller.signal.aborted) this.controller.abort();
-    return this.controller.signal;
+    this.#controller ??= new AbortController();
+    if (this.isGivenUp && !this.#controller.signal.aborted) this.#controller.abort();
+    return this.#controller.signal;
   }
 
   abort(reason: string): void {
-    this.controller?.abort(new Error(reason));
+    this.#controller?.abort(new Error(reason));
   }
 }

@@ -4,26 +4,26 @@
 type GiveUp = () => void;
 
 export class Handlers {
-  private readonly running = new Set<GiveUp>();
-  private isOver = false;
+  readonly #running = new Set<GiveUp>();
+  #isOver = false;
   /** How many were given up since the layer ends. */
   givenUp = 0;
 
   /** Once the layer ends, it is given up at once. */
   add(giveUp: GiveUp): void {
-    this.running.add(giveUp);
-    if (!this.isOver) return;
+    this.#running.add(giveUp);
+    if (!this.#isOver) return;
     this.givenUp += 1;
     giveUp();
   }
 
   delete(giveUp: GiveUp): void {
-    this.running.delete(giveUp);
+    this.#running.delete(giveUp);
   }
 
   /** From now on no handler is waited for. */
   giveUpAll(): void {
-    this.isOver = true;
-    for (const giveUp of [...this.running]) this.add(giveUp);
+    this.#isOver = true;
+    for (const giveUp of [...this.#running]) this.add(giveUp);
   }
 }

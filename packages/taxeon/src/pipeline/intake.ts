@@ -6,7 +6,7 @@ import type { Gate, StageInWords } from './stage.js';
 export const intake: Gate = {
   kind: 'gate',
   name: 'intake',
-  hear: (_services, { caller }) => (isPerson(caller) && caller.isBot === true ? 'bot' : 0),
+  take: (_course, { caller }) => (isPerson(caller) && caller.isBot === true ? 'bot' : undefined),
   passed: ({ caller }) => `from ${caller.kind === 'console' ? 'the console' : calledName(caller)}`,
 };
 

@@ -20,57 +20,61 @@ interface LeaseServices extends GiveBackServices {
 }
 
 export class Leases {
-  private readonly held = new Set<Lease>();
-  private renewing: Promise<void> | undefined = undefined;
-  private cancel: (() => void) | undefined = undefined;
+  readonly #held = new Set<Lease>();
+  #renewing: Promise<void> | undefined = undefined;
+  #cancel: (() => void) | undefined = undefined;
 
-  constructor(private readonly services: LeaseServices) {}
+  readonly #services: LeaseServices;
+
+  constructor(services: LeaseServices) {
+    this.#services = services;
+  }
 
   hold(uses: readonly Use[]): Lease {
     const lease = { uses };
-    this.held.add(lease);
-    this.later();
+    this.#held.add(lease);
+    this.#later();
     return lease;
   }
 
   /** Gives the places back; where they are just being renewed, as soon as it is known under which times. */
   end(lease: Lease): void {
-    const { giveBacks } = this.services;
-    this.held.delete(lease);
-    if (this.held.size === 0) this.stop();
-    if (this.renewing === undefined) giveBacks.give(lease.uses);
-    else void this.renewing.then(() => giveBacks.give(lease.uses));
+    const { giveBacks } = this.#services;
+    this.#held.delete(lease);
+    if (this.#held.size === 0) this.#stop();
+    if (this.#renewing === undefined) giveBacks.give(lease.uses);
+    else void this.#renewing.then(() => giveBacks.give(lease.uses));
   }
 
   /** Nothing is renewed any more. */
   close(): void {
-    this.held.clear();
-    this.stop();
+    this.#held.clear();
+    this.#stop();
   }
 
-  private stop(): void {
-    this.cancel?.();
-    this.cancel = undefined;
+  #stop(): void {
+    this.#cancel?.();
+    this.#cancel = undefined;
   }
 
-  private later(): void {
-    const { clock, leaseMs } = this.services;
-    this.cancel ??= after(clock, leaseMs / RENEWALS, () => {
-      this.cancel = undefined;
-      this.renewing ??= this.renew().then(() => {
-        this.renewing = undefined;
-        if (this.held.size > 0) this.later();
+  #later(): void {
+    const { clock, leaseMs } = this.#services;
+    this.#cancel ??= after(clock, leaseMs / RENEWALS, () => {
+      this.#cancel = undefined;
+      this.#renewing ??= this.#renew().then(() => {
+        this.#renewing = undefined;
+        if (this.#held.size > 0) this.#later();
       });
     });
   }
 
   /** Never rejects. What the store does not answer in time may be renewed all the same: its answer counts when it comes. */
-  private async renew(): Promise<void> {
-    const { store, clock, storePatienceMs, outages } = this.services;
-    const asked = [...this.held].map((lease) => ({ lease, uses: lease.uses }));
+  async #renew(): Promise<void> {
+    const { store, clock, storePatienceMs, outages } = this.#services;
+    const asked = [...this.#held].map((lease) => ({ lease, uses: lease.uses }));
     const uses = asked.flatMap((one) => one.uses);
     if (uses.length === 0) return;
-    const apply = (renewed: Renewed) => this.apply(asked, renewed);
+    const apply = (renewed: Renewed) => this.#apply(asked, renewed);
     try {
       const given = store.renew(uses);
       if (!isThenable(given)) apply(given);
@@ -83,7 +87,7 @@ export class Leases {
     }
   }
 
-  private apply(asked: readonly { readonly lease: Lease; readonly uses: readonly Use[] }[], renewed: Renewed): void {
+  #apply(asked: readonly { readonly lease: Lease; readonly uses: readonly Use[] }[], renewed: Renewed): void {
     const { at, each } = renewed;
     if (!Number.isFinite(at) || !(each ?? []).every(Number.isFinite)) throw new TypeError('The store gave no time');
     const gone = new Set(renewed.lost);
@@ -99,6 +103,6 @@ export class Leases {
       // A later renewal may have been answered before.
       if (lease.uses === uses) lease.uses = kept;
     }
-    if (lost.length > 0) this.services.lost(lost);
+    if (lost.length > 0) this.#services.lost(lost);
   }
 }

@@ -3,17 +3,17 @@ import { lookUpBot, sceneOf } from '../access/check.js';
 import { decided } from '../access/compile.js';
 import { shown } from '../base/fields.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
-import { durationInWords } from '../base/time.js';
+import { after, durationInWords } from '../base/time.js';
 import type { Counted } from '../catalogue/counted.js';
 import type { Member } from '../contract/actors.js';
 import type { Grant, Limit, Use, Verdict } from '../contract/store.js';
 import { handlerWaitOf } from './call.js';
 import type { StageInWords, Step } from './stage.js';
-import type { Charged, Read } from './state.js';
+import type { Heard, Read } from './state.js';
 import { type RefusedStop, refused, type Stop } from './stop.js';
 import type { Taken } from './taken.js';
 
-export const limits: Step<Read, Read | Charged> = {
+export const limits: Step<Read, Read> = {
   kind: 'step',
   name: 'limits',
   // A store has a patience of its own.
@@ -37,7 +37,7 @@ function limitInWords({ by, uses, windowMs }: Counted): string {
 type Asked = Omit<Taken, 'at' | 'each'>;
 
 /** Hot path: bench/rows/calls. */
-function take(state: Read): MaybePromise<Read | Charged | Stop> {
+function take(state: Read): MaybePromise<Read | Stop> {
   const { command, heard } = state;
   const { counted } = command;
   if (counted.length === 0) return state;
@@ -47,19 +47,8 @@ function take(state: Read): MaybePromise<Read | Charged | Stop> {
   return ask(state, { counted, limits: taken, keys, costs: undefined });
 }
 
-/** Written out, since spreading costs more than all of it: bench/rows/calls. */
-function charged(state: Read, { counted, limits: all, keys, costs }: Asked, { at, each }: Grant): Charged {
-  const { heard, command, typed, args, named, notes } = state;
-  const taken: Taken = { counted, limits: all, keys, costs, at, each };
-  return { at: 'charged', heard, command, typed, args, named, notes, taken };
-}
-
 /** With what may have to be waited for: exemptions that look at the bot, keys and costs of the developer's own. */
-async function askInFull(
-  state: Read,
-  counted: readonly Counted[],
-  declared: readonly Limit[],
-): Promise<Read | Charged | Stop> {
+async function askInFull(state: Read, counted: readonly Counted[], declared: readonly Limit[]): Promise<Read | Stop> {
   const { heard, args } = state;
   const { caller, platformName: platform, guild, place, now } = heard;
   const exempts = counted.some(({ exempt }) => exempt !== undefined);
@@ -119,7 +108,7 @@ function keyOf({ by }: Counted, { heard: { caller, place } }: Read): string {
   }
 }
 
-function ask(state: Read, asked: Asked): MaybePromise<Read | Charged | Stop> {
+function ask(state: Read, asked: Asked): MaybePromise<Read | Stop> {
   const { looks, services } = state.heard;
   const { store, storePatienceMs } = services;
   const { limits: all, keys, costs } = asked;
@@ -137,12 +126,12 @@ function settleInTime(
   asked: Asked,
   verdict: PromiseLike<Verdict>,
   patienceMs: number,
-): Promise<Read | Charged | Stop> {
+): Promise<Read | Stop> {
   let isLate = false;
   verdict.then(
     (late) => {
       if (isLate && isVerdict(late, asked.limits.length) && late.granted && !state.heard.looks)
-        state.heard.services.giveBacks.give(usesOf({ ...asked, at: late.at, each: late.each }, () => true));
+        state.heard.services.giveBacks.give(usesOf(takenBy(asked, late), () => true));
     },
     () => undefined,
   );
@@ -155,17 +144,22 @@ function settleInTime(
   );
 }
 
-function settled(state: Read, asked: Asked, verdict: Verdict): Read | Charged | RefusedStop {
+function settled(state: Read, asked: Asked, verdict: Verdict): Read | RefusedStop {
   if (!isVerdict(verdict, asked.limits.length)) return outage(state, asked, new TypeError('The store gave no verdict'));
   if (verdict.granted) {
-    const mustSettle = state.command.settlesLimits && !state.heard.looks;
-    return mustSettle ? charged(state, asked, verdict) : state;
+    const { heard, command } = state;
+    if (command.settlesLimits && !heard.looks) heard.taken = takenBy(asked, verdict);
+    return state;
   }
   const { index, retryAfterMs, endsAt } = verdict;
   const { by = '', uses = 0, windowMs } = asked.counted[index] ?? {};
   return windowMs === undefined
     ? refused({ code: 'running.full', parameters: { counts: by, most: uses } })
     : refused({ code: 'cooldown.active', parameters: { counts: by, retryAfterMs, endsAt } });
+}
+
+function takenBy({ counted, limits: all, keys, costs }: Asked, { at, each }: Grant): Taken {
+  return { counted, limits: all, keys, costs, at, each };
 }
 
 /** Types do not hold for what a store gives. */
@@ -190,20 +184,44 @@ function outage(state: Read, { counted }: Asked, error: unknown): Read | Refused
 }
 
 /** While the handler is waited for, and a while longer, the places of its running limits are kept. */
-export function keepPlaces({ heard, taken }: Charged): void {
-  const running = usesOf(taken, isRunning);
+export function keepPlaces(heard: Heard): void {
+  const running = heard.taken === undefined ? [] : usesOf(heard.taken, isRunning);
   if (running.length > 0) handlerWaitOf(heard).lease = heard.services.leases.hold(running);
 }
 
+/** What is left of the running limits after a timeout, should the handler go on. */
+const GRACE_MS = 30_000;
+
+/**
+ * As soon as a handler has ended: whatever becomes of the reply, nobody waits for a place. One that nobody waits for
+ * still runs: its place is kept until it settles, or for a little while. Hot path: bench/rows/calls.
+ */
+export function releaseLimits(heard: Heard, { status }: Stop): void {
+  const { taken, handler, services } = heard;
+  if (taken === undefined) return;
+  // A process that is about to end keeps no places.
+  if (handler?.settled === undefined || services.isClosing) {
+    settleLimits(heard, taken, status === 'completed');
+    return;
+  }
+  let isSettled = false;
+  const settleOnce = () => {
+    cancel();
+    if (!isSettled) settleLimits(heard, taken, false);
+    isSettled = true;
+  };
+  const cancel = after(services.clock, GRACE_MS, settleOnce);
+  void handler.settled.then(settleOnce);
+}
+
 /** Once a handler has settled: running limits end with it, and a use is given back where it is charged only for completed calls. */
-export function settleLimits({ heard, taken }: Charged, completed: boolean): void {
-  const { giveBacks, leases } = heard.services;
-  const lease = heard.handler?.lease;
+function settleLimits({ services, handler }: Heard, taken: Taken, completed: boolean): void {
+  const lease = handler?.lease;
   const uses = usesOf(taken, (one) =>
     isRunning(one) ? lease === undefined : one.charge === 'completed' && !completed,
   );
-  if (uses.length > 0) giveBacks.give(uses);
-  if (lease !== undefined) leases.end(lease);
+  if (uses.length > 0) services.giveBacks.give(uses);
+  if (lease !== undefined) services.leases.end(lease);
 }
 
 function isRunning({ windowMs }: Counted): boolean {

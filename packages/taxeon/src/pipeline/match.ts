@@ -2,21 +2,29 @@
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Input } from '../contract/input.js';
 import { type Key, keyOf } from '../contract/key.js';
+import type { Ignored } from '../contract/outcome.js';
 import type { Guild } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
+import { type GuildSnapshot, undecided } from '../guilds/book.js';
 import { isUnreadSettings } from '../guilds/errors.js';
+import type { Recorder } from '../observe/recorder.js';
 import { beginsCommand, type PrefixMatcher } from '../reading/prefix.js';
+import { inputProblem } from './check-input.js';
 import { claimed } from './claim.js';
+import { heardOn } from './heard.js';
+import type { Continued, Hearing } from './hearing.js';
+import { intake } from './intake.js';
 import type { Services } from './services.js';
-import type { Gate, Hearing, StageInWords } from './stage.js';
+import type { Course, Gate, StageInWords } from './stage.js';
+import { type Heard, type Stopped, stoppedAt } from './state.js';
 import { type RefusedStop, refused } from './stop.js';
+import { stopInWords } from './wording.js';
 
 export const match: Gate = {
   kind: 'gate',
   name: 'match',
-  hear,
-  passed: ({ surface, input, nameAt }) =>
-    surface === 'text' ? `prefix ${input.text?.slice(0, nameAt)}` : `${surface} needs no prefix`,
+  take,
+  passed,
 };
 
 export const matchInWords: StageInWords = {
@@ -24,23 +32,37 @@ export const matchInWords: StageInWords = {
   stopsWith: ['ignored', 'store.unavailable', 'layer.closing', 'command.changed', 'answer.none'],
 };
 
+type Let = MaybePromise<Heard | Stopped | Ignored['because']>;
+
 /** Hot path: bench/rows/calls. */
-function hear(services: Services, input: Input, platform: Platform | undefined, looks: boolean): MaybePromise<Hearing> {
+function take(course: Course, input: Input, platform: Platform | undefined): Let {
   const { place } = input;
-  if (place.kind !== 'guild') return matched(services, input, platform, services.prefixes, looks);
-  const known = services.guilds.known(platform?.name ?? '', place.guild.id);
-  if (known !== undefined) return matched(services, input, platform, known.prefixes ?? services.prefixes, looks);
-  return inUnreadGuild(services, input, platform, place.guild, looks);
+  if (place.kind !== 'guild') return matched(course, input, platform, undecided);
+  const known = course.services.guilds.known(platform?.name ?? '', place.guild.id);
+  return known === undefined
+    ? inUnreadGuild(course, input, platform, place.guild)
+    : matched(course, input, platform, known);
 }
 
-function matched(
+/** What is no command may be an answer. */
+function matched(course: Course, input: Input, platform: Platform | undefined, snapshot: GuildSnapshot): Let {
+  const { services, asking, looks } = course;
+  const nameAt = nameBehind(services, input, platform, snapshot.prefixes ?? services.prefixes);
+  if (nameAt < 0 && asking === undefined) return 'chat';
+  const hearing = hear(services, input, platform, looks, nameAt);
+  const heard = asking === undefined ? hearing : asking.hear(input, platform, looks, snapshot.compiled, hearing);
+  return isThenable(heard)
+    ? heard.then((one) => letIn(course, input, platform, snapshot, one))
+    : letIn(course, input, platform, snapshot, heard);
+}
+
+function hear(
   services: Services,
   input: Input,
   platform: Platform | undefined,
-  prefixes: PrefixMatcher,
   looks: boolean,
+  nameAt: number,
 ): MaybePromise<Hearing> {
-  const nameAt = nameBehind(services, input, platform, prefixes);
   if (nameAt < 0) return 'chat';
   if (input.isEdit === true) {
     if (services.edits?.takes(platform?.name ?? '', input, looks) !== true) return 'chat';
@@ -48,6 +70,50 @@ function matched(
   if (services.isClosing) return refused({ code: 'layer.closing', parameters: {} });
   const isShared = services.repeats === 'store' && input.id !== undefined && input.isEdit !== true;
   return isShared ? claimed(services, input, platform, looks, nameAt) : nameAt;
+}
+
+/** The state of what goes on, with what the guild has decided; or where and why it stops. */
+function letIn(
+  course: Course,
+  input: Input,
+  platform: Platform | undefined,
+  snapshot: GuildSnapshot,
+  hearing: Hearing,
+  continued?: Continued,
+): Heard | Stopped | Ignored['because'] {
+  if (typeof hearing === 'string') return hearing;
+  if (typeof hearing === 'object' && hearing.status === 'answering')
+    return letIn(course, hearing.input, platform, snapshot, hearing.nameAt, hearing.continued);
+  const { services, looks } = course;
+  const problem = inputProblem(input, platform);
+  if (problem !== undefined) {
+    if (!looks) services.malformed(problem);
+    return 'malformed';
+  }
+  const { events } = services;
+  if (!looks && events.hearing.received) events.tell('received', { input, platform: platform?.name });
+  const stop = typeof hearing === 'number' ? undefined : hearing;
+  const heard = heardOn(
+    course,
+    input,
+    platform,
+    typeof hearing === 'number' ? hearing : 0,
+    snapshot.compiled,
+    continued,
+  );
+  if (heard.recorder !== undefined) record(heard, heard.recorder, stop);
+  return stop === undefined ? heard : stoppedAt(heard, stop);
+}
+
+function record(heard: Heard, recorder: Recorder, stop: RefusedStop | undefined): void {
+  recorder.passed('intake', () => intake.passed(heard));
+  if (stop === undefined) recorder.passed('match', () => passed(heard));
+  else recorder.stopped('match', () => stopInWords(heard, stop));
+}
+
+function passed({ surface, input, nameAt, continued }: Heard): string {
+  if (continued !== undefined) return `answers “${continued.question.asked}”`;
+  return surface === 'text' ? `prefix ${input.text?.slice(0, nameAt)}` : `${surface} needs no prefix`;
 }
 
 /** Where the command's name begins, the end of the text where the bot is called and none is said; -1 in ordinary chat. */
@@ -85,34 +151,26 @@ function isRepeated({ recent }: Services, input: Input, platform: Platform | und
   return looks ? recent.knows(name, input) : recent.seen(name, input);
 }
 
-function inUnreadGuild(
-  services: Services,
-  input: Input,
-  platform: Platform | undefined,
-  guild: Guild,
-  looks: boolean,
-): MaybePromise<Hearing> {
-  const { guilds, waiting, prefixes } = services;
-  const platformName = platform?.name ?? '';
-  const key = keyOf(platformName, guild.id);
-  if (!waiting.hasRoom(key)) return input.surface === 'text' ? 'chat' : unavailable(services.reference());
+function inUnreadGuild(course: Course, input: Input, platform: Platform | undefined, guild: Guild): Let {
+  const { services } = course;
+  const { guilds, waiting } = services;
+  const key = keyOf(platform?.name ?? '', guild.id);
+  // Nothing is an answer there: whether it may be given is not known.
+  const without = (hearing: Hearing) => letIn(course, input, platform, undecided, hearing);
+  if (!waiting.hasRoom(key)) return without(input.surface === 'text' ? 'chat' : unavailable(services.reference()));
+  const known = (snapshot: GuildSnapshot) => matched(course, input, platform, snapshot);
+  const failed = (error: unknown) => without(unread(services, input, platform, key, error));
+  let reading: MaybePromise<GuildSnapshot>;
   try {
-    const reading = guilds.read(platformName, guild.id);
-    if (!isThenable(reading)) return matched(services, input, platform, reading.prefixes ?? prefixes, looks);
-    waiting.begin(key);
-    return reading.then(
-      (snapshot) => {
-        waiting.end(key);
-        return matched(services, input, platform, snapshot.prefixes ?? prefixes, looks);
-      },
-      (error) => {
-        waiting.end(key);
-        return unread(services, input, platform, key, error);
-      },
-    );
+    reading = guilds.read(platform?.name ?? '', guild.id);
   } catch (error) {
-    return unread(services, input, platform, key, error);
+    return failed(error);
   }
+  if (!isThenable(reading)) return known(reading);
+  waiting.begin(key);
+  return Promise.resolve(reading)
+    .finally(() => waiting.end(key))
+    .then(known, failed);
 }
 
 /** Nobody knows what holds in the guild. A prefix may be another bot's there, so lines with one are told so once in a while. */

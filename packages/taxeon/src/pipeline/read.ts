@@ -1,5 +1,6 @@
 /** Stage 6: text or options into typed arguments. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { shown } from '../base/fields.js';
+import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Attachment } from '../contract/attachment.js';
 import type { Problem } from '../contract/outcome.js';
@@ -17,6 +18,8 @@ import { invalid, type Stop } from './stop.js';
 export const read: Step<Admitted, Read> = {
   kind: 'step',
   name: 'read',
+  // What is looked up has the layer's patience; questions have their own.
+  waitsItself: true,
   take,
   passed({ args, command: { slots }, heard }) {
     const parts = slots.all.map((slot) => `${slot.name} = ${valueInWords(args[slot.name], slot, heard)}`);
@@ -42,9 +45,16 @@ export const readInWords: StageInWords = {
 
 /** Hot path: bench/rows/calls. */
 function take(state: Admitted): MaybePromise<Read | Stop> {
+  const { asking, services } = state.heard;
+  if (asking !== undefined) return asking.read(state);
   const reading = beginReading(state);
   const pending = readInto(reading, state);
-  return isThenable(pending) ? pending.then(() => settle(reading, state)) : settle(reading, state);
+  const whole = isThenable(pending) ? settleLater(pending, reading, state) : settle(reading, state);
+  return isThenable(whole) ? patiently(services.clock, whole, services.patienceMs) : whole;
+}
+
+export function settleLater(pending: PromiseLike<void>, reading: Reading, state: Admitted): PromiseLike<Read | Stop> {
+  return pending.then(() => settle(reading, state));
 }
 
 export function beginReading({ heard, command: { slots } }: Admitted): Reading {
@@ -101,19 +111,12 @@ function filesFor(attached: readonly Slot[], { input, services: { clock, deliver
   return input.attachments?.map((one) => files.bounded(one, clock, delivery.platformPatienceMs)) ?? none;
 }
 
-/** As one would type it, where the handler gets the kind's own value; for the bot's developer. */
-function valueInWords(value: unknown, { kind, convert }: Pick<Slot, 'kind' | 'convert'>, heard: Heard): string {
-  if (value === undefined || convert !== undefined) return inWords(value);
-  const { item, shown } = kind;
-  if (item !== undefined && Array.isArray(value))
-    return value.map((one) => valueInWords(one, item, heard)).join(' and ');
-  return shown === undefined ? inWords(value) : shown(value, readingContextOf(heard, none));
-}
-
-function inWords(value: unknown): string {
+/** As one would type it, where it is a value of the kind itself; for the bot's developer. */
+function valueInWords(value: unknown, slot: Pick<Slot, 'kind' | 'convert'> | undefined, heard: Heard): string {
+  const kind = slot?.convert === undefined ? slot?.kind : undefined;
+  if (Array.isArray(value)) return value.map((one) => valueInWords(one, kind?.item, heard)).join(' and ');
   if (value === undefined) return 'nothing';
-  if (Array.isArray(value)) return value.map(inWords).join(' and ');
-  if (value instanceof Date) return value.toISOString();
-  if (typeof value === 'object' && value !== null && 'name' in value) return String(value.name);
-  return JSON.stringify(value) ?? String(value);
+  if (kind?.shown !== undefined) return kind.shown(value, readingContextOf(heard));
+  const { name }: { readonly name?: unknown } = Object(value);
+  return typeof value === 'string' ? JSON.stringify(value) : typeof name === 'string' ? name : shown(value);
 }

@@ -18,12 +18,16 @@ interface Slice {
 
 /** No id is forgotten within ten minutes: whoever sends many does not make an old one run again. */
 export class RecentIds {
-  private young = emptySlice();
-  private old = emptySlice();
-  private beganAt: number;
+  #young = emptySlice();
+  #old = emptySlice();
+  #beganAt: number;
 
-  constructor(private readonly clock: Clock) {
-    this.beganAt = clock.now();
+  readonly #clock: Clock;
+
+  constructor(clock: Clock) {
+    this.#clock = clock;
+
+    this.#beganAt = clock.now();
   }
 
   /**
@@ -31,10 +35,10 @@ export class RecentIds {
    * either, so it counts as one. Hot path: bench/rows/calls.
    */
   seen(platform: string, input: Input): boolean {
-    this.turn();
+    this.#turn();
     const event = eventOf(platform, input);
-    if (this.has(event)) return true;
-    const { ids, persons } = this.young;
+    if (this.#has(event)) return true;
+    const { ids, persons } = this.#young;
     const person = `${platform}/${input.caller.id}`;
     const count = persons.get(person) ?? 0;
     if (count >= MOST_OF_A_PERSON || ids.size >= MOST_IDS) return true;
@@ -44,20 +48,20 @@ export class RecentIds {
   }
 
   knows(platform: string, input: Input): boolean {
-    return this.has(eventOf(platform, input));
+    return this.#has(eventOf(platform, input));
   }
 
-  private has(event: string): boolean {
-    return this.young.ids.has(event) || this.old.ids.has(event);
+  #has(event: string): boolean {
+    return this.#young.ids.has(event) || this.#old.ids.has(event);
   }
 
-  private turn(): void {
-    const now = this.clock.now();
-    if (now < this.beganAt) this.beganAt = now;
-    if (now - this.beganAt < SLICE_MS) return;
-    this.old = now - this.beganAt < SLICE_MS * 2 ? this.young : emptySlice();
-    this.young = emptySlice();
-    this.beganAt = now;
+  #turn(): void {
+    const now = this.#clock.now();
+    if (now < this.#beganAt) this.#beganAt = now;
+    if (now - this.#beganAt < SLICE_MS) return;
+    this.#old = now - this.#beganAt < SLICE_MS * 2 ? this.#young : emptySlice();
+    this.#young = emptySlice();
+    this.#beganAt = now;
   }
 }
 

@@ -1,7 +1,7 @@
 /** Stage 10: exactly one first reply, in the words of `onRefusal` where it gives some. */
 import { memberCan, ownsBot } from '../access/scene.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
-import type { RefusalHook, RefusalTold, Sayable } from '../commands/call.js';
+import type { RefusalTold, Sayable } from '../commands/call.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Reply } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
@@ -10,39 +10,28 @@ import { replyOf } from '../delivery/reply-of.js';
 import { english } from '../replies/english.js';
 import { makeCall, responderOf } from './call.js';
 import type { Damping, Refused } from './damping.js';
-import type { ReplyEnd, StageInWords } from './stage.js';
-import { argsOf, commandOf, type Heard, heardOf, type State, whoWhere } from './state.js';
+import type { End, StageInWords } from './stage.js';
+import { argsOf, commandOf, type Heard, heardOf, type State, type Stopped, whoWhere } from './state.js';
 import type { Stop, Unsuccessful } from './stop.js';
 import { replyTo } from './wording.js';
 
-/** How far an input got, why no further, what was said of it, and how handing that over went. */
-export interface Answered {
-  readonly state: State;
-  readonly stop: Stop;
-  readonly reply: Reply | undefined;
-  readonly delivery: Delivery | undefined;
-  /** What would have been said, to somebody who was told enough. */
-  readonly heldBack: Reply | undefined;
-}
-
 /** Never throws. */
-export const reply: ReplyEnd<Answered> = {
+export const reply: End<Stopped, Stopped, Handed | undefined> = {
   kind: 'end',
   name: 'reply',
-  end(state, stop, use) {
-    const failed = (error: unknown) => use(unanswered(state, stop, error));
+  take(stopped) {
+    const { state, stop } = stopped;
     try {
-      const wanted = wordedReply(state, stop);
-      if (stop.status === 'completed' || stop.status === 'waiting') return handOver(state, stop, wanted, false, use);
-      const hook = commandOf(state)?.onRefusal ?? heardOf(state).services.onRefusal;
-      if (hook === undefined) return handOver(state, stop, wanted, false, use);
-      const hooked = askHook(state, stop, wanted, hook);
-      const say = ([own, spoke]: Hooked) => handOver(state, stop, own, spoke, use);
-      return isThenable(hooked) ? hooked.then(say).then(undefined, failed) : say(hooked);
+      stopped.reply = wordedReply(state, stop);
+      const hooked = stop.status === 'completed' || stop.status === 'waiting' ? undefined : askHook(stopped, stop);
+      const given = isThenable(hooked) ? handOverThen(stopped, hooked) : handOver(stopped);
+      return isThenable(given) ? given : came(stopped, given);
     } catch (error) {
-      return failed(error);
+      return failed(stopped, error);
     }
   },
+  came,
+  failed,
 };
 
 export const replyInWords: StageInWords = {
@@ -51,16 +40,13 @@ export const replyInWords: StageInWords = {
 };
 
 /** A platform that is not as it says: nothing was said, and the call is settled all the same. */
-function unanswered(state: State, stop: Stop, error: unknown): Answered {
-  const { services, conversation } = heardOf(state);
+function failed(stopped: Stopped, error: unknown): Stopped {
+  const { services, conversation } = heardOf(stopped.state);
   services.log.error({ command: conversation.command, error }, 'An answer could not be given');
-  return {
-    state,
-    stop,
-    reply: undefined,
-    delivery: { delivered: false, code: 'platform.failed', arrived: 'perhaps' },
-    heldBack: undefined,
-  };
+  stopped.reply = undefined;
+  stopped.heldBack = undefined;
+  stopped.delivery = { delivered: false, code: 'platform.failed', arrived: 'perhaps' };
+  return stopped;
 }
 
 /** A wording of the developer's may throw: then the code alone is said. */
@@ -77,22 +63,23 @@ function wordedReply(state: State, stop: Stop): Reply | undefined {
   }
 }
 
-/** What is said, and whether the hook has said it. */
-type Hooked = readonly [Reply | undefined, boolean];
-
 type Hooking = Exclude<Unsuccessful, { status: 'waiting' }>;
 
 /** The developer's word on a refusal; the catalogue's stands where it gives none. */
-function askHook(state: State, stop: Hooking, wanted: Reply | undefined, hook: RefusalHook): MaybePromise<Hooked> {
+function askHook(stopped: Stopped, stop: Hooking): MaybePromise<void> {
+  const { state } = stopped;
+  const hook = commandOf(state)?.onRefusal ?? heardOf(state).services.onRefusal;
+  if (hook === undefined) return undefined;
+  const { reply: wanted } = stopped;
   const heard = heardOf(state);
   const { services, conversation } = heard;
-  const use = (said: Sayable | undefined): Hooked =>
-    said === undefined
-      ? [wanted, false]
-      : [replyOf(conversation, asProblem(said), wanted ?? { visibleTo: 'caller' }), true];
-  const failed = (error: unknown): Hooked => {
+  const use = (said: Sayable | undefined) => {
+    if (said === undefined) return;
+    stopped.reply = replyOf(conversation, asProblem(said), wanted ?? { visibleTo: 'caller' });
+    stopped.hookSpoke = true;
+  };
+  const failed = (error: unknown) => {
     services.log.error({ reference: services.reference(), command: conversation.command, error }, 'onRefusal failed');
-    return [wanted, false];
   };
   const told = {
     status: stop.status,
@@ -115,77 +102,62 @@ function asProblem(said: Sayable): Sayable {
   return typeof said === 'string' ? { tone: 'problem', body: said } : said;
 }
 
+function handOverThen(stopped: Stopped, hooked: PromiseLike<void>): PromiseLike<Handed | undefined> {
+  return hooked.then(() => handOver(stopped));
+}
+
 /** Hot path: bench/rows/calls. */
-function handOver<T>(
-  state: State,
-  stop: Stop,
-  wanted: Reply | undefined,
-  hookSpoke: boolean,
-  use: (to: Answered) => T,
-): MaybePromise<T> {
+function handOver(stopped: Stopped): MaybePromise<Handed | undefined> {
+  const { state, stop, reply: wanted } = stopped;
   const heard = heardOf(state);
   const { platform, conversation, services, surface, input } = heard;
   // What was said of a message before it was edited is changed.
   const responder = input.isEdit === true ? responderOf(heard) : heard.responder;
-  let said = wanted;
   // A slash invocation and a console line are always answered; on text, enough is enough.
   if (wanted !== undefined && stop.status !== 'completed' && surface === 'text' && services.damping !== undefined) {
-    said = damped(state, stop, wanted, services.damping);
+    const said = damped(state, stop, wanted, services.damping);
+    stopped.reply = said;
+    if (said !== wanted) stopped.heldBack = wanted;
   }
-  const heldBack = said === wanted ? undefined : wanted;
-  const ended = (delivery: Delivery | undefined) => use(answered(state, stop, said, delivery, heldBack, hookSpoke));
-  const failed = (error: unknown) => use(unanswered(state, stop, error));
-  if (platform === undefined) return ended(undefined);
-  if (responder !== undefined) {
-    const isGivenUp = heard.handler?.isGivenUp === true;
-    return responder.finish(said, isGivenUp).then((handed) => {
-      keepOpen(heard, stop, said, handed);
-      return ended(handed?.delivery);
-    }, failed);
-  }
+  const said = stopped.reply;
+  if (platform === undefined) return undefined;
+  if (responder !== undefined) return responder.finish(said, heard.handler?.isGivenUp === true);
   heard.isOver = true;
-  if (said === undefined) return ended(undefined);
-  const handed = deliver(conversation, platform, said);
-  const settle = (one: Handed) => {
-    keepOpen(heard, stop, said, one);
-    return ended(one.delivery);
-  };
-  return isThenable(handed) ? handed.then(settle, failed) : settle(handed);
+  return said === undefined ? undefined : deliver(conversation, platform, said);
 }
 
 /** What did not read may be corrected by editing it. */
 function keepOpen(
-  { services, input, platform, platformName }: Heard,
-  stop: Stop,
+  { services, input, platform, platformName, responder }: Heard,
   said: Reply | undefined,
-  handed: Handed | undefined,
+  given: Handed | undefined,
 ): void {
-  if (services.edits === undefined || stop.status !== 'invalid' || platform === undefined) return;
-  const delivered = handed?.delivered;
+  // Nobody was told, so that there is nothing to correct.
+  if (given === undefined && responder === undefined) return;
+  if (services.edits === undefined || platform === undefined) return;
+  const delivered = given?.delivered;
   const isHidden = input.place.kind === 'guild' && canHide(platform, input);
   const visibleTo = isHidden ? said?.visibleTo : undefined;
   services.edits.keep(platformName, input, delivered === undefined ? undefined : { delivered, visibleTo });
 }
 
 /** Never throws. */
-function answered(
-  state: State,
-  stop: Stop,
-  said: Reply | undefined,
-  delivery: Delivery | undefined,
-  heldBack: Reply | undefined,
-  hookSpoke: boolean,
-): Answered {
+function came(stopped: Stopped, given: Handed | undefined): Stopped {
+  const { state, stop, reply: said, heldBack, hookSpoke } = stopped;
+  const heard = heardOf(state);
+  const { recorder, conversation } = heard;
+  const delivery = given?.delivery;
   try {
-    const { recorder, conversation } = heardOf(state);
+    stopped.delivery = delivery;
+    if (stop.status === 'invalid') keepOpen(heard, said, given);
     if (recorder !== undefined) record(state, said, delivery, hookSpoke);
     if (said !== undefined) conversation.services.said(conversation, said, delivery, 'answer');
     if (stop.status === 'waiting') stop.asked(heldBack === undefined && delivery?.delivered !== false);
     if (stop.status !== 'completed' && heldBack === undefined && delivery?.delivered !== false)
       rememberTold(state, stop);
-    return { state, stop, reply: said, delivery, heldBack };
+    return stopped;
   } catch (error) {
-    return unanswered(state, stop, error);
+    return failed(stopped, error);
   }
 }
 

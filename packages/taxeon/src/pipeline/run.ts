@@ -6,13 +6,13 @@ import type { Answer } from '../commands/call.js';
 import { Pauses } from '../delivery/pauses.js';
 import { answerStop, thrownStop } from './answer.js';
 import { handlerWaitOf, makeCall } from './call.js';
-import { keepPlaces } from './limits.js';
+import { keepPlaces, releaseLimits } from './limits.js';
 import { groupOverview } from './overview.js';
 import type { StageInWords, Step } from './stage.js';
-import type { Charged, Read, State } from './state.js';
+import type { Read, State } from './state.js';
 import { failed, type Stop } from './stop.js';
 
-export const run: Step<Read | Charged, never> = {
+export const run: Step<Read, never> = {
   kind: 'step',
   name: 'run',
   waitsItself: true,
@@ -21,7 +21,7 @@ export const run: Step<Read | Charged, never> = {
 };
 
 export const runInWords: StageInWords = {
-  does: 'runs the handler, inside `around`, for as long as it may take',
+  does: 'runs the handler, inside `around`, for as long as it may take; then gives running limits and uses back',
   stopsWith: [
     'handler.failed',
     'handler.timeout',
@@ -33,25 +33,36 @@ export const runInWords: StageInWords = {
 };
 
 /** Hot path: bench/rows/calls. */
-function take(state: Read | Charged): MaybePromise<Stop> {
+function take(state: Read): MaybePromise<Stop> {
   const { heard, command, args } = state;
   tellStarted(state);
+  heard.asking?.begin(state);
+  let stop: Stop;
   try {
     const answer: MaybePromise<Answer | void> =
       command.overviewOf === undefined
         ? command.run(makeCall(heard, command.name, args))
         : groupOverview(heard, command.overviewOf);
-    return isThenable(answer) ? inTime(state, answer) : answerStop(heard.conversation, answer);
+    if (isThenable(answer)) return inTime(state, answer);
+    stop = answerStop(heard.conversation, answer);
   } catch (error) {
-    return threw(state, error);
+    stop = threw(state, error);
   }
+  return over(state, stop);
 }
 
-function threw({ heard }: Read | Charged, error: unknown): Stop {
+/** The end of the stage, however it came: its questions end, and what it has taken is given back. */
+function over(state: Read, stop: Stop): Stop {
+  state.heard.asking?.over(state.heard);
+  releaseLimits(state.heard, stop);
+  return stop;
+}
+
+function threw({ heard }: Read, error: unknown): Stop {
   return heard.handler?.unanswered ?? thrownStop(heard.services, heard.conversation, error);
 }
 
-function tellStarted(state: Read | Charged): void {
+function tellStarted(state: Read): void {
   const { heard, command, args } = state;
   const { events } = heard.services;
   if (!events.hearing.started) return;
@@ -71,19 +82,19 @@ export function aliasOf(state: State): string | undefined {
 }
 
 /** A handler's answer, or that it did not come in time. Waiting for the platform's pacing does not count. */
-function inTime(state: Read | Charged, answer: PromiseLike<Answer | void>): Promise<Stop> {
+function inTime(state: Read, answer: PromiseLike<Answer | void>): Promise<Stop> {
   const { services, conversation } = state.heard;
   const since = services.clock.now();
   conversation.pauses ??= new Pauses(() => services.steady.now());
   return promptly(
     answer,
-    (given) => stopOf(state, given),
+    (given) => over(state, stopOf(state, given)),
     (pending) => inPatience(state, pending, since),
   );
 }
 
 /** What a handler gives may be nothing that can be said. */
-function stopOf(state: Read | Charged, given: Answer | void): Stop {
+function stopOf(state: Read, given: Answer | void): Stop {
   const unanswered = state.heard.handler?.unanswered;
   if (unanswered !== undefined) return unanswered;
   try {
@@ -94,14 +105,15 @@ function stopOf(state: Read | Charged, given: Answer | void): Stop {
 }
 
 /** A handler that takes its time: its places are kept for it, and it is given up where it takes too long. */
-function inPatience(state: Read | Charged, answer: Promise<Answer | void>, since: number): Promise<Stop> {
+function inPatience(state: Read, answer: Promise<Answer | void>, since: number): Promise<Stop> {
   const { heard, command } = state;
   const { services, input, conversation } = heard;
   const { clock } = services;
   const timeoutMs = command.timeoutMs ?? services.timeoutMs;
   const wait = handlerWaitOf(heard);
-  if (state.at === 'charged') keepPlaces(state);
+  keepPlaces(heard);
   return new Promise((resolve) => {
+    const stopWith = (stop: Stop) => resolve(over(state, stop));
     let cancel = (): void => undefined;
     let credited = 0;
     const atEnd = () => giveUp(undefined);
@@ -128,13 +140,13 @@ function inPatience(state: Read | Charged, answer: Promise<Answer | void>, since
         { reference, command: command.name, input: input.id, afterMs },
         afterMs === undefined ? 'A handler was ended, since the layer closes' : 'A handler did not finish in time',
       );
-      resolve(failed({ code: 'handler.timeout', parameters: { afterMs, reference } }));
+      stopWith(failed({ code: 'handler.timeout', parameters: { afterMs, reference } }));
       wait.abort(`Nobody waits for ${command.name} any more (${reference})`);
     }
     const end = (stop: () => Stop) => {
       cancel();
       services.handlers.delete(atEnd);
-      if (!wait.isGivenUp) resolve(stop());
+      if (!wait.isGivenUp) stopWith(stop());
     };
     answer.then(
       (given) => end(() => stopOf(state, given)),

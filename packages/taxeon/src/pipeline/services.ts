@@ -77,6 +77,8 @@ export interface Services {
 
   /** How long a handler may take whose command does not say, in milliseconds. */
   readonly timeoutMs: number;
+  /** How many inputs are on their way, and who is told once there are none. */
+  readonly open: { inputs: number; none: (() => void) | undefined };
   /** Handlers that are waited for. */
   readonly handlers: Handlers;
 

@@ -1,13 +1,14 @@
-/** What a stage is. The order of all of them is in stages.ts. */
+/** What a stage is. The order of all of them is in stages.ts; what sends inputs through them in runner.ts. */
 import type { MaybePromise } from '../base/thenable.js';
 import type { Code } from '../contract/codes.js';
 import type { Input } from '../contract/input.js';
-import type { Ignored, Outcome } from '../contract/outcome.js';
+import type { Ignored } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
 import type { StageName } from '../contract/trace.js';
+import type { StageOrder } from '../observe/recorder.js';
 import type { Services } from './services.js';
-import type { Heard, State } from './state.js';
-import type { RefusedStop, Stop } from './stop.js';
+import type { Asking, Heard, State, Stopped } from './state.js';
+import type { Stop } from './stop.js';
 
 interface Named {
   readonly name: StageName;
@@ -19,25 +20,32 @@ export interface StageInWords {
   readonly stopsWith: readonly (Code | 'ignored' | 'waiting' | 'the handler’s own')[];
 }
 
-/** Something that was asked for is answered: the input that the answer makes of the one that asked. */
-export interface Answering {
-  readonly status: 'answering';
-  readonly input: Input;
-  readonly nameAt: number;
+/** Through what inputs are sent, and how: made once a layer. */
+export interface Course {
+  readonly services: Services;
+  /** Where the layer asks in the chat. */
+  readonly asking: Asking | undefined;
+  readonly stages: readonly AnyStage[];
+  /** Where those begin that every input passes, wherever it stopped. */
+  readonly endsAt: number;
+  /** Of all stages, also those that are left out here. */
+  readonly order: StageOrder;
+  /** Nothing is to be remembered of the input. */
+  readonly looks: boolean;
+  readonly traces: boolean;
+  /** Keeps what is waited for alive in the chat; gives what ends that. */
+  readonly watch: ((heard: Heard) => (() => void) | undefined) | undefined;
 }
-
-/** Where the command's name begins, why nobody is answered, or why the caller is refused; or what is answered. */
-export type Hearing = number | Ignored['because'] | RefusedStop | Answering;
 
 /** Before there is a state: most inputs are ordinary chat, and leave here. */
 export interface Gate extends Named {
   readonly kind: 'gate';
-  /**
-   * Hot path: bench/rows/calls.
-   *
-   * @param looks nothing is to be remembered of the input
-   */
-  hear(services: Services, input: Input, platform: Platform | undefined, looks: boolean): MaybePromise<Hearing>;
+  /** The last gate gives a state, or where it stopped; one before it nothing. Hot path: bench/rows/calls. */
+  take(
+    course: Course,
+    input: Input,
+    platform: Platform | undefined,
+  ): MaybePromise<Heard | Stopped | Ignored['because'] | undefined>;
   /** In words for the bot's developer. */
   passed(heard: Heard): string;
 }
@@ -52,18 +60,17 @@ export interface Step<From extends State, To extends State> extends Named {
   readonly waitsItself?: true;
 }
 
-/** From a stop on, which every input passes, wherever it stopped. */
-export interface ReplyEnd<To> extends Named {
+/** What every input passes, wherever it stopped; never throws. */
+export interface End<From, To, Came = never> extends Named {
   readonly kind: 'end';
-  /** @param use takes what it comes to, for as long as that is synchronous without a promise in between */
-  end<T>(state: State, stop: Stop, use: (to: To) => T): MaybePromise<T>;
-}
-
-/** To the outcome. */
-export interface SettleEnd<From> extends Named {
-  readonly kind: 'end';
-  end(from: From): Outcome;
+  take(from: From): To | PromiseLike<Came>;
+  /** With what it waited for: the runner waits, so that a call makes one promise. */
+  came?(from: From, given: Came): To;
+  failed?(from: From, error: unknown): To;
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: what goes in and out of each is checked where they are put in order
-export type AnyStage = Gate | Step<any, any> | ReplyEnd<any> | SettleEnd<any>;
+export type AnyStage = Gate | Step<any, any> | End<any, any, any>;
+
+/** What `askInChat` gives for the layer that it is given to. */
+export type AskingFor = (services: Services, course: () => Course) => Asking;

@@ -35,6 +35,12 @@ export const standingInWords: StageInWords = {
 };
 
 function take(state: Read): MaybePromise<Read | Stop> {
+  const { asking } = state.heard;
+  const checked = check(state);
+  return asking === undefined || state.command.confirm === undefined ? checked : asking.confirm(checked);
+}
+
+function check(state: Read): MaybePromise<Read | Stop> {
   const { heard, command } = state;
   const refusal = checkStanding(command, heard, state, heard.platform?.directory, heard.services);
   return isThenable(refusal) ? refusal.then((settled) => settle(state, settled)) : settle(state, refusal);

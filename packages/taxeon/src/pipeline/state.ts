@@ -2,10 +2,14 @@
  * The private state of one input on its way through the stages: plain data, more of it with each stage. No handler,
  * hook or listener ever holds it.
  */
+import type { CompiledSettings } from '../access/rules.js';
+import type { MaybePromise } from '../base/thenable.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
 import type { Arg } from '../commands/arg.js';
 import type { Sayable } from '../commands/call.js';
 import type { Input } from '../contract/input.js';
+import type { Reply } from '../contract/notice.js';
+import type { Delivery } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
 import type { Conversation } from '../delivery/conversation.js';
 import type { Responder } from '../delivery/responder.js';
@@ -14,12 +18,11 @@ import type { Timings } from '../observe/timings.js';
 import type { Cursor } from '../reading/cursor.js';
 import type { Note } from '../reading/reading.js';
 import type { HandlerWait } from './handler-wait.js';
+import type { Continued, Hearing } from './hearing.js';
 import type { Services } from './services.js';
+import type { Stop } from './stop.js';
 import type { Taken } from './taken.js';
 import type { Viewer } from './viewer.js';
-
-/** What handlers ask through: it takes an argument, and gives its value; without one it wants a yes. */
-export type HandlerAsking = (heard: Heard, question: Sayable, arg: Arg<unknown> | undefined) => Promise<unknown>;
 
 /** Behind the gates: the input is for the bot. */
 export interface Heard extends Viewer {
@@ -31,19 +34,23 @@ export interface Heard extends Viewer {
   readonly nameAt: number;
   /** Only looks: nothing is recorded or taken, and no function of the developer's answers. */
   readonly looks: boolean;
-  readonly asking: HandlerAsking | undefined;
+  readonly asking: Asking | undefined;
+  /** What it answers, where it goes on with a call that asked. */
+  readonly continued: Continued | undefined;
   readonly catalogue: Catalogue;
   readonly conversation: Conversation;
   readonly recorder: Recorder | undefined;
   readonly timings: Timings | undefined;
   /** Made when it is first needed: most calls say one thing at once. */
   responder: Responder | undefined;
+  /** What the end of the handler settles. */
+  taken: Taken | undefined;
   /** The handler, once it is waited for. */
   handler: HandlerWait | undefined;
-  /** Some stage has stopped it. */
-  isStopped: boolean;
   /** Ends the watch over an input that does not end at once. */
   endWatch: (() => void) | undefined;
+  /** The layer's end waits for it. */
+  isOpen: boolean;
   /** Nothing more is said in answer to the input. */
   isOver: boolean;
 }
@@ -73,20 +80,67 @@ export interface Read {
   readonly notes: readonly Note[] | undefined;
 }
 
-/** Something was taken that the end of the call settles. */
-export interface Charged extends Omit<Read, 'at'> {
-  readonly at: 'charged';
-  readonly taken: Taken;
+export type State = Heard | Resolved | Read;
+
+/** What the stages that ask do it through: `askInChat` gives it, and a bot without it carries none of its code. */
+export interface Asking {
+  /** Stage 2: whether it is an answer. Hot path: bench/rows/asking. */
+  hear(
+    input: Input,
+    platform: Platform | undefined,
+    looks: boolean,
+    settings: CompiledSettings,
+    hearing: MaybePromise<Hearing>,
+  ): MaybePromise<Hearing>;
+  /** Stage 6, with what was answered; what is missing or wrong is asked for where it can be. */
+  read(state: Admitted): MaybePromise<Read | Stop>;
+  /** Stage 7: behind all other requirements. */
+  confirm(checked: MaybePromise<Read | Stop>): MaybePromise<Read | Stop>;
+  /** Stage 9: what handlers ask; it takes an argument, and gives its value; without one it wants a yes. */
+  ask(heard: Heard, question: Sayable, arg: Arg<unknown> | undefined): Promise<unknown>;
+  /** Stage 9: a handler may ask from here on. */
+  begin(state: Read): void;
+  /** Stage 9: and no more. */
+  over(heard: Heard): void;
+  /** Once a platform is connected: what was asked before the process ended. */
+  connected(platform: Platform): void;
+  /** How many questions are open. */
+  openQuestions(): number;
+  close(): void;
 }
 
-export type State = Heard | Resolved | Read | Charged;
+/** Where an input stopped, and why; then also what was said of it, and how handing that over went. */
+export interface Stopped {
+  readonly at: 'stopped';
+  readonly state: State;
+  readonly stop: Stop;
+  reply: Reply | undefined;
+  delivery: Delivery | undefined;
+  /** What would have been said, to somebody who was told enough. */
+  heldBack: Reply | undefined;
+  /** Whether `reply` is in the words of `onRefusal`. */
+  hookSpoke: boolean;
+}
+
+export function stoppedAt(state: State, stop: Stop): Stopped {
+  return {
+    at: 'stopped',
+    state,
+    stop,
+    reply: undefined,
+    delivery: undefined,
+    heldBack: undefined,
+    hookSpoke: false,
+  };
+}
 
 /** A person in a place, as what they were told is remembered. */
 export function whoWhere({ input: { place, caller }, platformName }: Heard): string {
   return `${platformName} ${place.kind === 'console' ? 'console' : place.channel.id} ${caller.id}`;
 }
 
-export function heardOf(state: State): Heard {
+export function heardOf(state: State | Stopped): Heard {
+  if (state.at === 'stopped') return heardOf(state.state);
   return state.at === 'heard' ? state : state.heard;
 }
 
@@ -95,5 +149,5 @@ export function commandOf(state: State): CompiledCommand | undefined {
 }
 
 export function argsOf(state: State): Readonly<Record<string, unknown>> | undefined {
-  return state.at === 'read' || state.at === 'charged' ? state.args : undefined;
+  return state.at === 'read' ? state.args : undefined;
 }

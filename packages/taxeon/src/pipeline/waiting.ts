@@ -5,24 +5,24 @@ const MOST_IN_A_GUILD = 50;
 const MOST_IN_ALL = 5000;
 
 export class Waiting {
-  private readonly guilds = new Map<string, number>();
-  private all = 0;
+  readonly #guilds = new Map<string, number>();
+  #all = 0;
 
   /** Whether one more may wait. */
   hasRoom(guildKey: string): boolean {
-    return this.all < MOST_IN_ALL && (this.guilds.get(guildKey) ?? 0) < MOST_IN_A_GUILD;
+    return this.#all < MOST_IN_ALL && (this.#guilds.get(guildKey) ?? 0) < MOST_IN_A_GUILD;
   }
 
   /** `end` must be called for it. */
   begin(guildKey: string): void {
-    this.guilds.set(guildKey, (this.guilds.get(guildKey) ?? 0) + 1);
-    this.all += 1;
+    this.#guilds.set(guildKey, (this.#guilds.get(guildKey) ?? 0) + 1);
+    this.#all += 1;
   }
 
   end(guildKey: string): void {
-    const here = (this.guilds.get(guildKey) ?? 1) - 1;
-    this.all -= 1;
-    if (here === 0) this.guilds.delete(guildKey);
-    else this.guilds.set(guildKey, here);
+    const here = (this.#guilds.get(guildKey) ?? 1) - 1;
+    this.#all -= 1;
+    if (here === 0) this.#guilds.delete(guildKey);
+    else this.#guilds.set(guildKey, here);
   }
 }

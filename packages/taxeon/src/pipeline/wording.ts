@@ -52,7 +52,7 @@ const MOST_TOLD = 5;
 /** A slash command must be answered, even where its handler has nothing to say. */
 function answerReply(state: State, answer: Sayable | undefined): Reply | undefined {
   const { conversation, responder, surface } = heardOf(state);
-  const notes = state.at === 'read' || state.at === 'charged' ? state.notes : undefined;
+  const notes = state.at === 'read' ? state.notes : undefined;
   if (notes !== undefined) return replyOf(conversation, withNotes(state, notes, answer));
   if (answer !== undefined) return replyOf(conversation, answer);
   if (surface !== 'slash' || responder?.hasSpoken === true) return undefined;

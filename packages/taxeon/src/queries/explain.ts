@@ -1,18 +1,17 @@
 /** What the layer would do with an input, for people who build or run the bot. */
-import { isThenable } from '../base/thenable.js';
 import type { Input } from '../contract/input.js';
 import type { Ignored, Status } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
 import type { ReadToken, StageName, TracedStage } from '../contract/trace.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
-import { advance, hear } from '../pipeline/advance.js';
-import { begin } from '../pipeline/begin.js';
 import { inputProblem } from '../pipeline/check-input.js';
-import type { Pipeline } from '../pipeline/stages.js';
-import { argsOf, commandOf, heardOf, type State } from '../pipeline/state.js';
-import { codeOf, type RefusedStop, type Stop } from '../pipeline/stop.js';
-import { replyTo, stopInWords } from '../pipeline/wording.js';
+import { hear, pass } from '../pipeline/runner.js';
+import type { Course } from '../pipeline/stage.js';
+import { lookingAt } from '../pipeline/stages.js';
+import { argsOf, commandOf, heardOf, type State, type Stopped } from '../pipeline/state.js';
+import { codeOf } from '../pipeline/stop.js';
+import { replyTo } from '../pipeline/wording.js';
 import { plainText } from '../replies/notice.js';
 import { whyUndecided } from './untold.js';
 
@@ -43,21 +42,13 @@ export interface Explanation {
  * const { status, stoppedAt, message } = await explain(layer, input, platform);
  */
 export async function explain(layer: CommandLayer, input: Input, platform?: Platform): Promise<Explanation> {
-  const { services, pipeline } = insideOf(layer);
-  if (inputProblem(input, platform) !== undefined) return ignored(pipeline, 'malformed');
-  const hearing = hear(pipeline.gates, services, input, platform, true);
-  const heard = isThenable(hearing) ? await hearing : hearing;
-  if (heard === 'chat') return { ...ignored(pipeline, heard), meant: await meantBy(layer, input, platform) };
-  if (typeof heard === 'string') return ignored(pipeline, heard);
-  const from = typeof heard === 'number' || heard.status === 'answering' ? heard : 0;
-  const { input: read, nameAt } = typeof from === 'number' ? { input, nameAt: from } : from;
-  const begun = begin(pipeline, services, read, platform, nameAt, { looks: true, trace: true });
-  if (from !== heard) return atGate(pipeline, begun, heard as RefusedStop);
-  return advance(pipeline.stepsBeforeRun, begun, (state, stop) => {
-    if (stop !== undefined) return stoppedBy(pipeline, state, stop);
-    begun.recorder?.passed('run', () => 'the handler would run');
-    return { ...told(pipeline, state), status: 'runs', stoppedAt: null, code: null, message: null };
-  });
+  const looking = lookingAt(insideOf(layer).course, true);
+  if (inputProblem(input, platform) !== undefined) return ignored(looking, 'malformed');
+  const hearing = await hear(looking, input, platform);
+  if (hearing === 'chat') return { ...ignored(looking, hearing), meant: await meantBy(layer, input, platform) };
+  if (typeof hearing === 'string') return ignored(looking, hearing);
+  const last = (await pass(looking, hearing)) as State | Stopped;
+  return last.at === 'stopped' ? stoppedBy(looking, last) : runs(looking, last);
 }
 
 /** What the line would be as a command, where there is one of that name. */
@@ -73,8 +64,13 @@ async function meantBy(layer: CommandLayer, input: Input, platform: Platform | u
   return command === null ? null : meant;
 }
 
-function stoppedBy(pipeline: Pipeline, state: State, stop: Stop): Explanation {
-  const base = told(pipeline, state);
+function runs(course: Course, state: State): Explanation {
+  heardOf(state).recorder?.passed('run', () => 'the handler would run');
+  return { ...told(course, state), status: 'runs', stoppedAt: null, code: null, message: null };
+}
+
+function stoppedBy(course: Course, { state, stop }: Stopped): Explanation {
+  const base = told(course, state);
   if (stop.status === 'completed') return { ...base, status: 'runs', stoppedAt: null, code: null, message: null };
   const reply = replyTo(state, stop);
   const why = whyUndecided(state, stop);
@@ -93,23 +89,6 @@ function because(stage: TracedStage, why: string): TracedStage {
   return stage.verdict === 'stopped' ? { ...stage, reason: `${stage.reason} (${why})` } : stage;
 }
 
-/** The second gate refuses: nothing behind it was reached. */
-function atGate(pipeline: Pipeline, state: State, stop: Stop): Explanation {
-  const reply = replyTo(state, stop);
-  const name = pipeline.gates.at(-1)?.name ?? 'match';
-  return {
-    command: null,
-    args: null,
-    meant: null,
-    tokens: [],
-    status: stop.status === 'completed' ? 'runs' : stop.status,
-    stoppedAt: name,
-    code: codeOf(stop) ?? null,
-    message: reply === undefined ? null : plainText(reply.notice),
-    stages: stagesUpTo(pipeline, name, stopInWords(state, stop)),
-  };
-}
-
 const whyIgnored: Readonly<Record<Ignored['because'], readonly [StageName, string]>> = {
   bot: ['intake', 'the bot does not answer bots'],
   chat: ['match', 'ordinary chat: no prefix that holds here, or no name behind it'],
@@ -118,13 +97,13 @@ const whyIgnored: Readonly<Record<Ignored['because'], readonly [StageName, strin
   answer: ['match', 'a handler asked for it'],
 };
 
-function ignored(pipeline: Pipeline, because: Ignored['because']): Explanation {
+function ignored(course: Course, because: Ignored['because']): Explanation {
   const [stoppedAt, reason] = whyIgnored[because];
   const nothing = { command: null, args: null, code: null, message: null, meant: null, tokens: [] };
-  return { ...nothing, status: 'ignored', stoppedAt, stages: stagesUpTo(pipeline, stoppedAt, reason) };
+  return { ...nothing, status: 'ignored', stoppedAt, stages: stagesUpTo(course, stoppedAt, reason) };
 }
 
-function stagesUpTo({ order }: Pipeline, last: StageName, reason: string): readonly TracedStage[] {
+function stagesUpTo({ order }: Course, last: StageName, reason: string): readonly TracedStage[] {
   const at = order.names.indexOf(last);
   return order.names.map((name, index): TracedStage => {
     if (index === at) return { name, verdict: 'stopped', reason, tookMs: 0 };
@@ -133,7 +112,7 @@ function stagesUpTo({ order }: Pipeline, last: StageName, reason: string): reado
 }
 
 /** Command, arguments and all stages: those that were not reached are skipped. */
-function told({ order }: Pipeline, state: State) {
+function told({ order }: Course, state: State) {
   const { stages = [], tokens = [] } = heardOf(state).recorder?.trace() ?? {};
   const reached = new Set(stages.map(({ name }) => name));
   const rest = order.names

@@ -9,5 +9,5 @@ import { insideOf } from '../layer/inside.js';
  * console.log(`${openQuestions(layer)} questions are open`);
  */
 export function openQuestions(layer: CommandLayer): number {
-  return insideOf(layer).pipeline.openQuestions();
+  return insideOf(layer).course.asking?.openQuestions() ?? 0;
 }

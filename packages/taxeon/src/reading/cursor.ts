@@ -23,11 +23,11 @@ export class Cursor {
   unclosed = false;
   /** Unquoted words part at commas, as the values of a list do: `wren, tobias,pim` is three. */
   partsAtCommas = false;
-  private contentStart = 0;
-  private contentEnd = 0;
-  private escaped = false;
+  #contentStart = 0;
+  #contentEnd = 0;
+  #escaped = false;
   /** Apostrophes that are known not to be closed further on, so that nothing is looked through twice. */
-  private loose = '';
+  #loose = '';
 
   constructor(
     readonly text: string,
@@ -36,17 +36,17 @@ export class Cursor {
 
   /** Moves to the next token; `false` at the end of the line. */
   next(): boolean {
-    const { text } = this;
-    const start = this.skipSpace();
+    const text = this.text;
+    const start = this.#skipSpace();
     if (start === text.length) return false;
     this.start = start;
-    this.escaped = false;
+    this.#escaped = false;
     this.unclosed = false;
     const unit = text.charCodeAt(start);
     const closers = closersOf(unit);
-    if (closers !== undefined && !this.loose.includes(text[start] as string)) this.readQuoted(closers);
-    else if (unit === BACKTICK && text.startsWith(FENCE, start)) this.readFenced();
-    else this.readWord();
+    if (closers !== undefined && !this.#loose.includes(text[start] as string)) this.#readQuoted(closers);
+    else if (unit === BACKTICK && text.startsWith(FENCE, start)) this.#readFenced();
+    else this.#readWord();
     this.position = this.end;
     return true;
   }
@@ -58,12 +58,12 @@ export class Cursor {
 
   /** The first code unit of the next token, NaN at the end of the line; stays where it is. */
   peek(): number {
-    return this.text.charCodeAt(this.skipSpace());
+    return this.text.charCodeAt(this.#skipSpace());
   }
 
   /** Leaves out the next character that is no space. */
   pass(): void {
-    this.position = this.skipSpace() + 1;
+    this.position = this.#skipSpace() + 1;
   }
 
   /** Steps back in front of the token at hand, so that `next` gives it again. */
@@ -78,13 +78,13 @@ export class Cursor {
 
   /** What the token says: without its quotes, escapes resolved. */
   value(): string {
-    const content = this.text.slice(this.contentStart, this.contentEnd);
-    return this.escaped ? withoutEscapes(content) : content;
+    const content = this.text.slice(this.#contentStart, this.#contentEnd);
+    return this.#escaped ? withoutEscapes(content) : content;
   }
 
   /** Everything from the next token to the last, verbatim; leaves the cursor at the end. */
   rest(): string {
-    this.start = this.skipSpace();
+    this.start = this.#skipSpace();
     this.end = trimmedEnd(this.text, this.start);
     this.position = this.text.length;
     this.quoted = false;
@@ -92,7 +92,7 @@ export class Cursor {
   }
 
   /** What is skipped once is not looked at again. */
-  private skipSpace(): number {
+  #skipSpace(): number {
     const { text, position: from } = this;
     let position = from;
     while (position < text.length) {
@@ -104,8 +104,9 @@ export class Cursor {
     return position;
   }
 
-  private readWord(): void {
-    const { text, start } = this;
+  #readWord(): void {
+    const text = this.text;
+    const start = this.start;
     let position = start;
     let mayBeUnseen = false;
     for (; position < text.length; position++) {
@@ -113,60 +114,60 @@ export class Cursor {
       // Most characters are letters and digits.
       if (unit > COMMA && unit < FIRST_UNSEEN && unit !== BACKSLASH) continue;
       if (unit === BACKSLASH) {
-        this.escaped = true;
+        this.#escaped = true;
         position++;
       } else if (isSpace(unit) || (unit === COMMA && this.partsAtCommas)) break;
       else if (unit >= FIRST_UNSEEN) mayBeUnseen = true;
     }
     const end = Math.min(position, text.length);
     this.quoted = false;
-    this.contentStart = start;
-    this.contentEnd = mayBeUnseen ? trimmedEnd(text, start, end) : end;
+    this.#contentStart = start;
+    this.#contentEnd = mayBeUnseen ? trimmedEnd(text, start, end) : end;
     this.end = end;
   }
 
   /** A closing sign counts where no letter or digit follows, so that 'don't do it' is one token. */
-  private readQuoted(closers: string): void {
-    const { text } = this;
+  #readQuoted(closers: string): void {
+    const text = this.text;
     this.quoted = true;
-    this.contentStart = this.start + 1;
-    for (let position = this.contentStart; position < text.length; position++) {
+    this.#contentStart = this.start + 1;
+    for (let position = this.#contentStart; position < text.length; position++) {
       if (text.charCodeAt(position) === BACKSLASH) {
-        this.escaped = true;
+        this.#escaped = true;
         position++;
       } else if (closers.includes(text[position] as string) && !isWordAt(text, position + 1)) {
-        this.contentEnd = position;
+        this.#contentEnd = position;
         this.end = position + 1;
         return;
       }
     }
     const opener = text[this.start] as string;
     if (!APOSTROPHES.includes(opener)) {
-      this.toEndUnclosed();
+      this.#toEndUnclosed();
       return;
     }
-    this.loose += opener;
-    this.escaped = false;
-    this.readWord();
+    this.#loose += opener;
+    this.#escaped = false;
+    this.#readWord();
   }
 
-  private readFenced(): void {
-    const { text } = this;
+  #readFenced(): void {
+    const text = this.text;
     const close = text.indexOf(FENCE, this.start + FENCE.length);
     this.quoted = true;
     if (close < 0) {
-      this.contentStart = this.start;
-      this.toEndUnclosed();
+      this.#contentStart = this.start;
+      this.#toEndUnclosed();
       return;
     }
     this.end = close + FENCE.length;
-    this.contentStart = this.start;
-    this.contentEnd = this.end;
+    this.#contentStart = this.start;
+    this.#contentEnd = this.end;
   }
 
-  private toEndUnclosed(): void {
+  #toEndUnclosed(): void {
     this.unclosed = true;
-    this.contentEnd = this.end = trimmedEnd(this.text, this.start);
+    this.#contentEnd = this.end = trimmedEnd(this.text, this.start);
   }
 }
 

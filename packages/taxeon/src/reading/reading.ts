@@ -72,11 +72,11 @@ export class Reading {
   settle(slot: Slot, read: unknown, typed: string, start: number, end: number): void {
     const value = this.resolve(slot, read, typed, start, end);
     if (isMisread(value)) this.put(slot, undefined);
-    else this.fill(slot, value);
+    else this.#fill(slot, value);
   }
 
   /** Takes a value of the kind, before `.map`. */
-  private fill(slot: Slot, value: unknown): void {
+  #fill(slot: Slot, value: unknown): void {
     this.put(slot, converted(slot, value));
     if (!slot.mapsMembers) return;
     this.members ??= {};
@@ -96,12 +96,12 @@ export class Reading {
         return this.resolve(slot, (read as Apart).value, typed, start, end);
       case 'capped': {
         const { value, to } = read as Capped;
-        this.tell(slot, typed, 'lowered', to);
+        this.#tell(slot, typed, 'lowered', to);
         return value;
       }
       case 'read-as': {
         const { value, as } = read as ReadAs;
-        this.tell(slot, typed, 'read-as', as);
+        this.#tell(slot, typed, 'read-as', as);
         return this.resolve(slot, value, typed, start, end);
       }
       case 'misread':
@@ -110,7 +110,7 @@ export class Reading {
     return read;
   }
 
-  private tell({ name }: Slot, typed: string, because: Note['because'], to: Amount): void {
+  #tell({ name }: Slot, typed: string, because: Note['because'], to: Amount): void {
     this.notes ??= [];
     if (this.notes.length < MOST_PROBLEMS) this.notes.push({ argument: name, read: echo(typed), because, to });
   }
@@ -123,10 +123,10 @@ export class Reading {
         this.put(slot, undefined);
         return undefined;
       case 'value':
-        this.fill(slot, absent.value);
+        this.#fill(slot, absent.value);
         return undefined;
       case 'computed':
-        return this.fillComputed(slot, absent.from(this.context satisfies DefaultContext));
+        return this.#fillComputed(slot, absent.from(this.context satisfies DefaultContext));
       case 'problem':
         this.missing(slot);
         return undefined;
@@ -186,10 +186,10 @@ export class Reading {
     return args;
   }
 
-  private fillComputed(slot: Slot, computed: MaybePromise<unknown>): PromiseLike<void> | undefined {
+  #fillComputed(slot: Slot, computed: MaybePromise<unknown>): PromiseLike<void> | undefined {
     const settle = (value: unknown) => {
       if (value === undefined) this.missing(slot);
-      else this.fill(slot, value);
+      else this.#fill(slot, value);
     };
     if (isThenable(computed)) return computed.then(settle);
     settle(computed);

@@ -23,7 +23,7 @@ export function outranks(
     parameters: { argument },
     operands: none,
     english: { plain, opposite: `${of} does not outrank “${argument}”`, needed, unwanted: `not ${needed}` },
-    traits: orBot ? { argument, orBot, ranks: true } : { argument, ranks: true },
+    traits: { argument, ranks: true, orBot, notSelf: of === 'caller' && !orSelf },
     decide(scene) {
       const { args, bot } = scene;
       if (args === undefined || bot === undefined) return 'later';

@@ -27,8 +27,6 @@ export function boolean<const Options extends BooleanOptions = NoOptions>(
 
 const isValue = (value: unknown) => typeof value === 'boolean';
 
-const inWords = (value: boolean) => (value ? 'yes' : 'no');
-
 const booleanKind: Kind<boolean> = {
   name: 'boolean',
   expected: plainly('boolean', 'yes or no'),
@@ -40,8 +38,7 @@ const booleanKind: Kind<boolean> = {
   shape: (typed) => meanings.has(foldName(typed)),
   read: (typed) => meanings.get(foldName(typed)) ?? notOfShape,
   take: takeIf(isValue),
-  write: inWords,
-  shown: inWords,
+  write: (value) => (value ? 'yes' : 'no'),
   suggest: () => ['yes', 'no'],
   isValue,
 };

@@ -1,18 +1,20 @@
-/** Stages that ask in the chat, in place of those that refuse. */
+/** What stages ask in the chat through. */
 import { OpenQuestions } from '../../asking/open.js';
 import type { Question } from '../../asking/question.js';
 import { inWords } from '../../asking/words.js';
 import { aDuration, checkFields, type Fields } from '../../base/fields.js';
-import { patiently, promised } from '../../base/thenable.js';
+import { isThenable, patiently, promised } from '../../base/thenable.js';
 import { type Duration, durationMs } from '../../base/time.js';
 import { aWhenMissing, type WhenMissing } from '../../commands/arg.js';
 import type { Platform } from '../../contract/platform.js';
+import type { Hearing } from '../hearing.js';
 import type { Services } from '../services.js';
-import type { AnyStage, Gate, Step } from '../stage.js';
-import type { Asking, AskingFor } from '../stages.js';
-import { standingConfirmed } from './confirm.js';
+import type { AskingFor, Course } from '../stage.js';
+import type { Asking, Read } from '../state.js';
+import type { Stop } from '../stop.js';
+import { confirm } from './confirm.js';
 import { HandlerQuestions } from './handler.js';
-import { matchAnswers } from './hear.js';
+import { answerOr } from './hear.js';
 import { readAsking } from './missing.js';
 import type { AskingContext } from './questions.js';
 
@@ -44,10 +46,14 @@ export function askInChat(options: AskingOptions = {}): AskingFor {
   const problems: string[] = [];
   checkFields(options, fields, (field, problem) => void problems.push(`askInChat, ${field}: ${problem}`));
   if (problems.length > 0) throw new TypeError(problems.join('\n'));
-  return (services) => askingOf(services, options);
+  return (services, course) => askingOf(services, course, options);
 }
 
-function askingOf(services: Services, { within = '1m', whenMissing = 'refuse', most = 10_000 }: AskingOptions): Asking {
+function askingOf(
+  services: Services,
+  course: () => Course,
+  { within = '1m', whenMissing = 'refuse', most = 10_000 }: AskingOptions,
+): Asking {
   const platforms = new Map<string, Platform>();
   /** Of platforms that are not connected yet. */
   let orphans: readonly Question[] = [];
@@ -59,15 +65,27 @@ function askingOf(services: Services, { within = '1m', whenMissing = 'refuse', m
   };
   const context: AskingContext = {
     services,
+    course,
     open: new OpenQuestions(services, most, orphaned),
     withinMs: durationMs(within) ?? 0,
     whenMissing,
-    continued: new WeakMap(),
   };
   const handlers = new HandlerQuestions(context);
   return {
-    within: (all) => all.map((stage) => asking(context, handlers, stage)),
+    hear(input, platform, looks, settings, hearing) {
+      const { open } = context;
+      if (input.fills === undefined && (open.all.size === 0 || !open.asks(input.caller.id))) return hearing;
+      const use = (heard: Hearing) => answerOr(context, handlers, heard, input, platform, looks, settings);
+      return isThenable(hearing) ? hearing.then(use) : use(hearing);
+    },
+    read: (state) => readAsking(context, state),
+    confirm(checked) {
+      const use = (next: Read | Stop) => ('at' in next ? confirm(context, next) : next);
+      return isThenable(checked) ? checked.then(use) : use(checked);
+    },
     ask: handlers.ask,
+    begin: (state) => handlers.begin(state),
+    over: (heard) => handlers.over(heard),
     connected(platform) {
       platforms.set(platform.name, platform);
       const told = orphans.filter((question) => question.platform === platform.name);
@@ -80,21 +98,6 @@ function askingOf(services: Services, { within = '1m', whenMissing = 'refuse', m
       context.open.close();
     },
   };
-}
-
-function asking(context: AskingContext, handlers: HandlerQuestions, stage: AnyStage): AnyStage {
-  switch (stage.name) {
-    case 'match':
-      return matchAnswers(context, handlers, stage as Gate);
-    case 'read':
-      return readAsking(context, stage as Step<never, never>);
-    case 'standing':
-      return standingConfirmed(context, stage as Step<never, never>);
-    case 'run':
-      return handlers.run(stage as Step<never, never>);
-    default:
-      return stage;
-  }
 }
 
 /** The handler that asked is gone with its process. */

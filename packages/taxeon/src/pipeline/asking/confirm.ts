@@ -1,29 +1,16 @@
 /** Stage 7, where the caller has to say yes: behind all other requirements, and before anything is taken of the limits. */
 import { inWords } from '../../asking/words.js';
 import { echo } from '../../base/text.js';
-import { isThenable, type MaybePromise } from '../../base/thenable.js';
-import type { Step } from '../stage.js';
+import type { MaybePromise } from '../../base/thenable.js';
 import type { Read } from '../state.js';
 import { refused, type Stop } from '../stop.js';
 import { howToDecide } from './how.js';
-import { type AskingContext, askFor, canAsk } from './questions.js';
+import { type AskingContext, askFor, canAsk, confirmedBy } from './questions.js';
 
 /** Longer ones are cut by no platform. */
 const LONGEST_QUESTION = 1000;
 
-export function standingConfirmed(context: AskingContext, standing: Step<Read, Read>): Step<Read, Read> {
-  return {
-    ...standing,
-    take(state) {
-      const taken = standing.take(state);
-      const use = (next: Read | Stop) =>
-        'at' in next && next.command.confirm !== undefined ? confirm(context, next) : next;
-      return isThenable(taken) ? taken.then(use) : use(taken);
-    },
-  };
-}
-
-function confirm(context: AskingContext, state: Read): MaybePromise<Read | Stop> {
+export function confirm(context: AskingContext, state: Read): MaybePromise<Read | Stop> {
   const { heard, command, args } = state;
   const { language } = heard.conversation;
   // The bot's own code means what it calls.
@@ -33,9 +20,10 @@ function confirm(context: AskingContext, state: Read): MaybePromise<Read | Stop>
   if (typeof question !== 'string' || question.trim() === '' || question.length > LONGEST_QUESTION) {
     throw new TypeError(`\`confirm\` of ${command.name} gives no question of at most ${LONGEST_QUESTION} characters`);
   }
-  // What is to be done may be something else by now: then that is asked for.
-  if (heard.input.confirmed === question) return state;
-  const continued = context.continued.get(heard.input);
+  const about = aboutWhom(question, state);
+  const { continued } = heard;
+  // What is to be done, or to whom, may be something else by now: then that is asked for.
+  if (confirmedBy(continued) === about) return state;
   if (continued?.said === 'no' && continued.question.asked === question)
     return refused({ code: 'answer.stopped', parameters: { asked: question } });
   const otherwise = refused({
@@ -57,6 +45,7 @@ function confirm(context: AskingContext, state: Read): MaybePromise<Read | Stop>
       parameters: {},
       until,
       asked: question,
+      about,
       answers: heard.input.answers ?? {},
       notice: { tone: isUndecided ? 'problem' : 'info', body, details: isUndecided ? [question, decide] : [decide] },
       showForm: async (id, platform) =>
@@ -64,4 +53,10 @@ function confirm(context: AskingContext, state: Read): MaybePromise<Read | Stop>
     },
     otherwise,
   );
+}
+
+/** The question with the ids of all who and what was read: a name may be somebody else's when the yes comes. */
+function aboutWhom(question: string, { args, named }: Read): string {
+  const ids = [...Object.values(args), ...Object.values(named)].flat().map((one) => String(Object(one).id));
+  return [question, ...ids].join('\n');
 }

@@ -1,4 +1,5 @@
 /** What handlers ask: they wait in their process for the answer, or for that none comes. */
+import type { CompiledSettings } from '../../access/rules.js';
 import type { Question } from '../../asking/question.js';
 import { decided, inWords, isOneOf, stopWords } from '../../asking/words.js';
 import { echo } from '../../base/text.js';
@@ -17,20 +18,20 @@ import { Reading } from '../../reading/reading.js';
 import { compileSlots, type Slot } from '../../reading/slots.js';
 import { handlerWaitOf, responderOf } from '../call.js';
 import { readingContextOf } from '../read.js';
-import type { Step } from '../stage.js';
-import { type Charged, type HandlerAsking, type Heard, type Read, whoWhere } from '../state.js';
-import { type RefusedStop, refused, type Stop } from '../stop.js';
+import { type Asking, type Heard, type Read, whoWhere } from '../state.js';
+import { type FailedStop, type RefusedStop, refused } from '../stop.js';
 import { message } from '../wording.js';
 import { readAnswer } from './answer.js';
 import { exampleOf, howToAnswer, howToDecide } from './how.js';
 import { type AskingContext, canAsk, placeKey, platformOf } from './questions.js';
+import { barredNow } from './still.js';
 
 /** A handler that waits for an answer. */
 interface Waiting {
   readonly heard: Heard;
   /** Never throws. */
-  answered(input: Input, text: string): void;
-  end(stop: RefusedStop): void;
+  answered(input: Input, text: string, settings: CompiledSettings): void;
+  end(stop: RefusedStop | FailedStop): void;
 }
 
 /** What a call throws into a handler that gets no answer. */
@@ -40,7 +41,7 @@ export class Unanswered extends Error {
 
 export class HandlerQuestions {
   private readonly waiting = new Map<string, Waiting>();
-  private readonly running = new WeakSet<Heard>();
+  private readonly running = new WeakMap<Heard, Read>();
 
   constructor(private readonly context: AskingContext) {}
 
@@ -48,29 +49,22 @@ export class HandlerQuestions {
     return this.waiting.get(key);
   }
 
+  begin(state: Read): void {
+    this.running.set(state.heard, state);
+  }
+
   /** With the handler, its question ends. */
-  run(run: Step<Read | Charged, never>): Step<Read | Charged, never> {
-    const over = ({ heard }: Read | Charged, stop: Stop): Stop => {
-      this.running.delete(heard);
-      const mine = this.waiting.get(placeKey(heard.input, heard.platform));
-      if (mine?.heard === heard) mine.end(refused({ code: 'answer.none', parameters: { asked: '', because: 'late' } }));
-      return stop;
-    };
-    return {
-      ...run,
-      take: (state) => {
-        this.running.add(state.heard);
-        const stop = run.take(state);
-        return isThenable(stop) ? stop.then((settled) => over(state, settled as Stop)) : over(state, stop);
-      },
-    };
+  over(heard: Heard): void {
+    this.running.delete(heard);
+    const mine = this.waiting.get(placeKey(heard.input, heard.platform));
+    if (mine?.heard === heard) mine.end(refused({ code: 'answer.none', parameters: { asked: '', because: 'late' } }));
   }
 
   close(): void {
     for (const one of [...this.waiting.values()]) one.end(refused({ code: 'layer.closing', parameters: {} }));
   }
 
-  readonly ask: HandlerAsking = (heard, question, arg) => {
+  readonly ask: Asking['ask'] = (heard, question, arg) => {
     const { context, waiting } = this;
     const { services, open, withinMs } = context;
     const { input, platform, conversation } = heard;
@@ -84,7 +78,8 @@ export class HandlerQuestions {
       return Promise.reject(new Unanswered(`Nobody answers: ${because}`));
     };
     // Only while the handler runs, which ends its questions: no hook behind it, and no answer for unknown names.
-    if (!canAsk(heard) || !this.running.has(heard) || wait.isGivenUp) return refuse('nobody');
+    const state = this.running.get(heard);
+    if (!canAsk(heard) || state === undefined || wait.isGivenUp) return refuse('nobody');
     if (waiting.has(key) || open.all.get(key)?.kind === 'handler' || open.isFull) return refuse('busy');
     const slot = arg === undefined ? undefined : slotOf(arg);
     const until = services.clock.now() + withinMs;
@@ -109,9 +104,14 @@ export class HandlerQuestions {
       };
       const mine: Waiting = {
         heard,
-        answered(answer, text) {
+        answered(answer, text, settings) {
+          const use = (barred: RefusedStop | FailedStop | undefined) => {
+            if (barred !== undefined) return mine.end(barred);
+            return take(context, heard, slot, answer, text, { give, end: mine.end, say, until, asked });
+          };
           try {
-            const left = take(context, heard, slot, answer, text, { give, end: mine.end, say, until, asked });
+            const barred = barredNow(context.course(), state, answer, settings);
+            const left = isThenable(barred) ? barred.then(use) : use(barred);
             if (isThenable(left)) left.then(undefined, fail);
           } catch (error) {
             fail(error);
@@ -183,7 +183,7 @@ function howTo(heard: Heard, slot: Slot | undefined, leftMs: number): string {
 
 interface Ways {
   readonly give: (value: unknown) => void;
-  readonly end: (stop: RefusedStop) => void;
+  readonly end: (stop: RefusedStop | FailedStop) => void;
   readonly say: (what: Saying, problem?: string) => Promise<void>;
   readonly until: number;
   readonly asked: string;
@@ -259,6 +259,7 @@ function questionOf(
     path: undefined,
     options: undefined,
     answers: {},
+    about: '',
     confirmed: undefined,
     platform: platformOf(heard),
     person: { id, name },

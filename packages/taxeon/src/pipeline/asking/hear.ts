@@ -1,40 +1,24 @@
 /** Stage 2, where something is asked for: whether a line is the answer that is waited for from this person here. */
-import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import type { CompiledSettings } from '../../access/rules.js';
+import type { MaybePromise } from '../../base/thenable.js';
 import type { Input } from '../../contract/input.js';
 import type { Platform } from '../../contract/platform.js';
 import { Cursor } from '../../reading/cursor.js';
 import { inputProblem } from '../check-input.js';
-import type { Gate, Hearing } from '../stage.js';
+import type { Hearing } from '../hearing.js';
 import { refused } from '../stop.js';
 import type { HandlerQuestions } from './handler.js';
 import { type AskingContext, placeKey } from './questions.js';
 import { resume } from './resume.js';
 
-/** Hot path: bench/rows/asking. */
-export function matchAnswers(context: AskingContext, handlers: HandlerQuestions, match: Gate): Gate {
-  const { open } = context;
-  return {
-    ...match,
-    hear(services, input, platform, looks) {
-      const hearing = match.hear(services, input, platform, looks);
-      if (input.fills === undefined && (open.all.size === 0 || !open.asks(input.caller.id))) return hearing;
-      const use = (heard: Hearing) => answerOr(context, handlers, heard, input, platform, looks);
-      return isThenable(hearing) ? hearing.then(use) : use(hearing);
-    },
-    passed(heard) {
-      const continued = context.continued.get(heard.input);
-      return continued === undefined ? match.passed(heard) : `answers “${continued.question.asked}”`;
-    },
-  };
-}
-
-function answerOr(
+export function answerOr(
   context: AskingContext,
   handlers: HandlerQuestions,
   hearing: Hearing,
   input: Input,
   platform: Platform | undefined,
   looks: boolean,
+  settings: CompiledSettings,
 ): MaybePromise<Hearing> {
   if (hearing !== 'chat' && typeof hearing !== 'number') return hearing;
   const key = placeKey(input, platform);
@@ -50,7 +34,7 @@ function answerOr(
   if (opened.kind === 'handler') {
     const mine = handlers.of(key);
     if (mine === undefined) return hearing;
-    if (!looks) mine.answered(input, text);
+    if (!looks) mine.answered(input, text, settings);
     return 'answer';
   }
   return resume(context, { key, input, platform, text, looks }, hearing);

@@ -4,12 +4,10 @@ import { isThenable, type MaybePromise, patiently } from '../../base/thenable.js
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { FormField } from '../../contract/form.js';
 import type { Problem } from '../../contract/outcome.js';
-import type { Reading } from '../../reading/reading.js';
 import type { Slot } from '../../reading/slots.js';
 import { limits } from '../limits.js';
 import { localizedOf } from '../overview.js';
-import { beginReading, readInto, settle } from '../read.js';
-import type { Step } from '../stage.js';
+import { beginReading, readInto, settle, settleLater } from '../read.js';
 import type { Admitted, Heard, Read } from '../state.js';
 import { type InvalidStop, refused, type Stop } from '../stop.js';
 import { message } from '../wording.js';
@@ -17,43 +15,26 @@ import { readAnswers } from './answer.js';
 import { exampleOf, howToAnswer } from './how.js';
 import { type AskingContext, askFor, canAsk, isSilent } from './questions.js';
 
-export function readAsking(context: AskingContext, read: Step<Admitted, Read>): Step<Admitted, Read> {
-  return {
-    ...read,
-    // What is looked up has the layer's patience, as it has without asking; the store and the platform have their own.
-    waitsItself: true,
-    take(state) {
-      const { input } = state.heard;
-      const continued = context.continued.get(input);
-      if (continued?.said === 'stop') {
-        return refused({ code: 'answer.stopped', parameters: { asked: continued.question.asked } });
-      }
-      const settled = readWhole(state);
-      const use = (next: Read | Stop) =>
-        'status' in next && next.status === 'invalid' ? ask(context, state, next) : next;
-      if (!isThenable(settled)) return use(settled);
-      const { clock, patienceMs } = context.services;
-      return patiently(clock, settled, patienceMs).then(use);
-    },
-  };
-}
-
-function readWhole(state: Admitted): MaybePromise<Read | Stop> {
+/** The line with what was answered over it; where something is missing or wrong, that is asked for. */
+export function readAsking(context: AskingContext, state: Admitted): MaybePromise<Read | Stop> {
+  const { input, continued } = state.heard;
+  if (continued?.said === 'stop')
+    return refused({ code: 'answer.stopped', parameters: { asked: continued.question.asked } });
   const reading = beginReading(state);
-  const pending = readLine(reading, state);
-  return isThenable(pending) ? pending.then(() => settle(reading, state)) : settle(reading, state);
-}
-
-function readLine(reading: Reading, state: Admitted): MaybePromise<void> {
   const pending = readInto(reading, state);
-  const { answers } = state.heard.input;
-  if (answers === undefined || state.cursor === undefined) return pending;
-  const over = () => (reading.broken ? undefined : readAnswers(reading, answers));
-  return isThenable(pending) ? pending.then(over) : over();
+  const { answers } = input;
+  const over = () =>
+    answers === undefined || state.cursor === undefined || reading.broken ? undefined : readAnswers(reading, answers);
+  const both = isThenable(pending) ? pending.then(over) : over();
+  const whole = isThenable(both) ? settleLater(both, reading, state) : settle(reading, state);
+  const use = (next: Read | Stop) =>
+    'status' in next && next.status === 'invalid' ? askInstead(context, state, next) : next;
+  const { clock, patienceMs } = context.services;
+  return isThenable(whole) ? patiently(clock, whole, patienceMs).then(use) : use(whole);
 }
 
 /** Where all that is wrong can be asked for, the first of it is. */
-function ask(context: AskingContext, state: Admitted, stop: InvalidStop): MaybePromise<Stop> {
+function askInstead(context: AskingContext, state: Admitted, stop: InvalidStop): MaybePromise<Stop> {
   const { heard, command } = state;
   const lacking = stop.problems.map((problem) => lackingOf(context, command, problem));
   const [first] = lacking;
@@ -108,7 +89,7 @@ function askForFirst(
   const { heard } = state;
   const { language } = heard.conversation;
   const now = context.services.clock.now();
-  const before = context.continued.get(heard.input)?.question;
+  const before = heard.continued?.question;
   const isAgain = before?.kind === 'argument' && before.asked === slot.name;
   const until = isAgain ? before.until : now + context.withinMs;
   const { [slot.name]: _, ...answers } = heard.input.answers ?? {};

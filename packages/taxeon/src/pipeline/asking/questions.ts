@@ -1,7 +1,6 @@
 /** Opening a question in the chat, and going on with its answer. */
 import { questionKey } from '../../asking/kept.js';
 import type { OpenQuestions } from '../../asking/open.js';
-import type { Question } from '../../asking/question.js';
 import { patiently, promised } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { WhenMissing } from '../../commands/arg.js';
@@ -9,28 +8,29 @@ import type { Input } from '../../contract/input.js';
 import type { Notice } from '../../contract/notice.js';
 import type { Platform } from '../../contract/platform.js';
 import { Timings } from '../../observe/timings.js';
-import { conclude } from '../advance.js';
+import type { Continued } from '../hearing.js';
+import { reply } from '../reply.js';
+import { endThrough } from '../runner.js';
 import type { Services } from '../services.js';
-import { type Admitted, type Heard, type Read, whoWhere } from '../state.js';
+import { settle } from '../settle.js';
+import type { Course } from '../stage.js';
+import { type Admitted, type Heard, type Read, stoppedAt, whoWhere } from '../state.js';
 import { refused, type Stop, type WaitingStop } from '../stop.js';
 
 /** What all that asks has in common. */
 export interface AskingContext {
   readonly services: Services;
+  /** Once the layer is made. */
+  course(): Course;
   readonly open: OpenQuestions;
   /** How long an answer is waited for, in milliseconds. */
   readonly withinMs: number;
   readonly whenMissing: WhenMissing;
-  /** What an input answers, by that input. */
-  readonly continued: WeakMap<Input, Continued>;
 }
 
-/** An answer on its way through the stages. */
-export interface Continued {
-  readonly question: Question;
-  readonly said: 'answer' | 'stop' | 'yes' | 'no' | 'undecided';
-  /** As it was typed. */
-  readonly text: string;
+/** What somebody said yes to, and whom and what it is about: it counts for that alone. */
+export function confirmedBy(continued: Continued | undefined): string | undefined {
+  return continued?.said === 'yes' ? continued.question.about : continued?.question.confirmed;
 }
 
 /** Who is asked where: a person of a platform, in a channel; or the console, about a channel or nothing. */
@@ -61,6 +61,8 @@ export function signatureOf({ notation, slots }: CompiledCommand): string {
 export interface Asking extends Pick<WaitingStop, 'asks' | 'code' | 'parameters'> {
   readonly until: number;
   readonly asked: string;
+  /** What a yes would be to. */
+  readonly about?: string;
   readonly answers: Readonly<Record<string, string>>;
   readonly notice: Notice;
   /** Shows the question as a form, where it is no line that is answered. */
@@ -73,7 +75,7 @@ export interface Asking extends Pick<WaitingStop, 'asks' | 'code' | 'parameters'
 export async function askFor(
   context: AskingContext,
   state: Admitted | Read,
-  { asks, code, parameters, until, asked, answers, notice, showForm }: Asking,
+  { asks, code, parameters, until, asked, about = '', answers, notice, showForm }: Asking,
   otherwise: Stop,
 ): Promise<Stop> {
   const { open } = context;
@@ -107,7 +109,8 @@ export async function askFor(
       path: input.path,
       options: input.options,
       answers,
-      confirmed: input.confirmed,
+      about,
+      confirmed: confirmedBy(heard.continued),
       form,
       platform: platformOf(heard),
       person: { id, name },
@@ -160,14 +163,18 @@ async function late({ open, services }: AskingContext, key: string, state: Admit
   const timings = services.events.timesEndings ? new Timings(services.clock) : undefined;
   const again: Heard = {
     ...heard,
+    continued: undefined,
     recorder: undefined,
     timings,
     responder: undefined,
+    taken: undefined,
     handler: undefined,
+    endWatch: undefined,
+    isOpen: false,
     isOver: false,
   };
   const stop = refused({ code: 'answer.none', parameters: { asked, because: 'late' } });
-  await conclude({ ...state, heard: again }, stop, (outcome) => outcome);
+  await endThrough([reply, settle], stoppedAt({ ...state, heard: again }, stop));
 }
 
 /** Whether nobody would hear the question, since the same was told often enough. */

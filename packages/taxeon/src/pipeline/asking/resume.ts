@@ -5,10 +5,10 @@ import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { Input } from '../../contract/input.js';
 import { guildOf, type Platform } from '../../contract/platform.js';
 import type { Language } from '../../replies/language.js';
+import type { Continued, Hearing } from '../hearing.js';
 import type { Services } from '../services.js';
-import type { Hearing } from '../stage.js';
 import { type RefusedStop, refused } from '../stop.js';
-import { type AskingContext, type Continued, signatureOf } from './questions.js';
+import { type AskingContext, signatureOf } from './questions.js';
 
 /** What somebody answers to a question that is open. */
 export interface Answer {
@@ -24,7 +24,7 @@ export interface Answer {
 
 /** @param otherwise what the line is where nothing is asked any more: another process has taken an answer, or the time is over */
 export async function resume(context: AskingContext, answer: Answer, otherwise: Hearing): Promise<Hearing> {
-  const { services, open, continued } = context;
+  const { services, open } = context;
   let question: Question | undefined;
   try {
     question = answer.looks ? (await open.look(answer.key))?.question : await open.take(answer.key);
@@ -35,9 +35,9 @@ export async function resume(context: AskingContext, answer: Answer, otherwise: 
   const command = commandOf(services, question);
   if (command === undefined) return refused({ code: 'command.changed', parameters: { name: question.typed } });
   const said = saidTo(question, command, languageOf(services, answer), answer);
-  const input = question.form === undefined ? answered(question, said, answer) : filled(question, said, answer);
-  continued.set(input, { question, said, text: answer.text });
-  return { status: 'answering', input, nameAt: question.nameAt };
+  const input = question.form === undefined ? answered(question, said, answer) : filled(question, answer);
+  const continued = { question, said, text: answer.text };
+  return { status: 'answering', input, nameAt: question.nameAt, continued };
 }
 
 function unavailable({ reference: newReference, outages }: Services, error: unknown): RefusedStop {
@@ -82,18 +82,13 @@ function saidTo(
 function answered(question: Question, said: Continued['said'], { input, text }: Answer): Input {
   const { asked, kind } = question;
   const answers = kind === 'argument' && said === 'answer' ? { ...question.answers, [asked]: text } : question.answers;
-  return { ...input, text: question.text ?? '', answers, ...confirmedBy(question, said) };
+  return { ...input, text: question.text ?? '', answers };
 }
 
 /** The slash command that asked, with what was filled in among its options. */
-function filled(question: Question, said: Continued['said'], { input }: Answer): Input {
+function filled(question: Question, { input }: Answer): Input {
   const { path = [], options, kind } = question;
   const { answers: given, ...rest } = input;
   const all = kind === 'argument' ? { ...options, ...given } : { ...options };
-  return { ...rest, path, options: all, ...confirmedBy(question, said) };
-}
-
-function confirmedBy({ asked, confirmed }: Question, said: Continued['said']): Pick<Input, 'confirmed'> {
-  if (said === 'yes') return { confirmed: asked };
-  return confirmed === undefined ? {} : { confirmed };
+  return { ...rest, path, options: all };
 }

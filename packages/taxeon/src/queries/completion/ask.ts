@@ -48,7 +48,7 @@ export async function complete(
   });
   const inside = insideOf(layer);
   const { services } = inside;
-  if (intake.hear(services, input, platform, true) === 'bot') return [];
+  if (intake.take(inside.course, input, platform) === 'bot') return [];
   const place = input.place.kind === 'console' ? 'console' : input.place.channel.id;
   const key = `${platform?.name ?? ''} ${place} ${input.caller.id}`;
   const asked = latest.get(services) ?? new Map<string, AbortController>();
