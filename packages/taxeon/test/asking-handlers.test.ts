@@ -2,6 +2,7 @@ import { arg, type Call, command, guildSettings, type Input, type Member, memory
 import { askInChat } from 'taxeon/asking';
 import { polish } from 'taxeon/icu';
 import type { Exchange, StandIn } from 'taxeon/stand-in';
+import { runFor } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { begun, lastPost, said, scene, settled, statusOf } from './support/asking.js';
 import { liveIn, sceneOf, silentLog } from './support/oddmere.js';
@@ -213,6 +214,20 @@ describe('a handler', () => {
       await here.types('ines', 'yes');
       expect(statusOf(await ends)).toBe(code);
       expect(lastPost(here)).not.toContain('pays');
+    });
+
+    test('and the layer’s end waits for all others', async () => {
+      const slow = command({ name: 'slow', description: 'Slow', run: () => new Promise<string>(() => undefined) });
+      const here = await scene([charge, slow]);
+      const { ends } = await begun(here, 'ines', '!charge wren');
+      const { ends: later } = await begun(here, 'tobias', '!slow');
+      here.platform.directory.giveRoles('oddmere', 'ines', []);
+      await here.types('ines', 'yes');
+      expect(statusOf(await ends)).toBe('permission.caller');
+      const closed = here.layer.close({ within: '6s' });
+      await runFor(here.clock, 6000);
+      expect(await closed).toEqual({ aborted: 1 });
+      expect(statusOf(await later)).toBe('handler.timeout');
     });
 
     test('though all others are heard', async () => {

@@ -41,7 +41,7 @@ function asOfNow({ services }: Course, state: Read, { caller }: Input, settings:
   const heard: Heard = {
     ...state.heard,
     ...{ caller, settings, now: services.clock.now(), looks: true, asking: undefined },
-    ...{ recorder: undefined, timings: undefined, endWatch: undefined },
+    ...{ recorder: undefined, timings: undefined, endWatch: undefined, isOpen: false },
   };
   if (!Object.values(named).some(isAboutMembers)) return { ...state, heard };
   return Promise.all([membersNow(heard, args), membersNow(heard, named)]).then(([args, named]) => ({
