@@ -41,7 +41,8 @@ await build({
     emptyOutDir: true,
     // Once for all pages.
     assetsInlineLimit: 0,
-    rolldownOptions: { input: all.map(({ page }) => `${made}${page}`) },
+    // How long it takes is nobody's news.
+    rolldownOptions: { input: all.map(({ page }) => `${made}${page}`), checks: { bundlerTimings: false } },
   },
 });
 cpSync(new URL('docs/screenshots/', root), here('./dist/screenshots'), { recursive: true });

@@ -66,13 +66,17 @@ export function settingsCommands(
     id: `settings.${own}`,
     localized: readyDescription(own === 'settings' ? 'describe.settings' : `describe.settings.${own}`, args),
   });
-  const which = text({ description: 'Which command', example: 'fine' });
-  const to = custom<Subject>({
-    name: 'subject',
-    expected: 'a role, a person or a channel here',
-    example: 'steward',
-    read: readSubject,
-  });
+  // Which commands, roles and people there are differs from bot to bot: no example would read in all of them.
+  const which = { ...text({ description: 'Which command' }), example: undefined };
+  const to = {
+    ...custom<Subject>({
+      name: 'subject',
+      expected: 'a role, a person or a channel here',
+      example: 'everyone',
+      read: readSubject,
+    }),
+    example: undefined,
+  };
   const aboutRule = { which: 'describe.settings.which', to: 'describe.settings.to' } as const;
 
   /** Changes the guild's settings, unless the caller could not change them back. */
