@@ -45,7 +45,7 @@ describe.skipIf(isMissing('redis-server'))('four processes', () => {
     afterAll(() => server.stop());
 
     test('are granted no more than the window allows, through a kill and a restart, and nothing is taken by what was refused', async () => {
-      const { grants, reports } = await hammer(`redis:${server.port}`, 4000, async () => {
+      const { grants, reports } = await hammer(`redis:${server.port}`, 10_000, async () => {
         await pause(700);
         await server.kill();
         await pause(300);
@@ -84,7 +84,7 @@ describe.skipIf(isMissing('redis-server'))('four processes', () => {
 
     test('are granted no more than the window allows, also while a slot moves, but for what it had not handed on', async () => {
       let diedAt = 0;
-      const { grants, reports } = await hammer(`cluster:${cluster.ports.join(',')}`, 9000, async () => {
+      const { grants, reports } = await hammer(`cluster:${cluster.ports.join(',')}`, 16_000, async () => {
         await pause(500);
         await cluster.moveSlotOf('mallet:uses:hammered:all');
         await pause(500);
