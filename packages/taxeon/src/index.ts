@@ -1,7 +1,9 @@
 /** Taxeon: the command layer of a chat bot. */
+
 export type { ActorRights } from './access/scene.js';
 export * as arg from './arg.js';
 export type { Allowance } from './base/allowance.js';
+export { parseDuration } from './base/duration.js';
 export { echo, visible, withoutUnseen } from './base/text.js';
 export type { MaybePromise } from './base/thenable.js';
 export {
@@ -9,7 +11,6 @@ export {
   type Duration,
   type DurationText,
   durationInWords,
-  parseDuration,
   systemClock,
 } from './base/time.js';
 export type { BotNeed } from './catalogue/needs.js';
@@ -170,7 +171,7 @@ export { liveOf } from './limits/live.js';
 export { memoryStore } from './memory/store.js';
 export { type LeftOut, logWithout } from './observe/log.js';
 export { countUsage, type UsageCount, type UsageServices } from './observe/usage.js';
-export type { UnknownHook } from './pipeline/services.js';
+export type { UnknownHook } from './pipeline/resolve.js';
 export { stageNames } from './pipeline/stages.js';
 export { type AccessCell, type AccessRow, type AccessTable, accessTable } from './queries/access-table.js';
 export { type BotWarning, checkBot } from './queries/check/bot.js';
@@ -226,7 +227,7 @@ export { RegistrationError, type RegistrationProblem } from './registration/erro
 export { type Registered, type RegisterOptions, register } from './registration/register.js';
 export type { LeftToDo } from './registration/work.js';
 export { english } from './replies/english.js';
-export type { Language, LimitTold, Messages, Phrases } from './replies/language.js';
+export type { HelpPhrases, Language, LimitTold, Messages, Phrases } from './replies/language.js';
 export { type Manner, manners } from './replies/manners.js';
 export { htmlMarkup, markdownMarkup, plainMarkup, withoutPings } from './replies/markup.js';
 export { plainText } from './replies/notice.js';

@@ -62,7 +62,7 @@ describe('what is offered', () => {
       'nothing that a list has already',
       'wren',
       '!reserve spade tomorrow monday tobias, wren, ',
-      ['Mallet', 'Odalys', 'Ines', 'Pim', 'Kiosk', '--tentative', '--note'],
+      ['Odalys', 'Ines', 'Pim', 'Kiosk', '--tentative', '--note'],
     ],
     ['more of a list, behind a comma', 'wren', '!reserve spade tomorrow monday tobias, i', ['Ines']],
     ['at the console', 'ines', '!anvil ', []],

@@ -78,7 +78,7 @@ describe('events', () => {
     await scene.types('wren', '!borrow');
     expect(heard.find(({ name }) => name === 'replied')?.event).toMatchObject({
       text: '“tool” is missing: a word or a quoted text of at most 40 characters.\nUsage: !borrow <tool> [keep] [note…]\nExample: !borrow drill',
-      visibleTo: 'caller',
+      visibleTo: 'everyone',
       delivery: { delivered: false, code: 'platform.failed' },
     });
   });

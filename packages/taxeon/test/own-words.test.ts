@@ -45,9 +45,9 @@ describe('what is said for a code', () => {
       },
       manners: { 'cooldown.active': { expires: '5s' }, 'argument.*': { usage: false, expires: '9s' } },
     };
-    expect(await saidTo({}, own, '!shed lamp')).toEqual(['cooldown.active', 'Not yet.', 'caller', 5000, []]);
-    expect(await saidTo({}, own, '!shed lamp x')).toEqual(['argument.extra', 'Too much.', 'caller', 9000, []]);
-    expect(await saidTo({}, own, '!shed lamp 1 2')).toEqual(['argument.extra', 'Too much.', 'caller', 9000, []]);
+    expect(await saidTo({}, own, '!shed lamp')).toEqual(['cooldown.active', 'Not yet.', 'everyone', 5000, []]);
+    expect(await saidTo({}, own, '!shed lamp x')).toEqual(['argument.extra', 'Too much.', 'everyone', 9000, []]);
+    expect(await saidTo({}, own, '!shed lamp 1 2')).toEqual(['argument.extra', 'Too much.', 'everyone', 9000, []]);
   });
 
   test('is what layer, group and command say, field by field, the innermost first', async () => {
@@ -78,8 +78,8 @@ describe('what is said for a code', () => {
       [],
     ]);
     const free = { cooldowns: { user: '5 in 1m' } };
-    expect(await saidTo(layer, free, '!shed lamp 7')).toEqual(['lamp.broken', 'It is broken.', 'caller', 7000, []]);
-    expect(await saidTo({}, free, '!shed lamp 7')).toEqual(['lamp.broken', 'It is broken.', 'caller', 'stays', []]);
+    expect(await saidTo(layer, free, '!shed lamp 7')).toEqual(['lamp.broken', 'It is broken.', 'everyone', 7000, []]);
+    expect(await saidTo({}, free, '!shed lamp 7')).toEqual(['lamp.broken', 'It is broken.', 'everyone', 'stays', []]);
   });
 
   const wrong: [string, object, string][] = [
@@ -123,9 +123,9 @@ describe('onRefusal', () => {
       8000,
       [],
     ]);
-    expect(await hooked(() => 'No.')).toEqual(['argument.extra', 'No.', 'caller', 'stays', []]);
+    expect(await hooked(() => 'No.')).toEqual(['argument.extra', 'No.', 'everyone', 'stays', []]);
     const cooled = await saidTo({ onRefusal: () => 'No.' }, {}, '!shed lamp');
-    expect(cooled).toEqual(['cooldown.active', 'No.', 'caller', 20_000, []]);
+    expect(cooled).toEqual(['cooldown.active', 'No.', 'everyone', 20_000, []]);
   });
 
   test('mentions whom it names', async () => {

@@ -25,6 +25,7 @@ import {
   type Store,
   stageNames,
 } from 'taxeon';
+import { askInChat } from 'taxeon/asking';
 import { standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
@@ -249,6 +250,53 @@ describe('explain says what handle then does', () => {
       'layer.closing',
       'place.wrong',
     ])
+      expect(statuses).toContain(code);
+  });
+
+  test('also of what is asked, of answers and of what is said yes to, under settings that change meanwhile', async () => {
+    const asks: readonly CommandOrGroup[] = [
+      command({
+        ...described,
+        name: 'fine',
+        whenMissing: 'ask',
+        args: { who: arg.member(), pence: arg.integer({ min: 1, max: 500 }) },
+        requires: ({ caller }) => [caller.can('fine'), caller.outranks('who')],
+        confirm: ({ who, pence }) => `Charge ${who.name} ${pence}p?`,
+        cooldowns: { user: '3 in 10m' },
+      }),
+      command({ ...described, name: 'lamp', confirm: 'Really?' }),
+    ];
+    const said = fc.record({
+      person: fc.constantFrom('ines', 'ines', 'odalys', 'wren'),
+      text: fc.constantFrom(
+        ...['!fine', '!fine wren', '!fine wren 5', '!fine pim', '!fine 10abc', '!lamp', '!lamp'],
+        ...['wren', 'pim', 'ines', '5', '501', 'yes', 'yes', 'yes', 'no', 'stop', 'perhaps', '!fine odalys 5', 'shelf'],
+      ),
+      off: fc.constantFrom(undefined, undefined, undefined, [], ['lamp'], ['fine']),
+    });
+    const statuses = new Set<string>();
+    await fc.assert(
+      fc.asyncProperty(fc.array(said, { minLength: 2, maxLength: 14 }), async (all) => {
+        const clock = virtualClock(startOfAfternoon);
+        const platform = standIn(oddmereData().world, { clock });
+        const book = guildSettings({ store: memoryStore({ clock }), log: silentLog });
+        const layer = createCommandLayer({
+          ...{ commands: asks, prefixes: ['!'], settings: book, clock, log: silentLog, damping: 'off' },
+          asking: askInChat(),
+        });
+        for (const { person, text, off } of all) {
+          if (off !== undefined) await book.change('stand-in/oddmere', (now) => ({ ...now, off }));
+          const input = platform.typed({ person, place: 'oddmere', text });
+          const { status, command: name, args, code, message } = await explain(layer, input, platform);
+          const outcome = await layer.handle(input, platform);
+          statuses.add('code' in outcome ? outcome.code : outcome.status);
+          expect({ status, command: name, args, code, message }).toEqual(gistOf(outcome));
+        }
+        await layer.close({ within: '1s' });
+      }),
+      { numRuns: 300 },
+    );
+    for (const code of ['completed', 'waiting', 'answer.stopped', 'command.unavailable', 'permission.rank', 'ignored'])
       expect(statuses).toContain(code);
   });
 });

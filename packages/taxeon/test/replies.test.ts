@@ -97,7 +97,11 @@ type Setting = Partial<Parameters<typeof notingPlatform>[0]>;
 /** One call of a handler, by slash unless told otherwise, on such a platform; time runs on by itself. */
 async function calling(
   run: (call: Call, wait: (ms: number) => Promise<void>) => unknown,
-  setting: Setting & { surface?: 'text' | 'slash'; timeout?: '2s' | '1m'; visibleTo?: 'caller' } = {},
+  setting: Setting & {
+    surface?: 'text' | 'slash';
+    timeout?: '2s' | '1m';
+    visibleTo?: 'caller' | 'caller-if-possible';
+  } = {},
 ) {
   const clock = virtualClock(startOfAfternoon);
   const log = listeningLog();
@@ -156,6 +160,7 @@ describe('a slow handler', () => {
       return last;
     };
     const long = { ...secret, body: 'The code is 7. '.repeat(60) };
+    const alone = 'That is for you alone, and I cannot reach you alone.';
     type Run = Parameters<typeof calling>[0];
     const rows: [string, Run, Setting & { visibleTo?: 'caller'; timeout?: '2s' }, string[], 'caller' | 'everyone'][] = [
       ['an answer', slowly(secret), {}, ['hold', 'deliver: Answered.', 'deliver privately: The code is 7.'], 'caller'],
@@ -225,7 +230,7 @@ describe('a slow handler', () => {
         capabilities: { privateReplies: 'never' },
         without: ['tell'],
       });
-      expect(noted).toEqual(['hold', 'deliver: Answered.']);
+      expect(noted).toEqual(['hold', 'deliver: Answered.', `deliver: ${alone}`]);
       expect(outcome).toMatchObject({ status: 'completed', delivery: { delivered: false, code: 'platform.failed' } });
     });
 
@@ -282,13 +287,66 @@ describe('a slow handler', () => {
       expect(outcome).toMatchObject({ delivery: { delivered: true, as: 'reply', seenBy: 'caller' } });
     });
 
-    test('on text, where all see it, the outcome says so', async () => {
-      const settings = { surface: 'text', visibleTo: 'caller' } as const;
-      for (const run of [progressing('done'), slowly('done')]) {
-        expect((await calling(run, settings)).outcome).toMatchObject({
-          delivery: { delivered: true, seenBy: 'everyone' },
+    describe('on text, where others would see it,', () => {
+      const onText = { surface: 'text', visibleTo: 'caller' } as const;
+      const steps: [string, Run][] = [
+        ['at once', async () => secret],
+        ['late', slowly(secret)],
+        ['behind progress', progressing(secret)],
+        ['as a refusal of the handler’s own', async () => refuse('pin.wrong', 'The code is 7.')],
+        [
+          'thrown as one, late',
+          (_, wait) => wait(2000).then(() => Promise.reject(refuse('pin.wrong', 'The code is 7.'))),
+        ],
+        ['by reply', async ({ reply }) => void (await reply(secret))],
+        ['by reply, late', ({ reply }, wait) => wait(2000).then(() => void reply(secret))],
+      ];
+      test.each(steps)('it is told directly: %s', async (_, run) => {
+        const { noted } = await calling(run, onText);
+        expect(noted.filter((one) => one.includes('The code is 7.'))).toEqual(['tell privately: The code is 7.']);
+      });
+
+      test.each(steps)('it is not said where nobody can be told, and a neutral line says so: %s', async (_, run) => {
+        const { noted } = await calling(run, { ...onText, without: ['tell'] });
+        expect(noted.join()).not.toContain('The code is 7.');
+        expect(noted.filter((one) => one === `deliver: ${alone}`)).toHaveLength(1);
+      });
+
+      test('nor where telling fails', async () => {
+        const { noted, outcome } = await calling(async () => secret, {
+          ...onText,
+          fault: ({ what }) => {
+            if (what === 'tell') throw new PlatformError('platform.forbidden', 'no');
+          },
         });
-      }
+        expect(noted).toEqual([`deliver: ${alone}`]);
+        expect(outcome).toMatchObject({ delivery: { delivered: false, code: 'platform.forbidden' } });
+      });
+
+      test('with `caller-if-possible` it stands in the place, and says so', async () => {
+        const { noted, outcome } = await calling(async () => 'The code is 7.', {
+          surface: 'text',
+          visibleTo: 'caller-if-possible',
+        });
+        expect(noted).toEqual(['deliver: The code is 7.']);
+        expect(outcome).toMatchObject({ delivery: { delivered: true, seenBy: 'everyone' } });
+      });
+
+      test('it is written over nothing that others see', async () => {
+        const { noted } = await calling(async ({ reply }) => {
+          const said = await reply({ body: 'Wait.', visibleTo: 'everyone' });
+          return String(await said.edit(secret));
+        }, onText);
+        expect(noted.join()).not.toContain('The code is 7.');
+      });
+
+      test('it is no post', async () => {
+        const { noted, outcome } = await calling(async ({ post, channel }) => {
+          await post(channel as never, secret);
+        }, onText);
+        expect(noted.join()).not.toContain('The code is 7.');
+        expect(outcome).toMatchObject({ code: 'platform.failed' });
+      });
     });
 
     test('several replies, each as it says', async () => {

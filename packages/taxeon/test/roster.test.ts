@@ -22,11 +22,12 @@ describe('who somebody is on IRC', () => {
   test('is never somebody whose nick is the same text as an account', () => {
     const roster = createRoster(modes, 'account');
     roster.joined('#oddmere', { nick: 'wren-account', user: 'other', host: 'fen.example', account: 'pim-account' });
-    expect(roster.byId('wren-account')).toBeUndefined();
+    const called = { kind: 'user', id: 'wren-account', name: 'wren-account' } as const;
+    expect(roster.nickOf(called)).toBe('gone');
+    expect(roster.user('wren-account')).toMatchObject({ id: 'pim-account' });
     roster.joined('#oddmere', wren);
-    expect(roster.byId('wren-account')).toMatchObject({ name: 'Wren' });
+    expect(roster.nickOf(called)).toMatchObject({ nick: 'Wren' });
     expect(roster.user('wren-account')).toMatchObject({ name: 'Wren' });
-    expect(roster.byNick('WREN-ACCOUNT')).toMatchObject({ id: 'pim-account' });
   });
 
   test('is user@host where that is configured', () => {
@@ -42,7 +43,7 @@ test('who was in a channel that the bot comes into again is not known to be ther
   roster.listed('#oddmere', wren, ['o']);
   roster.forget('#Oddmere');
   expect(roster.membersNamed(guild, 'wr')).toEqual([]);
-  expect(roster.byId('wren-account')).toBeUndefined();
+  expect(roster.user('wren-account')).toBeUndefined();
 });
 
 test.each([
@@ -75,7 +76,7 @@ test('names are compared as the server says, and the id of a guild is as its cha
   expect(roster.guildOf('#shed{1}')).toEqual({ id: '#shed[1]', name: '#Shed[1]' });
   roster.joined('#shed{1}', { ...wren, nick: 'Wren[x]' });
   expect(roster.membersNamed(roster.guildOf('#Shed[1]'), 'wren{X')).toMatchObject([{ name: 'Wren[x]' }]);
-  expect(roster.byNick('WREN{x}')).toMatchObject({ id: 'wren-account' });
+  expect(roster.user('WREN{x}')).toMatchObject({ id: 'wren-account' });
 });
 
 test('modes add up to rank, roles and permissions, and leave with whoever leaves', () => {
@@ -113,4 +114,65 @@ test.each<[object, string]>([
   const options = { host: 'localhost', nick: 'Mallet', channels: ['#oddmere'], ...wrong };
   expect(() => irc(options as never)).toThrow(problem);
   expect(() => irc(options as never)).not.toThrow(/secret/);
+});
+
+describe('guests behind one address, who share an id,', () => {
+  const guest = (nick: string) => ({ nick, user: '~shed', host: 'marsh.example', account: false as const });
+  function together(...nicks: readonly string[]) {
+    const roster = createRoster(modes, 'account');
+    for (const nick of nicks) roster.joined('#oddmere', guest(nick));
+    return roster;
+  }
+
+  test('say so, for as long as there are several', () => {
+    const roster = together('Wren', 'Pim');
+    expect(roster.memberOf('#oddmere', guest('Wren'))).toMatchObject({ isGuest: true, sharesId: true });
+    expect(roster.userOf(guest('Tobias'))).toMatchObject({ sharesId: true });
+    roster.identified('Pim', 'pim-account');
+    expect(roster.memberOf('#oddmere', guest('Wren')).sharesId).toBeUndefined();
+    roster.identified('Pim', false);
+    expect(roster.memberOf('#oddmere', guest('Wren')).sharesId).toBe(true);
+    roster.quit('Pim');
+    expect(roster.memberOf('#oddmere', guest('Wren')).sharesId).toBeUndefined();
+  });
+
+  test('are reached one by one, under whatever nick, and never one in place of another', () => {
+    const roster = together('Wren', 'Pim');
+    const caller = roster.memberOf('#oddmere', guest('Wren'));
+    roster.renamed('Wren', 'Bird');
+    roster.renamed('Pim', 'Wren');
+    expect(roster.nickOf(caller)).toMatchObject({ nick: 'Bird' });
+    roster.quit('Bird');
+    expect(roster.nickOf(caller)).toBe('gone');
+    roster.renamed('Wren', 'Pim');
+    expect(roster.nickOf(caller)).toBe('gone');
+    roster.joined('#oddmere', guest('Wren'));
+    expect(roster.nickOf(caller)).toBe('gone');
+  });
+
+  test('are reached by a kept id and name only while it can mean nobody else', () => {
+    const kept = { kind: 'user', id: 'guest ~shed@marsh.example', name: 'Wren' } as const;
+    const roster = together('Wren');
+    expect(roster.nickOf(kept)).toMatchObject({ nick: 'Wren' });
+    expect(roster.nickOf({ ...kept, name: 'Bird' })).toBe('unseen');
+    roster.joined('#oddmere', guest('Pim'));
+    expect(roster.nickOf(kept)).toBe('gone');
+  });
+
+  test('all have their nick broken where the id is mentioned', () => {
+    const roster = together('Wren', 'Pim');
+    expect(roster.rings('Pim', ['guest ~shed@marsh.example'])).toBe(true);
+    roster.quit('Wren');
+    expect(roster.rings('Pim', ['guest ~shed@marsh.example'])).toBe(false);
+  });
+});
+
+test('who proves who they are is reached under any of their nicks', () => {
+  const roster = createRoster(modes, 'account');
+  roster.joined('#oddmere', wren);
+  const caller = roster.memberOf('#oddmere', wren);
+  roster.joined('#oddmere', { ...wren, nick: 'Wren2', host: 'fen.example' });
+  expect(roster.memberOf('#oddmere', wren).sharesId).toBeUndefined();
+  roster.quit('Wren');
+  expect(roster.nickOf(caller)).toMatchObject({ nick: 'Wren2' });
 });

@@ -5,13 +5,13 @@ import type { Clock } from '../base/time.js';
 import type { ConditionContext } from '../commands/requirements.js';
 import type { Member } from '../contract/actors.js';
 import type { Log } from '../contract/log.js';
-import type { Place } from '../contract/places.js';
-import { type Directory, guildOf } from '../contract/platform.js';
-import { type CompiledRequirement, decided } from './compile.js';
-import { type AccessRefusal, asThingsAre, refusalOf } from './finding.js';
+import type { Guild } from '../contract/places.js';
+import type { Directory } from '../contract/platform.js';
+import type { CompiledRequirement } from './compile.js';
+import { type AccessRefusal, allOf, asThingsAre, type Finding, refusalOf } from './finding.js';
 import type { Decidable } from './requirement.js';
 import type { CompiledSettings } from './rules.js';
-import { type AccessScene, type ConditionGave, ownsBot, type Rights } from './scene.js';
+import { type AccessScene, type ConditionGave, isUnique, ownsBot, type Rights } from './scene.js';
 
 /** A command as access sees it. */
 export interface Guarded {
@@ -93,15 +93,14 @@ export function checkStanding(
   judge: Judge,
 ): MaybePromise<AccessRefusal | undefined> {
   if (command.standing.length === 0 && command.notTheBot.length === 0) return undefined;
-  const bot = lookUpBot(asking.place, directory);
+  const bot = lookUpBot(asking.guild, directory);
   return isThenable(bot)
     ? patiently(judge.clock, bot, judge.patienceMs).then((member) => settle(command, asking, given, member, judge))
     : settle(command, asking, given, bot, judge);
 }
 
-/** The bot itself, as it stands in a place. */
-export function lookUpBot(place: Place, directory: Directory | undefined): MaybePromise<Member | 'absent'> {
-  const guild = guildOf(place);
+/** The bot itself, as it stands in a guild. */
+export function lookUpBot(guild: Guild | undefined, directory: Directory | undefined): MaybePromise<Member | 'absent'> {
   if (directory === undefined || guild === undefined) return 'absent';
   const self = directory.self(guild);
   return isThenable(self) ? self.then(knownBot) : knownBot(self);
@@ -120,7 +119,7 @@ function settle(
   judge: Judge,
 ): MaybePromise<AccessRefusal | undefined> {
   const { standing, conditions } = command;
-  const aimed = aimedAtBot(command.notTheBot, named, bot);
+  const aimed = aimedWrong(command.notTheBot, named, bot);
   if (aimed !== undefined) return aimed;
   const scene = sceneOf(asking, named, bot);
   if (conditions.length === 0) return firstNotPassing(standing, scene);
@@ -135,9 +134,9 @@ function settle(
 
 /**
  * Whatever the requirements say: nothing is done to the bot itself, unless the command says that it may be. Where it
- * does not know itself, nothing is done to anybody.
+ * does not know itself, nothing is done to anybody; nor to somebody whom their id does not tell from others.
  */
-function aimedAtBot(
+export function aimedWrong(
   notTheBot: readonly string[],
   named: ReadArguments['named'],
   bot: Member | 'absent',
@@ -146,12 +145,32 @@ function aimedAtBot(
     const value = named[argument] as Member | readonly Member[] | undefined;
     if (value === undefined) continue;
     const all: readonly Member[] = Array.isArray(value) ? value : [value as Member];
-    const found = bot === 'absent' ? all[0] : all.find(({ id }) => id === bot.id);
+    const isBot = bot === 'absent' ? all[0] : all.find(({ id }) => id === bot.id);
+    const found = isBot ?? all.find((one) => !isUnique(one));
     if (found === undefined) continue;
-    const because = bot === 'absent' ? 'unknown' : 'the-bot';
+    const because = isBot === undefined ? 'several' : bot === 'absent' ? 'unknown' : 'the-bot';
     return { code: 'permission.target', parameters: { argument, who: calledName(found), because, permission: '' } };
   }
   return undefined;
+}
+
+/** What is required of a list of members is required of each of them. Hot path: bench/rows/calls. */
+export function decided({ requirement, about }: CompiledRequirement, scene: AccessScene): Finding {
+  const { args } = scene;
+  if (args !== undefined) {
+    for (const argument of about) {
+      if (Array.isArray(args[argument])) return decidedForEach(requirement, about, scene);
+    }
+  }
+  return requirement.decide(scene);
+}
+
+function decidedForEach(requirement: Decidable, about: readonly string[], scene: AccessScene): Finding {
+  const { args = {} } = scene;
+  const [argument, ...rest] = about;
+  if (argument === undefined) return requirement.decide(scene);
+  const all: readonly unknown[] = Array.isArray(args[argument]) ? args[argument] : [args[argument]];
+  return allOf(all.map((one) => decidedForEach(requirement, rest, { ...scene, args: { ...args, [argument]: one } })));
 }
 
 /** What is no already need not wait for the developer's conditions. */

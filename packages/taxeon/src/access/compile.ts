@@ -1,8 +1,6 @@
 /** Requirements, sorted at compile time by what deciding them needs. */
 import { leavesOf, type Requirement } from '../commands/requirements.js';
-import { allOf, type Finding } from './finding.js';
 import { type Decidable, isRequirement } from './requirement.js';
-import type { AccessScene } from './scene.js';
 
 export interface CompiledRequirement {
   readonly requirement: Decidable;
@@ -46,25 +44,6 @@ function compileRequirement(requirement: Decidable): CompiledRequirement {
     about: [...new Set(leaves.flatMap(({ traits }) => traits.argument ?? []))],
     conditions: leaves.filter(({ condition }) => condition !== undefined),
   };
-}
-
-/** What is required of a list of members is required of each of them. Hot path: bench/rows/calls. */
-export function decided({ requirement, about }: CompiledRequirement, scene: AccessScene): Finding {
-  const { args } = scene;
-  if (args !== undefined) {
-    for (const argument of about) {
-      if (Array.isArray(args[argument])) return decidedForEach(requirement, about, scene);
-    }
-  }
-  return requirement.decide(scene);
-}
-
-function decidedForEach(requirement: Decidable, about: readonly string[], scene: AccessScene): Finding {
-  const { args = {} } = scene;
-  const [argument, ...rest] = about;
-  if (argument === undefined) return requirement.decide(scene);
-  const all: readonly unknown[] = Array.isArray(args[argument]) ? args[argument] : [args[argument]];
-  return allOf(all.map((one) => decidedForEach(requirement, rest, { ...scene, args: { ...args, [argument]: one } })));
 }
 
 function hasNot({ traits, operands }: Requirement): boolean {

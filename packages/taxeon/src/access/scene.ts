@@ -1,6 +1,6 @@
 /** What requirements are decided on. */
 import type { ConditionResult, Requirement } from '../commands/requirements.js';
-import type { Actor, Member } from '../contract/actors.js';
+import type { Actor, Member, Person } from '../contract/actors.js';
 import type { IdsByPlatform } from '../contract/key.js';
 import type { CompiledSettings } from './rules.js';
 
@@ -63,4 +63,10 @@ export function memberCan(
 /** The member that an argument names; of a list, one after the other is looked at. */
 export function memberIn(args: Readonly<Record<string, unknown>>, argument: string): Member | undefined {
   return args[argument] as Member | undefined;
+}
+
+/** Whether an id means one person alone. What a platform gives is not trusted to be of its type. */
+export function isUnique(actor: Actor): boolean {
+  const { sharesId } = actor as Partial<Person>;
+  return sharesId === undefined || sharesId === false;
 }

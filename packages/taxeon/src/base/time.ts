@@ -1,4 +1,4 @@
-/** Durations as people and developers write them, and the clock everything reads time from. */
+/** The clock everything reads time from, one that never goes back, and lengths of time as developers write them. */
 
 /** Where time comes from. `now()` is in milliseconds since 1970-01-01 UTC. */
 export interface Clock {
@@ -43,96 +43,40 @@ export type DurationText = Part | `${Part}${Part}` | `${Part}${Part}${Part}`;
 /** A length of time in a declaration. A bare number has no unit and is refused by the type. */
 export type Duration = DurationText | { readonly ms: number };
 
-const SECOND = 1000;
-const MINUTE = 60 * SECOND;
-const HOUR = 60 * MINUTE;
-const DAY = 24 * HOUR;
-const WEEK = 7 * DAY;
+export const SECOND = 1000;
+export const MINUTE = 60 * SECOND;
+export const HOUR = 60 * MINUTE;
+export const DAY = 24 * HOUR;
+export const WEEK = 7 * DAY;
 
-export const unitMs: ReadonlyMap<string, number> = new Map([
-  ...['ms', 'millisecond', 'milliseconds'].map((unit) => [unit, 1] as const),
-  ...['s', 'sec', 'secs', 'second', 'seconds'].map((unit) => [unit, SECOND] as const),
-  ...['m', 'min', 'mins', 'minute', 'minutes'].map((unit) => [unit, MINUTE] as const),
-  ...['h', 'hr', 'hrs', 'hour', 'hours'].map((unit) => [unit, HOUR] as const),
-  ...['d', 'day', 'days'].map((unit) => [unit, DAY] as const),
-  ...['w', 'week', 'weeks'].map((unit) => [unit, WEEK] as const),
-]);
-
-/** No sensible duration is longer to write; a longer text is refused before it is looked at. */
-const LONGEST_TEXT = 64;
-
-const iso = /^P(?:(\d{1,9})W)?(?:(\d{1,9})D)?(?:T(?:(\d{1,9})H)?(?:(\d{1,9})M)?(?:(\d{1,9}(?:\.\d{1,3})?)S)?)?$/i;
-const isoUnits = [WEEK, DAY, HOUR, MINUTE, SECOND] as const;
-
-/**
- * Reads a length of time: `90s`, `1h30m`, `1.5h`, `2 days`, `PT1H30M`.
- *
- * Units must descend and not repeat. Months and years have no fixed length and are not read.
- *
- * @returns whole milliseconds, or `undefined` where the text is no duration.
- *
- * @example
- * parseDuration('1h30m'); // 5400000
- * parseDuration('soon'); // undefined
- */
-export function parseDuration(text: string): number | undefined {
-  if (text.length > LONGEST_TEXT) return undefined;
-  const first = text.charCodeAt(0);
-  if (first === 0x50 || first === 0x70) return parseIso(text);
-  return parseShort(text) ?? parseParts(text);
-}
-
-/** `3d`: the form that people type most, without a regular expression. Hot path: bench/rows/reading. */
-function parseShort(text: string): number | undefined {
-  let count = 0;
-  let position = 0;
-  for (; position < text.length; position++) {
-    const unit = text.charCodeAt(position);
-    if (unit < 0x30 || unit > 0x39) break;
-    count = count * 10 + (unit - 0x30);
-  }
-  if (position === 0 || position > 12 || text.length - position > 2) return undefined;
-  const size = unitMs.get(text.slice(position));
-  return size === undefined ? undefined : wholeMs(count * size);
-}
-
-const part = /\s*(\d{1,12}(?:\.\d{1,3})?)\s*([a-z]+)/iy;
-
-function parseParts(text: string): number | undefined {
-  let total = 0;
-  let previous = Number.POSITIVE_INFINITY;
-  let position = 0;
-  while (position < text.length) {
-    part.lastIndex = position;
-    const match = part.exec(text);
-    const unit = match === null ? undefined : unitMs.get((match[2] as string).toLowerCase());
-    if (match === null || unit === undefined || unit >= previous) return undefined;
-    total += Number(match[1]) * unit;
-    previous = unit;
-    position = part.lastIndex;
-  }
-  return previous === Number.POSITIVE_INFINITY ? undefined : wholeMs(total);
-}
-
-function parseIso(text: string): number | undefined {
-  const match = iso.exec(text);
-  if (match === null || /[PT]$/i.test(text)) return undefined;
-  let total = 0;
-  for (const [index, unit] of isoUnits.entries()) total += Number(match[index + 1] ?? 0) * unit;
-  return wholeMs(total);
-}
-
-function wholeMs(total: number): number | undefined {
-  const ms = Math.round(total);
-  return Number.isSafeInteger(ms) ? ms : undefined;
-}
+/** As they must follow each other. */
+const units = { w: WEEK, d: DAY, h: HOUR, m: MINUTE, s: SECOND, ms: 1 } as const;
 
 /** Milliseconds of a declared duration, or `undefined` where it does not read. */
 export function durationMs(duration: unknown): number | undefined {
-  if (typeof duration === 'string') return parseDuration(duration);
+  if (typeof duration === 'string') return declaredMs(duration);
   if (typeof duration !== 'object' || duration === null || !('ms' in duration)) return undefined;
   const { ms } = duration;
   return typeof ms === 'number' && Number.isSafeInteger(ms) && ms >= 0 ? ms : undefined;
+}
+
+/** Units must descend and not repeat. */
+function declaredMs(text: string): number | undefined {
+  if (!/^(?:\d{1,12}(?:\.\d{1,3})?(?:ms|[smhdw])){1,6}$/.test(text)) return undefined;
+  let total = 0;
+  let previous = Number.POSITIVE_INFINITY;
+  for (const [, count, unit] of text.matchAll(/([\d.]+)([a-z]+)/g)) {
+    const size = units[unit as Unit];
+    if (size >= previous) return undefined;
+    total += Number(count) * size;
+    previous = size;
+  }
+  return wholeMs(total);
+}
+
+export function wholeMs(total: number): number | undefined {
+  const ms = Math.round(total);
+  return Number.isSafeInteger(ms) ? ms : undefined;
 }
 
 const words = [
@@ -186,4 +130,56 @@ export function givenMs(duration: unknown, what: string): number {
   const ms = durationMs(duration);
   if (ms === undefined) throw new TypeError(`${what}: give a duration such as '30s'`);
   return ms;
+}
+
+export interface SteadyClock extends Clock {
+  /** In whole milliseconds: hot path, bench/rows/limits. */
+  now(): number;
+  /** How far `now` is ahead of the clock that it is made of, in milliseconds. */
+  aheadMs(): number;
+}
+
+/** Between two looks at the elapsed time, which costs more than the time of day. */
+const ANCHOR_EVERY_MS = 1000;
+
+/**
+ * Where a clock steps back, time goes on from where it was, by what has elapsed meanwhile where the clock knows that. A
+ * step ahead cannot be told from a sleep of the machine, and counts.
+ */
+export function steadyClock(clock: Clock): SteadyClock {
+  let aheadMs = 0;
+  let lastWall = Math.floor(clock.now());
+  let lastNow = lastWall;
+  /** A moment at which all of the times were looked at. */
+  let anchorWall = lastWall;
+  let anchorNow = lastWall;
+  let anchorElapsed = clock.elapsed?.() ?? 0;
+
+  function anchorAt(wall: number): void {
+    anchorWall = wall;
+    anchorNow = wall + aheadMs;
+    anchorElapsed = clock.elapsed?.() ?? 0;
+  }
+
+  function move(wall: number): void {
+    // A clock of the developer's that does not know the time is not believed.
+    if (Number.isNaN(wall)) return;
+    if (wall < lastWall) {
+      const since = Math.round((clock.elapsed?.() ?? 0) - anchorElapsed) || 0;
+      aheadMs = Math.max(lastNow, anchorNow + since) - wall;
+      anchorAt(wall);
+    } else if (wall - anchorWall >= ANCHOR_EVERY_MS) anchorAt(wall);
+    lastWall = wall;
+    lastNow = wall + aheadMs;
+  }
+
+  return {
+    ...clock,
+    aheadMs: () => aheadMs,
+    now() {
+      const wall = Math.floor(clock.now());
+      if (wall !== lastWall) move(wall);
+      return lastNow;
+    },
+  };
 }

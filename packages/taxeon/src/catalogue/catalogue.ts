@@ -7,7 +7,7 @@ import type { RefusalHook, Whereabouts } from '../commands/call.js';
 import type { AnyDeclaration, Command, Localized } from '../commands/command.js';
 import type { Manners, MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
-import type { Visibility } from '../contract/notice.js';
+import type { Audience } from '../contract/notice.js';
 import type { Slots } from '../reading/slots.js';
 import type { Counted } from './counted.js';
 
@@ -41,7 +41,7 @@ export interface CompiledCommand extends Guarded {
   readonly notation: string;
   /** As they are declared; without them, one is made where it is read. */
   readonly examples: readonly string[] | undefined;
-  readonly visibleTo: Visibility;
+  readonly visibleTo: Audience;
   /** How long the handler may take, in milliseconds; the layer's own where it is absent. */
   readonly timeoutMs: number | undefined;
   /** The command's own words for codes, and its groups'. */

@@ -192,7 +192,7 @@ function overviewCommand(
   { name, description, ...group }: GroupDeclaration,
   from: Inherited,
 ) {
-  const declaration: AnyDeclaration = { name, description, visibleTo: 'caller', run: () => undefined };
+  const declaration: AnyDeclaration = { name, description, visibleTo: 'caller-if-possible', run: () => undefined };
   const command = compileCommand(declaration, { ...nothing, path: from.path, groups: from.groups });
   return { ...command, id: overviewOf.id, ids: overviewOf.ids, aliases: group.aliases ?? [], overviewOf };
 }

@@ -58,7 +58,7 @@ const ofCommand: Fields<AnyDeclaration> = {
   args: anObject,
   together: aFunction,
   confirm: (value) => (typeof value === 'string' ? undefined : aFunction(value)),
-  visibleTo: oneOf('everyone', 'caller'),
+  visibleTo: oneOf('everyone', 'caller', 'caller-if-possible'),
   timeout: aDuration,
   examples: texts,
   isHelp: aFlag,

@@ -4,7 +4,7 @@ import type { Duration } from '../base/time.js';
 import type { Manners, MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { Key } from '../contract/key.js';
-import type { Visibility } from '../contract/notice.js';
+import type { Audience } from '../contract/notice.js';
 import type { Words as LocalWords } from '../contract/words.js';
 import type { ArgMap, GivenOf, ValuesOf, WhenMissing } from './arg.js';
 import type { Answer, AroundHook, Blame, Call, RefusalHook, Whereabouts } from './call.js';
@@ -71,8 +71,11 @@ export interface Declaration<Args extends ArgMap, In extends Whereabouts, Words 
     args: ValuesOf<Args>,
     blame: (argument: keyof Args & string, reason: string) => Blame,
   ): MaybePromise<Blame | undefined>;
-  /** Who sees what the handler says; `'everyone'` by default. */
-  readonly visibleTo?: Visibility;
+  /**
+   * Who sees what the handler says; `'everyone'` by default. `'caller'` is strict: where the platform cannot hide it, the
+   * caller is told directly, or it is not said. With `'caller-if-possible'` it is said in the place there.
+   */
+  readonly visibleTo?: Audience;
   /** How long the handler may take; as the layer says by default. Waiting for the platform's pacing does not count. */
   readonly timeout?: Duration;
   /** Own words for codes, in place of the layer's. */

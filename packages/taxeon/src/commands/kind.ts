@@ -5,7 +5,7 @@ import type { Actor } from '../contract/actors.js';
 import type { Attachment } from '../contract/attachment.js';
 import type { CodeParameters, Measure, Misfit } from '../contract/codes.js';
 import type { Amount, Expectation } from '../contract/expectation.js';
-import type { Place } from '../contract/places.js';
+import type { Guild, Place } from '../contract/places.js';
 import type { Directory, Platform } from '../contract/platform.js';
 import type { ArgumentSchema } from '../contract/registrar.js';
 
@@ -13,6 +13,7 @@ import type { ArgumentSchema } from '../contract/registrar.js';
 export interface ReadingContext {
   readonly caller: Actor;
   readonly place: Place;
+  readonly guild: Guild | undefined;
   /** Absent where an input came without a platform: then nobody can be looked up. */
   readonly platform: Platform | undefined;
   /** The layer's time, in milliseconds. */

@@ -24,6 +24,8 @@ export interface User {
   readonly isBot?: boolean;
   /** The platform cannot prove who it is, so it is never one of the bot's owners, whatever its id. */
   readonly isGuest?: boolean;
+  /** Others may have the same id, such as guests behind one address: nobody is told, asked or acted upon by it. */
+  readonly sharesId?: boolean;
 }
 
 /** Somebody in a guild, with their standing in the place where the input happened. */
@@ -35,6 +37,8 @@ export interface Member {
   readonly isBot?: boolean;
   /** The platform cannot prove who it is, so it is never one of the bot's owners, whatever its id. */
   readonly isGuest?: boolean;
+  /** Others may have the same id, such as guests behind one address: nobody is told, asked or acted upon by it. */
+  readonly sharesId?: boolean;
   readonly roles: readonly Role[];
   readonly permissions: ReadonlySet<string>;
   /** Higher is above; `undefined` where the platform cannot tell. */

@@ -1,4 +1,5 @@
 /** What handlers and hooks say is not trusted to have the right form: types do not hold in JavaScript. */
+import { isBlank } from '../base/text.js';
 import { durationMs } from '../base/time.js';
 import type { Saying } from './notice.js';
 
@@ -19,12 +20,6 @@ export function noticeProblem(notice: unknown): string | undefined {
     return 'has nothing in it';
   }
   return undefined;
-}
-
-/** White space alone is nothing that anybody could read. Hot path: bench/rows/calls. */
-export function isBlank(text: string): boolean {
-  const first = text.charCodeAt(0);
-  return !(first > 0x20 && first < 0x7f) && !/\S/u.test(text);
 }
 
 const tones: readonly unknown[] = ['success', 'partial', 'problem', 'info'];

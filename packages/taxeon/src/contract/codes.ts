@@ -54,7 +54,7 @@ export interface CodeParameters {
     readonly argument: string;
     readonly who: string;
     /** What the target is, can do, or fails to be. */
-    readonly because: 'the-bot' | 'unknown' | 'a-bot' | 'no-bot' | 'can' | 'lacks';
+    readonly because: 'the-bot' | 'unknown' | 'several' | 'a-bot' | 'no-bot' | 'can' | 'lacks';
     readonly permission: string;
   };
   'argument.missing': { readonly argument: string; readonly expected: Expectation };

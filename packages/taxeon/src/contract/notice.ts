@@ -20,9 +20,15 @@ export interface Notice {
 /** Who sees what is said: everyone in the place, or the caller alone. */
 export type Visibility = 'everyone' | 'caller';
 
+/** The same for all that a command says; with `'caller-if-possible'`, everyone where the platform cannot hide it. */
+export type Audience = Visibility | 'caller-if-possible';
+
 /** A notice with who is to see it, and for how long. */
 export interface Saying extends Notice {
-  /** As the command declares by default. What was held for others is closed with a neutral word. */
+  /**
+   * As the command declares by default. What is for the caller alone is told to them directly where the platform cannot
+   * hide it, and is otherwise not said. What was held for others is closed with a neutral word.
+   */
   readonly visibleTo?: Visibility;
   /** After how long it is taken away again, where the platform can. */
   readonly expires?: Duration;

@@ -1,9 +1,14 @@
-/** One input and where its answers go: all that delivery knows of a call. */
+/** One input and where its answers go: all that delivery knows of a call; and what is said in it, made ready to be handed over. */
+import { isBlank } from '../base/text.js';
 import type { Clock } from '../base/time.js';
+import { durationMs } from '../base/time.js';
+import type { Sayable } from '../commands/call.js';
+import { isWorded } from '../commands/worded.js';
+import { noticeProblem } from '../contract/check-notice.js';
 import type { LayerEvents, SaidAs } from '../contract/events.js';
 import type { Input } from '../contract/input.js';
 import type { Log } from '../contract/log.js';
-import type { Reply, Visibility } from '../contract/notice.js';
+import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
 import type { Language } from '../replies/language.js';
@@ -21,6 +26,8 @@ export interface DeliveryServices {
   readonly expiring: Expiring;
   /** Told of what was not said, since too much waits for its turn. */
   crowded(fields: Readonly<Record<string, unknown>>): void;
+  /** Whether anybody wants to know what is said. */
+  readonly hearing: { readonly replied: boolean };
   /** Told of everything that was said, or was to be. */
   said(conversation: Conversation, reply: Reply, delivery: Delivery | undefined, as: SaidAs, to?: SaidTo): void;
 }
@@ -38,7 +45,7 @@ export interface Conversation {
   readonly timeZone: string;
   /** The command that it is about, once it is known. */
   command: string | undefined;
-  /** Who sees what is said, where nothing else is said of it. */
+  /** Who sees what is said, where nothing else is said of it; settled once the command is known. */
   audience: Visibility | undefined;
   /** How many messages were handed over. */
   handed: number;
@@ -90,4 +97,59 @@ export function replyKey(conversation: Conversation): string {
   if (input.id !== undefined || platform?.capabilities.idempotencyKeys !== true) return input.id ?? '';
   conversation.madeKey ??= `without-id-${++keysMade}`;
   return conversation.madeKey;
+}
+
+/** Tells whoever listens what was said, or was to be. */
+export function tellSaid(
+  conversation: Conversation,
+  reply: Reply,
+  delivery: Delivery | undefined,
+  as: SaidAs,
+  to?: SaidTo,
+): void {
+  const { services } = conversation;
+  if (services.hearing.replied) services.said(conversation, reply, delivery, as, to);
+}
+
+/**
+ * Hot path: bench/rows/calls.
+ *
+ * @param usual who sees it and for how long where it does not say, in place of what the command declares
+ * @throws TypeError for what is no text and no notice
+ */
+export function replyOf(conversation: Conversation, sayable: Sayable, usual?: Omit<Reply, 'notice'>): Reply {
+  const { mentioned, audience = 'everyone' } = conversation;
+  if (typeof sayable === 'string' && mentioned === undefined && usual === undefined && !isBlank(sayable)) {
+    return { notice: { body: sayable }, visibleTo: audience };
+  }
+  const { notice, visibleTo, expiresInMs = usual?.expiresInMs } = unpacked(conversation, sayable);
+  return {
+    notice,
+    visibleTo: visibleTo ?? usual?.visibleTo ?? audience,
+    ...(expiresInMs === undefined ? {} : { expiresInMs }),
+    ...(mentioned === undefined ? {} : { mentions: [...mentioned] }),
+  };
+}
+
+interface Unpacked {
+  readonly notice: Notice;
+  readonly visibleTo: Visibility | undefined;
+  readonly expiresInMs: number | undefined;
+}
+
+function unpacked({ language, timeZone }: Conversation, sayable: Sayable): Unpacked {
+  if (typeof sayable === 'string' || isWorded(sayable)) {
+    const body = typeof sayable === 'string' ? sayable : sayable.wording(language.words, timeZone);
+    const notice = { body };
+    mustBeNotice(notice);
+    return { notice, visibleTo: undefined, expiresInMs: undefined };
+  }
+  mustBeNotice(sayable);
+  const { visibleTo, expires, ...notice } = sayable;
+  return { notice, visibleTo, expiresInMs: expires === undefined ? undefined : durationMs(expires) };
+}
+
+function mustBeNotice(said: unknown): void {
+  const problem = noticeProblem(said);
+  if (problem !== undefined) throw new TypeError(`What is said ${problem}`);
 }

@@ -1,13 +1,14 @@
 /** Handing a reply to a platform: in its turn, in parts where it is long, again where that is safe, and elsewhere where the input is gone. */
+import { isUnique } from '../access/scene.js';
 import { isThenable, type MaybePromise, promptly, waitFor } from '../base/thenable.js';
 import { isPerson, type Person } from '../contract/actors.js';
 import type { DeliveryCode } from '../contract/codes.js';
 import type { Input } from '../contract/input.js';
-import type { Notice, Reply, Visibility } from '../contract/notice.js';
+import type { Audience, Notice, Reply, Visibility } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
 import { type Delivered, type Platform, PlatformError, type Turn } from '../contract/platform.js';
 import { plainText } from '../replies/notice.js';
-import { type Conversation, replyKey } from './conversation.js';
+import { type Conversation, replyKey, tellSaid } from './conversation.js';
 import { answerInTime, attempting, deliveryCodeOf, mayHaveArrived, once, retry, thrownAtOnce } from './retry.js';
 import { splitNotice } from './split.js';
 
@@ -37,16 +38,20 @@ export function canHide({ capabilities }: Platform, { surface, place }: Input): 
   return place.kind !== 'guild' || privateReplies === 'always' || (privateReplies === 'slash' && surface === 'slash');
 }
 
-export function seenBy(platform: Platform, input: Input, { visibleTo }: Reply): Visibility {
-  return visibleTo === 'caller' && canHide(platform, input) ? 'caller' : 'everyone';
+/** What is for the caller alone wherever that is possible: nobody minds where it is not. */
+export function whoSees(audience: Audience, { platform, input }: Conversation): Visibility {
+  if (audience !== 'caller-if-possible') return audience;
+  return platform === undefined || canHide(platform, input) ? 'caller' : 'everyone';
 }
 
 /**
- * Hands over a reply to the conversation's input; never throws. Synchronous for as long as the platform is. Hot path:
+ * Hands over a reply to the conversation's input; never throws. What is for the caller alone is never seen by others. Synchronous for as long as the platform is. Hot path:
  * bench/rows/calls.
  */
 export function deliver(conversation: Conversation, platform: Platform, reply: Reply): MaybePromise<Handed> {
   const { capabilities } = platform;
+  if (reply.visibleTo === 'caller' && !canHide(platform, conversation.input))
+    return tellOrLeave(conversation, platform, reply);
   const longest = longestOf(conversation, platform, reply);
   if (longest !== undefined && isLong(platform, reply.notice, longest)) {
     return deliverParts(conversation, platform, reply, longest);
@@ -60,7 +65,7 @@ export function deliver(conversation: Conversation, platform: Platform, reply: R
   } catch (error) {
     return deliverAgain(conversation, platform, reply, thrownAtOnce(error));
   }
-  const seen = seenBy(platform, conversation.input, reply);
+  const seen = reply.visibleTo;
   if (!isThenable(delivering)) return handedAs(delivering, seen);
   const since = conversation.services.clock.now();
   const handed = (delivered: Delivered | void) => {
@@ -124,7 +129,7 @@ async function deliverParts(
   for (const notice of parts) {
     const next =
       first !== undefined && isBrief
-        ? await deliverPrivately(conversation, platform, { ...reply, notice, visibleTo: 'caller' })
+        ? await deliver(conversation, platform, { ...reply, notice, visibleTo: 'caller' })
         : await deliverOne(conversation, platform, { ...reply, notice });
     const { delivery, delivered } = next;
     if (first === undefined) first = next;
@@ -172,7 +177,7 @@ async function taken(
   try {
     const delivered = await delivering();
     removeLater(conversation, platform, reply, delivered);
-    return handedAs(delivered, seenBy(platform, conversation.input, reply));
+    return handedAs(delivered, reply.visibleTo);
   } catch (last) {
     if (deliveryCodeOf(last) !== 'platform.gone') return undelivered(conversation, platform, last);
     return deliverElsewhere(conversation, platform, reply, last);
@@ -187,41 +192,51 @@ export async function deliverElsewhere(
   because: unknown,
 ): Promise<Handed> {
   const channel = channelOf(conversation);
+  if (reply.visibleTo === 'caller' || platform.post === undefined || channel === undefined)
+    return tellCaller(conversation, platform, reply, because);
   try {
-    if (reply.visibleTo === 'everyone' && platform.post !== undefined && channel !== undefined) {
-      await attempting(conversation, platform, () => platform.post?.(channel, reply));
-      return asOther('post', 'everyone');
-    }
-    return (await tellAlone(conversation, platform, reply)) ?? undelivered(conversation, platform, because);
+    await attempting(conversation, platform, () => platform.post?.(channel, reply));
+    return asOther('post', 'everyone');
   } catch (error) {
     return undelivered(conversation, platform, error);
   }
-}
-
-/** To the caller, outside of the place; `undefined` where the platform cannot. */
-async function tellAlone(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed | undefined> {
-  const { caller } = conversation.input;
-  if (!canTell(conversation, platform)) return undefined;
-  await attempting(conversation, platform, () => platform.tell?.(caller as Person, reply));
-  return asOther('tell', 'caller');
 }
 
 function canTell({ input: { caller } }: Conversation, platform: Platform): boolean {
-  return platform.tell !== undefined && isPerson(caller);
+  return platform.tell !== undefined && isPerson(caller) && isUnique(caller);
 }
 
-/** What must not be seen by others: privately where the platform can, else told to the caller, else not said. */
-export async function deliverPrivately(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
-  const { input } = conversation;
-  if (canHide(platform, input)) return deliver(conversation, platform, reply);
-  if ((await takeTurn(conversation, platform, input.caller.id, reply)) === 'full')
-    return unsaid('platform.slowed', 'no');
-  const cannot = new PlatformError('platform.failed', 'Nothing can be said to the caller alone');
+/** To the caller, outside of the place. */
+async function tellCaller(
+  conversation: Conversation,
+  platform: Platform,
+  reply: Reply,
+  otherwise: unknown = othersWouldSee,
+): Promise<Handed> {
+  const { caller } = conversation.input;
+  if (!canTell(conversation, platform)) return undelivered(conversation, platform, otherwise);
+  if ((await takeTurn(conversation, platform, caller.id, reply)) === 'full') return unsaid('platform.slowed', 'no');
   try {
-    return (await tellAlone(conversation, platform, reply)) ?? undelivered(conversation, platform, cannot);
+    await attempting(conversation, platform, () => platform.tell?.(caller as Person, reply));
+    return asOther('tell', 'caller');
   } catch (error) {
     return undelivered(conversation, platform, error);
   }
+}
+
+/** Shared: where it was thrown says nothing. */
+export const othersWouldSee = new PlatformError('platform.failed', 'Others would see it');
+
+/** Where the platform cannot hide it: told to the caller, else a neutral line stands in the place. */
+async function tellOrLeave(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
+  const handed = await tellCaller(conversation, platform, reply);
+  if (!handed.delivery.delivered) {
+    const notice: Notice = { tone: 'problem', body: conversation.language.phrases.unreached() };
+    const neutral: Reply = { notice, visibleTo: 'everyone' };
+    const { delivery } = await deliver(conversation, platform, neutral);
+    tellSaid(conversation, neutral, delivery, 'message');
+  }
+  return handed;
 }
 
 export function undelivered({ services, command }: Conversation, platform: Platform, error: unknown): Handed {

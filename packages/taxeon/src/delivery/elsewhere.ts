@@ -1,4 +1,5 @@
 /** What is said besides the answer: to a person alone, in a channel; and taking the input away. */
+import { isUnique } from '../access/scene.js';
 import { calledName, visible } from '../base/text.js';
 import type { Sayable } from '../commands/call.js';
 import { type Actor, isPerson } from '../contract/actors.js';
@@ -6,9 +7,8 @@ import type { Reply } from '../contract/notice.js';
 import type { Channel } from '../contract/places.js';
 import { type Platform, PlatformError } from '../contract/platform.js';
 import { plainText } from '../replies/notice.js';
-import type { Conversation, SaidTo } from './conversation.js';
-import { takeTurn } from './deliver.js';
-import { replyOf } from './reply-of.js';
+import { type Conversation, replyOf, type SaidTo, tellSaid } from './conversation.js';
+import { othersWouldSee, takeTurn } from './deliver.js';
 import type { Responder } from './responder.js';
 import { attempting, deliveryCodeOf, mayHaveArrived } from './retry.js';
 
@@ -22,7 +22,7 @@ export async function tellPerson(
   try {
     const reply = { ...replyOf(conversation, sayable), visibleTo: 'caller' as const };
     if (person.id === input.caller.id && responder?.wasTold(plainText(reply.notice)) === true) return 'delivered';
-    if (platform?.tell === undefined || !isPerson(person)) return 'unreachable';
+    if (platform?.tell === undefined || !isPerson(person) || !isUnique(person)) return 'unreachable';
     await sayElsewhere(conversation, platform, reply, { person, channel: undefined });
     return 'delivered';
   } catch (error) {
@@ -35,13 +35,14 @@ export async function tellPerson(
 export async function postIn(conversation: Conversation, channel: Channel, sayable: Sayable): Promise<void> {
   const { platform } = conversation;
   if (platform?.post === undefined) throw new PlatformError('platform.failed', 'The platform has no posts of its own');
-  const reply = replyOf(conversation, sayable);
+  // A post is for all who are there, also of a command whose replies are for the caller alone.
+  const reply = replyOf(conversation, sayable, { visibleTo: 'everyone' });
+  if (reply.visibleTo === 'caller') throw othersWouldSee;
   await sayElsewhere(conversation, platform, reply, { person: undefined, channel });
 }
 
 /** @throws PlatformError where it was not taken. */
 async function sayElsewhere(conversation: Conversation, platform: Platform, reply: Reply, to: SaidTo): Promise<void> {
-  const { said } = conversation.services;
   const { person, channel } = to;
   const as = person === undefined ? 'post' : 'tell';
   try {
@@ -52,10 +53,10 @@ async function sayElsewhere(conversation: Conversation, platform: Platform, repl
     );
   } catch (error) {
     const arrived = mayHaveArrived(error) ? 'perhaps' : 'no';
-    said(conversation, reply, { delivered: false, code: deliveryCodeOf(error), arrived }, as, to);
+    tellSaid(conversation, reply, { delivered: false, code: deliveryCodeOf(error), arrived }, as, to);
     throw error;
   }
-  said(conversation, reply, { delivered: true, as, seenBy: as === 'tell' ? 'caller' : 'everyone' }, as, to);
+  tellSaid(conversation, reply, { delivered: true, as, seenBy: as === 'tell' ? 'caller' : 'everyone' }, as, to);
 }
 
 export async function removeInput(conversation: Conversation): Promise<boolean> {
@@ -71,7 +72,7 @@ export async function removeInput(conversation: Conversation): Promise<boolean> 
 }
 
 export function mention(conversation: Conversation, person: Actor): string {
-  if (!isPerson(person)) return calledName(person);
+  if (!isPerson(person) || !isUnique(person)) return calledName(person);
   conversation.mentioned ??= new Set();
   conversation.mentioned.add(person.id);
   return conversation.platform?.directory.mention?.(person) ?? calledName(person);

@@ -3,18 +3,18 @@ import { after } from '../base/time.js';
 import type { Said, Sayable } from '../commands/call.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
-import { type Conversation, replyKey } from './conversation.js';
+import { type Conversation, replyKey, replyOf, tellSaid } from './conversation.js';
 import {
+  canHide,
   deliver,
   deliverElsewhere,
-  deliverPrivately,
   type Handed,
   handedAs,
+  othersWouldSee,
   removeLater,
-  seenBy,
   undelivered,
 } from './deliver.js';
-import { replyOf } from './reply-of.js';
+
 import { attempting, deliveryCodeOf, mayHaveArrived, once } from './retry.js';
 
 /** Edits that come faster than this would flicker, and use up a platform's patience. */
@@ -25,7 +25,7 @@ export class Responder {
   held: Visibility | undefined = undefined;
   /**
    * The first reply, which alone decides what may be said where: nothing of it; held open, for whom; closed with a word
-   * that surely stands there; or said. While it may be open for everyone, nothing #is handed to the platform.
+   * that surely stands there; or said. While it may be open for everyone, nothing private is handed to the platform.
    */
   #first: 'nothing' | Visibility | 'closed' | 'said' = 'nothing';
   /** Whether the handler has said something, be it still on its way. */
@@ -67,7 +67,7 @@ export class Responder {
         conversation.isHeld = true;
       } catch (error) {
         this.#warn(error, 'A reply was not held');
-        // What may be held is closed as if it were: what is #stays so.
+        // What may be held is closed as if it were: what is private stays so.
         if (!mayHaveArrived(error)) return;
       }
       this.held = visibleTo;
@@ -93,7 +93,7 @@ export class Responder {
       const reply = replyOf(conversation, sayable);
       const handed = await this.#say(reply);
       const { delivery } = handed;
-      conversation.services.said(conversation, reply, delivery, 'message');
+      tellSaid(conversation, reply, delivery, 'message');
       if (!delivery.delivered) {
         const mayHaveArrived = delivery.arrived !== 'no';
         throw new PlatformError(delivery.code, 'The reply was not taken', { mayHaveArrived });
@@ -166,11 +166,9 @@ export class Responder {
     if (shown === undefined) await this.#close(neutral);
     else await this.#sayOver(shown, neutral);
     // What may be open still would be filled by the reply, for whomever it is open.
-    if (this.#first === open) return deliverElsewhere(conversation, platform, reply, notClosed);
+    if (this.#first === open) return deliverElsewhere(conversation, platform, reply, othersWouldSee);
     this.#first = 'said';
-    return reply.visibleTo === 'caller'
-      ? deliverPrivately(conversation, platform, reply)
-      : deliver(conversation, platform, reply);
+    return deliver(conversation, platform, reply);
   }
 
   async #close(neutral: Reply): Promise<void> {
@@ -200,7 +198,7 @@ export class Responder {
       try {
         await attempting(conversation, platform, () => platform.edit?.(delivered, reply, input));
         removeLater(conversation, platform, reply, delivered);
-        return handedAs(delivered, seenBy(platform, input, reply));
+        return handedAs(delivered, reply.visibleTo);
       } catch (error) {
         if (mayHaveArrived(error)) unknown = error;
       }
@@ -225,6 +223,7 @@ export class Responder {
     const { input, services, audience } = conversation;
     this.#progressAt = services.clock.now();
     const reply: Reply = { notice, visibleTo: this.held ?? audience ?? 'everyone' };
+    if (reply.visibleTo === 'caller' && !canHide(platform, input)) return;
     const shown = this.#shown;
     try {
       if (shown !== undefined) await once(conversation, platform, () => platform.edit?.(shown.delivered, reply, input));
@@ -234,7 +233,7 @@ export class Responder {
         if (delivered !== undefined) this.#shown = { delivered, visibleTo: reply.visibleTo };
         this.#first = delivered === undefined ? 'said' : 'closed';
       }
-      services.said(conversation, reply, handedAs(undefined, seenBy(platform, input, reply)).delivery, 'progress');
+      tellSaid(conversation, reply, handedAs(undefined, reply.visibleTo).delivery, 'progress');
     } catch (error) {
       this.#warn(error, 'Progress was not shown');
     }
@@ -262,7 +261,9 @@ export class Responder {
 }
 
 /** A message that was split is changed as one: what stood in the further ones goes. */
-function saidAs(conversation: Conversation, platform: Platform, { delivered, further = [] }: Handed): Said {
+function saidAs(conversation: Conversation, platform: Platform, handed: Handed): Said {
+  const { delivery, delivered, further = [] } = handed;
+  const seenBy = delivery.delivered ? delivery.seenBy : undefined;
   const { input, services, command } = conversation;
   const attempt = async (what: (found: Delivered) => Promise<void>) => {
     if (delivered === undefined) return false;
@@ -284,16 +285,15 @@ function saidAs(conversation: Conversation, platform: Platform, { delivered, fur
         ? Promise.resolve(false)
         : attempt(async (found) => {
             const reply = replyOf(conversation, sayable);
+            if (reply.visibleTo === 'caller' && seenBy !== 'caller') throw othersWouldSee;
             await attempting(conversation, platform, () => platform.edit?.(found, reply, input));
-            services.said(conversation, reply, handedAs(undefined, seenBy(platform, input, reply)).delivery, 'edit');
+            tellSaid(conversation, reply, handedAs(undefined, reply.visibleTo).delivery, 'edit');
             if (platform.remove !== undefined) await removeAll(further);
           }),
     remove: () =>
       platform.remove === undefined ? Promise.resolve(false) : attempt((found) => removeAll([found, ...further])),
   };
 }
-
-const notClosed = new PlatformError('platform.failed', 'What is held may be open for others');
 
 const nothingSaid: Said = { edit: () => Promise.resolve(false), remove: () => Promise.resolve(false) };
 

@@ -1,5 +1,5 @@
 /** Making several messages of one that is too long, at places where a reader would pause. */
-import { isBlank } from '../contract/check-notice.js';
+import { isBlank } from '../base/text.js';
 import type { Notice } from '../contract/notice.js';
 
 /** More parts than these would drown the channel; what is beyond is left out, and said to be. */

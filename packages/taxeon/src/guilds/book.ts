@@ -73,8 +73,11 @@ export interface BookLayer {
 /** Shared by all guilds that have decided nothing. */
 export const undecided: GuildSnapshot = { compiled: noSettings, prefixes: undefined };
 
+/** What a layer itself asks of them. */
+export type Guilds = Pick<GuildSettingsBook, 'known' | 'read' | 'attach' | 'detach' | 'forget'>;
+
 /** Of a layer that was given no `settings`. */
-export const noGuildSettings: Pick<GuildSettingsBook, 'known' | 'read' | 'attach' | 'detach' | 'forget'> = {
+export const noGuildSettings: Guilds = {
   known: () => undecided,
   read: () => undecided,
   forget: async () => 0,

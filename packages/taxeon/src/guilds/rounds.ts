@@ -11,47 +11,51 @@ export class Rounds<Guild> {
   isUsed = false;
   /** Whether a round is under way. */
   isOn = false;
-  private cancel: (() => void) | undefined = undefined;
-  private isOver = false;
-  private isHurrying = false;
+  #cancel: (() => void) | undefined = undefined;
+  #isOver = false;
+  #isHurrying = false;
 
-  constructor(
-    private readonly clock: () => Clock,
-    private readonly guilds: () => readonly Guild[],
-    /** Never rejects; whether the store has answered. */
-    private readonly check: (guild: Guild) => Promise<boolean>,
-  ) {}
+  readonly #clock: () => Clock;
+  readonly #guilds: () => readonly Guild[];
+  readonly #check: (guild: Guild) => Promise<boolean>;
+
+  /** @param check never rejects; whether the store has answered */
+  constructor(clock: () => Clock, guilds: () => readonly Guild[], check: (guild: Guild) => Promise<boolean>) {
+    this.#clock = clock;
+    this.#guilds = guilds;
+    this.#check = check;
+  }
 
   begin(): void {
-    if (this.isOver || this.isOn) return;
+    if (this.#isOver || this.isOn) return;
     this.isOn = true;
     this.isUsed = false;
-    const guilds = this.guilds();
-    this.step(guilds, Math.ceil(guilds.length / STEPS), 0);
+    const guilds = this.#guilds();
+    this.#step(guilds, Math.ceil(guilds.length / STEPS), 0);
   }
 
   /** All of them soon: messages may have been missed. Ends where the store does not answer; the next round looks again. */
   async hurry(): Promise<void> {
-    if (this.isHurrying) return;
-    this.isHurrying = true;
-    const guilds = this.guilds();
-    for (let from = 0; from < guilds.length && !this.isOver; from += STEPS) {
-      const answered = await Promise.all(guilds.slice(from, from + STEPS).map((guild) => this.check(guild)));
+    if (this.#isHurrying) return;
+    this.#isHurrying = true;
+    const guilds = this.#guilds();
+    for (let from = 0; from < guilds.length && !this.#isOver; from += STEPS) {
+      const answered = await Promise.all(guilds.slice(from, from + STEPS).map((guild) => this.#check(guild)));
       if (!answered.includes(true)) break;
     }
-    this.isHurrying = false;
+    this.#isHurrying = false;
   }
 
   stop(): void {
-    this.isOver = true;
-    this.cancel?.();
+    this.#isOver = true;
+    this.#cancel?.();
   }
 
-  private step(guilds: readonly Guild[], atOnce: number, from: number): void {
+  #step(guilds: readonly Guild[], atOnce: number, from: number): void {
     const steps = Math.max(1, Math.min(STEPS, guilds.length));
-    this.cancel = inBackground(this.clock(), ROUND_MS / steps, () => {
-      void Promise.all(guilds.slice(from, from + atOnce).map((guild) => this.check(guild)));
-      if (from + atOnce < guilds.length) return this.step(guilds, atOnce, from + atOnce);
+    this.#cancel = inBackground(this.#clock(), ROUND_MS / steps, () => {
+      void Promise.all(guilds.slice(from, from + atOnce).map((guild) => this.#check(guild)));
+      if (from + atOnce < guilds.length) return this.#step(guilds, atOnce, from + atOnce);
       this.isOn = false;
       if (this.isUsed) this.begin();
     });

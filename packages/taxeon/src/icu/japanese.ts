@@ -17,7 +17,7 @@ export const japaneseMessages: IcuMessages = {
   'permission.rank':
     '{because, select, self {自分自身に対しては行えません。} unknown {ここでは誰が上位か分からないため、{who}には何もしません。} other {{of, select, bot {{who}はここでは私より上位か同位なので、行えません。} other {それは自分より下位の人に対してのみ行えます。{who}は下位ではありません。}}}}',
   'permission.target':
-    '{because, select, the_bot {私に対しては行えません。} unknown {{who}が私自身かどうか分からないので、行いません。} a_bot {{who}はボットなので、行えません。} no_bot {{who}はボットではないので、行えません。} can {{who}は権限{permission}を持っているので、行えません。} other {それには{who}に権限{permission}が必要です。}}',
+    '{because, select, the_bot {私に対しては行えません。} unknown {{who}が私自身かどうか分からないので、行いません。} several {ここでは{who}に当てはまる人が複数いるので、行いません。} a_bot {{who}はボットなので、行えません。} no_bot {{who}はボットではないので、行えません。} can {{who}は権限{permission}を持っているので、行えません。} other {それには{who}に権限{permission}が必要です。}}',
   'requirement.failed': '{argument, select, none {{reason}} other {「{argument}」：{reason}}}',
   'argument.missing': '「{argument}」がありません。{expected}を入力してください。',
   'argument.invalid': `「{argument}」には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} unit {単位がありません（例：3h）} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} size {大きすぎます} other {多すぎます}}}}。${didYouMean}`,
@@ -51,6 +51,7 @@ export const japaneseMessages: IcuMessages = {
   'reply.example': '例：{written}',
   'reply.done': '完了しました。',
   'reply.answered': '回答しました。',
+  'reply.unreached': 'これはあなただけへの内容ですが、あなただけにお伝えすることができません。',
   'reply.quiet': '何度もお伝えしましたので、{wait}は返信を控えます。',
   'reply.lowered': '「{argument}」は上限の{to}に下げられました。',
   'reply.read-as': '「{argument}」: 「{read}」を{as}と読みました。',

@@ -3,7 +3,7 @@ import type { Code, CodeParameters } from '../contract/codes.js';
 import type { ReadyKey } from '../contract/words.js';
 
 export type PhraseKey =
-  | `reply.${'usage' | 'example' | 'quoted' | 'done' | 'answered' | 'quiet' | 'lowered' | 'read-as' | 'cut' | 'rest-apart' | 'crowded'}`
+  | `reply.${'usage' | 'example' | 'quoted' | 'done' | 'answered' | 'unreached' | 'quiet' | 'lowered' | 'read-as' | 'cut' | 'rest-apart' | 'crowded'}`
   | `help.${'commands' | 'aliases' | 'needs' | 'limit' | 'running' | 'page' | 'nothing-found' | 'nothing-to-run'}`;
 /** What a command requires, as help tells it. */
 export type RequirementKey =
@@ -63,6 +63,7 @@ const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
   'reply.quoted': ['written'],
   'reply.done': [],
   'reply.answered': [],
+  'reply.unreached': [],
   'reply.quiet': ['wait'],
   'reply.lowered': ['argument', 'to'],
   'reply.read-as': ['argument', 'read', 'as'],

@@ -7,7 +7,8 @@ import type { Code, Missing } from '../contract/codes.js';
 import { type Expectation, type ExpectedValue, moneyInWords } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
 import { english } from '../replies/english.js';
-import type { Language, Messages, Phrases } from '../replies/language.js';
+import { english as helpInEnglish } from '../replies/help.js';
+import type { HelpPhrases, Language, Messages, Phrases } from '../replies/language.js';
 import { intlWords } from './intl-words.js';
 import { type ExpectedKey, type IcuKey, type IcuMessages, icuParameters, type RequirementKey } from './keys.js';
 import { wordsToEnglish } from './local-words.js';
@@ -81,17 +82,20 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
       Object.keys(english.messages).map((code) => [code, messageIn(code as Code, words, writer)]),
     ) as unknown as Messages,
     phrases: {
-      ...plainPhrases(writer),
+      ...(plainPhrases(writer, english.phrases) as Phrases),
       aliases: (names) => phrase('help.aliases', { names: names.join(', ') }, english.phrases.aliases(names)),
+    },
+    help: {
+      ...(plainPhrases(writer, helpInEnglish) as HelpPhrases),
       needs: (requirements) =>
         phrase(
           'help.needs',
           { needed: requirements.map((one) => neededIn(one, words, writer)).join('; ') },
-          english.phrases.needs(requirements),
+          helpInEnglish.needs(requirements),
         ),
       limit(limit) {
         const { uses, windowMs, counts } = limit;
-        const otherwise = english.phrases.limit(limit);
+        const otherwise = helpInEnglish.limit(limit);
         return windowMs === undefined
           ? phrase('help.running', { uses, counts }, otherwise)
           : phrase('help.limit', { uses, counts, window: intl.duration(windowMs) }, otherwise);
@@ -100,7 +104,7 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
         phrase(
           'help.nothing-found',
           { name, near: words.list(near, 'or'), nearCount: near.length },
-          english.phrases.nothingFound(name, near),
+          helpInEnglish.nothingFound(name, near),
         ),
     },
     inEnglish: wordsToEnglish(locale),
@@ -111,8 +115,8 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
 type Writers = (key: IcuKey) => Write | undefined;
 
 /** Those whose message is called as the phrase is, and has its parameters in their order. */
-function plainPhrases(writer: Writers): Phrases {
-  const phrases = Object.entries(english.phrases).map(([name, inEnglish]) => {
+function plainPhrases(writer: Writers, phrasesInEnglish: Phrases | HelpPhrases): object {
+  const phrases = Object.entries(phrasesInEnglish).map(([name, inEnglish]) => {
     const kebab = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
     const reply = `reply.${kebab}` as IcuKey;
     const key = reply in icuParameters ? reply : (`help.${kebab}` as IcuKey);
@@ -122,7 +126,7 @@ function plainPhrases(writer: Writers): Phrases {
       ) ?? (inEnglish as (...given: never[]) => string)(...given);
     return [name, say];
   });
-  return Object.fromEntries(phrases) as Phrases;
+  return Object.fromEntries(phrases);
 }
 
 function messageIn(

@@ -18,7 +18,7 @@ export const polishMessages: IcuMessages = {
   'permission.rank':
     '{because, select, self {Nie można zrobić tego samemu sobie.} unknown {Nie wiem, kto tu stoi wyżej, więc nic nie robię ({who}).} other {{of, select, bot {{who} stoi tu wyżej ode mnie albo na równi ze mną, więc nie mogę tego zrobić.} other {Można to zrobić tylko komuś niższemu rangą, a {who} nie stoi niżej.}}}}',
   'permission.target':
-    '{because, select, the_bot {Mnie nie można tego zrobić.} unknown {Nie wiem, czy {who} to nie ja, więc tego nie zrobię.} a_bot {{who} to bot, więc nie można tego zrobić.} no_bot {{who} to nie bot, więc nie można tego zrobić.} can {{who} ma uprawnienie {permission}, więc nie można tego zrobić.} other {{who} nie ma uprawnienia {permission}, które jest do tego potrzebne.}}',
+    '{because, select, the_bot {Mnie nie można tego zrobić.} unknown {Nie wiem, czy {who} to nie ja, więc tego nie zrobię.} several {{who} może tu oznaczać kilka osób, więc tego nie zrobię.} a_bot {{who} to bot, więc nie można tego zrobić.} no_bot {{who} to nie bot, więc nie można tego zrobić.} can {{who} ma uprawnienie {permission}, więc nie można tego zrobić.} other {{who} nie ma uprawnienia {permission}, które jest do tego potrzebne.}}',
   'requirement.failed': '{argument, select, none {{reason}} other {„{argument}”: {reason}}}',
   'argument.missing': 'Brakuje „{argument}”. Oczekiwano: {expected}.',
   'argument.invalid': `„{argument}” przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} unit {nie ma jednostki, jak w 3h} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} size {za duże} other {za dużo}}}}.${didYouMean}`,
@@ -51,6 +51,7 @@ export const polishMessages: IcuMessages = {
   'reply.example': 'Przykład: {written}',
   'reply.done': 'Gotowe.',
   'reply.answered': 'Odpowiedź została przekazana.',
+  'reply.unreached': 'To jest tylko dla ciebie, a nie mogę napisać tylko do ciebie.',
   'reply.quiet': 'Powtarzam to już kolejny raz, więc na razie nie odpowiadam (czas: {wait}).',
   'reply.lowered': '„{argument}”: obniżono do największej dozwolonej wartości: {to}.',
   'reply.read-as': '„{argument}”: „{read}” rozumiem jako {as}.',

@@ -3,16 +3,20 @@ import { botNeeds } from '../catalogue/needs.js';
 import { leavesOf } from '../commands/requirements.js';
 import type { Guild } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
-import type { Services } from '../pipeline/services.js';
+import type { Wiring } from './wiring.js';
+
+type Audited = Pick<Wiring, 'basis' | 'current' | 'beginning' | 'guilds'>;
 
 /** Names unknown permissions, roles that a guild does not have, and what the bot is not allowed there. */
-export async function auditPlatform(services: Services, platform: Platform): Promise<void> {
-  const { log, catalogue } = services;
+export async function auditPlatform(audited: Audited, platform: Platform): Promise<void> {
+  const { log } = audited.basis;
+  const { catalogue } = audited.current;
+  const { rolesGiving } = audited.beginning.rights;
   const leaves = catalogue.commands.flatMap(({ name, requires }) =>
     requires.flatMap(({ requirement }) => [...leavesOf(requirement)].map((leaf) => ({ name, leaf }))),
   );
   if (platform.permissions !== undefined) {
-    const known = new Set([...platform.permissions, ...services.rights.rolesGiving.keys()]);
+    const known = new Set([...platform.permissions, ...rolesGiving.keys()]);
     for (const { name, leaf } of leaves) {
       const { permission } = leaf.traits;
       if (permission !== undefined && !known.has(permission)) {
@@ -25,11 +29,11 @@ export async function auditPlatform(services: Services, platform: Platform): Pro
   }
   const logical = new Set([
     ...leaves.flatMap(({ leaf }) => leaf.traits.role ?? []),
-    ...[...services.rights.rolesGiving.values()].flat(),
+    ...[...rolesGiving.values()].flat(),
   ]);
   for (const guild of (await platform.guilds?.()) ?? []) {
     try {
-      await auditGuild(services, platform, guild, logical);
+      await auditGuild(audited, platform, guild, logical);
     } catch (error) {
       log.warn({ platform: platform.name, guild: guild.id, error }, 'A guild could not be looked at');
     }
@@ -37,22 +41,22 @@ export async function auditPlatform(services: Services, platform: Platform): Pro
 }
 
 async function auditGuild(
-  services: Services,
+  { basis: { log }, current, guilds }: Audited,
   { name, directory }: Platform,
   guild: Guild,
   logical: ReadonlySet<string>,
 ): Promise<void> {
-  const { compiled: settings } = await services.guilds.read(name, guild.id);
+  const { compiled: settings } = await guilds.read(name, guild.id);
   const roles = await directory.roles(guild);
   for (const role of logical) {
     if (!roles.some((one) => settings.isRole(one, role))) {
-      services.log.warn({ platform: name, guild: guild.id, role }, 'A guild has no role for one of the bot’s own');
+      log.warn({ platform: name, guild: guild.id, role }, 'A guild has no role for one of the bot’s own');
     }
   }
   const bot = await directory.self(guild);
-  for (const { permission, commands } of botNeeds(services.catalogue.commands)) {
+  for (const { permission, commands } of botNeeds(current.catalogue.commands)) {
     if (bot?.permissions.has(permission) !== true) {
-      services.log.warn(
+      log.warn(
         { platform: name, guild: guild.id, permission, commands },
         'The bot is not allowed what its commands need',
       );

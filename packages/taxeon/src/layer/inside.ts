@@ -3,12 +3,12 @@ import { version } from '../base/version.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
 import { undecided } from '../guilds/book.js';
-import { heardOn } from '../pipeline/heard.js';
 import { nameBehind } from '../pipeline/match.js';
-import type { Services } from '../pipeline/services.js';
 import type { Course } from '../pipeline/stage.js';
 import { lookingAt } from '../pipeline/stages.js';
-import type { Heard } from '../pipeline/state.js';
+import { type Heard, heardOn } from '../pipeline/state.js';
+import type { Language } from '../replies/language.js';
+import type { Wiring } from './wiring.js';
 
 const major = version.split('.', 1)[0];
 const MARK = 'taxeon.layer@';
@@ -16,14 +16,15 @@ const MARK = 'taxeon.layer@';
 /** One a major version: what stands behind it may change with the next. */
 const insideKey: unique symbol = Symbol.for(`${MARK}${major}`);
 
-export interface Inside {
+export interface Inside extends Omit<Wiring, 'malformed'> {
   readonly version: string;
-  readonly services: Services;
   readonly course: Course;
   /** Those that are connected, by name. */
   readonly platforms: ReadonlyMap<string, Platform>;
   /** Sets of guilds by name. */
   readonly scopes: Readonly<Record<string, readonly string[]>>;
+  /** Besides English. */
+  readonly languages: readonly Language[];
 }
 
 interface WithInside {
@@ -69,14 +70,14 @@ export function insideIfLayer(handler: object): Inside | undefined {
  * @param known where in the text the command's name begins, if that is known
  */
 export async function lookFrom(
-  { services, course }: Inside,
+  { addressing, current, guilds, course }: Inside,
   input: Input,
   platform: Platform | undefined,
   known?: number,
 ): Promise<Heard> {
   const { place } = input;
-  const { compiled, prefixes = services.prefixes } =
-    place.kind === 'guild' ? await services.guilds.read(platform?.name ?? '', place.guild.id) : undecided;
-  const nameAt = known ?? Math.max(0, nameBehind(services, input, platform, prefixes));
+  const { compiled, prefixes = addressing.prefixes } =
+    place.kind === 'guild' ? await guilds.read(platform?.name ?? '', place.guild.id) : undecided;
+  const nameAt = known ?? Math.max(0, nameBehind(addressing, current, input, platform, prefixes));
   return heardOn(lookingAt(course, false), input, platform, nameAt, compiled);
 }

@@ -11,13 +11,13 @@ import type { Input } from '../contract/input.js';
 import type { Place } from '../contract/places.js';
 import type { Platform, Serving } from '../contract/platform.js';
 import { handle } from '../pipeline/runner.js';
-import type { Course } from '../pipeline/stage.js';
+import type { AnyStage, Course } from '../pipeline/stage.js';
 import { courseOf, stages } from '../pipeline/stages.js';
 import { auditPlatform } from './audit.js';
 import type { Closed, CommandLayer, CommandsOf } from './command-layer.js';
 import { withInside } from './inside.js';
 import { type LayerOptions, optionProblems } from './options.js';
-import { bookLayer, makeServices } from './services.js';
+import { bookLayer, wired } from './wiring.js';
 
 /**
  * Makes a command layer of a set of commands.
@@ -33,7 +33,7 @@ export function createCommandLayer(options: LayerOptions): CommandLayer {
 }
 
 /** With stages of one's own choice; those that only refuse can be left out. */
-export function layerThrough(options: LayerOptions, through: typeof stages): CommandLayer {
+export function layerThrough(options: LayerOptions, through: readonly AnyStage[]): CommandLayer {
   const problems = optionProblems(options);
   if (problems.length > 0) throw new DeclarationError(problems);
   let closed: Promise<Closed> | undefined;
@@ -41,33 +41,35 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
   const platforms = new Map<string, Platform>();
   /** Waits for the running calls; those that take too long are given up, and may still say so. How many these were. */
   async function endAll(withinMs: number, lastWordsMs: number): Promise<number> {
-    const { open } = services;
+    const { open } = current;
+    const { handlers } = needs.run;
     if (open.inputs === 0) return 0;
     const end = new Promise<void>((resolve) => {
       open.none = resolve;
     });
-    const cancel = after(clock, withinMs, () => services.handlers.giveUpAll());
+    const cancel = after(clock, withinMs, () => handlers.giveUpAll());
     // A platform that takes nothing any more must not hold it up.
     const cancelAll = after(clock, withinMs + lastWordsMs, () => open.none?.());
     await end;
     cancel();
     cancelAll();
-    return services.handlers.givenUp;
+    return handlers.givenUp;
   }
 
   /** The end of the time is for last words, for what is still to be written, and for the connections: a third each. */
   async function closeAll(withinMs: number): Promise<Closed> {
     const partMs = Math.min(LAST_WORDS_MS, Math.floor(withinMs / 6));
     const aborted = await endAll(withinMs - 3 * partMs, partMs);
-    const { delivery, usage, giveBacks, leases } = services;
+    const { giveBacks, leases } = needs.limits;
+    const { usage } = needs.settle;
     leases.close();
     await Promise.all([
-      inTime('what expires', partMs, () => delivery.expiring.all()),
+      inTime('what expires', partMs, () => wiring.beginning.delivery.expiring.all()),
       inTime('usage', partMs, () => usage?.flush()),
       inTime('what is to be given back', partMs, () => giveBacks.flush()),
     ]);
     usage?.stop();
-    services.guilds.detach?.(services);
+    wiring.guilds.detach?.(current);
     await Promise.all([...servings].map((serving) => inTime('what serves', partMs, () => serving.close())));
     servings.clear();
     events.tell('closed', { aborted });
@@ -79,7 +81,7 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     try {
       await patiently(clock, promised(does), withinMs);
     } catch (error) {
-      services.log.warn({ error }, `Closing left ${what} undone`);
+      log.warn({ error }, `Closing left ${what} undone`);
     }
   }
 
@@ -91,23 +93,23 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     handle: (input, platform, handling) => handle(handling?.trace === true ? traced : course, input, platform),
     invoke(command, { args, as, place = nowhere, platform, trace = false }) {
       const caller: Actor = { kind: 'program', id: `program ${as}`, name: as };
-      const path = [services.catalogue.of(command)?.name ?? command.declaration.name];
+      const path = [current.catalogue.of(command)?.name ?? command.declaration.name];
       const given = args as Record<string, unknown>;
       const input: Input = { surface: 'program', caller, place, options: given, at: clock.now(), path };
       return handle(trace ? traced : course, input, platform);
     },
     replace(commands) {
       const next = compiled(commands);
-      const { commands: before, groups } = services.catalogue;
-      for (const { name } of [...before, ...groups]) services.formerNames.add([name], true);
-      services.catalogue = next;
-      services.guilds.attach(bookLayer(services));
+      const { commands: before, groups } = current.catalogue;
+      for (const { name } of [...before, ...groups]) current.formerNames.add([name], true);
+      current.catalogue = next;
+      wiring.guilds.attach(bookLayer(wiring, options.languages));
     },
     on: (name, listener) => events.on(name, listener),
     close({ within = '10s' } = {}) {
       const withinMs = durationMs(within);
       if (withinMs === undefined) throw new TypeError(`close, within: ${shown(within)} does not read; write '10s'`);
-      services.isClosing = true;
+      current.isClosing = true;
       asking?.close();
       closed ??= closeAll(withinMs);
       return closed;
@@ -120,9 +122,8 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
       platforms.set(platform.name, platform);
       if (serving !== undefined) servings.add(serving);
       asking?.connected(platform);
-      const { log, patienceMs } = services;
       try {
-        await patiently(clock, auditPlatform(services, platform), patienceMs);
+        await patiently(clock, auditPlatform(wiring, platform), patienceMs);
       } catch (error) {
         log.warn({ platform: platform.name, error }, 'A platform could not be looked at');
       }
@@ -134,18 +135,20 @@ export function layerThrough(options: LayerOptions, through: typeof stages): Com
     const given = await patiently(
       clock,
       promised(() => directory.bot()),
-      services.patienceMs,
+      patienceMs,
     ).catch(() => undefined);
     return typeof given?.id === 'string' ? given : undefined;
   }
 
-  const services = makeServices(options, compiled(options.commands));
-  const { clock, events } = services;
-  const asking = options.asking?.(services, () => course);
-  const course: Course = courseOf(through, services, asking);
+  const wiring = wired(options, compiled(options.commands));
+  const { basis, current, needs } = wiring;
+  const { clock, events, log, patienceMs } = basis;
+  const asking = options.asking?.(wiring.asking, wiring, () => course);
+  const course: Course = courseOf(through, { ...wiring, asking }, needs);
   const traced = { ...course, traces: true };
-  Object.assign(layer, withInside({ version, services, course, platforms, scopes: options.scopes ?? {} }));
-  services.guilds.attach(bookLayer(services));
+  const { scopes = {}, languages = [] } = options;
+  Object.assign(layer, withInside({ ...wiring, version, course, platforms, scopes, languages }));
+  wiring.guilds.attach(bookLayer(wiring, options.languages));
   return layer;
 }
 

@@ -1,6 +1,5 @@
 /** A store in this process's memory. */
-import { steadyClock } from '../base/steady-clock.js';
-import { type Clock, systemClock } from '../base/time.js';
+import { type Clock, steadyClock, systemClock } from '../base/time.js';
 import { lifeOf, sumOf } from '../contract/check-value.js';
 import type { Denial, Limit, LiveLimit, Renewed, Store, Use, Verdict, Versioned } from '../contract/store.js';
 import { type Counter, createCounter, succeeding } from '../limits/counters.js';

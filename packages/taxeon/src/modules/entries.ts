@@ -20,7 +20,7 @@ export function placed(one: CommandOrGroup, { id, section }: ReadModule): Comman
 
 /** Names of commands and groups that a layer has besides these. */
 export function commandsBesides(layer: CommandLayer, names: readonly string[]): readonly string[] {
-  const { commands, groups } = insideOf(layer).services.catalogue;
+  const { commands, groups } = insideOf(layer).current.catalogue;
   const all = [...commands, ...groups].map(({ name }) => name).filter((name) => !name.includes(' '));
   return [...new Set(all)].filter((name) => !names.includes(name));
 }

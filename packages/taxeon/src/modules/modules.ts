@@ -167,7 +167,7 @@ class LoadedModules implements Modules {
     const { layer } = this;
     if (layer === undefined)
       throw new TypeError('Give `modules.commands` to createCommandLayer before they are watched');
-    const { log } = insideOf(layer).services;
+    const { log } = insideOf(layer).basis;
     let told = '';
     const reload = async () => {
       try {
@@ -177,7 +177,7 @@ class LoadedModules implements Modules {
           log.info?.({ ...reloaded }, 'Modules were reloaded');
       } catch (error) {
         // One that was under way as the bot closed has nothing to tell.
-        if (insideOf(layer).services.isClosing) return;
+        if (insideOf(layer).current.isClosing) return;
         const { message } = error as Error;
         if (message !== told) log.error({ error }, 'Modules were not reloaded; the old ones run on');
         told = message;
@@ -195,7 +195,7 @@ class LoadedModules implements Modules {
     const { layer, modules: before } = this;
     if (layer === undefined)
       throw new TypeError('Give `modules.commands` to createCommandLayer before they are reloaded');
-    if (insideOf(layer).services.isClosing) throw new TypeError('The layer is closed; nothing is reloaded');
+    if (insideOf(layer).current.isClosing) throw new TypeError('The layer is closed; nothing is reloaded');
     const files = await findModules(this.folder);
     const texts = await this.textsNow(files);
     const known = new Map(before.map((module) => [module.id, module]));

@@ -65,7 +65,7 @@ export class Opening {
 
   private context(): ModuleContext {
     const { layer, services, inside, controller } = this;
-    const { clock, log } = inside.services;
+    const { clock, log } = inside.basis;
     return {
       layer,
       services,
@@ -105,7 +105,8 @@ export class Opening {
     checkFields(options, { timeZone: aText }, (field, problem) => {
       throw new TypeError(`daily, ${field || 'options'}: ${problem}`);
     });
-    const { clock, timeZone: own } = this.inside.services;
+    const { clock } = this.inside.basis;
+    const { timeZone: own } = this.inside.beginning;
     const { timeZone = own } = options;
     if (!isTimeZone(timeZone)) throw new TypeError(`daily, timeZone: ${shown(timeZone)} is no time zone`);
     let last = Number.NEGATIVE_INFINITY;
@@ -120,7 +121,7 @@ export class Opening {
 
   private repeat(name: string, work: () => unknown, untilNext: () => number): () => void {
     if (typeof work !== 'function') throw new TypeError(`${name} takes a function, and not ${shown(work)}`);
-    const { clock } = this.inside.services;
+    const { clock } = this.inside.basis;
     let isRunning = false;
     const tick = () => {
       cancel = after(clock, untilNext(), tick);
@@ -144,7 +145,7 @@ export class Opening {
 
   /** Nobody waits for ever for what a module does at its start and end. */
   private soon(does: () => unknown): Promise<unknown> {
-    const { clock, patienceMs } = this.inside.services;
+    const { clock, patienceMs } = this.inside.basis;
     return patiently(clock, promised(does), patienceMs);
   }
 
@@ -152,7 +153,7 @@ export class Opening {
     try {
       await does();
     } catch (error) {
-      this.inside.services.log.error({ module: this.module.id, error }, `A module could not ${what}`);
+      this.inside.basis.log.error({ module: this.module.id, error }, `A module could not ${what}`);
     }
   }
 }

@@ -1,9 +1,12 @@
 /** Stage 5: what the caller alone decides, so that who may not run a command learns nothing of its arguments. */
-import { isExcused } from '../access/check.js';
+import { checkCaller, isExcused } from '../access/check.js';
+import type { AccessRefusal } from '../access/finding.js';
+import type { CompiledCommand } from '../catalogue/catalogue.js';
+import type { Coded } from '../contract/codes.js';
+import { firstProblem, reachProblem } from './reach.js';
 import type { StageInWords, Step } from './stage.js';
-import type { Admitted, Resolved } from './state.js';
+import type { Admitted, Resolved, Viewer } from './state.js';
 import { barred } from './stop.js';
-import { accessProblem } from './viewer.js';
 
 export const access: Step<Resolved, Admitted> = {
   kind: 'step',
@@ -24,3 +27,20 @@ export const accessInWords: StageInWords = {
   does: 'refuses what is already no, without arguments and bot',
   stopsWith: ['permission.caller'],
 };
+
+/** Why the caller alone may not run it. */
+export function accessProblem(command: CompiledCommand, viewer: Viewer): AccessRefusal | undefined {
+  const { overviewOf } = command;
+  if (overviewOf === undefined) return checkCaller(command, viewer);
+  return firstProblem(overviewOf, (one) =>
+    reachProblem(one, viewer) === undefined ? checkCaller(one, viewer) : undefined,
+  );
+}
+
+/** Why somebody may not reach or run a command where they are; nothing where they may ask for it. */
+export function barredFrom(
+  command: CompiledCommand,
+  viewer: Viewer,
+): AccessRefusal | Coded<'command.unavailable' | 'place.wrong'> | undefined {
+  return reachProblem(command, viewer) ?? accessProblem(command, viewer);
+}

@@ -1,11 +1,18 @@
-/** Making the value that a handler, a hook or an answer for unknown names gets: its own, which can be spread and passed on. */
+/** What a handler, a hook or `onUnknown` gets, a value of its own, and what becomes of what it gives or throws. */
+import { isBlank } from '../base/text.js';
 import type { Arg } from '../commands/arg.js';
-import { type Call, type CallOrigin, callOrigin, type Sayable } from '../commands/call.js';
-import { PlatformError } from '../contract/platform.js';
+import { type Answer, type Call, type CallOrigin, callOrigin, isRefusal, type Sayable } from '../commands/call.js';
+import { isWorded } from '../commands/worded.js';
+import { noticeProblem } from '../contract/check-notice.js';
+import { isPlatformError, PlatformError } from '../contract/platform.js';
+import type { Conversation } from '../delivery/conversation.js';
 import { attributionOf, mention, postIn, removeInput, tellPerson } from '../delivery/elsewhere.js';
 import { harmless, Responder } from '../delivery/responder.js';
+import { manners } from '../replies/manners.js';
+import type { Basis } from './basis.js';
 import { HandlerWait } from './handler-wait.js';
 import type { Heard } from './state.js';
+import { failed, type Stop } from './stop.js';
 
 /** Hot path: bench/rows/calls. */
 export function makeCall(heard: Heard, command: string, args: Readonly<Record<string, unknown>>): Call {
@@ -62,9 +69,36 @@ export function handlerWaitOf(heard: Heard): HandlerWait {
 export function responderOf(heard: Heard): Responder | undefined {
   if (heard.responder === undefined && heard.platform !== undefined) {
     // What cannot be changed is answered anew.
-    const before = heard.platform.edit === undefined ? undefined : heard.services.edits?.saidBefore(heard.input);
+    const before = heard.platform.edit === undefined ? undefined : heard.saidBefore;
     heard.responder = new Responder(heard.conversation, heard.platform, before);
     heard.responder.isClosed = heard.isOver;
   }
   return heard.responder;
+}
+
+/** @throws TypeError for what is no answer, and what a wording of the developer's throws. */
+export function answerStop({ language, timeZone }: Conversation, answer: Answer | void): Stop {
+  if (answer === undefined || answer === null) return { status: 'completed', answer: undefined };
+  if (typeof answer === 'string') return { status: 'completed', answer: isBlank(answer) ? undefined : answer };
+  if (isRefusal(answer)) {
+    const { code, reason, parameters } = answer;
+    const inWords: unknown = typeof reason === 'string' ? reason : reason(language.words, timeZone);
+    if (typeof inWords !== 'string' || typeof code !== 'string') throw new TypeError('A refusal has no code or reason');
+    if (Object.hasOwn(manners, code))
+      throw new TypeError(`${code} is a code of the layer; refuse with one of your own`);
+    return { status: 'refused', by: 'handler', code, parameters: { ...parameters, reason: inWords } };
+  }
+  if (isWorded(answer)) return { status: 'completed', answer };
+  const problem = noticeProblem(answer);
+  if (problem === undefined) return { status: 'completed', answer };
+  throw new TypeError(`The handler gave no text and no refusal, and as a notice it ${problem}`);
+}
+
+/** A handler may throw its refusal; anything else is a failure, told by a reference. */
+export function thrownStop(basis: Basis, conversation: Conversation, error: unknown): Stop {
+  if (isRefusal(error)) return answerStop(conversation, error);
+  const reference = basis.reference();
+  const code = isPlatformError(error) ? error.code : 'handler.failed';
+  basis.log.error({ reference, code, command: conversation.command, error }, 'A handler failed');
+  return failed({ code, parameters: { reference } }, error);
 }

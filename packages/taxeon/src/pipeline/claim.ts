@@ -1,15 +1,26 @@
 /** Where several processes are handed the same events: whoever is first to write an event's id into the store takes it. */
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import type { OutagePolicy } from '../commands/cooldowns.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
+import type { Store } from '../contract/store.js';
+import type { SparseLog } from '../observe/sparse-log.js';
+import type { Basis } from './basis.js';
 import type { Hearing } from './hearing.js';
 import { eventOf } from './recent.js';
-import type { Services } from './services.js';
 import { refused } from './stop.js';
 
 const PREFIX = 'events/';
 /** As long as ids are remembered in memory. */
 const KEPT_MS = 20 * 60_000;
+
+export interface ClaimNeeds {
+  readonly store: Store;
+  readonly storePatienceMs: number;
+  /** What is done while the store does not answer, and who is told of it. */
+  readonly outagePolicy: OutagePolicy;
+  readonly outages: SparseLog;
+}
 
 /**
  * Where the command's name begins, unless another process has the event; a refusal where nobody knows.
@@ -17,24 +28,25 @@ const KEPT_MS = 20 * 60_000;
  * @param looks leaves the event to others
  */
 export function claimed(
-  services: Services,
+  basis: Basis,
+  needs: ClaimNeeds,
   input: Input,
   platform: Platform | undefined,
   looks: boolean,
   nameAt: number,
 ): MaybePromise<Hearing> {
-  const { store, clock, storePatienceMs } = services;
+  const { store, storePatienceMs } = needs;
   const key = PREFIX + eventOf(platform?.name ?? '', input);
   const heard = (isOurs: unknown): Hearing => {
-    if (typeof isOurs !== 'boolean') return unknown(services, nameAt, new TypeError('The store gave no yes or no'));
+    if (typeof isOurs !== 'boolean') return unknown(basis, needs, nameAt, new TypeError('The store gave no yes or no'));
     return isOurs ? nameAt : 'repeated';
   };
   try {
     const isOurs = looks ? isFree(store.read(key)) : store.compareAndSet(key, 0, '1', KEPT_MS);
     if (!isThenable(isOurs)) return heard(isOurs);
-    return patiently(clock, isOurs, storePatienceMs).then(heard, (error) => unknown(services, nameAt, error));
+    return patiently(basis.clock, isOurs, storePatienceMs).then(heard, (error) => unknown(basis, needs, nameAt, error));
   } catch (error) {
-    return unknown(services, nameAt, error);
+    return unknown(basis, needs, nameAt, error);
   }
 }
 
@@ -43,8 +55,8 @@ function isFree(stored: MaybePromise<unknown>): MaybePromise<boolean> {
 }
 
 /** It may have run elsewhere. */
-function unknown({ reference, outages, outagePolicy }: Services, nameAt: number, error: unknown): Hearing {
-  const stands = reference();
-  outages.tell({ reference: stands, error });
-  return outagePolicy === 'allow' ? nameAt : refused({ code: 'store.unavailable', parameters: { reference: stands } });
+function unknown(basis: Basis, { outages, outagePolicy }: ClaimNeeds, nameAt: number, error: unknown): Hearing {
+  const reference = basis.reference();
+  outages.tell({ reference, error });
+  return outagePolicy === 'allow' ? nameAt : refused({ code: 'store.unavailable', parameters: { reference } });
 }

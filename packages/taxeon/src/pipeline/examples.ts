@@ -1,10 +1,10 @@
 /** Examples of how a command is written: they name what exists where they are read, and read without a problem. */
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
-import { isMisread, type ReadingContext } from '../commands/kind.js';
+import type { ReadingContext } from '../commands/kind.js';
 import { leavesOf } from '../commands/requirements.js';
 import { asToken } from '../reading/as-token.js';
-import { byShape, nowhere } from '../reading/by-shape.js';
+import { byShape } from '../reading/by-shape.js';
 import { Cursor } from '../reading/cursor.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
@@ -16,7 +16,6 @@ export function examplesFor(command: CompiledCommand, context: ReadingContext): 
   if (command.examples === undefined) {
     const made = exampleOf(slots, context);
     if (made === undefined || isOfThemselves(command)) return [];
-    if (isSure(slots)) return [made];
     const kept = (reads: boolean) => (reads ? [made] : []);
     const reads = doesRead(slots, made, context);
     return isThenable(reads) ? reads.then(kept) : kept(reads);
@@ -42,32 +41,18 @@ function exampleOf({ positional }: Slots, context: ReadingContext): string | und
 }
 
 /** Whether it would name the caller where they may not name themselves. */
-function isOfThemselves({ slots, standing }: CompiledCommand): boolean {
-  const leaves = standing.flatMap(({ requirement }) => [...leavesOf(requirement)]);
-  return slots.positional.some(
+function isOfThemselves(command: CompiledCommand): boolean {
+  return command.slots.positional.some(
     ({ name, absent, kind }) =>
-      absent.as === 'problem' &&
-      kind.traits?.namesCaller === true &&
-      leaves.some(({ traits }) => traits.notSelf === true && traits.argument === name),
+      absent.as === 'problem' && kind.traits?.namesCaller === true && isNotForSelf(command, name),
   );
 }
 
-/** Whether it reads whoever asks: people are mentioned, and all else was read once. */
-function isSure(slots: Slots): boolean {
-  let sure = surely.get(slots);
-  if (sure === undefined) {
-    const required = slots.positional.filter(({ absent }) => absent.as === 'problem');
-    sure = required.every(
-      ({ kind, example }) =>
-        kind.traits?.namesCaller === true ||
-        (kind.traits?.readsAlone === true && typeof example === 'string' && !isMisread(kind.read(example, nowhere))),
-    );
-    surely.set(slots, sure);
-  }
-  return sure;
+/** Whether people may not name themselves in an argument. */
+export function isNotForSelf({ standing }: CompiledCommand, argument: string): boolean {
+  const leaves = standing.flatMap(({ requirement }) => [...leavesOf(requirement)]);
+  return leaves.some(({ traits }) => traits.notSelf === true && traits.argument === argument);
 }
-
-const surely = new WeakMap<Slots, boolean>();
 
 /** Nobody waits for what cannot be looked up just now: such an example is left out. */
 function doesRead(slots: Slots, line: string, context: ReadingContext): MaybePromise<boolean> {

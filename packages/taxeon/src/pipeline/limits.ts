@@ -1,19 +1,37 @@
 /** Stage 8: cooldowns and running limits, all of them or none. */
-import { lookUpBot, sceneOf } from '../access/check.js';
-import { decided } from '../access/compile.js';
+import { decided, lookUpBot, sceneOf } from '../access/check.js';
 import { shown } from '../base/fields.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { after, durationInWords } from '../base/time.js';
+import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { Counted } from '../catalogue/counted.js';
+import type { OutagePolicy } from '../commands/cooldowns.js';
 import type { Member } from '../contract/actors.js';
-import type { Grant, Limit, Use, Verdict } from '../contract/store.js';
+import type { Grant, Limit, Store, Use, Verdict } from '../contract/store.js';
+import type { SparseLog } from '../observe/sparse-log.js';
+import type { Current } from './basis.js';
 import { handlerWaitOf } from './call.js';
+import type { GiveBacks } from './give-backs.js';
+import type { Leases } from './leases.js';
 import type { StageInWords, Step } from './stage.js';
 import type { Heard, Read } from './state.js';
 import { type RefusedStop, refused, type Stop } from './stop.js';
 import type { Taken } from './taken.js';
 
-export const limits: Step<Read, Read> = {
+export interface LimitsNeeds {
+  readonly store: Store;
+  readonly storePatienceMs: number;
+  /** A command's limits as they are counted on a platform. */
+  limitsOf(command: CompiledCommand, platform: string): readonly Limit[];
+  /** What is done while the store does not answer, and who is told of it. */
+  readonly outagePolicy: OutagePolicy;
+  readonly outages: SparseLog;
+  readonly giveBacks: GiveBacks;
+  readonly leases: Leases;
+  readonly current: Pick<Current, 'isClosing'>;
+}
+
+export const limits: Step<Read, Read, LimitsNeeds> = {
   kind: 'step',
   name: 'limits',
   // A store has a patience of its own.
@@ -37,22 +55,27 @@ function limitInWords({ by, uses, windowMs }: Counted): string {
 type Asked = Omit<Taken, 'at' | 'each'>;
 
 /** Hot path: bench/rows/calls. */
-function take(state: Read): MaybePromise<Read | Stop> {
+function take(state: Read, needs: LimitsNeeds): MaybePromise<Read | Stop> {
   const { command, heard } = state;
   const { counted } = command;
   if (counted.length === 0) return state;
-  const taken = heard.services.limitsOf(command, heard.platform?.name ?? '');
-  if (!command.countsPlainly) return askInFull(state, counted, taken);
+  const taken = needs.limitsOf(command, heard.platform?.name ?? '');
+  if (!command.countsPlainly) return askInFull(state, needs, counted, taken);
   const keys = counted.map((one) => keyOf(one, state));
-  return ask(state, { counted, limits: taken, keys, costs: undefined });
+  return ask(state, needs, { counted, limits: taken, keys, costs: undefined });
 }
 
 /** With what may have to be waited for: exemptions that look at the bot, keys and costs of the developer's own. */
-async function askInFull(state: Read, counted: readonly Counted[], declared: readonly Limit[]): Promise<Read | Stop> {
+async function askInFull(
+  state: Read,
+  needs: LimitsNeeds,
+  counted: readonly Counted[],
+  declared: readonly Limit[],
+): Promise<Read | Stop> {
   const { heard, args } = state;
   const { caller, platformName: platform, guild, place, now } = heard;
   const exempts = counted.some(({ exempt }) => exempt !== undefined);
-  const bot = exempts ? await own(state, lookUpBot(place, heard.platform?.directory)) : 'absent';
+  const bot = exempts ? await own(state, lookUpBot(guild, heard.platform?.directory)) : 'absent';
   const asked = { counted: [] as Counted[], limits: [] as Limit[], keys: [] as string[], costs: [] as number[] };
   for (const [index, one] of counted.entries()) {
     if (isExempt(one, state, bot)) continue;
@@ -68,7 +91,7 @@ async function askInFull(state: Read, counted: readonly Counted[], declared: rea
     asked.keys.push(key);
     asked.costs.push(cost);
   }
-  return asked.counted.length === 0 ? state : ask(state, asked);
+  return asked.counted.length === 0 ? state : ask(state, needs, asked);
 }
 
 const LONGEST_KEY = 200;
@@ -80,8 +103,8 @@ function ownKey({ id }: Counted, key: unknown): string {
 }
 
 /** What a function of the developer's gives, waited for only so long. */
-function own<T>({ heard: { services } }: Read, given: MaybePromise<T>): MaybePromise<T> {
-  return isThenable(given) ? patiently(services.clock, given, services.patienceMs) : given;
+function own<T>({ heard: { basis } }: Read, given: MaybePromise<T>): MaybePromise<T> {
+  return isThenable(given) ? patiently(basis.clock, given, basis.patienceMs) : given;
 }
 
 function isExempt({ exempt }: Counted, { heard, named }: Read, bot: Member | 'absent'): boolean {
@@ -108,44 +131,45 @@ function keyOf({ by }: Counted, { heard: { caller, place } }: Read): string {
   }
 }
 
-function ask(state: Read, asked: Asked): MaybePromise<Read | Stop> {
-  const { looks, services } = state.heard;
-  const { store, storePatienceMs } = services;
+function ask(state: Read, needs: LimitsNeeds, asked: Asked): MaybePromise<Read | Stop> {
+  const { looks } = state.heard;
+  const { store } = needs;
   const { limits: all, keys, costs } = asked;
   try {
     const verdict = looks ? store.look(all, keys, costs) : store.acquire(all, keys, costs);
-    return isThenable(verdict) ? settleInTime(state, asked, verdict, storePatienceMs) : settled(state, asked, verdict);
+    return isThenable(verdict) ? settleInTime(state, needs, asked, verdict) : settled(state, needs, asked, verdict);
   } catch (error) {
-    return outage(state, asked, error);
+    return outage(state, needs, asked, error);
   }
 }
 
 /** What a store grants after it was given up on is given back: the call did not run on it. */
 function settleInTime(
   state: Read,
+  needs: LimitsNeeds,
   asked: Asked,
   verdict: PromiseLike<Verdict>,
-  patienceMs: number,
 ): Promise<Read | Stop> {
   let isLate = false;
   verdict.then(
     (late) => {
       if (isLate && isVerdict(late, asked.limits.length) && late.granted && !state.heard.looks)
-        state.heard.services.giveBacks.give(usesOf(takenBy(asked, late), () => true));
+        needs.giveBacks.give(usesOf(takenBy(asked, late), () => true));
     },
     () => undefined,
   );
-  return patiently(state.heard.services.clock, verdict, patienceMs).then(
-    (inTime) => settled(state, asked, inTime),
+  return patiently(state.heard.basis.clock, verdict, needs.storePatienceMs).then(
+    (inTime) => settled(state, needs, asked, inTime),
     (error) => {
       isLate = true;
-      return outage(state, asked, error);
+      return outage(state, needs, asked, error);
     },
   );
 }
 
-function settled(state: Read, asked: Asked, verdict: Verdict): Read | RefusedStop {
-  if (!isVerdict(verdict, asked.limits.length)) return outage(state, asked, new TypeError('The store gave no verdict'));
+function settled(state: Read, needs: LimitsNeeds, asked: Asked, verdict: Verdict): Read | RefusedStop {
+  if (!isVerdict(verdict, asked.limits.length))
+    return outage(state, needs, asked, new TypeError('The store gave no verdict'));
   if (verdict.granted) {
     const { heard, command } = state;
     if (command.settlesLimits && !heard.looks) heard.taken = takenBy(asked, verdict);
@@ -173,20 +197,19 @@ function areTimes(each: readonly number[] | undefined, limits: number): boolean 
 }
 
 /** The store did not answer: refused, unless every limit of the call says to go on without. */
-function outage(state: Read, { counted }: Asked, error: unknown): Read | RefusedStop {
-  const { services } = state.heard;
-  const reference = services.reference();
-  services.outages.tell({ reference, command: state.command.name, error });
-  const policy = (one: Counted) => one.outage ?? services.outagePolicy;
+function outage(state: Read, needs: LimitsNeeds, { counted }: Asked, error: unknown): Read | RefusedStop {
+  const reference = state.heard.basis.reference();
+  needs.outages.tell({ reference, command: state.command.name, error });
+  const policy = (one: Counted) => one.outage ?? needs.outagePolicy;
   return counted.every((one) => policy(one) === 'allow')
     ? state
     : refused({ code: 'store.unavailable', parameters: { reference } });
 }
 
 /** While the handler is waited for, and a while longer, the places of its running limits are kept. */
-export function keepPlaces(heard: Heard): void {
+export function keepPlaces(heard: Heard, { leases }: LimitsNeeds): void {
   const running = heard.taken === undefined ? [] : usesOf(heard.taken, isRunning);
-  if (running.length > 0) handlerWaitOf(heard).lease = heard.services.leases.hold(running);
+  if (running.length > 0) handlerWaitOf(heard).lease = leases.hold(running);
 }
 
 /** What is left of the running limits after a timeout, should the handler go on. */
@@ -196,32 +219,32 @@ const GRACE_MS = 30_000;
  * As soon as a handler has ended: whatever becomes of the reply, nobody waits for a place. One that nobody waits for
  * still runs: its place is kept until it settles, or for a little while. Hot path: bench/rows/calls.
  */
-export function releaseLimits(heard: Heard, { status }: Stop): void {
-  const { taken, handler, services } = heard;
+export function releaseLimits(heard: Heard, needs: LimitsNeeds, { status }: Stop): void {
+  const { taken, handler } = heard;
   if (taken === undefined) return;
   // A process that is about to end keeps no places.
-  if (handler?.settled === undefined || services.isClosing) {
-    settleLimits(heard, taken, status === 'completed');
+  if (handler?.settled === undefined || needs.current.isClosing) {
+    settleLimits(heard, needs, taken, status === 'completed');
     return;
   }
   let isSettled = false;
   const settleOnce = () => {
     cancel();
-    if (!isSettled) settleLimits(heard, taken, false);
+    if (!isSettled) settleLimits(heard, needs, taken, false);
     isSettled = true;
   };
-  const cancel = after(services.clock, GRACE_MS, settleOnce);
+  const cancel = after(heard.basis.clock, GRACE_MS, settleOnce);
   void handler.settled.then(settleOnce);
 }
 
 /** Once a handler has settled: running limits end with it, and a use is given back where it is charged only for completed calls. */
-function settleLimits({ services, handler }: Heard, taken: Taken, completed: boolean): void {
+function settleLimits({ handler }: Heard, needs: LimitsNeeds, taken: Taken, completed: boolean): void {
   const lease = handler?.lease;
   const uses = usesOf(taken, (one) =>
     isRunning(one) ? lease === undefined : one.charge === 'completed' && !completed,
   );
-  if (uses.length > 0) services.giveBacks.give(uses);
-  if (lease !== undefined) services.leases.end(lease);
+  if (uses.length > 0) needs.giveBacks.give(uses);
+  if (lease !== undefined) needs.leases.end(lease);
 }
 
 function isRunning({ windowMs }: Counted): boolean {
@@ -240,4 +263,23 @@ function usesOf({ counted, limits: all, keys, costs, at, each }: Taken, which: (
     });
   }
   return uses;
+}
+
+/** A platform's name is part of a limit's id, since ids of two platforms may be the same. */
+export function limitsByPlatform(leaseMs: number): LimitsNeeds['limitsOf'] {
+  // Weak, so that a replaced catalogue is let go.
+  const platforms = new Map<string, WeakMap<CompiledCommand, readonly Limit[]>>();
+  return (command, platform) => {
+    let commands = platforms.get(platform);
+    if (commands === undefined) {
+      commands = new WeakMap();
+      platforms.set(platform, commands);
+    }
+    let limits = commands.get(command);
+    if (limits === undefined) {
+      limits = command.counted.map(({ id, uses, windowMs = leaseMs }) => ({ id: `${platform}/${id}`, uses, windowMs }));
+      commands.set(command, limits);
+    }
+    return limits;
+  };
 }

@@ -1,26 +1,54 @@
 /** Stage 2: whether the input is for the bot. In a guild that is not in memory, its settings are read first. */
 import { isThenable, type MaybePromise } from '../base/thenable.js';
+import type { Catalogue } from '../catalogue/catalogue.js';
 import type { Input } from '../contract/input.js';
 import { type Key, keyOf } from '../contract/key.js';
 import type { Ignored } from '../contract/outcome.js';
 import type { Guild } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
-import { type GuildSnapshot, undecided } from '../guilds/book.js';
+import { type GuildSettingsBook, type GuildSnapshot, undecided } from '../guilds/book.js';
 import { isUnreadSettings } from '../guilds/errors.js';
 import type { Recorder } from '../observe/recorder.js';
 import { beginsCommand, type PrefixMatcher } from '../reading/prefix.js';
-import { inputProblem } from './check-input.js';
-import { claimed } from './claim.js';
-import { heardOn } from './heard.js';
+import type { Basis, Current } from './basis.js';
+import { type ClaimNeeds, claimed } from './claim.js';
+import type { Edits } from './edits.js';
 import type { Continued, Hearing } from './hearing.js';
-import { intake } from './intake.js';
-import type { Services } from './services.js';
+import { inputProblem, intake } from './intake.js';
+import type { RecentIds } from './recent.js';
 import type { Course, Gate, StageInWords } from './stage.js';
-import { type Heard, type Stopped, stoppedAt } from './state.js';
+import { type Heard, heardOn, type Stopped, stoppedAt } from './state.js';
 import { type RefusedStop, refused } from './stop.js';
+import type { Waiting } from './waiting.js';
 import { stopInWords } from './wording.js';
 
-export const match: Gate = {
+/** How the bot is addressed. */
+export interface Addressing {
+  readonly prefixes: PrefixMatcher;
+  readonly mentionIsPrefix: boolean;
+  readonly prefixInDirect: 'required' | 'optional';
+}
+
+export interface MatchNeeds {
+  readonly addressing: Addressing;
+  readonly guilds: Pick<GuildSettingsBook, 'known' | 'read'>;
+  /** Lines that wait for their guild's settings, and who was told that these do not read. */
+  readonly waiting: Waiting;
+  readonly unread: SparseReplies;
+  readonly recent: RecentIds;
+  /** Where deliveries are recognised in the store that come a second time, besides in memory. */
+  readonly claim: ClaimNeeds | undefined;
+  /** Where messages that did not read may be edited. */
+  readonly edits: Edits | undefined;
+}
+
+/** Says a thing once in a while for each key. */
+export interface SparseReplies {
+  /** Whether it is time to say it, which counts as said. */
+  mayTell(key: string): boolean;
+}
+
+export const match: Gate<MatchNeeds> = {
   kind: 'gate',
   name: 'match',
   take,
@@ -35,46 +63,54 @@ export const matchInWords: StageInWords = {
 type Let = MaybePromise<Heard | Stopped | Ignored['because']>;
 
 /** Hot path: bench/rows/calls. */
-function take(course: Course, input: Input, platform: Platform | undefined): Let {
+function take(course: Course, input: Input, platform: Platform | undefined, needs: MatchNeeds): Let {
   const { place } = input;
-  if (place.kind !== 'guild') return matched(course, input, platform, undecided);
-  const known = course.services.guilds.known(platform?.name ?? '', place.guild.id);
+  if (place.kind !== 'guild') return matched(course, needs, input, platform, undecided);
+  const known = needs.guilds.known(platform?.name ?? '', place.guild.id);
   return known === undefined
-    ? inUnreadGuild(course, input, platform, place.guild)
-    : matched(course, input, platform, known);
+    ? inUnreadGuild(course, needs, input, platform, place.guild)
+    : matched(course, needs, input, platform, known);
 }
 
 /** What is no command may be an answer. */
-function matched(course: Course, input: Input, platform: Platform | undefined, snapshot: GuildSnapshot): Let {
-  const { services, asking, looks } = course;
-  const nameAt = nameBehind(services, input, platform, snapshot.prefixes ?? services.prefixes);
+function matched(
+  course: Course,
+  needs: MatchNeeds,
+  input: Input,
+  platform: Platform | undefined,
+  snapshot: GuildSnapshot,
+): Let {
+  const { asking, current } = course;
+  const { addressing } = needs;
+  const nameAt = nameBehind(addressing, current, input, platform, snapshot.prefixes ?? addressing.prefixes);
   if (nameAt < 0 && asking === undefined) return 'chat';
-  const hearing = hear(services, input, platform, looks, nameAt);
-  const heard = asking === undefined ? hearing : asking.hear(input, platform, looks, snapshot.compiled, hearing);
+  const hearing = hear(course, needs, input, platform, nameAt);
+  const heard = asking === undefined ? hearing : asking.hear(input, platform, course.looks, snapshot.compiled, hearing);
   return isThenable(heard)
-    ? heard.then((one) => letIn(course, input, platform, snapshot, one))
-    : letIn(course, input, platform, snapshot, heard);
+    ? heard.then((one) => letIn(course, needs, input, platform, snapshot, one))
+    : letIn(course, needs, input, platform, snapshot, heard);
 }
 
 function hear(
-  services: Services,
+  { basis, current, looks }: Course,
+  { edits, recent, claim }: MatchNeeds,
   input: Input,
   platform: Platform | undefined,
-  looks: boolean,
   nameAt: number,
 ): MaybePromise<Hearing> {
   if (nameAt < 0) return 'chat';
   if (input.isEdit === true) {
-    if (services.edits?.takes(platform?.name ?? '', input, looks) !== true) return 'chat';
-  } else if (input.id !== undefined && isRepeated(services, input, platform, looks)) return 'repeated';
-  if (services.isClosing) return refused({ code: 'layer.closing', parameters: {} });
-  const isShared = services.repeats === 'store' && input.id !== undefined && input.isEdit !== true;
-  return isShared ? claimed(services, input, platform, looks, nameAt) : nameAt;
+    if (edits?.takes(platform?.name ?? '', input, looks) !== true) return 'chat';
+  } else if (input.id !== undefined && recent.meets(platform?.name ?? '', input, looks)) return 'repeated';
+  if (current.isClosing) return refused({ code: 'layer.closing', parameters: {} });
+  if (claim === undefined || input.id === undefined || input.isEdit === true) return nameAt;
+  return claimed(basis, claim, input, platform, looks, nameAt);
 }
 
 /** The state of what goes on, with what the guild has decided; or where and why it stops. */
 function letIn(
   course: Course,
+  needs: MatchNeeds,
   input: Input,
   platform: Platform | undefined,
   snapshot: GuildSnapshot,
@@ -83,14 +119,14 @@ function letIn(
 ): Heard | Stopped | Ignored['because'] {
   if (typeof hearing === 'string') return hearing;
   if (typeof hearing === 'object' && hearing.status === 'answering')
-    return letIn(course, hearing.input, platform, snapshot, hearing.nameAt, hearing.continued);
-  const { services, looks } = course;
+    return letIn(course, needs, hearing.input, platform, snapshot, hearing.nameAt, hearing.continued);
+  const { basis, looks } = course;
   const problem = inputProblem(input, platform);
   if (problem !== undefined) {
-    if (!looks) services.malformed(problem);
+    if (!looks) course.malformed.tell({ problem });
     return 'malformed';
   }
-  const { events } = services;
+  const { events } = basis;
   if (!looks && events.hearing.received) events.tell('received', { input, platform: platform?.name });
   const stop = typeof hearing === 'number' ? undefined : hearing;
   const heard = heardOn(
@@ -101,6 +137,7 @@ function letIn(
     snapshot.compiled,
     continued,
   );
+  if (input.isEdit === true) heard.saidBefore = needs.edits?.saidBefore(input);
   if (heard.recorder !== undefined) record(heard, heard.recorder, stop);
   return stop === undefined ? heard : stoppedAt(heard, stop);
 }
@@ -118,7 +155,8 @@ function passed({ surface, input, nameAt, continued }: Heard): string {
 
 /** Where the command's name begins, the end of the text where the bot is called and none is said; -1 in ordinary chat. */
 export function nameBehind(
-  services: Services,
+  { mentionIsPrefix, prefixInDirect }: Addressing,
+  { catalogue }: Pick<Current, 'catalogue'>,
   { surface, text = '', place }: Input,
   platform: Platform | undefined,
   prefixes: PrefixMatcher,
@@ -127,17 +165,16 @@ export function nameBehind(
   const nameAt = prefixes.match(text);
   if (nameAt >= 0) return nameAt;
   if (surface === 'console') return text.trim() === '' ? -1 : 0;
-  const { mentionIsPrefix, prefixInDirect } = services;
   const behindMention = mentionIsPrefix ? (platform?.directory.addressed?.(text, place) ?? -1) : -1;
   if (behindMention >= 0 || text.length <= prefixes.longestCall) {
-    const called = whereCalled(services, text, behindMention, prefixes);
+    const called = whereCalled(catalogue, text, behindMention, prefixes);
     if (called >= 0) return called;
   }
   return prefixInDirect === 'optional' && place.kind === 'direct' && beginsCommand(text, 0) ? 0 : -1;
 }
 
 /** Behind the bot's mention or name. Who calls it and says nothing more is told of help, if there is some. */
-function whereCalled({ catalogue }: Services, text: string, behindMention: number, prefixes: PrefixMatcher): number {
+function whereCalled(catalogue: Catalogue, text: string, behindMention: number, prefixes: PrefixMatcher): number {
   if (behindMention >= 0) {
     const behindBoth = prefixes.match(text, behindMention);
     if (behindBoth >= 0 || beginsCommand(text, behindMention)) return Math.max(behindBoth, behindMention);
@@ -146,20 +183,21 @@ function whereCalled({ catalogue }: Services, text: string, behindMention: numbe
   return isAlone && catalogue.help !== undefined ? text.length : -1;
 }
 
-function isRepeated({ recent }: Services, input: Input, platform: Platform | undefined, looks: boolean): boolean {
-  const name = platform?.name ?? '';
-  return looks ? recent.knows(name, input) : recent.seen(name, input);
-}
-
-function inUnreadGuild(course: Course, input: Input, platform: Platform | undefined, guild: Guild): Let {
-  const { services } = course;
-  const { guilds, waiting } = services;
+function inUnreadGuild(
+  course: Course,
+  needs: MatchNeeds,
+  input: Input,
+  platform: Platform | undefined,
+  guild: Guild,
+): Let {
+  const { basis } = course;
+  const { guilds, waiting } = needs;
   const key = keyOf(platform?.name ?? '', guild.id);
   // Nothing is an answer there: whether it may be given is not known.
-  const without = (hearing: Hearing) => letIn(course, input, platform, undecided, hearing);
-  if (!waiting.hasRoom(key)) return without(input.surface === 'text' ? 'chat' : unavailable(services.reference()));
-  const known = (snapshot: GuildSnapshot) => matched(course, input, platform, snapshot);
-  const failed = (error: unknown) => without(unread(services, input, platform, key, error));
+  const without = (hearing: Hearing) => letIn(course, needs, input, platform, undecided, hearing);
+  if (!waiting.hasRoom(key)) return without(input.surface === 'text' ? 'chat' : unavailable(basis.reference()));
+  const known = (snapshot: GuildSnapshot) => matched(course, needs, input, platform, snapshot);
+  const failed = (error: unknown) => without(unread(basis, needs, input, platform, key, error));
   let reading: MaybePromise<GuildSnapshot>;
   try {
     reading = guilds.read(platform?.name ?? '', guild.id);
@@ -175,19 +213,21 @@ function inUnreadGuild(course: Course, input: Input, platform: Platform | undefi
 
 /** Nobody knows what holds in the guild. A prefix may be another bot's there, so lines with one are told so once in a while. */
 function unread(
-  services: Services,
+  basis: Basis,
+  needs: MatchNeeds,
   input: Input,
   platform: Platform | undefined,
   guildKey: Key,
   error: unknown,
 ): Hearing {
-  const reference = isUnreadSettings(error) ? error.reference : services.reference();
+  const reference = isUnreadSettings(error) ? error.reference : basis.reference();
   if (input.surface !== 'text') return unavailable(reference);
   const { text = '', place } = input;
-  const isAddressed = services.mentionIsPrefix && (platform?.directory.addressed?.(text, place) ?? -1) >= 0;
+  const { mentionIsPrefix, prefixes } = needs.addressing;
+  const isAddressed = mentionIsPrefix && (platform?.directory.addressed?.(text, place) ?? -1) >= 0;
   if (isAddressed) return unavailable(reference);
-  const isForBot = services.prefixes.match(text) >= 0;
-  return isForBot && services.unread.mayTell(guildKey) ? unavailable(reference) : 'chat';
+  const isForBot = prefixes.match(text) >= 0;
+  return isForBot && needs.unread.mayTell(guildKey) ? unavailable(reference) : 'chat';
 }
 
 function unavailable(reference: string): RefusedStop {

@@ -1,9 +1,10 @@
 /** Names like one that was typed, of what the caller may be shown. */
+
 import type { NameTable } from '../base/name-table.js';
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
 import { isEntryShown } from '../catalogue/entries.js';
+import { barredFrom } from './access.js';
 import type { Heard } from './state.js';
-import { accessProblem, reachProblem } from './viewer.js';
 
 /** Whether a command may be shown. */
 export type Shows = (command: CompiledCommand) => boolean;
@@ -14,7 +15,7 @@ export function showsTo(heard: Heard): Shows {
   return (command) => {
     let isShown = known.get(command);
     if (isShown === undefined) {
-      isShown = reachProblem(command, heard) === undefined && accessProblem(command, heard) === undefined;
+      isShown = barredFrom(command, heard) === undefined;
       known.set(command, isShown);
     }
     return isShown;

@@ -4,10 +4,9 @@ import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Attachment } from '../contract/attachment.js';
 import type { Problem } from '../contract/outcome.js';
-import { problemsOf } from '../reading/problems.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
-import { Reading } from '../reading/reading.js';
+import { problemsOf, Reading } from '../reading/reading.js';
 import type { Slot } from '../reading/slots.js';
 import { fileTakingOf } from '../reading/taking.js';
 import { examplesFor } from './examples.js';
@@ -15,7 +14,12 @@ import type { StageInWords, Step } from './stage.js';
 import type { Admitted, Heard, Read } from './state.js';
 import { invalid, type Stop } from './stop.js';
 
-export const read: Step<Admitted, Read> = {
+export interface ReadNeeds {
+  /** How long the bytes of a file are waited for. */
+  readonly platformPatienceMs: number;
+}
+
+export const read: Step<Admitted, Read, ReadNeeds> = {
   kind: 'step',
   name: 'read',
   // What is looked up has the layer's patience; questions have their own.
@@ -44,21 +48,21 @@ export const readInWords: StageInWords = {
 };
 
 /** Hot path: bench/rows/calls. */
-function take(state: Admitted): MaybePromise<Read | Stop> {
-  const { asking, services } = state.heard;
-  if (asking !== undefined) return asking.read(state);
-  const reading = beginReading(state);
+function take(state: Admitted, needs: ReadNeeds): MaybePromise<Read | Stop> {
+  const { asking, basis } = state.heard;
+  const reading = beginReading(state, needs);
+  if (asking !== undefined) return asking.read(state, reading);
   const pending = readInto(reading, state);
   const whole = isThenable(pending) ? settleLater(pending, reading, state) : settle(reading, state);
-  return isThenable(whole) ? patiently(services.clock, whole, services.patienceMs) : whole;
+  return isThenable(whole) ? patiently(basis.clock, whole, basis.patienceMs) : whole;
 }
 
 export function settleLater(pending: PromiseLike<void>, reading: Reading, state: Admitted): PromiseLike<Read | Stop> {
   return pending.then(() => settle(reading, state));
 }
 
-export function beginReading({ heard, command: { slots } }: Admitted): Reading {
-  const files = slots.attached === undefined ? none : filesFor(slots.attached, heard);
+function beginReading({ heard, command: { slots } }: Admitted, needs: ReadNeeds): Reading {
+  const files = slots.attached === undefined ? none : filesFor(slots.attached, heard, needs);
   return new Reading(slots, readingContextOf(heard, files), heard.recorder !== undefined);
 }
 
@@ -94,21 +98,25 @@ export function settle(reading: Reading, { heard, command, typed, cursor }: Admi
 
 /** What kinds, defaults and completions may look at. */
 export function readingContextOf(
-  { caller, place, platform, now, conversation, settings, input, services }: Heard,
+  { caller, place, guild, platform, now, conversation, settings, input, basis }: Heard,
   attachments: readonly Attachment[] = none,
 ): ReadingContext {
   const callers: unknown = input.locale;
-  const locale = settings.settings.locale ?? (typeof callers === 'string' ? callers : services.locale);
+  const locale = settings.settings.locale ?? (typeof callers === 'string' ? callers : basis.locale);
   const { timeZone, language } = conversation;
-  return { caller, place, platform, now, timeZone, locale, inEnglish: language.inEnglish, attachments };
+  return { caller, place, guild, platform, now, timeZone, locale, inEnglish: language.inEnglish, attachments };
 }
 
 const none: readonly Attachment[] = [];
 
 /** As handlers get them. */
-function filesFor(attached: readonly Slot[], { input, services: { clock, delivery } }: Heard): readonly Attachment[] {
+function filesFor(
+  attached: readonly Slot[],
+  { input, basis }: Heard,
+  { platformPatienceMs }: ReadNeeds,
+): readonly Attachment[] {
   const files = fileTakingOf(attached);
-  return input.attachments?.map((one) => files.bounded(one, clock, delivery.platformPatienceMs)) ?? none;
+  return input.attachments?.map((one) => files.bounded(one, basis.clock, platformPatienceMs)) ?? none;
 }
 
 /** As one would type it, where it is a value of the kind itself; for the bot's developer. */

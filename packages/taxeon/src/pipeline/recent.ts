@@ -47,8 +47,9 @@ export class RecentIds {
     return false;
   }
 
-  knows(platform: string, input: Input): boolean {
-    return this.#has(eventOf(platform, input));
+  /** The same; whoever only looks leaves nothing behind. */
+  meets(platform: string, input: Input, looks: boolean): boolean {
+    return looks ? this.#has(eventOf(platform, input)) : this.seen(platform, input);
   }
 
   #has(event: string): boolean {

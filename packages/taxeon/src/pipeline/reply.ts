@@ -1,31 +1,44 @@
 /** Stage 10: exactly one first reply, in the words of `onRefusal` where it gives some. */
 import { memberCan, ownsBot } from '../access/scene.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
-import type { RefusalTold, Sayable } from '../commands/call.js';
+import type { RefusalHook, RefusalTold, Sayable } from '../commands/call.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Reply } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
-import { canHide, deliver, type Handed } from '../delivery/deliver.js';
-import { replyOf } from '../delivery/reply-of.js';
+import { replyOf, tellSaid } from '../delivery/conversation.js';
+import { deliver, type Handed, whoSees } from '../delivery/deliver.js';
+import type { SparseLog } from '../observe/sparse-log.js';
 import { english } from '../replies/english.js';
 import { makeCall, responderOf } from './call.js';
 import type { Damping, Refused } from './damping.js';
+import type { Edits } from './edits.js';
 import type { End, StageInWords } from './stage.js';
 import { argsOf, commandOf, type Heard, heardOf, type State, type Stopped, whoWhere } from './state.js';
 import type { Stop, Unsuccessful } from './stop.js';
-import { replyTo } from './wording.js';
+import { type OwnWords, replyTo } from './wording.js';
+
+export interface ReplyNeeds {
+  readonly words: OwnWords;
+  readonly onRefusal: RefusalHook | undefined;
+  readonly damping: Damping | undefined;
+  /** Told of refusals that are not told to people any more. */
+  readonly heldBack: SparseLog;
+  /** Where messages that did not read may be edited. */
+  readonly edits: Edits | undefined;
+}
 
 /** Never throws. */
-export const reply: End<Stopped, Stopped, Handed | undefined> = {
+export const reply: End<Stopped, Stopped, ReplyNeeds, Handed | undefined> = {
   kind: 'end',
   name: 'reply',
-  take(stopped) {
+  take(stopped, needs) {
     const { state, stop } = stopped;
     try {
-      stopped.reply = wordedReply(state, stop);
-      const hooked = stop.status === 'completed' || stop.status === 'waiting' ? undefined : askHook(stopped, stop);
-      const given = isThenable(hooked) ? handOverThen(stopped, hooked) : handOver(stopped);
-      return isThenable(given) ? given : came(stopped, given);
+      stopped.reply = wordedReply(state, stop, needs.words);
+      const hooked =
+        stop.status === 'completed' || stop.status === 'waiting' ? undefined : askHook(stopped, needs, stop);
+      const given = isThenable(hooked) ? handOverThen(stopped, needs, hooked) : handOver(stopped, needs);
+      return isThenable(given) ? given : came(stopped, given, needs);
     } catch (error) {
       return failed(stopped, error);
     }
@@ -41,8 +54,8 @@ export const replyInWords: StageInWords = {
 
 /** A platform that is not as it says: nothing was said, and the call is settled all the same. */
 function failed(stopped: Stopped, error: unknown): Stopped {
-  const { services, conversation } = heardOf(stopped.state);
-  services.log.error({ command: conversation.command, error }, 'An answer could not be given');
+  const { basis, conversation } = heardOf(stopped.state);
+  basis.log.error({ command: conversation.command, error }, 'An answer could not be given');
   stopped.reply = undefined;
   stopped.heldBack = undefined;
   stopped.delivery = { delivered: false, code: 'platform.failed', arrived: 'perhaps' };
@@ -50,36 +63,40 @@ function failed(stopped: Stopped, error: unknown): Stopped {
 }
 
 /** A wording of the developer's may throw: then the code alone is said. */
-function wordedReply(state: State, stop: Stop): Reply | undefined {
+function wordedReply(state: State, stop: Stop, words: OwnWords): Reply | undefined {
   try {
-    return replyTo(state, stop);
+    return replyTo(state, stop, words);
   } catch (error) {
-    const { services, conversation } = heardOf(state);
-    const reference = services.reference();
-    services.log.error({ reference, command: conversation.command, error }, 'A message could not be worded');
+    const { basis, conversation } = heardOf(state);
+    const reference = basis.reference();
+    basis.log.error({ reference, command: conversation.command, error }, 'A message could not be worded');
     // In English: what failed may be the language.
     const body = english.messages['callback.failed']({ reference });
-    return { notice: { tone: 'problem', body }, visibleTo: 'caller' };
+    return { notice: { tone: 'problem', body }, visibleTo: whoSees('caller-if-possible', conversation) };
   }
 }
 
 type Hooking = Exclude<Unsuccessful, { status: 'waiting' }>;
 
 /** The developer's word on a refusal; the catalogue's stands where it gives none. */
-function askHook(stopped: Stopped, stop: Hooking): MaybePromise<void> {
+function askHook(stopped: Stopped, { onRefusal }: ReplyNeeds, stop: Hooking): MaybePromise<void> {
   const { state } = stopped;
-  const hook = commandOf(state)?.onRefusal ?? heardOf(state).services.onRefusal;
+  const hook = commandOf(state)?.onRefusal ?? onRefusal;
   if (hook === undefined) return undefined;
   const { reply: wanted } = stopped;
   const heard = heardOf(state);
-  const { services, conversation } = heard;
+  const { basis, conversation } = heard;
   const use = (said: Sayable | undefined) => {
     if (said === undefined) return;
-    stopped.reply = replyOf(conversation, asProblem(said), wanted ?? { visibleTo: 'caller' });
+    stopped.reply = replyOf(
+      conversation,
+      asProblem(said),
+      wanted ?? { visibleTo: whoSees('caller-if-possible', conversation) },
+    );
     stopped.hookSpoke = true;
   };
   const failed = (error: unknown) => {
-    services.log.error({ reference: services.reference(), command: conversation.command, error }, 'onRefusal failed');
+    basis.log.error({ reference: basis.reference(), command: conversation.command, error }, 'onRefusal failed');
   };
   const told = {
     status: stop.status,
@@ -91,7 +108,7 @@ function askHook(stopped: Stopped, stop: Hooking): MaybePromise<void> {
   try {
     const hooked = hook(told, makeCall(heard, conversation.command ?? '', argsOf(state) ?? {}));
     return isThenable(hooked)
-      ? patiently(services.clock, hooked, services.patienceMs).then(use).then(undefined, failed)
+      ? patiently(basis.clock, hooked, basis.patienceMs).then(use).then(undefined, failed)
       : use(hooked);
   } catch (error) {
     return failed(error);
@@ -102,20 +119,20 @@ function asProblem(said: Sayable): Sayable {
   return typeof said === 'string' ? { tone: 'problem', body: said } : said;
 }
 
-function handOverThen(stopped: Stopped, hooked: PromiseLike<void>): PromiseLike<Handed | undefined> {
-  return hooked.then(() => handOver(stopped));
+function handOverThen(stopped: Stopped, needs: ReplyNeeds, hooked: PromiseLike<void>): PromiseLike<Handed | undefined> {
+  return hooked.then(() => handOver(stopped, needs));
 }
 
 /** Hot path: bench/rows/calls. */
-function handOver(stopped: Stopped): MaybePromise<Handed | undefined> {
+function handOver(stopped: Stopped, needs: ReplyNeeds): MaybePromise<Handed | undefined> {
   const { state, stop, reply: wanted } = stopped;
   const heard = heardOf(state);
-  const { platform, conversation, services, surface, input } = heard;
+  const { platform, conversation, surface, input } = heard;
   // What was said of a message before it was edited is changed.
   const responder = input.isEdit === true ? responderOf(heard) : heard.responder;
   // A slash invocation and a console line are always answered; on text, enough is enough.
-  if (wanted !== undefined && stop.status !== 'completed' && surface === 'text' && services.damping !== undefined) {
-    const said = damped(state, stop, wanted, services.damping);
+  if (wanted !== undefined && stop.status !== 'completed' && surface === 'text' && needs.damping !== undefined) {
+    const said = damped(state, stop, wanted, needs.damping, needs.heldBack);
     stopped.reply = said;
     if (said !== wanted) stopped.heldBack = wanted;
   }
@@ -128,33 +145,33 @@ function handOver(stopped: Stopped): MaybePromise<Handed | undefined> {
 
 /** What did not read may be corrected by editing it. */
 function keepOpen(
-  { services, input, platform, platformName, responder }: Heard,
+  edits: Edits | undefined,
+  { input, platform, platformName, responder }: Heard,
   said: Reply | undefined,
   given: Handed | undefined,
 ): void {
   // Nobody was told, so that there is nothing to correct.
   if (given === undefined && responder === undefined) return;
-  if (services.edits === undefined || platform === undefined) return;
+  if (edits === undefined || platform === undefined) return;
   const delivered = given?.delivered;
-  const isHidden = input.place.kind === 'guild' && canHide(platform, input);
-  const visibleTo = isHidden ? said?.visibleTo : undefined;
-  services.edits.keep(platformName, input, delivered === undefined ? undefined : { delivered, visibleTo });
+  const visibleTo = input.place.kind === 'guild' ? said?.visibleTo : undefined;
+  edits.keep(platformName, input, delivered === undefined ? undefined : { delivered, visibleTo });
 }
 
 /** Never throws. */
-function came(stopped: Stopped, given: Handed | undefined): Stopped {
+function came(stopped: Stopped, given: Handed | undefined, { edits, damping }: ReplyNeeds): Stopped {
   const { state, stop, reply: said, heldBack, hookSpoke } = stopped;
   const heard = heardOf(state);
   const { recorder, conversation } = heard;
   const delivery = given?.delivery;
   try {
     stopped.delivery = delivery;
-    if (stop.status === 'invalid') keepOpen(heard, said, given);
+    if (stop.status === 'invalid') keepOpen(edits, heard, said, given);
     if (recorder !== undefined) record(state, said, delivery, hookSpoke);
-    if (said !== undefined) conversation.services.said(conversation, said, delivery, 'answer');
+    if (said !== undefined) tellSaid(conversation, said, delivery, 'answer');
     if (stop.status === 'waiting') stop.asked(heldBack === undefined && delivery?.delivered !== false);
     if (stop.status !== 'completed' && heldBack === undefined && delivery?.delivered !== false)
-      rememberTold(state, stop);
+      rememberTold(state, stop, damping);
     return stopped;
   } catch (error) {
     return failed(stopped, error);
@@ -162,11 +179,11 @@ function came(stopped: Stopped, given: Handed | undefined): Stopped {
 }
 
 /** A cooldown that was told is not told again until it ends. */
-function rememberTold(state: State, stop: Unsuccessful): void {
+function rememberTold(state: State, stop: Unsuccessful, damping: Damping | undefined): void {
   if (stop.code !== 'cooldown.active') return;
   const heard = heardOf(state);
   const { retryAfterMs } = stop.parameters as Waits;
-  heard.services.damping?.delivered(whoWhere(heard), refusedBy(state, stop), retryAfterMs);
+  damping?.delivered(whoWhere(heard), refusedBy(state, stop), retryAfterMs);
 }
 
 type Waits = CodeParameters['cooldown.active'];
@@ -183,9 +200,15 @@ function refusedBy(state: State, { code, parameters }: Unsuccessful): Refused {
 }
 
 /** What is said in place of a refusal to somebody who was told it often enough: once, that no more will be. */
-function damped(state: State, stop: Unsuccessful, wanted: Reply, damping: Damping): Reply | undefined {
+function damped(
+  state: State,
+  stop: Unsuccessful,
+  wanted: Reply,
+  damping: Damping,
+  heldBack: SparseLog,
+): Reply | undefined {
   const heard = heardOf(state);
-  const { services, conversation, input, platformName, caller: actor } = heard;
+  const { conversation, input, platformName, caller: actor } = heard;
   const { always } = damping;
   if (ownsBot(heard) || (always !== undefined && actor.kind === 'member' && memberCan(actor, always, heard)))
     return wanted;
@@ -193,7 +216,7 @@ function damped(state: State, stop: Unsuccessful, wanted: Reply, damping: Dampin
   if (verdict === 'say') return wanted;
   const { place, caller } = input;
   const channel = place.kind === 'console' ? undefined : place.channel.id;
-  services.heldBack.tell({
+  heldBack.tell({
     code: stop.code,
     command: conversation.command,
     platform: platformName,

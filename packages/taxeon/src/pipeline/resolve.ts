@@ -3,18 +3,34 @@ import type { NameTable } from '../base/name-table.js';
 import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
+import type { Answer, Call } from '../commands/call.js';
 import type { Input } from '../contract/input.js';
+import { whoSees } from '../delivery/deliver.js';
 import { Cursor } from '../reading/cursor.js';
-import { answerStop } from './answer.js';
-import { makeCall } from './call.js';
-import type { Refused } from './damping.js';
+import type { Current } from './basis.js';
+import { answerStop, makeCall } from './call.js';
+import type { Damping, Refused } from './damping.js';
 import { nearIn, showsTo } from './near.js';
 import { prefixOf } from './overview.js';
 import type { StageInWords, Step } from './stage.js';
 import { type Heard, type Resolved, whoWhere } from './state.js';
 import { refused, type Stop } from './stop.js';
 
-export const resolve: Step<Heard, Resolved> = {
+export interface ResolveNeeds {
+  readonly current: Pick<Current, 'formerNames'>;
+  readonly onUnknown: UnknownHook | undefined;
+  readonly damping: Damping | undefined;
+  readonly mentionIsPrefix: boolean;
+}
+
+/**
+ * Called for a name that no command has: what it gives is said, and where it gives nothing the name is unknown.
+ *
+ * @param rest what stands behind the name, verbatim; empty for a slash command
+ */
+export type UnknownHook = (name: string, rest: string, call: Call) => MaybePromise<Answer>;
+
+export const resolve: Step<Heard, Resolved, ResolveNeeds> = {
   kind: 'step',
   name: 'resolve',
   take,
@@ -40,41 +56,41 @@ interface Led {
 }
 
 /** Hot path: bench/rows/calls. */
-function take(heard: Heard): MaybePromise<Resolved | Stop> {
+function take(heard: Heard, needs: ResolveNeeds): MaybePromise<Resolved | Stop> {
   const { input } = heard;
   if (!isTypedByText(input)) {
     const alone = input.path?.length === 1 && input.text === undefined ? input.path[0] : undefined;
     const named = alone === undefined ? undefined : heard.catalogue.names.get(alone);
     if (named?.kind === 'command') return found(heard, named, alone as string, undefined);
-    return settle(heard, byPath(heard));
+    return settle(heard, needs, byPath(heard));
   }
   const cursor = new Cursor(input.text ?? '', heard.nameAt);
   const word = nextWord(heard, cursor);
   const entry = entryOf(heard.catalogue.names, word);
   if (entry?.kind === 'command') return found(heard, entry, word, cursor);
-  return settle(heard, throughGroups(heard, word, entry, cursor));
+  return settle(heard, needs, throughGroups(heard, word, entry, cursor));
 }
 
 function found(heard: Heard, command: CompiledCommand, typed: string, cursor: Cursor | undefined): Resolved {
   heard.conversation.command = command.name;
-  heard.conversation.audience = command.visibleTo;
+  heard.conversation.audience = whoSees(command.visibleTo, heard.conversation);
   return { at: 'resolved', heard, command, typed, cursor };
 }
 
-function settle(heard: Heard, led: Led): MaybePromise<Resolved | Stop> {
+function settle(heard: Heard, needs: ResolveNeeds, led: Led): MaybePromise<Resolved | Stop> {
   const { entry, typed, cursor } = led;
-  const { services, surface } = heard;
+  const { surface } = heard;
   if (entry !== undefined) return found(heard, entry.kind === 'group' ? entry.overview : entry, typed, cursor);
-  if (surface === 'slash' && services.formerNames.get(typed) === true) {
+  if (surface === 'slash' && needs.current.formerNames.get(typed) === true) {
     return refused({ code: 'command.changed', parameters: { name: echo(typed) } });
   }
-  const { onUnknown } = services;
-  if (onUnknown === undefined || led.within !== undefined || typed === '') return unknown(heard, led);
+  const { onUnknown } = needs;
+  if (onUnknown === undefined || led.within !== undefined || typed === '') return unknown(heard, needs, led);
   // It runs, as a handler does: whoever only looks is told that it would be asked.
   if (heard.looks) return { status: 'completed', answer: undefined };
   const answer = onUnknown(typed, cursor?.rest() ?? '', makeCall(heard, '', noArgs));
   const use = (given: typeof answer) =>
-    given === undefined ? unknown(heard, led) : answerStop(heard.conversation, given as Awaited<typeof answer>);
+    given === undefined ? unknown(heard, needs, led) : answerStop(heard.conversation, given as Awaited<typeof answer>);
   return isThenable(answer) ? answer.then(use) : use(answer);
 }
 
@@ -142,27 +158,27 @@ function byPath({ input, catalogue, surface }: Heard): Led {
 const unknownName: Refused = { code: 'command.unknown', command: undefined, argument: undefined, counts: undefined };
 
 /** Nobody hears what is looked up for somebody who was told enough. */
-function isAnswered(heard: Heard): boolean {
-  return heard.surface !== 'text' || heard.services.damping?.isSilent(whoWhere(heard), unknownName) !== true;
+function isAnswered(heard: Heard, { damping }: ResolveNeeds): boolean {
+  return heard.surface !== 'text' || damping?.isSilent(whoWhere(heard), unknownName) !== true;
 }
 
-function unknown(heard: Heard, { within, typed, lastWord }: Led): Stop {
+function unknown(heard: Heard, needs: ResolveNeeds, { within, typed, lastWord }: Led): Stop {
   const name = echo(typed.replace(punctuation, ''));
-  const help = helpIn(heard);
+  const help = helpIn(heard, needs);
   const because = typed === '' && help !== undefined ? 'unnamed' : 'unknown';
-  const near = isAnswered(heard) && typed !== '' ? nearIn(heard, lastWord, within) : [];
+  const near = isAnswered(heard, needs) && typed !== '' ? nearIn(heard, lastWord, within) : [];
   return refused({ code: 'command.unknown', parameters: { name, because, near, help } });
 }
 
 /** How help is written, where the bot was called by its name. */
-function helpIn(heard: Heard): string | undefined {
-  const { input, nameAt, surface, platform, place, services } = heard;
+function helpIn(heard: Heard, needs: ResolveNeeds): string | undefined {
+  const { input, nameAt, surface, platform, place } = heard;
   const { help } = heard.catalogue;
   const { text = '' } = input;
   if (help === undefined || surface !== 'text') return undefined;
-  const isMention = services.mentionIsPrefix && (platform?.directory.addressed?.(text, place) ?? -1) >= 0;
+  const isMention = needs.mentionIsPrefix && (platform?.directory.addressed?.(text, place) ?? -1) >= 0;
   if (!isMention && !/^\s*[\p{L}\p{N}][^\s,:?]*\s*[,:?]/u.test(text.slice(0, nameAt))) return undefined;
-  if (!isAnswered(heard) || !showsTo(heard)(help)) return undefined;
+  if (!isAnswered(heard, needs) || !showsTo(heard)(help)) return undefined;
   const prefix = prefixOf(heard);
   return nameAt < text.length ? `${prefix}${help.name}` : `${prefix.replace(/\?$/, ':').trimEnd()} ${help.name}`;
 }

@@ -4,15 +4,24 @@ import { afterSince, isThenable, type MaybePromise, promptly } from '../base/the
 import { after } from '../base/time.js';
 import type { Answer } from '../commands/call.js';
 import { Pauses } from '../delivery/pauses.js';
-import { answerStop, thrownStop } from './answer.js';
-import { handlerWaitOf, makeCall } from './call.js';
-import { keepPlaces, releaseLimits } from './limits.js';
+import { answerStop, handlerWaitOf, makeCall, thrownStop } from './call.js';
+import type { Handlers } from './handlers.js';
+import { keepPlaces, type LimitsNeeds, releaseLimits } from './limits.js';
 import { groupOverview } from './overview.js';
 import type { StageInWords, Step } from './stage.js';
 import type { Read, State } from './state.js';
 import { failed, type Stop } from './stop.js';
 
-export const run: Step<Read, never> = {
+export interface RunNeeds {
+  /** How long a handler may take whose command does not say, in milliseconds. */
+  readonly timeoutMs: number;
+  /** Handlers that are waited for. */
+  readonly handlers: Handlers;
+  /** What the call has taken of them ends with it. */
+  readonly limits: LimitsNeeds;
+}
+
+export const run: Step<Read, never, RunNeeds> = {
   kind: 'step',
   name: 'run',
   waitsItself: true,
@@ -33,7 +42,7 @@ export const runInWords: StageInWords = {
 };
 
 /** Hot path: bench/rows/calls. */
-function take(state: Read): MaybePromise<Stop> {
+function take(state: Read, needs: RunNeeds): MaybePromise<Stop> {
   const { heard, command, args } = state;
   tellStarted(state);
   heard.asking?.begin(state);
@@ -43,28 +52,28 @@ function take(state: Read): MaybePromise<Stop> {
       command.overviewOf === undefined
         ? command.run(makeCall(heard, command.name, args))
         : groupOverview(heard, command.overviewOf);
-    if (isThenable(answer)) return inTime(state, answer);
+    if (isThenable(answer)) return inTime(state, needs, answer);
     stop = answerStop(heard.conversation, answer);
   } catch (error) {
     stop = threw(state, error);
   }
-  return over(state, stop);
+  return over(state, needs, stop);
 }
 
 /** The end of the stage, however it came: its questions end, and what it has taken is given back. */
-function over(state: Read, stop: Stop): Stop {
+function over(state: Read, { limits }: RunNeeds, stop: Stop): Stop {
   state.heard.asking?.over(state.heard);
-  releaseLimits(state.heard, stop);
+  releaseLimits(state.heard, limits, stop);
   return stop;
 }
 
 function threw({ heard }: Read, error: unknown): Stop {
-  return heard.handler?.unanswered ?? thrownStop(heard.services, heard.conversation, error);
+  return heard.handler?.unanswered ?? thrownStop(heard.basis, heard.conversation, error);
 }
 
 function tellStarted(state: Read): void {
   const { heard, command, args } = state;
-  const { events } = heard.services;
+  const { events } = heard.basis;
   if (!events.hearing.started) return;
   const { input, platform } = heard;
   events.tell('started', { input, platform: platform?.name, command: command.name, alias: aliasOf(state), args });
@@ -82,14 +91,14 @@ export function aliasOf(state: State): string | undefined {
 }
 
 /** A handler's answer, or that it did not come in time. Waiting for the platform's pacing does not count. */
-function inTime(state: Read, answer: PromiseLike<Answer | void>): Promise<Stop> {
-  const { services, conversation } = state.heard;
-  const since = services.clock.now();
-  conversation.pauses ??= new Pauses(() => services.steady.now());
+function inTime(state: Read, needs: RunNeeds, answer: PromiseLike<Answer | void>): Promise<Stop> {
+  const { basis, conversation } = state.heard;
+  const since = basis.clock.now();
+  conversation.pauses ??= new Pauses(() => basis.steady.now());
   return promptly(
     answer,
-    (given) => over(state, stopOf(state, given)),
-    (pending) => inPatience(state, pending, since),
+    (given) => over(state, needs, stopOf(state, given)),
+    (pending) => inPatience(state, needs, pending, since),
   );
 }
 
@@ -105,15 +114,16 @@ function stopOf(state: Read, given: Answer | void): Stop {
 }
 
 /** A handler that takes its time: its places are kept for it, and it is given up where it takes too long. */
-function inPatience(state: Read, answer: Promise<Answer | void>, since: number): Promise<Stop> {
+function inPatience(state: Read, needs: RunNeeds, answer: Promise<Answer | void>, since: number): Promise<Stop> {
   const { heard, command } = state;
-  const { services, input, conversation } = heard;
-  const { clock } = services;
-  const timeoutMs = command.timeoutMs ?? services.timeoutMs;
+  const { basis, input, conversation } = heard;
+  const { clock } = basis;
+  const { handlers } = needs;
+  const timeoutMs = command.timeoutMs ?? needs.timeoutMs;
   const wait = handlerWaitOf(heard);
-  keepPlaces(heard);
+  keepPlaces(heard, needs.limits);
   return new Promise((resolve) => {
-    const stopWith = (stop: Stop) => resolve(over(state, stop));
+    const stopWith = (stop: Stop) => resolve(over(state, needs, stop));
     let cancel = (): void => undefined;
     let credited = 0;
     const atEnd = () => giveUp(undefined);
@@ -128,15 +138,15 @@ function inPatience(state: Read, answer: Promise<Answer | void>, since: number):
     }
     function giveUp(afterMs: number | undefined): void {
       cancel();
-      services.handlers.delete(atEnd);
+      handlers.delete(atEnd);
       if (wait.isGivenUp) return;
       wait.isGivenUp = true;
       wait.settled = answer.then(
         () => undefined,
         () => undefined,
       );
-      const reference = services.reference();
-      services.log.warn(
+      const reference = basis.reference();
+      basis.log.warn(
         { reference, command: command.name, input: input.id, afterMs },
         afterMs === undefined ? 'A handler was ended, since the layer closes' : 'A handler did not finish in time',
       );
@@ -145,14 +155,14 @@ function inPatience(state: Read, answer: Promise<Answer | void>, since: number):
     }
     const end = (stop: () => Stop) => {
       cancel();
-      services.handlers.delete(atEnd);
+      handlers.delete(atEnd);
       if (!wait.isGivenUp) stopWith(stop());
     };
     answer.then(
       (given) => end(() => stopOf(state, given)),
       (error) => end(() => threw(state, error)),
     );
-    services.handlers.add(atEnd);
+    handlers.add(atEnd);
     if (!wait.isGivenUp) cancel = afterSince(clock, timeoutMs, since, check);
   });
 }

@@ -4,7 +4,7 @@ import type { Input } from '../contract/input.js';
 import type { Ignored, Outcome } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
 import type { StageName } from '../contract/trace.js';
-import type { AnyStage, Course, End, Gate } from './stage.js';
+import type { Course, WiredStage } from './stage.js';
 import { type Heard, heardOf, type State, type Stopped, stoppedAt } from './state.js';
 import { failed, type Stop } from './stop.js';
 import { stopInWords } from './wording.js';
@@ -25,13 +25,13 @@ export function handle(course: Course, input: Input, platform: Platform | undefi
   }
 }
 
-function malformed({ services }: Course, problem: unknown): Promise<Outcome> {
-  services.malformed(problem);
+function malformed(course: Course, problem: unknown): Promise<Outcome> {
+  course.malformed.tell({ problem });
   return ignored.malformed;
 }
 
 function goOn(course: Course, hearing: Heard | Stopped): MaybePromise<Outcome> {
-  course.services.open.inputs += 1;
+  course.current.open.inputs += 1;
   heardOf(hearing).isOpen = true;
   return pass(course, hearing) as MaybePromise<Outcome>;
 }
@@ -39,8 +39,9 @@ function goOn(course: Course, hearing: Heard | Stopped): MaybePromise<Outcome> {
 /** Through the gates, called one by one: a loop would cost as much as all they do. Hot path: bench/rows/calls. */
 export function hear(course: Course, input: Input, platform: Platform | undefined): MaybePromise<Hearing> {
   const { stages } = course;
-  return ((stages[0] as Gate).take(course, input, platform) ??
-    (stages[1] as Gate).take(course, input, platform)) as MaybePromise<Hearing>;
+  const second = stages[1] as AnyGate;
+  return ((stages[0] as AnyGate).take(course, input, platform, undefined) ??
+    second.take(course, input, platform, second.needs)) as MaybePromise<Hearing>;
 }
 
 /** Through some of the stages once more, for somebody who only looks. */
@@ -64,7 +65,7 @@ function steps(course: Course, heard: Heard, begun: State, from: number): MaybeP
     const step = stages[index] as AnyStep;
     let next: MaybePromise<State | Stop>;
     try {
-      next = step.take(state);
+      next = step.take(state, step.needs);
     } catch (error) {
       next = callbackFailed(heard, step, error);
     }
@@ -91,10 +92,10 @@ function wait(
   index: number,
   pending: PromiseLike<State | Stop>,
 ): PromiseLike<State | Stopped | Outcome> {
-  const { services } = heard;
+  const { clock, patienceMs } = heard.basis;
   const step = course.stages[index] as AnyStep;
   heard.endWatch ??= course.watch?.(heard);
-  const settled = step.waitsItself === true ? pending : patiently(services.clock, pending, services.patienceMs);
+  const settled = step.waitsItself === true ? pending : patiently(clock, pending, patienceMs);
   return settled.then(
     (next) => {
       if (!isState(next)) return halt(course, heard, state, step, next);
@@ -106,7 +107,9 @@ function wait(
   );
 }
 
-type AnyStep = Extract<AnyStage, { kind: 'step' }>;
+type AnyGate = Extract<WiredStage, { kind: 'gate' }>;
+type AnyStep = Extract<WiredStage, { kind: 'step' }>;
+type AnyEnd = Extract<WiredStage, { kind: 'end' }>;
 
 function record({ recorder }: Heard, state: State, { name, passed }: AnyStep): void {
   recorder?.passed(name, () => passed(state));
@@ -131,53 +134,48 @@ function halt(
 }
 
 /** Something of the developer's, or of the platform, threw on the way: it fails closed. */
-function callbackFailed({ services, conversation }: Heard, { name }: AnyStep, error: unknown): Stop {
-  const reference = services.reference();
-  services.log.error({ reference, command: conversation.command, stage: name, error }, 'A function of the bot failed');
+function callbackFailed({ basis, conversation }: Heard, { name }: AnyStep, error: unknown): Stop {
+  const reference = basis.reference();
+  basis.log.error({ reference, command: conversation.command, stage: name, error }, 'A function of the bot failed');
   return failed({ code: 'callback.failed', parameters: { reference } }, error);
 }
 
 /** Through what every input passes, wherever it stopped. */
-function end({ stages, endsAt }: Course, stopped: Stopped): MaybePromise<Stopped | Outcome> {
-  return ends(stages, heardOf(stopped), stopped, endsAt);
-}
-
-/** Of what is over already, once more. */
-export function endThrough(stages: readonly AnyStage[], stopped: Stopped): MaybePromise<Stopped | Outcome> {
-  return ends(stages, heardOf(stopped), stopped, 0);
+export function end(course: Course, stopped: Stopped): MaybePromise<Stopped | Outcome> {
+  return ends(course, heardOf(stopped), stopped, course.endsAt);
 }
 
 /** Hot path: bench/rows/calls. */
-function ends(stages: readonly AnyStage[], heard: Heard, from: unknown, at: number): MaybePromise<Stopped | Outcome> {
+function ends(course: Course, heard: Heard, from: unknown, at: number): MaybePromise<Stopped | Outcome> {
+  const { stages } = course;
   let now = from;
   for (let index = at; index < stages.length; index++) {
-    const stage = stages[index] as End<unknown, unknown, unknown>;
-    const next = stage.take(now);
-    if (isThenable(next)) return waitAtEnd(stages, heard, now, index, next);
+    const stage = stages[index] as AnyEnd;
+    const next = stage.take(now, stage.needs);
+    if (isThenable(next)) return waitAtEnd(course, heard, now, index, next);
     now = next;
   }
-  if (heard.isOpen) close(heard);
+  if (heard.isOpen) close(course, heard);
   return now as Stopped | Outcome;
 }
 
-function close(heard: Heard): void {
-  const { open } = heard.services;
+function close({ current: { open } }: Course, heard: Heard): void {
   heard.isOpen = false;
   open.inputs -= 1;
   if (open.inputs === 0) open.none?.();
 }
 
 function waitAtEnd(
-  stages: readonly AnyStage[],
+  course: Course,
   heard: Heard,
   from: unknown,
   index: number,
   pending: PromiseLike<unknown>,
 ): PromiseLike<Stopped | Outcome> {
-  const stage = stages[index] as End<unknown, unknown, unknown>;
+  const stage = course.stages[index] as AnyEnd;
   return pending.then(
-    (given) => ends(stages, heard, stage.came?.(from, given), index + 1),
-    (error) => ends(stages, heard, stage.failed?.(from, error), index + 1),
+    (given) => ends(course, heard, stage.came?.(from, given, stage.needs), index + 1),
+    (error) => ends(course, heard, stage.failed?.(from, error), index + 1),
   );
 }
 

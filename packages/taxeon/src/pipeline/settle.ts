@@ -2,7 +2,9 @@
 import type { CodeParameters } from '../contract/codes.js';
 import type { EndedEvent, LayerEvents } from '../contract/events.js';
 import type { Outcome } from '../contract/outcome.js';
+import type { SparseLog } from '../observe/sparse-log.js';
 import type { Timings } from '../observe/timings.js';
+import type { UsageCounter } from '../observe/usage.js';
 import { aliasOf } from './run.js';
 import type { End, StageInWords } from './stage.js';
 import { argsOf, commandOf, type Heard, heardOf, type Stopped } from './state.js';
@@ -10,7 +12,13 @@ import { codeOf } from './stop.js';
 
 type Ended = Exclude<Outcome, { status: 'ignored' }>;
 
-export const settle: End<Stopped, Outcome> = {
+export interface SettleNeeds {
+  readonly usage: UsageCounter | undefined;
+  /** Told of names that no command has. */
+  readonly unknown: SparseLog;
+}
+
+export const settle: End<Stopped, Outcome, SettleNeeds> = {
   kind: 'end',
   name: 'settle',
   take,
@@ -22,27 +30,28 @@ export const settleInWords: StageInWords = {
 };
 
 /** Never throws. Hot path: bench/rows/calls. */
-function take(stopped: Stopped): Ended {
+function take(stopped: Stopped, needs: SettleNeeds): Ended {
   const { state, stop } = stopped;
   const heard = heardOf(state);
-  const { services, recorder, timings, input, platformName } = heard;
+  const { recorder, timings, input, platformName } = heard;
   recorder?.passed('settle');
   const outcome = outcomeOf(stopped);
   const command = commandOf(state);
-  if (command !== undefined) services.usage?.count(input, platformName, command.id, outcome.status);
+  if (command !== undefined) needs.usage?.count(input, platformName, command.id, outcome.status);
   else if (stop.status === 'refused' && stop.by === 'layer' && stop.code === 'command.unknown')
-    tellUnknown(heard, stop.parameters);
+    tellUnknown(needs, heard, stop.parameters);
   if (timings !== undefined) tellEnded(stopped, timings, outcome);
   return outcome;
 }
 
 /** What people look for and do not find. Under one heading: a stranger must not fill a store with names. */
 function tellUnknown(
-  { services, input, platformName, guild }: Heard,
+  { usage, unknown }: SettleNeeds,
+  { input, platformName, guild }: Heard,
   { name, near }: CodeParameters['command.unknown'],
 ): void {
-  services.usage?.count(input, platformName, '', 'refused');
-  services.unknown.tell({ name, near, platform: platformName, guild: guild?.id });
+  usage?.count(input, platformName, '', 'refused');
+  unknown.tell({ name, near, platform: platformName, guild: guild?.id });
 }
 
 /** Written out, since spreading costs more than all of it: bench/rows/calls. */
@@ -84,8 +93,8 @@ function outcomeOf({ state, stop, reply, delivery, heldBack }: Stopped): Ended {
 }
 
 function tellEnded({ state, stop }: Stopped, timings: Timings, outcome: Ended): void {
-  const { services, input, platform } = heardOf(state);
-  const { events } = services;
+  const { basis, input, platform } = heardOf(state);
+  const { events } = basis;
   timings.mark('reply');
   const { hearing } = events;
   if (!hearing[outcome.status] && !hearing.ended) return;

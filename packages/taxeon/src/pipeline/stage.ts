@@ -5,9 +5,8 @@ import type { Input } from '../contract/input.js';
 import type { Ignored } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
 import type { StageName } from '../contract/trace.js';
-import type { StageOrder } from '../observe/recorder.js';
-import type { Services } from './services.js';
-import type { Asking, Heard, State, Stopped } from './state.js';
+import type { SparseLog } from '../observe/sparse-log.js';
+import type { Heard, Opening, State, Stopped } from './state.js';
 import type { Stop } from './stop.js';
 
 interface Named {
@@ -21,39 +20,34 @@ export interface StageInWords {
 }
 
 /** Through what inputs are sent, and how: made once a layer. */
-export interface Course {
-  readonly services: Services;
-  /** Where the layer asks in the chat. */
-  readonly asking: Asking | undefined;
-  readonly stages: readonly AnyStage[];
+export interface Course extends Opening {
+  /** Told of what a platform gave that is no input. */
+  readonly malformed: SparseLog;
+  readonly stages: readonly WiredStage[];
   /** Where those begin that every input passes, wherever it stopped. */
   readonly endsAt: number;
-  /** Of all stages, also those that are left out here. */
-  readonly order: StageOrder;
-  /** Nothing is to be remembered of the input. */
-  readonly looks: boolean;
-  readonly traces: boolean;
   /** Keeps what is waited for alive in the chat; gives what ends that. */
   readonly watch: ((heard: Heard) => (() => void) | undefined) | undefined;
 }
 
 /** Before there is a state: most inputs are ordinary chat, and leave here. */
-export interface Gate extends Named {
+export interface Gate<Needs = undefined> extends Named {
   readonly kind: 'gate';
   /** The last gate gives a state, or where it stopped; one before it nothing. Hot path: bench/rows/calls. */
   take(
     course: Course,
     input: Input,
     platform: Platform | undefined,
+    needs: Needs,
   ): MaybePromise<Heard | Stopped | Ignored['because'] | undefined>;
   /** In words for the bot's developer. */
   passed(heard: Heard): string;
 }
 
 /** Gives the next state, or why the input goes no further. */
-export interface Step<From extends State, To extends State> extends Named {
+export interface Step<From extends State, To extends State, Needs = undefined> extends Named {
   readonly kind: 'step';
-  take(state: From): MaybePromise<To | Stop>;
+  take(state: From, needs: Needs): MaybePromise<To | Stop>;
   /** In words for the bot's developer. */
   passed(state: To): string;
   /** Waits on its own terms; any other step is waited for as long as the layer's patience says. */
@@ -61,16 +55,16 @@ export interface Step<From extends State, To extends State> extends Named {
 }
 
 /** What every input passes, wherever it stopped; never throws. */
-export interface End<From, To, Came = never> extends Named {
+export interface End<From, To, Needs, Came = never> extends Named {
   readonly kind: 'end';
-  take(from: From): To | PromiseLike<Came>;
+  take(from: From, needs: Needs): To | PromiseLike<Came>;
   /** With what it waited for: the runner waits, so that a call makes one promise. */
-  came?(from: From, given: Came): To;
+  came?(from: From, given: Came, needs: Needs): To;
   failed?(from: From, error: unknown): To;
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: what goes in and out of each is checked where they are put in order
-export type AnyStage = Gate | Step<any, any> | End<any, any, any>;
+export type AnyStage = Gate<any> | Step<any, any, any> | End<any, any, any, any>;
 
-/** What `askInChat` gives for the layer that it is given to. */
-export type AskingFor = (services: Services, course: () => Course) => Asking;
+/** With what it needs of this layer. */
+export type WiredStage = AnyStage & { readonly needs: unknown };

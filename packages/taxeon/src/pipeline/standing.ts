@@ -1,5 +1,5 @@
 /** Stage 7: what needs the arguments or the bot: rank, the bot's permission, targets, conditions, and arguments that go together. */
-import { checkStanding } from '../access/check.js';
+import { checkStanding, type Judge } from '../access/check.js';
 import type { AccessRefusal } from '../access/finding.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { Blame, isBlame } from '../commands/call.js';
@@ -7,7 +7,7 @@ import type { StageInWords, Step } from './stage.js';
 import type { Read } from './state.js';
 import { barred, refused, type Stop } from './stop.js';
 
-export const standing: Step<Read, Read> = {
+export const standing: Step<Read, Read, Judge> = {
   kind: 'step',
   name: 'standing',
   // Each thing that is asked has a patience of its own.
@@ -34,23 +34,23 @@ export const standingInWords: StageInWords = {
   ],
 };
 
-function take(state: Read): MaybePromise<Read | Stop> {
+function take(state: Read, judge: Judge): MaybePromise<Read | Stop> {
   const { asking } = state.heard;
-  const checked = check(state);
+  const checked = check(state, judge);
   return asking === undefined || state.command.confirm === undefined ? checked : asking.confirm(checked);
 }
 
-function check(state: Read): MaybePromise<Read | Stop> {
+function check(state: Read, judge: Judge): MaybePromise<Read | Stop> {
   const { heard, command } = state;
-  const refusal = checkStanding(command, heard, state, heard.platform?.directory, heard.services);
-  return isThenable(refusal) ? refusal.then((settled) => settle(state, settled)) : settle(state, refusal);
+  const refusal = checkStanding(command, heard, state, heard.platform?.directory, judge);
+  return isThenable(refusal) ? refusal.then((settled) => settle(state, judge, settled)) : settle(state, judge, refusal);
 }
 
-function settle(state: Read, refusal: AccessRefusal | undefined): MaybePromise<Read | Stop> {
-  return refusal === undefined ? checkTogether(state) : barred(refusal);
+function settle(state: Read, judge: Judge, refusal: AccessRefusal | undefined): MaybePromise<Read | Stop> {
+  return refusal === undefined ? checkTogether(state, judge) : barred(refusal);
 }
 
-function checkTogether(state: Read): MaybePromise<Read | Stop> {
+function checkTogether(state: Read, { clock, patienceMs }: Judge): MaybePromise<Read | Stop> {
   const { command, args } = state;
   if (command.together === undefined) return state;
   const settle = (blame: Blame | undefined) =>
@@ -58,6 +58,5 @@ function checkTogether(state: Read): MaybePromise<Read | Stop> {
       ? refused({ code: 'requirement.failed', parameters: { argument: blame.argument, reason: blame.reason } })
       : state;
   const blame = command.together(args, (argument, reason) => new Blame(argument, reason));
-  const { clock, patienceMs } = state.heard.services;
   return isThenable(blame) ? patiently(clock, blame, patienceMs).then(settle) : settle(blame);
 }

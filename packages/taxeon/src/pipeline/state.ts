@@ -3,31 +3,50 @@
  * hook or listener ever holds it.
  */
 import type { CompiledSettings } from '../access/rules.js';
+import type { Rights } from '../access/scene.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
 import type { Arg } from '../commands/arg.js';
 import type { Sayable } from '../commands/call.js';
-import type { Input } from '../contract/input.js';
+import type { Actor } from '../contract/actors.js';
+import type { Input, Surface } from '../contract/input.js';
 import type { Reply } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
+import type { Guild, Place } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
-import type { Conversation } from '../delivery/conversation.js';
+import { type Conversation, conversationOn, type DeliveryServices } from '../delivery/conversation.js';
 import type { Responder } from '../delivery/responder.js';
-import type { Recorder } from '../observe/recorder.js';
-import type { Timings } from '../observe/timings.js';
+import { Recorder, type StageOrder } from '../observe/recorder.js';
+import { Timings } from '../observe/timings.js';
 import type { Cursor } from '../reading/cursor.js';
-import type { Note } from '../reading/reading.js';
+import type { Note, Reading } from '../reading/reading.js';
+import type { Language } from '../replies/language.js';
+import type { Basis, Current } from './basis.js';
+import type { SaidOf } from './edits.js';
 import type { HandlerWait } from './handler-wait.js';
 import type { Continued, Hearing } from './hearing.js';
-import type { Services } from './services.js';
 import type { Stop } from './stop.js';
 import type { Taken } from './taken.js';
-import type { Viewer } from './viewer.js';
+
+/** Who asks, and where. */
+export interface Viewer {
+  readonly caller: Actor;
+  /** The platform's name; empty where the input came without one. */
+  readonly platformName: string;
+  readonly guild: Guild | undefined;
+  readonly place: Place;
+  /** The layer's time, in milliseconds. */
+  readonly now: number;
+  readonly rights: Rights;
+  /** As they stood when the input came: it keeps to them. */
+  readonly settings: CompiledSettings;
+  readonly surface: Surface;
+}
 
 /** Behind the gates: the input is for the bot. */
 export interface Heard extends Viewer {
   readonly at: 'heard';
-  readonly services: Services;
+  readonly basis: Basis;
   readonly input: Input;
   readonly platform: Platform | undefined;
   /** Where in the text the command's name begins, behind the prefix. */
@@ -41,6 +60,8 @@ export interface Heard extends Viewer {
   readonly conversation: Conversation;
   readonly recorder: Recorder | undefined;
   readonly timings: Timings | undefined;
+  /** Of an edited message, what was said of it before. */
+  saidBefore: SaidOf | undefined;
   /** Made when it is first needed: most calls say one thing at once. */
   responder: Responder | undefined;
   /** What the end of the handler settles. */
@@ -53,6 +74,95 @@ export interface Heard extends Viewer {
   isOpen: boolean;
   /** Nothing more is said in answer to the input. */
   isOver: boolean;
+}
+
+/** Of what the first state of an input is made, besides the input. */
+export interface Beginning {
+  readonly rights: Rights;
+  /** The language of a caller, of a guild, or the layer's own, whichever is there first. */
+  languageOf(asked: string | undefined, guilds: string | undefined): Language;
+  /** Where a guild has none of its own; an IANA name. */
+  readonly timeZone: string;
+  readonly delivery: DeliveryServices;
+}
+
+/** How inputs come in: the part of a course that a state is made of. */
+export interface Opening {
+  readonly basis: Basis;
+  readonly current: Current;
+  readonly beginning: Beginning;
+  /** Where the layer asks in the chat. */
+  readonly asking: Asking | undefined;
+  /** Of all stages, also those that are left out here. */
+  readonly order: StageOrder;
+  /** Nothing is to be remembered of the input. */
+  readonly looks: boolean;
+  readonly traces: boolean;
+}
+
+/**
+ * The first state. Hot path: bench/rows/calls.
+ *
+ * @param settings of the guild, as whoever let the input in has read them
+ */
+export function heardOn(
+  opening: Opening,
+  input: Input,
+  platform: Platform | undefined,
+  nameAt: number,
+  settings: CompiledSettings,
+  continued?: Continued,
+): Heard {
+  const { basis, current, beginning, asking, looks, traces, order } = opening;
+  const { place, caller, surface } = input;
+  const { locale, timeZone = beginning.timeZone } = settings.settings;
+  const { clock, events } = basis;
+  const language = beginning.languageOf(input.locale, locale);
+  return {
+    at: 'heard',
+    basis,
+    input,
+    platform,
+    nameAt,
+    looks,
+    asking,
+    continued,
+    catalogue: current.catalogue,
+    caller,
+    platformName: platform?.name ?? '',
+    guild: place.kind === 'guild' ? place.guild : undefined,
+    place,
+    surface,
+    now: clock.now(),
+    rights: beginning.rights,
+    settings,
+    conversation: conversationOn(beginning.delivery, input, platform, language, timeZone),
+    recorder: traces ? new Recorder(clock, order) : undefined,
+    timings: events.timesEndings && !looks ? new Timings(clock) : undefined,
+    saidBefore: undefined,
+    responder: undefined,
+    taken: undefined,
+    handler: undefined,
+    endWatch: undefined,
+    isOpen: false,
+    isOver: false,
+  };
+}
+
+/** The same input once more, of which nothing was said or taken yet; only what is `given` differs. */
+export function anew(heard: Heard, given: Partial<Heard>): Heard {
+  return {
+    ...heard,
+    recorder: undefined,
+    timings: undefined,
+    responder: undefined,
+    taken: undefined,
+    handler: undefined,
+    endWatch: undefined,
+    isOpen: false,
+    isOver: false,
+    ...given,
+  };
 }
 
 export interface Resolved {
@@ -93,7 +203,7 @@ export interface Asking {
     hearing: MaybePromise<Hearing>,
   ): MaybePromise<Hearing>;
   /** Stage 6, with what was answered; what is missing or wrong is asked for where it can be. */
-  read(state: Admitted): MaybePromise<Read | Stop>;
+  read(state: Admitted, reading: Reading): MaybePromise<Read | Stop>;
   /** Stage 7: behind all other requirements. */
   confirm(checked: MaybePromise<Read | Stop>): MaybePromise<Read | Stop>;
   /** Stage 9: what handlers ask; it takes an argument, and gives its value; without one it wants a yes. */

@@ -4,46 +4,73 @@ import { echo } from '../base/text.js';
 import { toldWaitMs } from '../base/time.js';
 import type { Sayable } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
-import type { Code, Coded, MessageOverrides } from '../contract/codes.js';
+import type { Code, Coded, Manners, MessageOverrides } from '../contract/codes.js';
 import type { Notice, Reply, Saying } from '../contract/notice.js';
+import type { Problem } from '../contract/outcome.js';
 import type { Words } from '../contract/words.js';
-import { replyOf } from '../delivery/reply-of.js';
+import { replyOf } from '../delivery/conversation.js';
+import { whoSees } from '../delivery/deliver.js';
+import { asToken } from '../reading/as-token.js';
 import type { Note } from '../reading/reading.js';
 import { english } from '../replies/english.js';
-import { mannerOf } from '../replies/manners.js';
+import { mannerOf, manners } from '../replies/manners.js';
 import { prefixOf } from './overview.js';
 import { commandOf, heardOf, type State } from './state.js';
 import type { Stop } from './stop.js';
 
+/** What the bot says in its own words, and to whom, in place of the catalogue. */
+export interface OwnWords {
+  readonly messages: MessageOverrides;
+  /** Who sees what is said for a code, and for how long. */
+  readonly manners: Manners | undefined;
+}
+
 /** What the caller reads; `undefined` where nothing is said. */
-export function replyTo(state: State, stop: Stop): Reply | undefined {
+export function replyTo(state: State, stop: Stop, own: OwnWords): Reply | undefined {
   switch (stop.status) {
     case 'completed':
       return answerReply(state, stop.answer);
     case 'refused':
-      if (stop.by === 'handler') return problemReply(state, stop.code, stop.parameters.reason);
+      if (stop.by === 'handler') return problemReply(state, own, stop.code, stop.parameters.reason);
       if (isMeantForAnother(state, stop)) return undefined;
       return problemReply(
         state,
+        own,
         stop.code,
-        message(state, stop),
+        message(state, stop, own),
         stop.code === 'requirement.failed' && stop.parameters.argument !== undefined ? howToWrite(state) : undefined,
         stop.code === 'cooldown.active' ? toldWaitMs(stop.parameters.retryAfterMs) : undefined,
       );
     case 'waiting':
       return stop.reply;
     case 'failed':
-      return problemReply(state, stop.code, message(state, stop));
+      return problemReply(state, own, stop.code, message(state, stop, own));
     case 'invalid': {
       const { phrases } = heardOf(state).conversation.language;
       const told = stop.problems.slice(0, MOST_TOLD).map((problem) => {
         const { quoted } = problem;
-        return `${message(state, problem)}${quoted === undefined ? '' : ` ${phrases.quoted(echo(quoted))}`}`;
+        return `${message(state, asTyped(state, problem), own)}${quoted === undefined ? '' : ` ${phrases.quoted(echo(quoted))}`}`;
       });
       const isArguments = stop.code !== 'input.malformed';
-      return problemReply(state, stop.code, told.join('\n'), isArguments ? howToWrite(state, stop.example) : undefined);
+      return problemReply(
+        state,
+        own,
+        stop.code,
+        told.join('\n'),
+        isArguments ? howToWrite(state, stop.example) : undefined,
+      );
     }
   }
+}
+
+/** What is recommended in place of what was typed in a line is written as it reads there, or left out. */
+function asTyped(state: State, problem: Problem): Problem {
+  const { code, parameters, span } = problem;
+  if (code !== 'argument.invalid' || span === undefined || parameters.near.length === 0) return problem;
+  const slot = commandOf(state)?.slots.all.find(({ name }) => name === parameters.argument);
+  if (slot === undefined || (slot.kind.item?.kind ?? slot.kind).tokens !== 1) return problem;
+  const near = parameters.near.map((text) => asToken(text, slot, false));
+  return { ...problem, parameters: { ...parameters, near } };
 }
 
 /** More wrong arguments than these are not told at once. */
@@ -56,7 +83,10 @@ function answerReply(state: State, answer: Sayable | undefined): Reply | undefin
   if (notes !== undefined) return replyOf(conversation, withNotes(state, notes, answer));
   if (answer !== undefined) return replyOf(conversation, answer);
   if (surface !== 'slash' || responder?.hasSpoken === true) return undefined;
-  return { notice: { body: conversation.language.phrases.done() }, visibleTo: 'caller' };
+  return {
+    notice: { body: conversation.language.phrases.done() },
+    visibleTo: whoSees('caller-if-possible', conversation),
+  };
 }
 
 /** Who asked for more than there may be, or wrote what can be read in two ways, is told what was made of it. */
@@ -87,35 +117,39 @@ function isMeantForAnother(state: State, stop: Extract<Stop, { by: 'layer' }>): 
 /** @param trueForMs after how long what is said holds no more */
 function problemReply(
   state: State,
+  own: OwnWords,
   code: string,
   body: string,
   details?: readonly string[],
   trueForMs = Number.POSITIVE_INFINITY,
 ): Reply {
-  const { services, surface, platform, conversation } = heardOf(state);
-  const owns = [services.manners, ...(commandOf(state)?.manners ?? [])];
+  const { surface, platform, conversation } = heardOf(state);
+  const owns = [own.manners, ...(commandOf(state)?.manners ?? [])];
   const { visibleTo: manner, isOwn, expiresInMs: usual, usage = true } = mannerOf(code, owns);
   const notice: Notice =
     details !== undefined && usage ? { tone: 'problem', body, details } : { tone: 'problem', body };
   const isInPlace =
     platform?.capabilities.refusalsInPlace && surface === 'text' && !isOwn && conversation.audience !== 'caller';
-  const visibleTo = isInPlace ? 'everyone' : manner;
+  // What the handler itself says is as private as its command.
+  const isStrict = isOwn || (conversation.audience === 'caller' && !Object.hasOwn(manners, code));
+  const wanted = manner === 'caller' && !isStrict ? 'caller-if-possible' : manner;
+  const visibleTo = isInPlace ? 'everyone' : whoSees(wanted, conversation);
   const expiresInMs = usual === undefined ? undefined : Math.min(usual, trueForMs);
   return expiresInMs === undefined ? { notice, visibleTo } : { notice, visibleTo, expiresInMs };
 }
 
 /** The command's own words, the layer's own, or the language's. */
-export function message<C extends Code>(state: State, { code, parameters }: Coded<C>): string {
-  const { services, conversation } = heardOf(state);
-  const { messages, words } = conversation.language;
-  const own: MessageOverrides[C] = commandOf(state)?.messages?.[code] ?? services.messages[code];
+export function message<C extends Code>(state: State, { code, parameters }: Coded<C>, words: OwnWords): string {
+  const { conversation } = heardOf(state);
+  const { messages, words: local } = conversation.language;
+  const own: MessageOverrides[C] = commandOf(state)?.messages?.[code] ?? words.messages[code];
   if (own === undefined) return messages[code](parameters as never);
-  const said = typeof own === 'string' ? own : (own as OwnWords)(parameters, words);
+  const said = typeof own === 'string' ? own : (own as Wording)(parameters, local);
   if (typeof said === 'string') return said;
   throw new TypeError(`The message for ${code} is no text`);
 }
 
-type OwnWords = (parameters: unknown, words: Words) => unknown;
+type Wording = (parameters: unknown, words: Words) => unknown;
 
 /** How the command is written where the input came from, with the prefix that was used, and one example. */
 function howToWrite(state: State, example?: string): string[] {

@@ -9,7 +9,8 @@ import type { GuildPlace } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
-import { isInScope, type Viewer } from '../pipeline/viewer.js';
+import { isInScope } from '../pipeline/reach.js';
+import type { Viewer } from '../pipeline/state.js';
 import { english } from '../replies/english.js';
 
 /** What a table says of one command and one role or person. */
@@ -47,19 +48,20 @@ export async function accessTable(
   platform: Platform,
   person?: Member,
 ): Promise<AccessTable> {
-  const { services } = insideOf(layer);
-  const { compiled: settings } = await services.guilds.read(platform.name, place.guild.id);
+  const { guilds, basis, beginning, current } = insideOf(layer);
+  const { compiled: settings } = await guilds.read(platform.name, place.guild.id);
   const roles = await platform.directory.roles(place.guild);
-  const bot = await lookUpBot(place, platform.directory);
+  const bot = await lookUpBot(place.guild, platform.directory);
   const everyone = standing('everyone', []);
   const callers = [
     everyone,
     ...byRank(roles).map((role) => standing(role.name, [role])),
     ...(person === undefined ? [] : [person]),
   ];
-  const { rights, clock } = services;
+  const { clock } = basis;
+  const { rights } = beginning;
   const here = { platformName: platform.name, guild: place.guild, place, now: clock.now(), rights, settings };
-  const rows = services.catalogue.commands
+  const rows = current.catalogue.commands
     .filter((command) => command.in !== 'direct')
     .map((command) => ({
       command: command.name,

@@ -5,13 +5,13 @@ import type { Platform } from '../contract/platform.js';
 import type { ReadToken, StageName, TracedStage } from '../contract/trace.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
-import { inputProblem } from '../pipeline/check-input.js';
+import { inputProblem } from '../pipeline/intake.js';
 import { hear, pass } from '../pipeline/runner.js';
 import type { Course } from '../pipeline/stage.js';
 import { lookingAt } from '../pipeline/stages.js';
 import { argsOf, commandOf, heardOf, type State, type Stopped } from '../pipeline/state.js';
 import { codeOf } from '../pipeline/stop.js';
-import { replyTo } from '../pipeline/wording.js';
+import { type OwnWords, replyTo } from '../pipeline/wording.js';
 import { plainText } from '../replies/notice.js';
 import { whyUndecided } from './untold.js';
 
@@ -42,22 +42,22 @@ export interface Explanation {
  * const { status, stoppedAt, message } = await explain(layer, input, platform);
  */
 export async function explain(layer: CommandLayer, input: Input, platform?: Platform): Promise<Explanation> {
-  const looking = lookingAt(insideOf(layer).course, true);
+  const { course, needs } = insideOf(layer);
+  const looking = lookingAt(course, true);
   if (inputProblem(input, platform) !== undefined) return ignored(looking, 'malformed');
   const hearing = await hear(looking, input, platform);
   if (hearing === 'chat') return { ...ignored(looking, hearing), meant: await meantBy(layer, input, platform) };
   if (typeof hearing === 'string') return ignored(looking, hearing);
   const last = (await pass(looking, hearing)) as State | Stopped;
-  return last.at === 'stopped' ? stoppedBy(looking, last) : runs(looking, last);
+  return last.at === 'stopped' ? stoppedBy(looking, last, needs.reply.words) : runs(looking, last);
 }
 
 /** What the line would be as a command, where there is one of that name. */
 async function meantBy(layer: CommandLayer, input: Input, platform: Platform | undefined): Promise<string | null> {
-  const { services } = insideOf(layer);
+  const { guilds, addressing } = insideOf(layer);
   const { place, text = '' } = input;
-  const snapshot =
-    place.kind === 'guild' ? await services.guilds.read(platform?.name ?? '', place.guild.id) : undefined;
-  const { written } = snapshot?.prefixes ?? services.prefixes;
+  const snapshot = place.kind === 'guild' ? await guilds.read(platform?.name ?? '', place.guild.id) : undefined;
+  const { written } = snapshot?.prefixes ?? addressing.prefixes;
   if (written === '' || text.startsWith(written)) return null;
   const meant = written + text.trimStart();
   const { command } = await explain(layer, { ...input, text: meant }, platform);
@@ -69,10 +69,10 @@ function runs(course: Course, state: State): Explanation {
   return { ...told(course, state), status: 'runs', stoppedAt: null, code: null, message: null };
 }
 
-function stoppedBy(course: Course, { state, stop }: Stopped): Explanation {
+function stoppedBy(course: Course, { state, stop }: Stopped, words: OwnWords): Explanation {
   const base = told(course, state);
   if (stop.status === 'completed') return { ...base, status: 'runs', stoppedAt: null, code: null, message: null };
-  const reply = replyTo(state, stop);
+  const reply = replyTo(state, stop, words);
   const why = whyUndecided(state, stop);
   return {
     ...base,

@@ -30,7 +30,8 @@ export interface Forgotten {
  */
 export async function forget(layer: CommandLayer, person: Key): Promise<Forgotten> {
   if (!isKey(person)) throw new TypeError(`${shown(person)} is no key; write it as 'irc/odalys'`);
-  const { store, guilds } = insideOf(layer).services;
+  const { guilds, asking } = insideOf(layer);
+  const { store } = asking;
   const { platform, id } = partsOf(person);
   const own = await liveOf(
     store,

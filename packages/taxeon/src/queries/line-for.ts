@@ -22,7 +22,7 @@ export function lineFor<Given>(
   args: NoInfer<Given>,
   platform?: Platform,
 ): string {
-  const compiled = insideOf(layer).services.catalogue.of(command);
+  const compiled = insideOf(layer).current.catalogue.of(command);
   if (compiled === undefined) throw new TypeError(`${command.declaration.name} is not in this layer`);
   return writeLine(compiled.name, compiled.slots, args as Record<string, unknown>, platform?.directory);
 }

@@ -40,7 +40,7 @@ export interface ManifestOptions {
  * const manifest = manifestOf(layer, { aliases: 'registered' });
  */
 export function manifestOf(layer: CommandLayer, { aliases = 'left-out' }: ManifestOptions = {}): Manifest {
-  const entries = insideOf(layer).services.catalogue.entries.flatMap((entry) => {
+  const entries = insideOf(layer).current.catalogue.entries.flatMap((entry) => {
     const form = formOf(entry);
     if (form === undefined) return [];
     const { isEverywhere: everywhere, guilds } = scopesOf(entry);

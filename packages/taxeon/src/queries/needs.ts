@@ -10,5 +10,5 @@ import { insideOf } from '../layer/inside.js';
  * for (const { permission, commands } of needs(layer)) console.log(permission, commands.join(', '));
  */
 export function needs(layer: CommandLayer): readonly BotNeed[] {
-  return botNeeds(insideOf(layer).services.catalogue.commands);
+  return botNeeds(insideOf(layer).current.catalogue.commands);
 }

@@ -8,6 +8,7 @@ import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf, lookFrom } from '../layer/inside.js';
 import { listingFor } from '../pipeline/overview.js';
 import { readingContextOf } from '../pipeline/read.js';
+import { helpPhrases } from '../replies/help.js';
 import { standing } from './access-table.js';
 import { type CommandHelp, type HelpScene, helpOn } from './help/data.js';
 
@@ -77,16 +78,16 @@ export async function referenceOf(
   { as, locale }: ReferenceOptions = {},
 ): Promise<Reference> {
   const inside = insideOf(layer);
-  const { services } = inside;
+  const { guilds, addressing, basis } = inside;
   const viewer = await viewerFor(as, place, platform);
-  const snapshot = await services.guilds.read(platform.name, place.guild.id);
-  const prefix = (snapshot.prefixes ?? services.prefixes).written;
+  const snapshot = await guilds.read(platform.name, place.guild.id);
+  const prefix = (snapshot.prefixes ?? addressing.prefixes).written;
   const input = {
     surface: 'text',
     caller: viewer ?? nobody,
     place,
     text: `${prefix}x`,
-    at: services.clock.now(),
+    at: basis.clock.now(),
     ...(locale === undefined ? {} : { locale }),
   } as const;
   const heard = await lookFrom(inside, input, platform, prefix.length);
@@ -98,7 +99,9 @@ export async function referenceOf(
     context: readingContextOf(heard),
     lackedBy: () => [],
   };
-  const { words, phrases } = heard.conversation.language;
+  const { language } = heard.conversation;
+  const { words, phrases } = language;
+  const inHelp = helpPhrases(language);
 
   async function told(command: CompiledCommand): Promise<ReferenceCommand> {
     const help = (await helpOn(scene, command.name)) as CommandHelp;
@@ -117,8 +120,8 @@ export async function referenceOf(
       examples,
       notes: [
         ...(aliases.length === 0 ? [] : [phrases.aliases(aliases)]),
-        ...(requires.length === 0 ? [] : [phrases.needs(requires)]),
-        ...limits.map((limit) => phrases.limit(limit)),
+        ...(requires.length === 0 ? [] : [inHelp.needs(requires)]),
+        ...limits.map((limit) => inHelp.limit(limit)),
       ],
     };
   }
@@ -137,7 +140,7 @@ export async function referenceOf(
     guild: visible(place.guild.name),
     locale: words.locale,
     as: viewer === undefined ? undefined : visible(viewer.name),
-    title: phrases.commands(),
+    title: inHelp.commands(),
     sections: [...sections].map(([heading, commands]) => ({ heading, commands })),
   };
 }

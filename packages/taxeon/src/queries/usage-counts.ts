@@ -12,7 +12,9 @@ import { USAGE_PREFIX, type UsageCount } from '../observe/usage.js';
  * const counts = await usageCounts(layer);
  */
 export async function usageCounts(layer: CommandLayer): Promise<readonly UsageCount[]> {
-  const { usage, store } = insideOf(layer).services;
+  const { needs, asking } = insideOf(layer);
+  const { usage } = needs.settle;
+  const { store } = asking;
   await usage?.flush();
   return readUsage(store);
 }

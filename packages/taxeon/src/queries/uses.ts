@@ -11,7 +11,7 @@ import { liveOf } from '../limits/live.js';
  * for (const { id, key, uses } of await liveUses(layer, 'wren')) console.log(id, key, uses);
  */
 export function liveUses(layer: CommandLayer, key?: string): Promise<readonly LiveLimit[]> {
-  return liveOf(insideOf(layer).services.store, (one) => key === undefined || one.key.split(' ').includes(key));
+  return liveOf(insideOf(layer).asking.store, (one) => key === undefined || one.key.split(' ').includes(key));
 }
 
 /**
@@ -21,7 +21,7 @@ export function liveUses(layer: CommandLayer, key?: string): Promise<readonly Li
  * await resetUses(layer, 'irc/borrow/user', 'wren');
  */
 export async function resetUses(layer: CommandLayer, limitId: string, key: string): Promise<boolean> {
-  return insideOf(layer).services.store.reset(limitId, key);
+  return insideOf(layer).asking.store.reset(limitId, key);
 }
 
 /**
@@ -32,5 +32,5 @@ export async function resetUses(layer: CommandLayer, limitId: string, key: strin
  * await giveUseBack(layer, { id: 'irc/borrow/user', uses: 3, windowMs: 60_000 }, 'wren', Date.now());
  */
 export async function giveUseBack(layer: CommandLayer, limit: Limit, key: string, at: number): Promise<void> {
-  await insideOf(layer).services.store.giveBack([{ limit, key, at, cost: 1 }]);
+  await insideOf(layer).asking.store.giveBack([{ limit, key, at, cost: 1 }]);
 }

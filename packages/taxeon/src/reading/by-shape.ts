@@ -6,6 +6,7 @@ import { type Slots, slotsWith } from './slots.js';
 export const nowhere: ReadingContext = {
   caller: { kind: 'console', id: 'console', name: 'console' },
   place: { kind: 'console' },
+  guild: undefined,
   platform: undefined,
   now: 0,
   timeZone: 'UTC',

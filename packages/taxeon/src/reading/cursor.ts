@@ -1,5 +1,5 @@
 /** Walks a line token by token, keeping where each one stands. Linear in the length of the line. */
-import { closersOf, isBlank, isSpace, isWordAt } from './characters.js';
+import { closersOf, isGap, isSpace, isWordAt } from '../base/text.js';
 
 const BACKSLASH = 0x5c;
 const BACKTICK = 0x60;
@@ -97,7 +97,7 @@ export class Cursor {
     let position = from;
     while (position < text.length) {
       const unit = text.charCodeAt(position);
-      if (!isBlank(unit) && !(unit === COMMA && this.partsAtCommas)) break;
+      if (!isGap(unit) && !(unit === COMMA && this.partsAtCommas)) break;
       position++;
     }
     if (position > from + 1 || this.partsAtCommas) this.position = position;
@@ -178,6 +178,6 @@ function withoutEscapes(content: string): string {
 
 function trimmedEnd(text: string, start: number, from = text.length): number {
   let end = from;
-  while (end > start && isBlank(text.charCodeAt(end - 1))) end--;
+  while (end > start && isGap(text.charCodeAt(end - 1))) end--;
   return end;
 }

@@ -1,7 +1,6 @@
 /** What a word is as a flag, as people and their phones type it. */
-import { foldName, withoutPutIn } from '../base/text.js';
+import { foldName, isDigit, isWordAt, withoutPutIn } from '../base/text.js';
 import type { MaybePromise } from '../base/thenable.js';
-import { isWordAt } from './characters.js';
 import type { Cursor } from './cursor.js';
 import type { Piece, Reading } from './reading.js';
 import type { Flag, Flags } from './slots.js';
@@ -37,10 +36,6 @@ const MOST_HYPHENS = 6;
 /** No name of a flag is longer, so that a megabyte behind a dash is not looked at. */
 const LONGEST = 40;
 const dashes = new RegExp(`[${SHORT_DASHES}${LONG_DASHES}]`, 'gu');
-
-function isDigit(unit: number): boolean {
-  return unit >= 0x30 && unit <= 0x39;
-}
 
 export interface Seen {
   /** Two hyphens, or one and more than a letter. */

@@ -1,8 +1,7 @@
 /** Flags: `--days 3`, `--days=3`, `--dry-run`, `--no-dry-run`, `-d 3`; `--` ends them. */
 import { nearNames } from '../base/near.js';
-import { echo, foldName } from '../base/text.js';
+import { echo, foldName, isSpace } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
-import { isSpace } from './characters.js';
 import type { Cursor } from './cursor.js';
 import {
   EQUALS,

@@ -1,5 +1,5 @@
 /** Telling a command from ordinary chat. */
-import { closersOf, isBlank, isWordAt } from './characters.js';
+import { closersOf, isGap, isWordAt } from '../base/text.js';
 
 /** Finds where a command begins behind one of a set of prefixes. */
 export interface PrefixMatcher {
@@ -44,9 +44,9 @@ export function prefixMatcher(prefixes: readonly string[]): PrefixMatcher {
     match(text, from = 0) {
       const first = text.charCodeAt(from);
       if (first < 0x80 && first > 0x20) return firsts[first] === 1 ? behind(text, from, false) : -1;
-      if (!isBlank(first) && firsts[0x80] !== 1 && !isWide(first)) return -1;
+      if (!isGap(first) && firsts[0x80] !== 1 && !isWide(first)) return -1;
       let at = from;
-      while (at < from + MOST_BLANK && isBlank(text.charCodeAt(at))) at++;
+      while (at < from + MOST_BLANK && isGap(text.charCodeAt(at))) at++;
       return behind(text, at, false);
     },
     longestCall,
@@ -101,8 +101,8 @@ function afterWord(text: string, prefix: string, from: number): number {
   if (text.slice(from, at).toLowerCase() !== prefix.toLowerCase()) return -1;
   const sign = text.charCodeAt(at);
   if (sign === COMMA || sign === COLON) at++;
-  if (!isBlank(text.charCodeAt(at))) return -1;
-  while (isBlank(text.charCodeAt(at))) at++;
+  if (!isGap(text.charCodeAt(at))) return -1;
+  while (isGap(text.charCodeAt(at))) at++;
   return at;
 }
 

@@ -1,8 +1,7 @@
 /** How the texts of a kind are read, whichever way they come in. */
-import { withoutPutIn } from '../base/text.js';
+import { isSpace, withoutPutIn } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { isNotOfShape, type Kind, notOfShape, type ReadingContext } from '../commands/kind.js';
-import { isSpace } from './characters.js';
 
 /** A kind, compiled for the readers. Hot path: bench/rows/calls, bench/rows/reading. */
 export interface Reader {

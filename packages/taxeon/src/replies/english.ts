@@ -39,6 +39,8 @@ const messages: Messages = {
         return 'That cannot be done to me.';
       case 'unknown':
         return `I cannot tell whether ${who} is me here, so I leave them alone.`;
+      case 'several':
+        return `Several people here could be ${who}, so I leave them alone.`;
       case 'a-bot':
         return `${who} is a bot, so that cannot be done to them.`;
       case 'no-bot':
@@ -123,6 +125,7 @@ export const english: Language = {
     example: (written) => `Example: ${written}`,
     done: () => 'Done.',
     answered: () => 'Answered.',
+    unreached: () => 'That is for you alone, and I cannot reach you alone.',
     quiet: (wait) => `I have said that a few times now, so I leave it at that for ${wait}.`,
     quoted: (written) => `As plain text, it is written ${written}.`,
     lowered: (argument, to) => `“${argument}” is lowered to ${to}, the most there may be.`,
@@ -130,16 +133,7 @@ export const english: Language = {
     cut: () => '… The rest is left out.',
     restApart: () => '… The rest goes to you alone.',
     crowded: () => 'That is more than I can answer: some of it is left out.',
-    commands: () => 'Commands',
     aliases: (names) => `Also: ${names.join(', ')}`,
-    needs: (requirements) => `Needs: ${requirements.map((one) => one.english.needed).join('; ')}`,
-    limit: ({ uses, windowMs, counts }) =>
-      windowMs === undefined
-        ? `Limit: ${uses} at once ${countedFor(counts)}`
-        : `Limit: ${uses === 1 ? 'once' : `${uses} times`} in ${durationInWords(windowMs)} ${countedFor(counts)}`,
-    page: (page, pages, next) => `Page ${page} of ${pages}. Next: ${next}`,
-    nothingFound: (name, near) => `There is no command “${name}”.${didYouMean(near)}`,
-    nothingToRun: () => 'There is nothing here that you may run.',
   },
 };
 
@@ -148,18 +142,6 @@ const unanswered = {
   busy: 'I wait for another answer',
   nobody: 'I cannot ask you here',
 } as const;
-
-const countedWords: Readonly<Record<string, string>> = {
-  user: 'for each person',
-  userHere: 'for each person here',
-  channel: 'in each channel',
-  guild: 'for everybody here together',
-  everyone: 'for everybody together',
-};
-
-function countedFor(counts: string): string {
-  return countedWords[counts] ?? `for each ${counts}`;
-}
 
 function missingInWords({ what, name, without }: Missing): string {
   if (what === 'ownership') return without ? 'That is not for the bot’s owners.' : 'That is only for the bot’s owners.';
@@ -181,6 +163,6 @@ const reached = {
   program: 'to the bot’s own code',
 } as const;
 
-function didYouMean(near: readonly string[]): string {
+export function didYouMean(near: readonly string[]): string {
   return near.length === 0 ? '' : ` Did you mean ${either(near)}?`;
 }

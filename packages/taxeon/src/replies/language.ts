@@ -15,6 +15,8 @@ export interface Phrases {
   done(): string;
   /** Closes what was held for others than those who are answered. */
   answered(): string;
+  /** Said in place of what is for the caller alone, where it could not be told to them alone. */
+  unreached(): string;
   /** What would make plain text of what was read otherwise. */
   quoted(written: string): string;
   lowered(argument: string, to: string): string;
@@ -28,10 +30,13 @@ export interface Phrases {
   restApart(): string;
   /** Warns somebody for whom so much waits to be said that some of it is left out. */
   crowded(): string;
+  aliases(names: readonly string[]): string;
+}
 
+/** What help says, and nothing else does. */
+export interface HelpPhrases {
   /** Heads the list of all commands. */
   commands(): string;
-  aliases(names: readonly string[]): string;
   /** What somebody needs to run a command: all of it. */
   needs(requirements: readonly Requirement[]): string;
   limit(limit: LimitTold): string;
@@ -58,6 +63,8 @@ export interface Language {
   readonly words: Words;
   readonly messages: Messages;
   readonly phrases: Phrases;
+  /** In English where it is absent, so that a bot without help carries nothing of it. */
+  readonly help?: HelpPhrases;
   /**
    * The same text with this language's words for dates and lengths of time in English, in which they are read:
    * `2 dni` as `2 day`. English words alone are read without it.
@@ -81,6 +88,17 @@ export function languageFinder(
     if (found.size < MOST_REMEMBERED && wanted.length <= LONGEST_TAG) found.set(wanted, language);
     return language;
   };
+}
+
+/** Chooses the language that is asked for, that of a guild, or the layer's own, whichever is there first. */
+export function languageChooser(
+  languages: readonly Language[] = [],
+  fallback: Language,
+  locale: string | undefined,
+): (asked: string | undefined, guilds: string | undefined) => Language {
+  const find = languageFinder(languages, fallback);
+  const own = find(locale) ?? fallback;
+  return (asked, guilds) => (typeof asked === 'string' ? find(asked) : undefined) ?? find(guilds) ?? own;
 }
 
 const MOST_REMEMBERED = 512;

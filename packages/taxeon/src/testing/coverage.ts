@@ -54,7 +54,7 @@ export function coverage(): Coverage {
       for (const { takenBy, name } of tokens) if (takenBy === 'argument') of.arguments.add(name);
     },
     untried(layer) {
-      const commands = insideOf(layer).services.catalogue.commands.filter(({ overviewOf }) => overviewOf === undefined);
+      const commands = insideOf(layer).current.catalogue.commands.filter(({ overviewOf }) => overviewOf === undefined);
       const touched = commands.filter(({ name }) => tried.has(name));
       const each = <One>(of: (command: CompiledCommand, tried: Tried) => readonly One[]) =>
         touched.flatMap((command) => of(command, tried.get(command.name) as Tried));

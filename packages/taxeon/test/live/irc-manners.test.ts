@@ -102,6 +102,79 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
     expect(await says('yes')).toBe('Ines: The angle grinder is lent.');
   });
 
+  test('guests behind one address are answered one by one; nobody is told, asked or acted upon in place of another', async () => {
+    const channel = '#shed';
+    const [ines, wren, pim, tobias] = await Promise.all([
+      person('Ines', channel),
+      ...['Wren', 'Pim', 'Tobias'].map((nick) => person(nick, channel, 'shed')),
+    ]);
+    const { finish, command: secret } = slow('pin', { visibleTo: 'caller' });
+    const remind = command({
+      name: 'remind',
+      description: 'Remind somebody',
+      args: { who: arg.member({ orBot: true }) },
+      run: async ({ args, tell }) => tell(args.who, 'The drill is late.'),
+    });
+    const debar = command({
+      name: 'debar',
+      description: 'Debar somebody',
+      args: { who: arg.member() },
+      requires: ({ caller }) => [caller.outranks('who', { orSelf: true })],
+      run: ({ args }) => `${args.who.name} is debarred.`,
+    });
+    const lend = command({
+      name: 'lend',
+      description: 'Lend a tool',
+      whenMissing: 'ask',
+      args: { tool: arg.text() },
+      run: ({ args }) => `The ${args.tool} is lent.`,
+    });
+    await bot([channel], [remind, debar, lend, secret], {}, { asking: askInChat() });
+    ines?.type('!remind pim');
+    expect(await ines?.heard('Mallet')).toBe('Ines: unreachable');
+    // One of them ranks above the others, who are not the same person.
+    for (const by of [ines, tobias]) {
+      by?.forget();
+      by?.type('!debar wren');
+      expect(await by?.heard('Mallet')).toContain('Several people here could be W');
+    }
+    wren?.forget();
+    wren?.type('!lend');
+    expect(await wren?.heard('Mallet')).toContain('“tool” is missing');
+    await until(() => wren?.all().some((line) => line.includes('Usage')) === true, 'the second line comes');
+    for (const one of [ines, wren, pim, tobias]) one?.forget();
+    wren?.type('!pin');
+    await until(() => finish.length === 1, 'it runs');
+    await wren?.rename('Bird');
+    await pim?.rename('Wren');
+    finish[0]?.('Your PIN is 4711.');
+    expect(await wren?.heard('Mallet')).toBe('Your PIN is 4711.');
+    expect([...(pim?.all() ?? []), ...(tobias?.all() ?? [])].join()).not.toContain('4711');
+  });
+
+  test('somebody who is gone is not told, and that is told at once', async () => {
+    const ines = await person('Ines', '#gone');
+    const wren = await joinAs('Wren', server.peoplePort ?? server.port, '#gone');
+    const later: (() => void)[] = [];
+    const remind = command({
+      name: 'remind',
+      description: 'Remind somebody',
+      args: { who: arg.member() },
+      async run({ args, tell }) {
+        await new Promise<void>((resolve) => void later.push(resolve));
+        const began = performance.now();
+        return `${await tell(args.who, 'The drill is late.')} ${performance.now() - began < 3000}`;
+      },
+    });
+    await bot(['#gone'], [remind]);
+    ines.type('!remind wren');
+    await until(() => later.length === 1, 'it runs');
+    await wren.leave();
+    await new Promise((resolve) => setTimeout(resolve, 200));
+    later[0]?.();
+    expect(await ines.heard('Mallet')).toBe('Ines: unreachable true');
+  });
+
   test('what is said to the operators alone is answered to them alone', async () => {
     const ines = await person('Ines', '#operators');
     const wren = await person('Wren', '#operators');

@@ -9,7 +9,7 @@ import { silentLog } from './oddmere.js';
 export interface IrcStage {
   /** What is to be undone after the test. */
   readonly leaving: (() => Promise<unknown>)[];
-  person(nick: string, channel: string): Promise<IrcPerson>;
+  person(nick: string, channel: string, username?: string): Promise<IrcPerson>;
   bot(
     channels: IrcOptions['channels'],
     commands: readonly Command[],
@@ -25,9 +25,9 @@ export function ircStage(ports: () => { readonly port: number; readonly peoplePo
   });
   return {
     leaving,
-    async person(nick, channel) {
+    async person(nick, channel, username) {
       const { port, peoplePort = port } = ports();
-      const joined = await joinAs(nick, peoplePort, channel);
+      const joined = await joinAs(nick, peoplePort, channel, undefined, username);
       leaving.push(() => joined.leave());
       return joined;
     },
@@ -69,10 +69,10 @@ export const jot = command({
 });
 
 /** A command whose answer comes when the test says. */
-export function slow(name = 'slow') {
+export function slow(name = 'slow', more: { readonly visibleTo?: 'caller' } = {}) {
   const finish: ((answer: string) => void)[] = [];
   const run = () => new Promise<string>((resolve) => void finish.push(resolve));
-  return { finish, command: command({ name, description: 'Answers later', run }) };
+  return { finish, command: command({ name, description: 'Answers later', run, ...more }) };
 }
 
 export function listeningLog() {

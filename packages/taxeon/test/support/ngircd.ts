@@ -105,6 +105,7 @@ export async function joinAs(
   port: number,
   channel: string,
   tls?: { readonly key: string; readonly certificate: string },
+  username = nick.toLowerCase(),
 ): Promise<IrcPerson> {
   const client: Client = new framework.Client();
   const lines: { nick: string; target: string; message: string }[] = [];
@@ -134,7 +135,7 @@ export async function joinAs(
     rejectUnauthorized: false,
     ...(tls === undefined ? {} : { client_certificate: { private_key: tls.key, certificate: tls.certificate } }),
     nick,
-    username: nick.toLowerCase(),
+    username,
     gecos: nick,
     account: {},
     auto_reconnect: false,

@@ -6,7 +6,7 @@ import type { Actor, Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
 import { asThingsAre, type Finding, no, unknown } from '../finding.js';
 import { type Decidable, none } from '../requirement.js';
-import { type AccessScene, memberIn, type Rights } from '../scene.js';
+import { type AccessScene, isUnique, memberIn, type Rights } from '../scene.js';
 
 type NotAbove = CodeParameters['permission.rank']['because'];
 
@@ -49,6 +49,7 @@ export function outranks(
 function callerBelow(caller: Actor, target: Member, orSelf: boolean, rights: Rights): NotAbove | undefined {
   switch (caller.kind) {
     case 'member':
+      if (!isUnique(target)) return 'unknown';
       if (caller.id === target.id) return orSelf ? undefined : 'self';
       return below(caller, target);
     case 'console':

@@ -38,7 +38,3 @@ export function* boundProblems(
   if (min !== undefined && max !== undefined && min > max) yield `has min ${min} above max ${max}; swap them`;
   if (cap === true && max === undefined) yield 'has `cap` and no `max`; say what to lower to';
 }
-
-export function isDigit(unit: number): boolean {
-  return unit >= 0x30 && unit <= 0x39;
-}

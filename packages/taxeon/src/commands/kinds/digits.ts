@@ -1,7 +1,8 @@
 /** Numbers as phones and people of several countries type them. */
+
 import { byLocale } from '../../base/by-locale.js';
+import { isDigit } from '../../base/text.js';
 import { Apart, isMisread, Misread, notOfShape, ReadAs } from '../kind.js';
-import { isDigit } from './bounds.js';
 
 /** The longest that is looked at. */
 const LONGEST = 40;

@@ -1,5 +1,6 @@
+import { parseDuration } from '../../base/duration.js';
 import { aFlag, anything, type Fields } from '../../base/fields.js';
-import { type Duration, durationInWords, durationMs, parseDuration } from '../../base/time.js';
+import { type Duration, durationInWords, durationMs } from '../../base/time.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { Apart, isApart, type Kind, notOfShape } from '../kind.js';
 import { bounded } from './bounds.js';

@@ -1,7 +1,8 @@
 /** Lengths of time as people type them: `1h30m`, `1 hour and 30 minutes`, `half an hour`. */
-import { parseDuration, unitMs } from '../../base/time.js';
+
+import { parseDuration, unitMs } from '../../base/duration.js';
+import { isDigit } from '../../base/text.js';
 import { Apart, type Misread, mistaken, notOfShape, type ReadingContext, withoutUnit } from '../kind.js';
-import { isDigit } from './bounds.js';
 import { plainly } from './expected.js';
 
 const HOUR = 3_600_000;

@@ -3,7 +3,7 @@ import { oneOf } from '../../base/fields.js';
 import { calledName, echo, foldName } from '../../base/text.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Guild } from '../../contract/places.js';
-import { type Directory, guildOf } from '../../contract/platform.js';
+import type { Directory } from '../../contract/platform.js';
 import { type Kind, Misread } from '../kind.js';
 
 /** How a name may be given. `'exact'` leaves out unique beginnings, for commands that must not hit the wrong one. */
@@ -56,8 +56,7 @@ export function namesGoOn(
 ): NonNullable<Kind<unknown>['goesOn']> {
   /** Directories that have to ask their platform: for what nobody waits for, they are not asked again. */
   const asking = new WeakSet<Directory>();
-  return (word, typed, { platform, place }) => {
-    const guild = guildOf(place);
+  return (word, typed, { platform, guild }) => {
     if (guild === undefined || platform === undefined || !isWord(word)) return false;
     const name = `${typed} ${word}`.replace(/\s+/g, ' ');
     if (name.length > LONGEST_NAME) return false;
@@ -69,11 +68,6 @@ export function namesGoOn(
     all.then(undefined, () => undefined);
     return false;
   };
-}
-
-/** `goesOnWith` of names: none but a letter goes on one. */
-export function goesOnWithLetter(unit: number): boolean {
-  return (unit | 0x20) >= 0x61 && (unit | 0x20) <= 0x7a;
 }
 
 /** Those of a list whose names begin with a text. */

@@ -1,7 +1,8 @@
 import { aFlag, type Fields } from '../../base/fields.js';
+import { isDigit } from '../../base/text.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
-import { type Bounds, bounded, boundFields, boundProblems, isDigit } from './bounds.js';
+import { type Bounds, bounded, boundFields, boundProblems } from './bounds.js';
 import { beginsGroups, goesOnGroups, inAscii, MOST_GROUPS, readDigits } from './digits.js';
 import { ranging } from './expected.js';
 import { present } from './schema.js';

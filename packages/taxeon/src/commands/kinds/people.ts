@@ -1,23 +1,14 @@
 import { aFlag, type Fields, oneOf } from '../../base/fields.js';
 import { nearNames } from '../../base/near.js';
-import { echo, foldName } from '../../base/text.js';
+import { echo, foldName, isLetter } from '../../base/text.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import { isPerson, type Member, type User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
-import { type Directory, guildOf } from '../../contract/platform.js';
+import type { Directory } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, Misread, notOfShape, type ReadingContext, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import {
-  goesOnWithLetter,
-  isWord,
-  LONGEST_NAME,
-  MOST_WORDS,
-  matchFields,
-  type NameMatch,
-  namesGoOn,
-  pickNamed,
-} from './named.js';
+import { isWord, LONGEST_NAME, MOST_WORDS, matchFields, type NameMatch, namesGoOn, pickNamed } from './named.js';
 
 export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
   readonly match?: NameMatch;
@@ -108,7 +99,7 @@ function memberKind(match: NameMatch): Kind<Member> {
     example: mentionOfCaller,
     tokens: MOST_WORDS,
     begins: isWord,
-    goesOnWith: goesOnWithLetter,
+    goesOnWith: isLetter,
     goesOn: goesOnName,
     leavesQuoted: false,
     read: (typed, context) => readMember(typed, match, context),
@@ -146,7 +137,7 @@ function mentionOfCaller({ caller, platform }: ReadingContext): string | undefin
 /** Hot path: bench/rows/calls. Mention and id first: they say exactly who is meant. */
 function readMember(typed: string, match: NameMatch, context: ReadingContext): MaybePromise<Member | Misread> {
   const directory = context.platform?.directory;
-  const guild = guildOf(context.place);
+  const { guild } = context;
   if (directory === undefined || guild === undefined || typed === '') return notOfShape;
   const id = directory.mentioned(typed, 'person');
   const found = directory.member(guild, id ?? typed);
@@ -206,10 +197,9 @@ function absent(idOrName: string, directory: Directory, guild: Guild): MaybeProm
 
 function suggested(
   typed: string,
-  { platform, place }: ReadingContext,
+  { platform, guild }: ReadingContext,
   written: (member: Member, directory: Directory) => string,
 ): MaybePromise<readonly string[]> {
-  const guild = guildOf(place);
   if (platform === undefined || guild === undefined) return [];
   const { directory } = platform;
   const texts = (all: readonly Member[]) => all.map((member) => written(member, directory));

@@ -1,20 +1,12 @@
+import { isLetter } from '../../base/text.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Actor, Role } from '../../contract/actors.js';
 import type { Channel, Guild } from '../../contract/places.js';
-import { type Directory, guildOf } from '../../contract/platform.js';
+import type { Directory } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, type ReadingContext, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import {
-  beginningWith,
-  goesOnWithLetter,
-  isWord,
-  MOST_WORDS,
-  matchFields,
-  type NameMatch,
-  namesGoOn,
-  pickNamed,
-} from './named.js';
+import { beginningWith, isWord, MOST_WORDS, matchFields, type NameMatch, namesGoOn, pickNamed } from './named.js';
 
 export interface RoleOptions extends ArgOptions<DefaultFrom<Role>> {
   readonly match?: NameMatch;
@@ -96,7 +88,7 @@ function listedKind<T extends Entry>(
     use: (all: readonly T[], directory: Directory) => R,
   ): MaybePromise<R> {
     const directory = context.platform?.directory;
-    const guild = guildOf(context.place);
+    const { guild } = context;
     if (directory === undefined || guild === undefined) return otherwise;
     const all = listing(directory, guild);
     return isThenable(all) ? all.then((entries) => use(entries, directory)) : use(all, directory);
@@ -113,7 +105,7 @@ function listedKind<T extends Entry>(
     example,
     tokens: MOST_WORDS,
     begins: (word) => isWord(word.replace(/^#/, '')),
-    goesOnWith: goesOnWithLetter,
+    goesOnWith: isLetter,
     goesOn: namesGoOn((directory, guild, name) => {
       const all = listing(directory, guild);
       return isThenable(all) ? all : beginningWith(all, name);

@@ -8,15 +8,14 @@ import { type Duration, durationMs } from '../../base/time.js';
 import { aWhenMissing, type WhenMissing } from '../../commands/arg.js';
 import type { Platform } from '../../contract/platform.js';
 import type { Hearing } from '../hearing.js';
-import type { Services } from '../services.js';
-import type { AskingFor, Course } from '../stage.js';
+import type { Course } from '../stage.js';
 import type { Asking, Read } from '../state.js';
 import type { Stop } from '../stop.js';
 import { confirm } from './confirm.js';
 import { HandlerQuestions } from './handler.js';
 import { answerOr } from './hear.js';
 import { readAsking } from './missing.js';
-import type { AskingContext } from './questions.js';
+import type { AskingContext, AskingFor, AskingNeeds } from './questions.js';
 
 export interface AskingOptions {
   /** How long an answer is waited for; 1 min by default. */
@@ -46,11 +45,12 @@ export function askInChat(options: AskingOptions = {}): AskingFor {
   const problems: string[] = [];
   checkFields(options, fields, (field, problem) => void problems.push(`askInChat, ${field}: ${problem}`));
   if (problems.length > 0) throw new TypeError(problems.join('\n'));
-  return (services, course) => askingOf(services, course, options);
+  return (needs, shared, course) => askingOf(needs, shared, course, options);
 }
 
 function askingOf(
-  services: Services,
+  needs: AskingNeeds,
+  { basis, current, beginning }: Pick<Course, 'basis' | 'current' | 'beginning'>,
   course: () => Course,
   { within = '1m', whenMissing = 'refuse', most = 10_000 }: AskingOptions,
 ): Asking {
@@ -60,13 +60,16 @@ function askingOf(
   const orphaned = (question: Question) => {
     if (question.platform === '') return;
     const platform = platforms.get(question.platform);
-    if (platform !== undefined) void tellLost(services, platform, question);
+    if (platform !== undefined) void tellLost(context, platform, question);
     else orphans = [...orphans.slice(1 - most), question];
   };
   const context: AskingContext = {
-    services,
+    basis,
+    current,
+    beginning,
+    needs,
     course,
-    open: new OpenQuestions(services, most, orphaned),
+    open: new OpenQuestions({ ...needs, clock: basis.clock, reference: basis.reference }, most, orphaned),
     withinMs: durationMs(within) ?? 0,
     whenMissing,
   };
@@ -78,7 +81,7 @@ function askingOf(
       const use = (heard: Hearing) => answerOr(context, handlers, heard, input, platform, looks, settings);
       return isThenable(hearing) ? hearing.then(use) : use(hearing);
     },
-    read: (state) => readAsking(context, state),
+    read: (state, reading) => readAsking(context, state, reading),
     confirm(checked) {
       const use = (next: Read | Stop) => ('at' in next ? confirm(context, next) : next);
       return isThenable(checked) ? checked.then(use) : use(checked);
@@ -101,15 +104,19 @@ function askingOf(
 }
 
 /** The handler that asked is gone with its process. */
-async function tellLost(services: Services, platform: Platform, { person, locale }: Question): Promise<void> {
-  const { clock, delivery, log } = services;
-  const body = inWords(services.languageOf(locale, undefined), 'ask.lost');
+async function tellLost(
+  { basis, beginning }: AskingContext,
+  platform: Platform,
+  { person, locale }: Question,
+): Promise<void> {
+  const { clock, log } = basis;
+  const body = inWords(beginning.languageOf(locale, undefined), 'ask.lost');
   try {
     const reply = { notice: { tone: 'info', body }, visibleTo: 'caller' } as const;
     await patiently(
       clock,
       promised(() => platform.tell?.({ kind: 'user', ...person }, reply)),
-      delivery.platformPatienceMs,
+      beginning.delivery.platformPatienceMs,
     );
   } catch (error) {
     log.warn(

@@ -5,7 +5,7 @@ import type { MaybePromise } from '../../base/thenable.js';
 import type { Read } from '../state.js';
 import { refused, type Stop } from '../stop.js';
 import { howToDecide } from './how.js';
-import { type AskingContext, askFor, canAsk, confirmedBy } from './questions.js';
+import { type AskingContext, askFor, confirmedBy, mayAsk } from './questions.js';
 
 /** Longer ones are cut by no platform. */
 const LONGEST_QUESTION = 1000;
@@ -30,8 +30,9 @@ export function confirm(context: AskingContext, state: Read): MaybePromise<Read 
     code: 'answer.none',
     parameters: { asked: question, because: heard.platform === undefined ? 'nobody' : 'busy' },
   });
-  if (!canAsk(heard)) return refused({ code: 'answer.none', parameters: { asked: question, because: 'nobody' } });
-  const now = context.services.clock.now();
+  if (!mayAsk(context, heard))
+    return refused({ code: 'answer.none', parameters: { asked: question, because: 'nobody' } });
+  const now = context.basis.clock.now();
   const isUndecided = continued?.said === 'undecided' && continued.question.asked === question;
   const until = isUndecided ? continued.question.until : now + context.withinMs;
   const decide = howToDecide(heard, until - now);

@@ -13,8 +13,7 @@ import type { Input } from '../../contract/input.js';
 import type { Saying } from '../../contract/notice.js';
 import { Pauses } from '../../delivery/pauses.js';
 import { harmless } from '../../delivery/responder.js';
-import { problemsOf } from '../../reading/problems.js';
-import { Reading } from '../../reading/reading.js';
+import { problemsOf, Reading } from '../../reading/reading.js';
 import { compileSlots, type Slot } from '../../reading/slots.js';
 import { handlerWaitOf, responderOf } from '../call.js';
 import { readingContextOf } from '../read.js';
@@ -23,7 +22,7 @@ import { type FailedStop, type RefusedStop, refused } from '../stop.js';
 import { message } from '../wording.js';
 import { readAnswer } from './answer.js';
 import { exampleOf, howToAnswer, howToDecide } from './how.js';
-import { type AskingContext, canAsk, placeKey, platformOf } from './questions.js';
+import { type AskingContext, mayAsk, placeKey, platformOf } from './questions.js';
 import { barredNow } from './still.js';
 
 /** A handler that waits for an answer. */
@@ -66,7 +65,7 @@ export class HandlerQuestions {
 
   readonly ask: Asking['ask'] = (heard, question, arg) => {
     const { context, waiting } = this;
-    const { services, open, withinMs } = context;
+    const { basis, open, withinMs } = context;
     const { input, platform, conversation } = heard;
     const { language, timeZone } = conversation;
     const saying = sayingOf(question, (one) => one.wording(language.words, timeZone));
@@ -79,14 +78,14 @@ export class HandlerQuestions {
     };
     // Only while the handler runs, which ends its questions: no hook behind it, and no answer for unknown names.
     const state = this.running.get(heard);
-    if (!canAsk(heard) || state === undefined || wait.isGivenUp) return refuse('nobody');
+    if (!mayAsk(context, heard, saying.visibleTo) || state === undefined || wait.isGivenUp) return refuse('nobody');
     if (waiting.has(key) || open.all.get(key)?.kind === 'handler' || open.isFull) return refuse('busy');
     const slot = arg === undefined ? undefined : slotOf(arg);
-    const until = services.clock.now() + withinMs;
+    const until = basis.clock.now() + withinMs;
     const id = open.newId();
     const form = heard.surface === 'slash' ? id : undefined;
     const say = (what: Saying, problem?: string) => said(context, heard, slot, form, what, problem);
-    conversation.pauses ??= new Pauses(() => services.steady.now());
+    conversation.pauses ??= new Pauses(() => basis.steady.now());
     conversation.pauses.begin();
     return new Promise((resolve, reject) => {
       const done = () => {
@@ -127,7 +126,7 @@ export class HandlerQuestions {
       const late = () => mine.end(refused({ code: 'answer.none', parameters: { asked, because: 'late' } }));
       const question = open.open(key, { ...questionOf(context, heard, asked, until), id, form }, late);
       void question.isKept.then((isKept) => {
-        if (!isKept) mine.end(refused({ code: 'store.unavailable', parameters: { reference: services.reference() } }));
+        if (!isKept) mine.end(refused({ code: 'store.unavailable', parameters: { reference: basis.reference() } }));
       });
       const details = [...(saying.details ?? []), howTo(heard, slot, withinMs)];
       say({ ...saying, details }).then(() => tellAsked(heard, asked, until), fail);
@@ -137,7 +136,7 @@ export class HandlerQuestions {
 
 /** Asks by a message, or by a form where it is a slash command that runs. */
 async function said(
-  { services }: AskingContext,
+  { basis, beginning }: AskingContext,
   heard: Heard,
   slot: Slot | undefined,
   id: string | undefined,
@@ -151,15 +150,15 @@ async function said(
   const form: Form =
     slot === undefined ? { id, asks: 'confirmation', question } : { id, asks: 'fields', question, fields: [field] };
   await patiently(
-    services.clock,
+    basis.clock,
     promised(() => platform.form?.(form, input)),
-    services.delivery.platformPatienceMs,
+    beginning.delivery.platformPatienceMs,
   );
 }
 
-function tellAsked({ input, platform, conversation, services }: Heard, question: string, until: number): void {
+function tellAsked({ input, platform, conversation, basis }: Heard, question: string, until: number): void {
   const { command = '' } = conversation;
-  services.events.tell('asked', { input, platform: platform?.name, command, question, until });
+  basis.events.tell('asked', { input, platform: platform?.name, command, question, until });
 }
 
 type Wording = Extract<Sayable, { wording: unknown }>;
@@ -197,7 +196,7 @@ function take(
   text: string,
   { give, end, say, until, asked }: Ways,
 ): PromiseLike<void> | undefined {
-  const { services } = context;
+  const { basis, needs } = context;
   const { language } = heard.conversation;
   const stopped = () => end(refused({ code: 'answer.stopped', parameters: { asked } }));
   if (
@@ -211,8 +210,8 @@ function take(
   }
   const again = (body: string, code: 'argument.invalid' | 'answer.none') => {
     const refusal = { code, command: heard.conversation.command, argument: 'answer', counts: undefined };
-    const isHeard = heard.surface !== 'text' || (services.damping?.judge(whoWhere(heard), refusal) ?? 'say') === 'say';
-    const details = [howTo(heard, slot, until - services.clock.now())];
+    const isHeard = heard.surface !== 'text' || (needs.damping?.judge(whoWhere(heard), refusal) ?? 'say') === 'say';
+    const details = [howTo(heard, slot, until - basis.clock.now())];
     const told = isHeard ? say({ tone: 'problem', body, details }, body) : Promise.resolve();
     harmless(told.then(() => tellAsked(heard, asked, until)));
   };
@@ -223,13 +222,13 @@ function take(
     else again(inWords(language, 'ask.undecided', { read: echo(text) }), 'answer.none');
     return undefined;
   }
-  const asking = { ...heard, input: answer, now: services.clock.now() };
+  const asking = { ...heard, input: answer, now: basis.clock.now() };
   const slots = { all: [slot], positional: [slot], flags: undefined, attached: undefined };
   const reading = new Reading(slots, readingContextOf(asking, answer.attachments), false);
   const settle = () => {
     const [problem] = problemsOf(reading) ?? [];
     if (problem === undefined) give(reading.args()['answer']);
-    else again(message(heard, problem), 'argument.invalid');
+    else again(message(heard, problem, needs.words), 'argument.invalid');
   };
   const pending = readAnswer(reading, slot, text);
   if (pending !== undefined) return pending.then(settle);

@@ -1,11 +1,13 @@
 /** Stage 2, where something is asked for: whether a line is the answer that is waited for from this person here. */
+
 import type { CompiledSettings } from '../../access/rules.js';
+import { isUnique } from '../../access/scene.js';
 import type { MaybePromise } from '../../base/thenable.js';
 import type { Input } from '../../contract/input.js';
 import type { Platform } from '../../contract/platform.js';
 import { Cursor } from '../../reading/cursor.js';
-import { inputProblem } from '../check-input.js';
 import type { Hearing } from '../hearing.js';
+import { inputProblem } from '../intake.js';
 import { refused } from '../stop.js';
 import type { HandlerQuestions } from './handler.js';
 import { type AskingContext, placeKey } from './questions.js';
@@ -26,11 +28,13 @@ export function answerOr(
   if (inputProblem(input, platform) !== undefined) return hearing;
   if (input.fills !== undefined && input.fills !== opened?.form)
     return refused({ code: 'answer.none', parameters: { asked: '', because: 'late' } });
-  if (opened === undefined) return hearing;
+  if (opened === undefined || !isUnique(input.caller)) return hearing;
   const text = answerText(context, input, hearing, opened.form);
   if (text === undefined) return hearing;
   // What is no chat was looked at already.
-  if (hearing === 'chat' && isRepeated(context, input, platform, looks)) return 'repeated';
+  const { recent } = context.needs;
+  if (hearing === 'chat' && input.id !== undefined && recent.meets(platform?.name ?? '', input, looks))
+    return 'repeated';
   if (opened.kind === 'handler') {
     const mine = handlers.of(key);
     if (mine === undefined) return hearing;
@@ -42,7 +46,7 @@ export function answerOr(
 
 /** What is answered; nothing where the line is a command of its own, or no answer. */
 function answerText(
-  { services }: AskingContext,
+  { current }: AskingContext,
   input: Input,
   hearing: 'chat' | number,
   form: string | undefined,
@@ -56,22 +60,11 @@ function answerText(
   if (hearing > 0 && !/[\p{L}\p{N}]/u.test(text.slice(0, hearing))) return undefined;
   const behind = text.slice(hearing);
   const cursor = new Cursor(behind, 0);
-  return cursor.next() && services.catalogue.names.get(cursor.value()) !== undefined ? undefined : isSomething(behind);
+  return cursor.next() && current.catalogue.names.get(cursor.value()) !== undefined ? undefined : isSomething(behind);
 }
 
 /** The one thing that a form asks for which is no command's own: a handler's question, or a yes. */
 function filledIn({ answers = {} }: Input): string {
   const filled: unknown = answers['confirm'] ?? answers['answer'];
   return typeof filled === 'string' ? filled : '';
-}
-
-function isRepeated(
-  { services: { recent } }: AskingContext,
-  input: Input,
-  platform: Platform | undefined,
-  looks: boolean,
-): boolean {
-  if (input.id === undefined) return false;
-  const name = platform?.name ?? '';
-  return looks ? recent.knows(name, input) : recent.seen(name, input);
 }

@@ -4,10 +4,11 @@ import { isThenable, type MaybePromise, patiently } from '../../base/thenable.js
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { FormField } from '../../contract/form.js';
 import type { Problem } from '../../contract/outcome.js';
+import type { Reading } from '../../reading/reading.js';
 import type { Slot } from '../../reading/slots.js';
 import { limits } from '../limits.js';
 import { localizedOf } from '../overview.js';
-import { beginReading, readInto, settle, settleLater } from '../read.js';
+import { readInto, settle, settleLater } from '../read.js';
 import type { Admitted, Heard, Read } from '../state.js';
 import { type InvalidStop, refused, type Stop } from '../stop.js';
 import { message } from '../wording.js';
@@ -16,11 +17,10 @@ import { exampleOf, howToAnswer } from './how.js';
 import { type AskingContext, askFor, canAsk, isSilent } from './questions.js';
 
 /** The line with what was answered over it; where something is missing or wrong, that is asked for. */
-export function readAsking(context: AskingContext, state: Admitted): MaybePromise<Read | Stop> {
+export function readAsking(context: AskingContext, state: Admitted, reading: Reading): MaybePromise<Read | Stop> {
   const { input, continued } = state.heard;
   if (continued?.said === 'stop')
     return refused({ code: 'answer.stopped', parameters: { asked: continued.question.asked } });
-  const reading = beginReading(state);
   const pending = readInto(reading, state);
   const { answers } = input;
   const over = () =>
@@ -29,7 +29,7 @@ export function readAsking(context: AskingContext, state: Admitted): MaybePromis
   const whole = isThenable(both) ? settleLater(both, reading, state) : settle(reading, state);
   const use = (next: Read | Stop) =>
     'status' in next && next.status === 'invalid' ? askInstead(context, state, next) : next;
-  const { clock, patienceMs } = context.services;
+  const { clock, patienceMs } = context.basis;
   return isThenable(whole) ? patiently(clock, whole, patienceMs).then(use) : use(whole);
 }
 
@@ -38,13 +38,13 @@ function askInstead(context: AskingContext, state: Admitted, stop: InvalidStop):
   const { heard, command } = state;
   const lacking = stop.problems.map((problem) => lackingOf(context, command, problem));
   const [first] = lacking;
-  if (first === undefined || lacking.includes(undefined) || !canAsk(heard)) return stop;
+  if (first === undefined || lacking.includes(undefined) || !canAsk(context, heard)) return stop;
   // Files are not kept for the answer.
   if (command.slots.attached !== undefined && (heard.input.attachments?.length ?? 0) > 0) return stop;
   const { code } = first.problem;
   const parameters = { argument: first.slot.name };
-  if (isSilent(state, { code, parameters })) return stop;
-  const limited = lookAtLimits(state);
+  if (isSilent(context, state, { code, parameters })) return stop;
+  const limited = lookAtLimits(context, state);
   const use = (verdict: object) =>
     'status' in verdict && verdict.status !== 'completed'
       ? (verdict as Stop)
@@ -73,10 +73,10 @@ function lackingOf({ whenMissing }: AskingContext, command: CompiledCommand, pro
 }
 
 /** Nobody is asked for what would then be refused by a cooldown. What depends on arguments shows when they are there. */
-function lookAtLimits({ heard, command, typed }: Admitted): MaybePromise<object> {
+function lookAtLimits({ needs }: AskingContext, { heard, command, typed }: Admitted): MaybePromise<object> {
   const looking: Heard = { ...heard, looks: true };
   const state: Read = { at: 'read', heard: looking, command, typed, args: {}, named: {}, notes: undefined };
-  return command.countsPlainly ? limits.take(state) : state;
+  return command.countsPlainly ? limits.take(state, needs.limits) : state;
 }
 
 function askForFirst(
@@ -88,7 +88,7 @@ function askForFirst(
 ): Promise<Stop> {
   const { heard } = state;
   const { language } = heard.conversation;
-  const now = context.services.clock.now();
+  const now = context.basis.clock.now();
   const before = heard.continued?.question;
   const isAgain = before?.kind === 'argument' && before.asked === slot.name;
   const until = isAgain ? before.until : now + context.withinMs;
@@ -97,7 +97,7 @@ function askForFirst(
   const expected = language.words.expected(slot.kind.expectedAlone ?? slot.kind.expected);
   const body = isMissing
     ? inWords(language, 'ask.argument', { argument: slot.name, expected })
-    : message(state, problem);
+    : message(state, problem, context.needs.words);
   const description = descriptionOf(state, slot);
   const how = howToAnswer(heard, slot, until - now);
   return askFor(
@@ -120,7 +120,7 @@ function askForFirst(
           (one): FormField => ({
             name: one.slot.name,
             description: descriptionOf(state, one.slot),
-            problem: message(state, alone(one)),
+            problem: message(state, alone(one), context.needs.words),
             example: exampleOf(one.slot, heard),
           }),
         );

@@ -1,4 +1,5 @@
 /** Opening a question in the chat, and going on with its answer. */
+import { isUnique } from '../../access/scene.js';
 import { questionKey } from '../../asking/kept.js';
 import type { OpenQuestions } from '../../asking/open.js';
 import { patiently, promised } from '../../base/thenable.js';
@@ -7,19 +8,45 @@ import type { WhenMissing } from '../../commands/arg.js';
 import type { Input } from '../../contract/input.js';
 import type { Notice } from '../../contract/notice.js';
 import type { Platform } from '../../contract/platform.js';
+import type { Store } from '../../contract/store.js';
+import { canHide } from '../../delivery/deliver.js';
+import type { GuildSettingsBook } from '../../guilds/book.js';
+import type { SparseLog } from '../../observe/sparse-log.js';
 import { Timings } from '../../observe/timings.js';
+import type { Damping } from '../damping.js';
 import type { Continued } from '../hearing.js';
-import { reply } from '../reply.js';
-import { endThrough } from '../runner.js';
-import type { Services } from '../services.js';
-import { settle } from '../settle.js';
+import type { LimitsNeeds } from '../limits.js';
+import type { RecentIds } from '../recent.js';
+import { end } from '../runner.js';
 import type { Course } from '../stage.js';
-import { type Admitted, type Heard, type Read, stoppedAt, whoWhere } from '../state.js';
+import { type Admitted, type Asking, anew, type Heard, type Read, stoppedAt, whoWhere } from '../state.js';
 import { refused, type Stop, type WaitingStop } from '../stop.js';
+import type { OwnWords } from '../wording.js';
+
+/** What asking needs of its layer. */
+export interface AskingNeeds {
+  readonly store: Store;
+  readonly storePatienceMs: number;
+  /** Told where the store did not answer. */
+  readonly outages: SparseLog;
+  readonly guilds: Pick<GuildSettingsBook, 'known'>;
+  readonly recent: RecentIds;
+  readonly damping: Damping | undefined;
+  readonly words: OwnWords;
+  /** Looked at before anybody is asked for what these would refuse. */
+  readonly limits: LimitsNeeds;
+}
+
+/** What `askInChat` gives for the layer that it is given to. */
+export type AskingFor = (
+  needs: AskingNeeds,
+  shared: Pick<Course, 'basis' | 'current' | 'beginning'>,
+  course: () => Course,
+) => Asking;
 
 /** What all that asks has in common. */
-export interface AskingContext {
-  readonly services: Services;
+export interface AskingContext extends Pick<Course, 'basis' | 'current' | 'beginning'> {
+  readonly needs: AskingNeeds;
   /** Once the layer is made. */
   course(): Course;
   readonly open: OpenQuestions;
@@ -46,10 +73,16 @@ export function platformOf({ surface, platformName }: Heard): string {
 }
 
 /** Whether the bot can ask where an input came from: in a conversation, or by a form of the platform's. */
-export function canAsk({ surface, platform, services, input }: Heard): boolean {
-  if (platform === undefined || services.isClosing) return false;
+export function canAsk({ current }: AskingContext, { surface, platform, input }: Heard): boolean {
+  if (platform === undefined || current.isClosing || !isUnique(input.caller)) return false;
   if (surface === 'slash') return platform.form !== undefined && input.text === undefined;
   return surface === 'text' || surface === 'console';
+}
+
+/** Whether what a handler or a command says in its own words may be said here: what is for the caller alone is not asked before others. */
+export function mayAsk(context: AskingContext, heard: Heard, visibleTo = heard.conversation.audience): boolean {
+  const { platform, input } = heard;
+  return canAsk(context, heard) && (visibleTo !== 'caller' || platform === undefined || canHide(platform, input));
 }
 
 /** What an answer is for: a command whose arguments are others by now is another one. */
@@ -58,7 +91,7 @@ export function signatureOf({ notation, slots }: CompiledCommand): string {
 }
 
 /** What a question says, and how its answer is found again. */
-export interface Asking extends Pick<WaitingStop, 'asks' | 'code' | 'parameters'> {
+export interface Asked extends Pick<WaitingStop, 'asks' | 'code' | 'parameters'> {
   readonly until: number;
   readonly asked: string;
   /** What a yes would be to. */
@@ -75,13 +108,15 @@ export interface Asking extends Pick<WaitingStop, 'asks' | 'code' | 'parameters'
 export async function askFor(
   context: AskingContext,
   state: Admitted | Read,
-  { asks, code, parameters, until, asked, about = '', answers, notice, showForm }: Asking,
+  { asks, code, parameters, until, asked, about = '', answers, notice, showForm }: Asked,
   otherwise: Stop,
 ): Promise<Stop> {
   const { open } = context;
   const { heard, command } = state;
   const { input, platform, conversation, surface } = heard;
-  const visibleTo = conversation.audience ?? 'everyone';
+  // What is asked for is declared, and no secret.
+  const isSeen = platform !== undefined && !canHide(platform, input);
+  const visibleTo = isSeen ? 'everyone' : (conversation.audience ?? 'everyone');
   const reply = surface === 'slash' ? undefined : { notice, visibleTo };
   const waiting = { status: 'waiting', asks, until, code, parameters, reply } as const;
   if (heard.looks) return { ...waiting, asked: () => undefined };
@@ -132,56 +167,47 @@ export async function askFor(
 }
 
 async function isShown(
-  { services }: AskingContext,
+  { basis, beginning }: AskingContext,
   platform: Platform,
   form: string,
-  show: Asking['showForm'],
+  show: Asked['showForm'],
 ): Promise<boolean> {
   try {
     await patiently(
-      services.clock,
+      basis.clock,
       promised(() => show?.(form, platform)),
-      services.delivery.platformPatienceMs,
+      beginning.delivery.platformPatienceMs,
     );
     return true;
   } catch (error) {
-    services.log.warn({ platform: platform.name, error }, 'A form was not shown');
+    basis.log.warn({ platform: platform.name, error }, 'A form was not shown');
     return false;
   }
 }
 
 /** Nobody has answered: the call that asked ends a second time, and says so. */
-async function late({ open, services }: AskingContext, key: string, state: Admitted | Read, asked: string) {
+async function late(context: AskingContext, key: string, state: Admitted | Read, asked: string) {
+  const { open, basis, current, needs } = context;
   try {
     const question = await open.take(key);
-    if (question === undefined || services.isClosing) return;
+    if (question === undefined || current.isClosing) return;
   } catch (error) {
-    services.outages.tell({ error, reference: services.reference() });
+    needs.outages.tell({ error, reference: basis.reference() });
     return;
   }
   const { heard } = state;
-  const timings = services.events.timesEndings ? new Timings(services.clock) : undefined;
-  const again: Heard = {
-    ...heard,
-    continued: undefined,
-    recorder: undefined,
-    timings,
-    responder: undefined,
-    taken: undefined,
-    handler: undefined,
-    endWatch: undefined,
-    isOpen: false,
-    isOver: false,
-  };
+  const timings = basis.events.timesEndings ? new Timings(basis.clock) : undefined;
+  const again = anew(heard, { continued: undefined, timings });
   const stop = refused({ code: 'answer.none', parameters: { asked, because: 'late' } });
-  await endThrough([reply, settle], stoppedAt({ ...state, heard: again }, stop));
+  await end(context.course(), stoppedAt({ ...state, heard: again }, stop));
 }
 
 /** Whether nobody would hear the question, since the same was told often enough. */
 export function isSilent(
+  { needs }: AskingContext,
   { heard, command }: Admitted | Read,
-  { code, parameters }: Pick<Asking, 'code' | 'parameters'>,
+  { code, parameters }: Pick<Asked, 'code' | 'parameters'>,
 ) {
   const refusal = { code, command: command.id, argument: parameters.argument, counts: undefined };
-  return heard.surface === 'text' && heard.services.damping?.isSilent(whoWhere(heard), refusal) === true;
+  return heard.surface === 'text' && needs.damping?.isSilent(whoWhere(heard), refusal) === true;
 }

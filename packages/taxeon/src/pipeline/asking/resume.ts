@@ -6,7 +6,6 @@ import type { Input } from '../../contract/input.js';
 import { guildOf, type Platform } from '../../contract/platform.js';
 import type { Language } from '../../replies/language.js';
 import type { Continued, Hearing } from '../hearing.js';
-import type { Services } from '../services.js';
 import { type RefusedStop, refused } from '../stop.js';
 import { type AskingContext, signatureOf } from './questions.js';
 
@@ -24,40 +23,43 @@ export interface Answer {
 
 /** @param otherwise what the line is where nothing is asked any more: another process has taken an answer, or the time is over */
 export async function resume(context: AskingContext, answer: Answer, otherwise: Hearing): Promise<Hearing> {
-  const { services, open } = context;
+  const { basis, open } = context;
   let question: Question | undefined;
   try {
     question = answer.looks ? (await open.look(answer.key))?.question : await open.take(answer.key);
   } catch (error) {
-    return unavailable(services, error);
+    return unavailable(context, error);
   }
-  if (question === undefined || question.until <= services.clock.now()) return otherwise;
-  const command = commandOf(services, question);
+  if (question === undefined || question.until <= basis.clock.now()) return otherwise;
+  const command = commandOf(context, question);
   if (command === undefined) return refused({ code: 'command.changed', parameters: { name: question.typed } });
-  const said = saidTo(question, command, languageOf(services, answer), answer);
+  const said = saidTo(question, command, languageOf(context, answer), answer);
   const input = question.form === undefined ? answered(question, said, answer) : filled(question, answer);
   const continued = { question, said, text: answer.text };
   return { status: 'answering', input, nameAt: question.nameAt, continued };
 }
 
-function unavailable({ reference: newReference, outages }: Services, error: unknown): RefusedStop {
-  const reference = newReference();
-  outages.tell({ error, reference });
+function unavailable({ basis, needs }: AskingContext, error: unknown): RefusedStop {
+  const reference = basis.reference();
+  needs.outages.tell({ error, reference });
   return refused({ code: 'store.unavailable', parameters: { reference } });
 }
 
 /** The command that asked, unless it is gone or another one by now. */
-function commandOf({ catalogue }: Services, { typed, command, signature }: Question): CompiledCommand | undefined {
+function commandOf(
+  { current: { catalogue } }: AskingContext,
+  { typed, command, signature }: Question,
+): CompiledCommand | undefined {
   // People put the punctuation of a sentence behind a name.
   const found = catalogue.find(typed) ?? catalogue.find(typed.replace(/(?<=.)[,.:;!?]{1,8}$/, ''));
   if (found?.kind !== 'command' || found.id !== command) return undefined;
   return signatureOf(found) === signature ? found : undefined;
 }
 
-function languageOf({ guilds, languageOf: choose }: Services, { input, platform }: Answer): Language {
+function languageOf({ needs, beginning }: AskingContext, { input, platform }: Answer): Language {
   const guild = guildOf(input.place);
-  const known = guild && guilds.known(platform?.name ?? '', guild.id);
-  return choose(input.locale, known?.compiled.settings.locale);
+  const known = guild && needs.guilds.known(platform?.name ?? '', guild.id);
+  return beginning.languageOf(input.locale, known?.compiled.settings.locale);
 }
 
 function saidTo(

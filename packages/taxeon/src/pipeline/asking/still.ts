@@ -5,7 +5,7 @@ import type { Member } from '../../contract/actors.js';
 import type { Input } from '../../contract/input.js';
 import { check } from '../runner.js';
 import type { Course } from '../stage.js';
-import type { Heard, Read, State, Stopped } from '../state.js';
+import { anew, type Heard, type Read, type State, type Stopped } from '../state.js';
 import type { FailedStop, RefusedStop } from '../stop.js';
 
 /** The stages that say who may run what, here and now. */
@@ -35,14 +35,10 @@ function barredBy(checked: State | Stopped): RefusedStop | FailedStop | undefine
 }
 
 /** The call as it would be now: who answers, what holds in the guild, and how those stand whom it is about. */
-function asOfNow({ services }: Course, state: Read, { caller }: Input, settings: CompiledSettings): MaybePromise<Read> {
+function asOfNow({ basis }: Course, state: Read, { caller }: Input, settings: CompiledSettings): MaybePromise<Read> {
   const { args, named } = state;
   // What is asked for here was answered, and nothing of this is part of the call's trace.
-  const heard: Heard = {
-    ...state.heard,
-    ...{ caller, settings, now: services.clock.now(), looks: true, asking: undefined },
-    ...{ recorder: undefined, timings: undefined, endWatch: undefined, isOpen: false },
-  };
+  const heard = anew(state.heard, { caller, settings, now: basis.clock.now(), looks: true, asking: undefined });
   if (!Object.values(named).some(isAboutMembers)) return { ...state, heard };
   return Promise.all([membersNow(heard, args), membersNow(heard, named)]).then(([args, named]) => ({
     ...state,

@@ -197,8 +197,7 @@ export function settledOptions(layer: InputHandler, options: SlashEndpointOption
   if (inside?.platforms.has(name) === true)
     problems.push(`another platform of the layer is called ${name}; give \`name\``);
   if (problems.length > 0) throw new TypeError(`slashEndpoint: ${problems.join('\n     ')}`);
-  const { services } = inside ?? {};
-  const clock = options.clock ?? services?.clock ?? systemClock;
+  const clock = options.clock ?? inside?.basis.clock ?? systemClock;
   return {
     options,
     name,
@@ -209,13 +208,13 @@ export function settledOptions(layer: InputHandler, options: SlashEndpointOption
       headerBytes: limits.headerBytes ?? 16_384,
       bodyMs: givenMs(limits.time ?? '5s', 'slashEndpoint, limits.time'),
     },
-    store: options.store ?? services?.store ?? memoryStore({ clock }),
+    store: options.store ?? inside?.asking.store ?? memoryStore({ clock }),
     clock,
-    log: safeLog(options.log ?? services?.log ?? consoleLog),
-    storePatienceMs: services?.storePatienceMs ?? 5000,
-    patienceMs: services?.patienceMs ?? 10_000,
-    platformPatienceMs: services?.delivery.platformPatienceMs ?? 15_000,
-    isShared: services?.repeats === 'store',
+    log: safeLog(options.log ?? inside?.basis.log ?? consoleLog),
+    storePatienceMs: inside?.asking.storePatienceMs ?? 5000,
+    patienceMs: inside?.basis.patienceMs ?? 10_000,
+    platformPatienceMs: inside?.beginning.delivery.platformPatienceMs ?? 15_000,
+    isShared: inside?.needs.match.claim !== undefined,
   };
 }
 

@@ -1,7 +1,7 @@
 /** IRC: a channel is the guild, channel modes are rank, roles and permissions. */
 import type { Call, callOrigin } from '../../commands/call.js';
 import { keepNatives } from '../../commands/natives.js';
-import type { Actor } from '../../contract/actors.js';
+import { type Actor, isPerson } from '../../contract/actors.js';
 import type { Input } from '../../contract/input.js';
 import type { Reply } from '../../contract/notice.js';
 import type { Place } from '../../contract/places.js';
@@ -132,17 +132,16 @@ export function irc(options: IrcOptions): IrcPlatform {
     );
   }
 
-  /** The nick that somebody has now; their conversation is gone where it belongs to somebody else. */
-  async function nickOf({ id, name, kind }: Actor): Promise<string> {
-    if (kind !== 'member' && kind !== 'user') throw new PlatformError('platform.failed', `${name} is nobody on IRC`);
-    const nick = roster.nickOf(id, name);
-    if (nick !== undefined) return nick;
-    if (roster.byNick(name) !== undefined) throw new PlatformError('platform.gone', `${name} is somebody else now`);
+  /** The nick by which exactly this person is reached now: for what is private, what is told, and whom an answer is for. */
+  async function reach(person: Actor): Promise<string> {
+    const { name, id } = person;
+    if (!isPerson(person)) throw new PlatformError('platform.failed', `${name} is nobody on IRC`);
+    const found = roster.nickOf(person);
+    if (typeof found === 'object') return found.nick;
+    const presence = found === 'gone' ? undefined : await link?.whoIs(name);
     // Who shares no channel with the bot may have given their nick away unseen.
-    const presence = await link?.whoIs(name);
-    if (presence === undefined) throw new PlatformError('platform.gone', `${name} is not on IRC any more`);
-    if (roster.userOf(presence).id === id) return presence.nick;
-    throw new PlatformError('platform.gone', `${name} is somebody else now`);
+    if (presence !== undefined && roster.userOf(presence).id === id) return presence.nick;
+    throw new PlatformError('platform.gone', `${name} is not on IRC any more, or somebody else by now`);
   }
 
   const lineAt = (count: number) => count * LONGEST_LINE;
@@ -175,18 +174,15 @@ export function irc(options: IrcOptions): IrcPlatform {
     async deliver(reply, { place, caller }) {
       if (place.kind === 'console') throw new PlatformError('platform.failed', 'The console is not on IRC');
       if (place.kind === 'direct' || reply.visibleTo === 'caller')
-        return say(await nickOf(caller), reply, [caller.id], () => '');
-      const isPerson = caller.kind === 'member' || caller.kind === 'user';
-      const first = isPerson ? `${await nickOf(caller)}: ` : FURTHER;
+        return say(await reach(caller), reply, [caller.id], () => '');
+      const first = isPerson(caller) ? `${await reach(caller)}: ` : FURTHER;
       await say(place.channel.name, reply, [caller.id], (index) => (index === 0 ? first : FURTHER));
     },
     async tell(person, reply) {
-      const found = roster.byId(person.id);
-      if (found === undefined) throw new PlatformError('platform.unreachable', `${person.name} is not on IRC`);
-      await say(found.name, reply, [person.id], () => '');
+      await say(await reach(person), reply, [person.id], () => '');
     },
     async post(channel, reply) {
-      const target = isChannelName(channel.name) ? channel.name : await nickOf({ kind: 'user', ...channel });
+      const target = isChannelName(channel.name) ? channel.name : await reach({ kind: 'user', ...channel });
       await say(target, reply, [], () => FURTHER);
     },
     async serve(layer) {

@@ -1,5 +1,5 @@
 /** A bot's link to an IRC network: made, and made anew with growing pauses whenever it is lost. */
-import { steadyClock } from '../../base/steady-clock.js';
+import { steadyClock } from '../../base/time.js';
 import { type Pace, PlatformError } from '../../contract/platform.js';
 import { wantedChannels } from './channels.js';
 import type { IrcClient } from './client.js';

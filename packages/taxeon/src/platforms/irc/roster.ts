@@ -1,5 +1,5 @@
 /** Who is in which channel, with which modes, as the server tells it. Knows nothing of connections. */
-import type { Member, User } from '../../contract/actors.js';
+import type { Member, Person, User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
 
@@ -26,8 +26,15 @@ export interface Presence {
   readonly account?: string | false | undefined;
 }
 
-interface Entry {
+/** Somebody in the bot's channels: the same object for as long as they are there, whatever their nick. */
+interface Someone {
   presence: Presence;
+  /** Nobody who was seen only in passing is known to have left. */
+  hasBeenHere: boolean;
+}
+
+interface Entry {
+  readonly someone: Someone;
   readonly modes: Set<string>;
 }
 
@@ -52,12 +59,11 @@ export interface Roster extends Directory {
   /** The member behind a message in a channel. */
   memberOf(channel: string, presence: Presence): Member;
   userOf(presence: Presence): User;
-  /** Who is here under an id, whatever their nick; never somebody whose nick is the same text. */
-  byId(id: string): User | undefined;
-  /** The nick of somebody by their id, who had `lastNick`; `undefined` where nobody of that id shares a channel. */
-  nickOf(id: string, lastNick: string): string | undefined;
-  /** Who has a nick now. */
-  byNick(nick: string): User | undefined;
+  /**
+   * The nick that exactly this person has now, be it another than before; `'gone'` where they cannot be told from
+   * others, and `'unseen'` where they share no channel with the bot, so that only the server knows who has their nick.
+   */
+  nickOf(person: Person): { readonly nick: string } | 'gone' | 'unseen';
   /** Whether a word is the nick of somebody here who is not one of these ids. */
   rings(word: string, ids: readonly string[]): boolean;
 }
@@ -73,6 +79,10 @@ export function createRoster(
   wanted: readonly { readonly name: string }[] = [],
 ): Roster {
   const channels = new Map<string, Map<string, Entry>>();
+  /** All who share a channel with the bot, by their nick in small letters. */
+  const people = new Map<string, Someone>();
+  /** Who is behind a person that was given out: an id may stand for several. */
+  const behind = new WeakMap<Person, Someone>();
   let own = '';
   let fold = smallLetters;
 
@@ -82,58 +92,78 @@ export function createRoster(
     return { id: smallLetters(name), name };
   }
 
-  const peopleIn = (channel: string): Map<string, Entry> => {
-    const people = channels.get(fold(channel)) ?? new Map<string, Entry>();
-    channels.set(fold(channel), people);
-    return people;
-  };
+  const entriesOf = (channel: string) => channels.get(fold(channel)) ?? new Map<string, Entry>();
+  const isHere = (someone: Someone) => people.get(fold(someone.presence.nick)) === someone;
+  const idIs = (id: string) => (someone: Someone) => idOf(someone.presence, identity) === id;
+  const byNick = (nick: string) => people.get(fold(nick));
+  const byId = (id: string) => [...people.values()].find(idIs(id));
 
   function entryOf(channel: string, presence: Presence): Entry {
-    const people = peopleIn(channel);
-    const known = people.get(fold(presence.nick));
-    const entry = known ?? { presence, modes: new Set<string>() };
-    entry.presence = merged(entry.presence, presence);
-    people.set(fold(presence.nick), entry);
+    const entries = entriesOf(channel);
+    channels.set(fold(channel), entries);
+    const someone = told(presence);
+    someone.hasBeenHere = true;
+    people.set(fold(presence.nick), someone);
+    const entry = entries.get(fold(presence.nick)) ?? { someone, modes: new Set<string>() };
+    entries.set(fold(presence.nick), entry);
     return entry;
   }
 
-  function memberFrom({ presence, modes: held }: Entry): Member {
-    const meanings = [...held].flatMap((mode) => modes[mode] ?? []);
+  /** Whoever is here with a nick, with what was told of them now; else somebody of whom no more is known. */
+  function told(presence: Presence): Someone {
+    const someone = byNick(presence.nick) ?? { presence, hasBeenHere: false };
+    someone.presence = merged(someone.presence, presence);
+    return someone;
+  }
+
+  function leave(channel: string, nick: string): void {
+    channels.get(fold(channel))?.delete(fold(nick));
+    if (![...channels.values()].some((entries) => entries.has(fold(nick)))) people.delete(fold(nick));
+  }
+
+  /** Whether somebody else is here with the same id. Called for each line of a guest's: ids are not joined for it. */
+  function isShared(someone: Someone): boolean {
+    const { user, host } = someone.presence;
+    for (const other of people.values()) {
+      const { presence } = other;
+      if (other === someone || presence.host !== host || presence.user !== user) continue;
+      if (identity === 'user@host' || !presence.account) return true;
+    }
+    return false;
+  }
+
+  /** What the network tells of somebody, for both kinds of persons. */
+  function factsOf(someone: Someone) {
+    const { presence } = someone;
+    const id = idOf(presence, identity);
+    const isGuest = isGuestId(id, identity);
+    const sharesId = mayBeSeveral(id, identity) && isShared(someone);
     return {
-      kind: 'member',
-      id: idOf(presence, identity),
+      id,
       name: presence.nick,
+      ...(isGuest ? ({ isGuest } as const) : {}),
+      ...(sharesId ? ({ sharesId } as const) : {}),
+    };
+  }
+
+  function memberFrom({ someone, modes: held }: Entry): Member {
+    const meanings = [...held].flatMap((mode) => modes[mode] ?? []);
+    const member: Member = {
+      kind: 'member',
+      ...factsOf(someone),
       roles: meanings.flatMap(({ role }) => (role === undefined ? [] : [{ id: role, name: role }])),
       permissions: new Set(meanings.flatMap(({ permissions = [] }) => permissions)),
       rank: Math.max(0, ...meanings.map(({ rank }) => rank)),
       ownsGuild: false,
-      ...guestOf(presence, identity),
     };
+    behind.set(member, someone);
+    return member;
   }
 
-  function userFrom(presence: Presence): User {
-    return { kind: 'user', id: idOf(presence, identity), name: presence.nick, ...guestOf(presence, identity) };
-  }
-
-  /** Whoever has a nick, in any channel. */
-  function presenceOf(nick: string): Presence | undefined {
-    const folded = fold(nick);
-    for (const people of channels.values()) {
-      const entry = people.get(folded);
-      if (entry !== undefined) return entry.presence;
-    }
-    return undefined;
-  }
-
-  function byNick(nick: string): User | undefined {
-    const presence = presenceOf(nick);
-    return presence === undefined ? undefined : userFrom(presence);
-  }
-
-  function byId(id: string): User | undefined {
-    for (const people of channels.values())
-      for (const { presence } of people.values()) if (idOf(presence, identity) === id) return userFrom(presence);
-    return undefined;
+  function userFrom(someone: Someone): User {
+    const user: User = { kind: 'user', ...factsOf(someone) };
+    behind.set(user, someone);
+    return user;
   }
 
   return {
@@ -141,51 +171,60 @@ export function createRoster(
     guildOf,
     begin(ownNick, foldBy) {
       channels.clear();
+      people.clear();
       own = ownNick;
       fold = foldBy;
     },
-    forget: (channel) => void channels.delete(fold(channel)),
+    forget(channel) {
+      for (const nick of entriesOf(channel).keys()) leave(channel, nick);
+      channels.delete(fold(channel));
+    },
     joined(channel, presence) {
-      peopleIn(channel).delete(fold(presence.nick));
+      leave(channel, presence.nick);
       entryOf(channel, presence);
     },
     listed(channel, presence, given = []) {
       const entry = entryOf(channel, presence);
       for (const mode of given) entry.modes.add(mode);
     },
-    left: (channel, nick) => void peopleIn(channel).delete(fold(nick)),
+    left: leave,
     quit(nick) {
-      for (const people of channels.values()) people.delete(fold(nick));
+      for (const entries of channels.values()) entries.delete(fold(nick));
+      people.delete(fold(nick));
     },
     renamed(nick, newNick) {
       if (fold(nick) === fold(own)) own = newNick;
-      for (const people of channels.values()) {
-        const entry = people.get(fold(nick));
+      const someone = byNick(nick);
+      if (someone === undefined) return;
+      people.delete(fold(nick));
+      people.set(fold(newNick), someone);
+      someone.presence = { ...someone.presence, nick: newNick };
+      for (const entries of channels.values()) {
+        const entry = entries.get(fold(nick));
         if (entry === undefined) continue;
-        people.delete(fold(nick));
-        people.set(fold(newNick), { ...entry, presence: { ...entry.presence, nick: newNick } });
+        entries.delete(fold(nick));
+        entries.set(fold(newNick), entry);
       }
     },
     identified(nick, account) {
-      for (const people of channels.values()) {
-        const entry = people.get(fold(nick));
-        if (entry !== undefined) entry.presence = { ...entry.presence, account };
-      }
+      const someone = byNick(nick);
+      if (someone !== undefined) someone.presence = { ...someone.presence, account };
     },
     mode(channel, nick, mode, given) {
-      const held = peopleIn(channel).get(fold(nick))?.modes;
+      const held = channels.get(fold(channel))?.get(fold(nick))?.modes;
       if (given) held?.add(mode);
       else held?.delete(mode);
     },
     memberOf(channel, presence) {
       // Who speaks from outside of a channel is not in it, and would never leave it.
-      const isThere = channels.get(fold(channel))?.has(fold(presence.nick)) === true;
-      return memberFrom(isThere ? entryOf(channel, presence) : { presence, modes: new Set() });
+      const entry = channels.get(fold(channel))?.get(fold(presence.nick));
+      return memberFrom({ someone: told(presence), modes: entry?.modes ?? new Set() });
     },
-    userOf: userFrom,
+    userOf: (presence) => userFrom(told(presence)),
 
     bot() {
-      return byNick(own) ?? { kind: 'user', id: `nick ${own}`, name: own, isBot: true };
+      const self = byNick(own);
+      return self === undefined ? { kind: 'user', id: `nick ${own}`, name: own, isBot: true } : userFrom(self);
     },
     self(guild) {
       const entry = channels.get(fold(guild.id))?.get(fold(own));
@@ -202,28 +241,36 @@ export function createRoster(
     roles: () => Object.values(modes).flatMap(({ role }) => (role === undefined ? [] : [{ id: role, name: role }])),
     channels: (guild) => [guild],
     member(guild, id) {
-      for (const entry of channels.get(fold(guild.id))?.values() ?? []) {
-        if (idOf(entry.presence, identity) === id) return memberFrom(entry);
-      }
-      return undefined;
+      const entry = [...entriesOf(guild.id).values()].find(({ someone }) => idIs(id)(someone));
+      return entry === undefined ? undefined : memberFrom(entry);
     },
     membersNamed: (guild, name) =>
-      [...(channels.get(fold(guild.id))?.values() ?? [])]
-        .filter(({ presence }) => fold(presence.nick).startsWith(fold(name)))
-        .map(memberFrom),
+      [...entriesOf(guild.id)].filter(([nick]) => nick.startsWith(fold(name))).map(([, entry]) => memberFrom(entry)),
+    user(idOrName) {
+      // An account may be called as somebody else's nick.
+      const someone = byId(idOrName) ?? byNick(idOrName);
+      return someone === undefined ? undefined : userFrom(someone);
+    },
     rings(word, ids) {
-      const presence = presenceOf(word);
-      return presence !== undefined && fold(word) !== fold(own) && !ids.includes(idOf(presence, identity));
+      const someone = byNick(word);
+      if (someone === undefined || fold(word) === fold(own)) return false;
+      const { id, sharesId } = factsOf(someone);
+      return sharesId === true || !ids.includes(id);
     },
-    nickOf(id, lastNick) {
-      // Mostly they have the nick still.
-      const presence = presenceOf(lastNick);
-      return presence !== undefined && idOf(presence, identity) === id ? presence.nick : byId(id)?.name;
+    nickOf(person) {
+      const { id, name } = person;
+      const meant = behind.get(person);
+      if (meant !== undefined && isHere(meant)) return meant.presence;
+      const named = byNick(name);
+      const isNamed = named !== undefined && idIs(id)(named);
+      if (mayBeSeveral(id, identity)) {
+        // Whoever has the nick of one who has gone may be another one behind the same address.
+        if (named === undefined) return meant?.hasBeenHere === true ? 'gone' : 'unseen';
+        return isNamed && meant === undefined && factsOf(named).sharesId !== true ? named.presence : 'gone';
+      }
+      const found = isNamed ? named : byId(id);
+      return found?.presence ?? (named === undefined ? 'unseen' : 'gone');
     },
-    byId,
-    byNick,
-    // An account may be called as somebody else's nick.
-    user: (idOrName) => byId(idOrName) ?? byNick(idOrName),
   };
 }
 
@@ -238,9 +285,13 @@ function merged(known: Presence, told: Presence): Presence {
 }
 
 /** A user name with `~` was not verified, so anybody may have it. */
-function guestOf({ user = '~', account }: Presence, identity: Identity): { readonly isGuest?: true } {
-  const isProved = identity === 'user@host' ? !user.startsWith('~') : typeof account === 'string' && account !== '';
-  return isProved ? {} : { isGuest: true };
+function isGuestId(id: string, identity: Identity): boolean {
+  return identity === 'account' ? id.startsWith('guest ') : /^[~?]/.test(id);
+}
+
+/** Only an account is one person's: behind an address there may be several. */
+function mayBeSeveral(id: string, identity: Identity): boolean {
+  return identity === 'user@host' || isGuestId(id, identity);
 }
 
 function idOf({ user, host, account }: Presence, identity: Identity): string {

@@ -26,7 +26,9 @@ export interface BotWarning {
  */
 export async function checkBot(layer: CommandLayer, platform?: Platform): Promise<readonly BotWarning[]> {
   const inside = insideOf(layer);
-  const { catalogue, rights, languages = [] } = inside.services;
+  const { current, beginning, languages } = inside;
+  const { catalogue } = current;
+  const { rights } = beginning;
   const known =
     platform?.permissions === undefined ? undefined : [...platform.permissions, ...rights.rolesGiving.keys()];
   const found = new Map<string, Set<string>>([['(layer)', new Set(languages.flatMap(languageWarnings))]]);

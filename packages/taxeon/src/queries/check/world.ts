@@ -17,14 +17,14 @@ export async function worldWarnings(
   inside: Inside,
   platform: Platform,
 ): Promise<readonly (readonly [CompiledCommand, string])[]> {
-  const { services } = inside;
+  const { catalogue } = inside.current;
   const guilds = (await soon(inside, () => platform.guilds?.())) ?? [];
   const roles = (await Promise.all(guilds.map((guild) => soon(inside, () => platform.directory.roles(guild))))).flat();
   const [guild] = guilds;
   const [channel] = guild === undefined ? [] : ((await soon(inside, () => platform.directory.channels(guild))) ?? []);
   const place: Place | undefined = guild && channel && { kind: 'guild', guild, channel };
   const found: (readonly [CompiledCommand, string])[] = [];
-  for (const command of services.catalogue.commands) {
+  for (const command of catalogue.commands) {
     for (const warning of lackingWarnings(command, roles as readonly Role[], platform, inside))
       found.push([command, warning]);
     if (place === undefined) continue;
@@ -38,13 +38,13 @@ function* lackingWarnings(
   { requires }: CompiledCommand,
   roles: readonly Role[],
   platform: Platform,
-  { services }: Inside,
+  { beginning }: Inside,
 ): Iterable<string> {
   if (roles.length === 0 || roles.some(({ permissions }) => permissions === undefined)) return;
   const leaves = requires.flatMap(({ requirement }) => [...leavesOf<Requirement>(requirement)]);
   for (const { traits } of leaves) {
     const { permission, permissionOf } = traits;
-    if (permission === undefined || permissionOf !== 'caller' || services.rights.rolesGiving.has(permission)) continue;
+    if (permission === undefined || permissionOf !== 'caller' || beginning.rights.rolesGiving.has(permission)) continue;
     // What the platform does not know is told as that.
     if (platform.permissions?.includes(permission) === false) continue;
     if (roles.some(({ permissions }) => permissions?.has(permission))) continue;
@@ -63,7 +63,7 @@ async function exampleWarnings(
   const warnings: string[] = [];
   for (const example of examples) {
     const text = `${name} ${example}`;
-    const input = { surface: 'console', caller, place, text, at: inside.services.clock.now() } as const;
+    const input = { surface: 'console', caller, place, text, at: inside.basis.clock.now() } as const;
     const heard = await lookFrom(inside, input, platform, 0);
     const reading = new Reading(slots, readingContextOf(heard), false);
     await soon(inside, () => readText(new Cursor(text, name.length), reading));
@@ -76,11 +76,11 @@ async function exampleWarnings(
 }
 
 /** What a platform does not answer is not known. */
-async function soon<T>({ services }: Inside, ask: () => T): Promise<Awaited<T> | undefined> {
+async function soon<T>({ basis }: Inside, ask: () => T): Promise<Awaited<T> | undefined> {
   try {
-    return (await patiently(services.clock, promised(ask), services.patienceMs)) as Awaited<T>;
+    return (await patiently(basis.clock, promised(ask), basis.patienceMs)) as Awaited<T>;
   } catch (error) {
-    services.log.warn({ error }, 'Something could not be looked at');
+    basis.log.warn({ error }, 'Something could not be looked at');
     return undefined;
   }
 }

@@ -1,17 +1,21 @@
 /** `complete`: asks for suggestions, and lets nothing of the developer's throw, hang or come late. */
+import { aimedWrong, lookUpBot } from '../../access/check.js';
 import { checkFields, oneOf } from '../../base/fields.js';
 import { patiently } from '../../base/thenable.js';
+import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { CompletionContext } from '../../commands/arg.js';
 import type { Input } from '../../contract/input.js';
 import type { Platform } from '../../contract/platform.js';
 import type { CommandLayer } from '../../layer/command-layer.js';
 import { type Inside, insideOf, lookFrom } from '../../layer/inside.js';
+import type { Current } from '../../pipeline/basis.js';
+import { isNotForSelf } from '../../pipeline/examples.js';
 import { intake } from '../../pipeline/intake.js';
 import { nameBehind } from '../../pipeline/match.js';
 import { showsTo } from '../../pipeline/near.js';
 import { readingContextOf } from '../../pipeline/read.js';
-import type { Services } from '../../pipeline/services.js';
 import type { Heard } from '../../pipeline/state.js';
+import type { Slot } from '../../reading/slots.js';
 import { type CompletionScene, completeOption, completeText, type Suggestion } from './complete.js';
 
 /** How what is typed is looked for. */
@@ -25,7 +29,7 @@ const PATIENCE_MS = 2500;
 const MOST = 20;
 
 /** The latest question of each person in each place, by layer. */
-const latest = new WeakMap<Services, Map<string, AbortController>>();
+const latest = new WeakMap<Current, Map<string, AbortController>>();
 
 /**
  * What could stand where somebody is typing, best first; nothing that they may not run. A later call for the same
@@ -47,20 +51,21 @@ export async function complete(
     throw new TypeError(`complete, ${field || 'options'}: ${problem}`);
   });
   const inside = insideOf(layer);
-  const { services } = inside;
-  if (intake.take(inside.course, input, platform) === 'bot') return [];
+  const { basis, current } = inside;
+  if (intake.take(inside.course, input, platform, undefined) === 'bot') return [];
   const place = input.place.kind === 'console' ? 'console' : input.place.channel.id;
   const key = `${platform?.name ?? ''} ${place} ${input.caller.id}`;
-  const asked = latest.get(services) ?? new Map<string, AbortController>();
-  latest.set(services, asked);
+  const asked = latest.get(current) ?? new Map<string, AbortController>();
+  latest.set(current, asked);
   const controller = new AbortController();
   asked.get(key)?.abort();
   asked.set(key, controller);
   try {
-    const found = await suggestionsFor(inside, input, at, platform, controller.signal, options);
+    const asking = suggestionsFor(inside, input, at, platform, controller.signal, options);
+    const found = await patiently(basis.clock, asking, 2 * PATIENCE_MS);
     return controller.signal.aborted ? [] : found;
   } catch (error) {
-    services.log.error({ error }, 'A completion failed');
+    basis.log.error({ error }, 'A completion failed');
     return [];
   } finally {
     if (asked.get(key) === controller) asked.delete(key);
@@ -85,6 +90,7 @@ async function suggestionsFor(
     isShown: showsTo(heard),
     matching,
     most: platform?.capabilities.mostSuggestions ?? MOST,
+    mayName: (command, slot, named) => mayName(heard, command, slot, named),
     own: (from, typed, args) => own(heard, signal, async (context) => from(typed, { ...context, args })),
   };
   const { text = '', path = [], options = {} } = input;
@@ -95,22 +101,32 @@ async function suggestionsFor(
 
 /** Where a command's name begins or would begin, before the cursor; -1 in ordinary chat. */
 async function nameBefore(
-  { services }: Inside,
+  { guilds, addressing, current }: Inside,
   input: Input,
   cursor: number,
   platform: Platform | undefined,
 ): Promise<number> {
   const { text = '', surface, place } = input;
-  const snapshot =
-    place.kind === 'guild' ? await services.guilds.read(platform?.name ?? '', place.guild.id) : undefined;
+  const snapshot = place.kind === 'guild' ? await guilds.read(platform?.name ?? '', place.guild.id) : undefined;
   const begun = { ...input, text: `${text.slice(0, cursor)}x` };
-  const nameAt = nameBehind(services, begun, platform, snapshot?.prefixes ?? services.prefixes);
+  const nameAt = nameBehind(addressing, current, begun, platform, snapshot?.prefixes ?? addressing.prefixes);
   return nameAt < 0 && surface === 'console' ? 0 : nameAt;
+}
+
+async function mayName(
+  { caller, guild, platform }: Heard,
+  command: CompiledCommand,
+  { name }: Slot,
+  named: unknown,
+): Promise<boolean> {
+  if (!command.notTheBot.includes(name)) return true;
+  if (aimedWrong([name], { [name]: named }, await lookUpBot(guild, platform?.directory)) !== undefined) return false;
+  return !isNotForSelf(command, name) || ![named].flat().some((one) => Object(one).id === caller.id);
 }
 
 /** Its signal is aborted where a later question came, and where it takes too long. */
 async function own(
-  { input, platform, services }: Heard,
+  { input, platform, basis }: Heard,
   signal: AbortSignal,
   ask: (context: Omit<CompletionContext, 'args'>) => Promise<unknown>,
 ): Promise<unknown> {
@@ -121,9 +137,9 @@ async function own(
     const stopped = new Promise<undefined>((resolve) => signal.addEventListener('abort', () => resolve(undefined)));
     const { caller, place, surface } = input;
     const asked = ask({ caller, place, platform, surface, signal: controller.signal });
-    return await patiently(services.clock, Promise.race([asked, stopped]), PATIENCE_MS);
+    return await patiently(basis.clock, Promise.race([asked, stopped]), PATIENCE_MS);
   } catch (error) {
-    services.log.error({ error, input: input.id }, 'A completion of the bot’s own failed');
+    basis.log.error({ error, input: input.id }, 'A completion of the bot’s own failed');
     return [];
   } finally {
     signal.removeEventListener('abort', abort);

@@ -33,6 +33,8 @@ export interface CompletionScene {
   readonly isShown: (command: CompiledCommand) => boolean;
   readonly most: number;
   readonly matching?: 'beginning' | 'anywhere';
+  /** Whether nothing is said against what an argument names: the bot, or the caller themselves. */
+  mayName(command: CompiledCommand, slot: Slot, named: unknown): Promise<boolean>;
   /** Asks a function of the developer's: gives nothing where it fails or takes too long. */
   own(from: CompletionFrom, typed: string, args: Readonly<Record<string, unknown>>): Promise<unknown>;
 }
@@ -76,8 +78,27 @@ export async function completeOption(
   const typed = typeof given === 'string' || typeof given === 'number' ? String(given) : '';
   const reading = new Reading(command.slots, scene.context, false);
   await readOptions(others, reading);
-  const offered = await offeredFor(scene, slot, typed, reading.args());
-  return offered.slice(0, scene.most).map((one) => suggestion(one, one.value, { start: 0, end: typed.length }));
+  const found: Suggestion[] = [];
+  for (const one of (await offeredFor(scene, slot, typed, reading.args())).slice(0, MOST_READ)) {
+    if (await isOption(scene, command, slot, one.value))
+      found.push(suggestion(one, one.value, { start: 0, end: typed.length }));
+    if (found.length === scene.most) break;
+  }
+  return found;
+}
+
+/** All that is suggested is read before it is shown; whoever offers more that does not read is not listened to for ever. */
+const MOST_READ = 200;
+
+/** Whether a value reads as this option. */
+async function isOption(scene: CompletionScene, command: CompiledCommand, slot: Slot, value: string): Promise<boolean> {
+  const { name } = slot;
+  const reading = new Reading(command.slots, scene.context, false);
+  await readOptions({ [name]: value }, reading);
+  if (!(await scene.mayName(command, slot, namedIn(reading, slot)))) return false;
+  return !(reading.problems ?? []).some(
+    (problem) => 'argument' in problem.parameters && problem.parameters.argument === name && !isForMore(problem),
+  );
 }
 
 /** Made when it is first asked for; forgotten with the catalogue. */
@@ -138,9 +159,10 @@ async function completeArgument(
     const place = tailPlace(slot, reading, partial, text);
     const typed = place === undefined ? partial.typed : text.slice(place.start, partial.end);
     const span = place ?? partial;
-    for (const one of await offeredFor(scene, slot, typed, reading.args(), givenIn(slot, reading, head))) {
+    const offered = await offeredFor(scene, slot, typed, reading.args(), givenIn(slot, reading, head));
+    for (const one of offered.slice(0, MOST_READ)) {
       const written = slot.kind.tokens === 'rest' ? one.value : quotedAsNeeded(one.value, partial.quoted);
-      if (slot.complete === undefined && !(await isTaken(slot, written, span.start))) continue;
+      if (!(await isTaken(slot, written, span.start))) continue;
       found.push(suggestion(one, written, span));
       if (found.length === scene.most) return found;
     }
@@ -231,6 +253,7 @@ function taken(scene: CompletionScene, command: CompiledCommand, head: string, a
     const reading = new Reading(command.slots, scene.context, true);
     await readText(new Cursor(head.slice(0, start) + written, argsFrom), reading);
     if ((reading.problems ?? []).some((problem) => !isLater(problem, start + written.length))) return false;
+    if (!(await scene.mayName(command, slot, namedIn(reading, slot)))) return false;
     const flag = command.slots.flags?.all.some((one) => one.slot === slot) === true;
     return (
       flag ||
@@ -241,8 +264,20 @@ function taken(scene: CompletionScene, command: CompiledCommand, head: string, a
   };
 }
 
+/** Of an argument that is mapped, who was named. */
+function namedIn({ members, values }: Reading, { name, index }: Slot): unknown {
+  return members?.[name] ?? values[index];
+}
+
+/** A list may be too short so far. */
+function isForMore({ code, parameters }: Problem): boolean {
+  return code === 'argument.invalid' && parameters.measure === 'count' && parameters.misfit === 'below';
+}
+
 /** What is missing behind the cursor is still to come. */
-function isLater({ code, span }: Problem, end: number): boolean {
+function isLater(problem: Problem, end: number): boolean {
+  const { code, span } = problem;
+  if (isForMore(problem)) return true;
   return code === 'argument.missing' && (span === undefined || span.start >= end);
 }
 

@@ -1,5 +1,5 @@
 /** Where the cursor is in a line: the whole words before it, and the one that is being typed. */
-import { closersOf } from '../../reading/characters.js';
+import { closersOf } from '../../base/text.js';
 import { Cursor } from '../../reading/cursor.js';
 
 /** The word under the cursor. */

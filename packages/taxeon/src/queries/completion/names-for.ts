@@ -15,13 +15,14 @@ export async function completeNames(
   { caller, place, platform, surface }: CompletionContext,
 ): Promise<readonly Offered[]> {
   const inside = insideOf(layer);
-  const input = { surface, caller, place, at: inside.services.clock.now() };
+  const input = { surface, caller, place, at: inside.basis.clock.now() };
   const heard = await lookFrom(inside, input, platform, 0);
   const scene = {
     catalogue: heard.catalogue,
     context: readingContextOf(heard),
     isShown: showsTo(heard),
     most: MOST,
+    mayName: async () => true,
     own: async () => [],
   };
   const found = await completeText(scene, typed, 0, typed.length);

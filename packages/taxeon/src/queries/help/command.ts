@@ -2,7 +2,7 @@
 import { type Command, command } from '../../commands/command.js';
 import { integer } from '../../commands/kinds/integer.js';
 import { tail } from '../../commands/kinds/text.js';
-import type { Visibility } from '../../contract/notice.js';
+import type { Audience } from '../../contract/notice.js';
 import type { CommandLayer } from '../../layer/command-layer.js';
 import { completeNames } from '../completion/names-for.js';
 import { readyDescription } from '../ready-words.js';
@@ -15,8 +15,8 @@ export interface HelpCommandOptions {
   readonly aliases?: readonly string[];
   readonly description?: string;
   readonly section?: string;
-  /** `'caller'` by default. */
-  readonly visibleTo?: Visibility;
+  /** `'caller-if-possible'` by default. */
+  readonly visibleTo?: Audience;
 }
 
 interface Asked {
@@ -31,7 +31,12 @@ interface Asked {
  * createCommandLayer({ commands: (layer) => [borrow, helpCommand(layer, { aliases: ['manual'] })] });
  */
 export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {}): Command<Asked> {
-  const { name = 'help', description = 'What you can do here, and how', visibleTo = 'caller', ...rest } = options;
+  const {
+    name = 'help',
+    description = 'What you can do here, and how',
+    visibleTo = 'caller-if-possible',
+    ...rest
+  } = options;
   const args = { what: 'describe.help.what', page: 'describe.help.page' } as const;
   return command({
     ...rest,

@@ -53,17 +53,17 @@ function dataFor(heard: Heard, name: string | undefined): MaybePromise<Help> {
 
 /** Nothing where there is no guild, or the platform does not tell. */
 async function lackedHere(heard: Heard, { requires }: CompiledCommand): Promise<readonly string[]> {
-  const { platform, input, services, settings } = heard;
+  const { platform, input, basis, settings, rights } = heard;
   const guild = guildOf(input.place);
   const needed = botPermissionsIn(requires);
   if (platform === undefined || guild === undefined || needed.length === 0) return [];
   try {
     const asked = promised(() => platform.directory.self(guild));
-    const bot = await patiently(services.clock, asked, services.patienceMs);
+    const bot = await patiently(basis.clock, asked, basis.patienceMs);
     if (bot === undefined) return [];
-    return needed.filter((permission) => !memberCan(bot, permission, { rights: services.rights, settings }));
+    return needed.filter((permission) => !memberCan(bot, permission, { rights, settings }));
   } catch (error) {
-    services.log.warn({ platform: platform.name, guild: guild.id, error }, 'Help could not look at the bot');
+    basis.log.warn({ platform: platform.name, guild: guild.id, error }, 'Help could not look at the bot');
     return [];
   }
 }

@@ -84,7 +84,7 @@ const commandsFor = (slowMs: number, words: string) => [
     visibleTo: 'caller',
     run: ({ args }) => args.text,
   }),
-  command({ name: 'long', description: 'Say much', visibleTo: 'caller', run: () => words }),
+  command({ name: 'long', description: 'Say much', visibleTo: 'caller-if-possible', run: () => words }),
   command({ name: 'shelves', description: 'Name shelves', run: () => ({ heading: 'upper', body: 'middle\nlower' }) }),
   command({
     name: 'burst',

@@ -1,116 +1,151 @@
-/** Making what all inputs of a layer share. */
+/** Wiring a layer: each stage gets what it says that it needs. */
 import { checkCaller } from '../access/check.js';
 import type { Rights } from '../access/scene.js';
 import { type Allowance, parseAllowance } from '../base/allowance.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import { NameTable } from '../base/name-table.js';
 import { randomReference } from '../base/reference.js';
-import { steadyClock } from '../base/steady-clock.js';
 import { foldName } from '../base/text.js';
-import { type Clock, durationMs, systemClock } from '../base/time.js';
-import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
+import { type Clock, durationMs, steadyClock, systemClock } from '../base/time.js';
+import type { Catalogue } from '../catalogue/catalogue.js';
 import { idsByPlatform } from '../contract/key.js';
-import type { Limit } from '../contract/store.js';
 import type { DeliveryServices } from '../delivery/conversation.js';
 import { Expiring } from '../delivery/expire.js';
-import { type BookLayer, noGuildSettings } from '../guilds/book.js';
+import { type BookLayer, type Guilds, noGuildSettings } from '../guilds/book.js';
 import { memoryStore } from '../memory/store.js';
 import { Events } from '../observe/events.js';
 import { consoleLog, safeLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
+import type { AskingNeeds } from '../pipeline/asking/questions.js';
+import type { Basis, Current } from '../pipeline/basis.js';
 import { Damping } from '../pipeline/damping.js';
 import { Edits } from '../pipeline/edits.js';
 import { GiveBacks } from '../pipeline/give-backs.js';
 import { Handlers } from '../pipeline/handlers.js';
 import { Leases } from '../pipeline/leases.js';
+import { type LimitsNeeds, limitsByPlatform } from '../pipeline/limits.js';
+import type { Addressing, SparseReplies } from '../pipeline/match.js';
 import { RecentIds } from '../pipeline/recent.js';
-import type { Services, SparseReplies } from '../pipeline/services.js';
+import type { StageNeeds } from '../pipeline/stages.js';
+import type { Beginning } from '../pipeline/state.js';
 import { Waiting } from '../pipeline/waiting.js';
 import { prefixMatcher } from '../reading/prefix.js';
 import { english } from '../replies/english.js';
-import { languageFinder } from '../replies/language.js';
+import { type Language, languageChooser } from '../replies/language.js';
 import { plainText } from '../replies/notice.js';
 import type { LayerOptions } from './options.js';
 
+/** What a layer is made of, each part for those that need it. */
+export interface Wiring {
+  readonly basis: Basis;
+  readonly current: Current;
+  readonly beginning: Beginning;
+  readonly addressing: Addressing;
+  readonly guilds: Guilds;
+  readonly needs: StageNeeds;
+  readonly asking: AskingNeeds;
+  readonly malformed: SparseLog;
+}
+
 /** Without accessors, which would make every look into it slow: bench/rows/calls. */
-export function makeServices(options: LayerOptions, catalogue: Catalogue): Services {
+export function wired(options: LayerOptions, catalogue: Catalogue): Wiring {
   const { clock = systemClock, timeZone = 'UTC' } = options;
-  // For what must not stand still when the clock is set back.
   const steady = steadyClock(clock);
   const log = safeLog(options.log ?? consoleLog);
+  const sparse = (message: string, level?: 'info') => new SparseLog(log, steady, message, level);
   const store = options.store ?? memoryStore({ clock });
   const events = new Events(log);
-  const malformed = new SparseLog(log, steady, 'A platform gave what is no input');
-  const outages = new SparseLog(log, steady, 'The store did not answer');
-  const lost = new SparseLog(
-    log,
-    steady,
-    'A running call was without a sign of life for too long, and has lost its place',
-  );
-  const leaseMs = durationMs(options.lease ?? '10m') ?? 0;
-  const storePatienceMs = durationMs(options.storePatience ?? '2s') ?? 0;
-  const giving = { store, clock: steady, storePatienceMs, outages };
-  const giveBacks = new GiveBacks(giving);
-  return {
-    catalogue,
-    formerNames: new NameTable(),
-    isClosing: false,
+  const basis: Basis = {
     clock,
     steady,
     log,
     reference: referenceBy(options.reference),
-    malformed: (problem) => malformed.tell({ problem }),
-    delivery: deliveryServices(clock, steady, log, events, durationMs(options.platformPatience ?? '15s') ?? 0),
-    events,
-    usage: options.usage?.({ store, clock, log, storePatienceMs }),
     patienceMs: durationMs(options.patience ?? '10s') ?? 0,
-
+    locale: options.locale,
+    events,
+  };
+  const current: Current = {
+    catalogue,
+    formerNames: new NameTable(),
+    isClosing: false,
+    open: { inputs: 0, none: undefined },
+  };
+  const platformPatienceMs = durationMs(options.platformPatience ?? '15s') ?? 0;
+  const storePatienceMs = durationMs(options.storePatience ?? '2s') ?? 0;
+  const outages = sparse('The store did not answer');
+  const kept = { store, storePatienceMs, outages, outagePolicy: options.outage ?? 'refuse' };
+  const guilds = options.settings ?? noGuildSettings;
+  const addressing = {
     prefixes: prefixMatcher(options.prefixes ?? []),
     mentionIsPrefix: options.mentionIsPrefix ?? true,
     prefixInDirect: options.prefixInDirect ?? 'required',
-    recent: new RecentIds(steady),
-    repeats: options.repeats ?? 'memory',
-    edits: options.edits === undefined ? undefined : new Edits(steady, durationMs(options.edits) ?? 0),
-    guilds: options.settings ?? noGuildSettings,
-    waiting: new Waiting(),
-    unread: onceAMinute(steady),
-
-    rights: rightsOf(options),
-    onUnknown: options.onUnknown,
-    onRefusal: options.onRefusal,
-    unknown: new SparseLog(log, steady, 'No command has a name that was called', 'info'),
-
-    store,
-    storePatienceMs,
-    limitsOf: limitsByPlatform(leaseMs),
-    outagePolicy: options.outage ?? 'refuse',
-    outages,
-    giveBacks,
-    leases: new Leases({
-      ...giving,
-      leaseMs,
-      giveBacks,
-      lost: (uses) => lost.tell({ limits: uses.map(({ limit, key }) => `${limit.id} ${key}`).slice(0, MOST_NAMED) }),
-    }),
-
-    timeoutMs: durationMs(options.timeout ?? '10m') ?? 0,
-    open: { inputs: 0, none: undefined },
-    handlers: new Handlers(),
-
-    languageOf: languageChooser(options),
-    timeZone,
-    languages: options.languages,
-    locale: options.locale,
-    messages: options.messages ?? {},
-    manners: options.manners,
-    damping: dampingOf(options.damping, steady),
-    heldBack: new SparseLog(
-      log,
-      steady,
-      'Somebody was refused the same thing often, and is told no more for a while',
-      'info',
-    ),
+  } as const;
+  const recent = new RecentIds(steady);
+  const edits = options.edits === undefined ? undefined : new Edits(steady, durationMs(options.edits) ?? 0);
+  const damping = dampingOf(options.damping, steady);
+  const words = { messages: options.messages ?? {}, manners: options.manners };
+  const limits = limitsOf(options, { ...kept, steady, current }, sparse);
+  return {
+    basis,
+    current,
+    beginning: {
+      rights: rightsOf(options),
+      languageOf: languageChooser(options.languages, english, options.locale),
+      timeZone,
+      delivery: deliveryOf(basis, sparse, platformPatienceMs),
+    },
+    addressing,
+    guilds,
+    needs: {
+      match: {
+        addressing,
+        guilds,
+        waiting: new Waiting(),
+        unread: onceAMinute(steady),
+        recent,
+        claim: options.repeats === 'store' ? kept : undefined,
+        edits,
+      },
+      resolve: { current, onUnknown: options.onUnknown, damping, mentionIsPrefix: addressing.mentionIsPrefix },
+      read: { platformPatienceMs },
+      standing: basis,
+      limits,
+      run: { timeoutMs: durationMs(options.timeout ?? '10m') ?? 0, handlers: new Handlers(), limits },
+      reply: {
+        words,
+        onRefusal: options.onRefusal,
+        damping,
+        heldBack: sparse('Somebody is told no more refusals for a while', 'info'),
+        edits,
+      },
+      settle: {
+        usage: options.usage?.({ store, clock, log, storePatienceMs }),
+        unknown: sparse('No command has a name that was called', 'info'),
+      },
+    },
+    asking: { ...kept, guilds, recent, damping, words, limits },
+    malformed: sparse('A platform gave what is no input'),
   };
+}
+
+type Kept = Pick<LimitsNeeds, 'store' | 'storePatienceMs' | 'outages' | 'outagePolicy' | 'current'>;
+
+function limitsOf(
+  options: LayerOptions,
+  { steady, ...kept }: Kept & { readonly steady: Clock },
+  sparse: (message: string) => SparseLog,
+): LimitsNeeds {
+  const leaseMs = durationMs(options.lease ?? '10m') ?? 0;
+  const lost = sparse('A running call has lost its place');
+  const giving = { ...kept, clock: steady };
+  const giveBacks = new GiveBacks(giving);
+  const leases = new Leases({
+    ...giving,
+    leaseMs,
+    giveBacks,
+    lost: (uses) => lost.tell({ limits: uses.map(({ limit, key }) => `${limit.id} ${key}`).slice(0, MOST_NAMED) }),
+  });
+  return { ...kept, limitsOf: limitsByPlatform(leaseMs), giveBacks, leases };
 }
 
 /** A failure must have a reference, whatever becomes of the developer's own. */
@@ -131,14 +166,12 @@ const LONGEST_REFERENCE = 100;
 /** More would fill a log. */
 const MOST_NAMED = 20;
 
-function deliveryServices(
-  clock: Clock,
-  steady: Clock,
-  log: Services['log'],
-  events: Events,
+function deliveryOf(
+  { clock, log, steady, events }: Basis,
+  sparse: (message: string) => SparseLog,
   platformPatienceMs: number,
 ): DeliveryServices {
-  const crowded = new SparseLog(log, steady, 'Too many messages of one person wait for a channel');
+  const crowded = sparse('Too many messages of one person wait for a channel');
   return {
     clock,
     log,
@@ -146,8 +179,8 @@ function deliveryServices(
     steady,
     expiring: new Expiring(clock),
     crowded: (fields) => crowded.tell(fields),
+    hearing: events.hearing,
     said({ input, platform, command }, reply, delivery, as, to) {
-      if (!events.hearing.replied) return;
       const { visibleTo, notice } = reply;
       events.tell('replied', {
         input,
@@ -180,38 +213,19 @@ function onceAMinute(clock: Clock): SparseReplies {
   };
 }
 
-function languageChooser({ languages = [], locale }: LayerOptions): Services['languageOf'] {
-  const find = languageFinder(languages, english);
-  const own = find(locale) ?? english;
-  return (asked, guilds) => (typeof asked === 'string' ? find(asked) : undefined) ?? find(guilds) ?? own;
-}
-
-/** A platform's name is part of a limit's id, since ids of two platforms may be the same. */
-function limitsByPlatform(leaseMs: number): Services['limitsOf'] {
-  // Weak, so that a replaced catalogue is let go.
-  const platforms = new Map<string, WeakMap<CompiledCommand, readonly Limit[]>>();
-  return (command, platform) => {
-    let commands = platforms.get(platform);
-    if (commands === undefined) {
-      commands = new WeakMap();
-      platforms.set(platform, commands);
-    }
-    let limits = commands.get(command);
-    if (limits === undefined) {
-      limits = command.counted.map(({ id, uses, windowMs = leaseMs }) => ({ id: `${platform}/${id}`, uses, windowMs }));
-      commands.set(command, limits);
-    }
-    return limits;
-  };
-}
-
 /** What the guild settings may ask about the commands they are for. */
-export function bookLayer(services: Services): BookLayer {
-  const { catalogue, rights, clock, storePatienceMs, reference, languages } = services;
+export function bookLayer(
+  { basis, current, beginning, asking }: Wiring,
+  languages: readonly Language[] | undefined,
+): BookLayer {
+  const { clock, reference, events } = basis;
+  const { catalogue } = current;
+  const { rights } = beginning;
+  const { storePatienceMs } = asking;
   const sections = catalogue.outer.map((id) => ({ id, name: id.slice(id.indexOf(':') + 1) }));
   const byId = new Map([...catalogue.groups, ...catalogue.commands, ...sections].map((one) => [one.id, one]));
   return {
-    owner: services,
+    owner: current,
     clock,
     patienceMs: storePatienceMs,
     reference,
@@ -219,7 +233,7 @@ export function bookLayer(services: Services): BookLayer {
     commandIds: new Set(byId.keys()),
     findCommand: (name) =>
       catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),
-    changed: (event) => services.events.tell('settingsChanged', event),
+    changed: (event) => events.tell('settingsChanged', event),
     mayCall({ command: name, caller, platform: platformName, place, guild, now }, settings) {
       const command = catalogue.find(name);
       if (command?.kind !== 'command' || settings.isOff(command.ids)) return false;
