@@ -13,6 +13,7 @@ import { polish } from 'taxeon/icu';
 import type { Exchange } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
+import { scene } from './support/asking.js';
 import { type Scene, sceneOf, startOfAfternoon } from './support/oddmere.js';
 
 const fine = command({
@@ -288,4 +289,30 @@ describe('what is missing', () => {
       /within: is "soon".*\n.*whenMissing: is "Ask".*\n.*most: is 0/,
     );
   });
+});
+
+test('a yes is to those who were meant: where another has the name by then, it is asked again', async () => {
+  const run: string[] = [];
+  const debar = command({
+    name: 'debar',
+    description: 'Debar a member',
+    args: { who: arg.member() },
+    confirm: ({ who }) => `Debar ${who.name}?`,
+    run: ({ args }) => void run.push(args.who.id),
+  });
+  const here = await scene([debar]);
+  const { directory } = here.platform;
+  expect(statusOf(await here.types('ines', '!debar pim'))).toBe('waiting');
+  const { membersNamed } = directory;
+  Object.assign(directory, {
+    membersNamed: async (guild: never, name: string) =>
+      name === 'pim'
+        ? [{ ...(await membersNamed.call(directory, guild, 'tobias'))[0], name: 'Pim' }]
+        : membersNamed.call(directory, guild, name),
+    member: () => undefined,
+  });
+  expect(statusOf(await here.types('ines', 'yes'))).toBe('waiting');
+  expect(run).toEqual([]);
+  expect(statusOf(await here.types('ines', 'yes'))).toBe('completed');
+  expect(run).toEqual(['tobias']);
 });

@@ -208,6 +208,29 @@ describe('a message that did not read', () => {
     expect(platform.posts).toHaveLength(2);
   });
 
+  test('whose answer is for the caller alone does not stand where others have read the mistake', async () => {
+    const clock = virtualClock(startOfAfternoon);
+    const platform = standIn(oddmereData().world, { clock });
+    const pin = command({
+      name: 'pin',
+      description: 'Tell a PIN',
+      visibleTo: 'caller',
+      args: { shelf: arg.integer() },
+      run: ({ args }) => `The code of shelf ${args.shelf} is 4711.`,
+    });
+    const layer = createCommandLayer({ commands: [pin], prefixes: ['!'], clock, log: silentLog, edits: '2m' });
+    await platform.serve(layer);
+    const typed = (text: string, more: object) =>
+      platform.send(platform.typed({ person: 'ines', place: 'oddmere', text, ...more }));
+    await typed('!pin x', { id: 'line-1' });
+    const { outcome } = await typed('!pin 7', { edits: 'line-1' });
+    expect(outcome).toMatchObject({ delivery: { delivered: true, as: 'tell', seenBy: 'caller' } });
+    for (const { notice, place, earlier } of platform.posts) {
+      if (place.kind === 'guild') expect(JSON.stringify([notice, earlier])).not.toContain('4711');
+    }
+    expect(platform.posts.at(-1)?.notice.body).toContain('4711');
+  });
+
   test('that becomes chat leaves its reply, and may still be corrected', async () => {
     const { types } = await scene();
     await types('!fine wren 5x');

@@ -3,6 +3,7 @@ import { runInNewContext } from 'node:vm';
 import {
   command,
   createCommandLayer,
+  emptyDirectory,
   explain,
   type GuildSettings,
   guildSettings,
@@ -10,6 +11,7 @@ import {
   type LayerOptions,
   type Log,
   memoryStore,
+  type Platform,
   type Store,
 } from 'taxeon';
 import { standIn } from 'taxeon/stand-in';
@@ -217,19 +219,52 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
   });
 
   test('one guild’s slow store holds up no other, and only so many of its lines wait', async () => {
-    const library = await libraryOn(
-      (inner) => (key) => (key === 'settings/stand-in/oddmere' ? new Promise(() => undefined) : inner(key)),
-      { storePatience: '200ms' },
-    );
-    const { platform } = library;
-    const line = () => platform.send(platform.typed({ person: 'ines', place: 'oddmere', text: '!lamp' }));
-    const waiting = Array.from({ length: 60 }, line);
-    await tick();
-    expect(await library.types('!lamp', 'ines', 'pellbrook')).toBe('completed');
-    expect(await library.types('!lamp', 'ines', 'direct')).toBe('completed');
-    const all = await runUntil(library.clock, Promise.all(waiting));
-    expect(all.filter(({ outcome }) => codeOf(outcome) === 'store.unavailable')).toHaveLength(1);
-    expect(library.ran()).toBe(2);
+    let isSlow = true;
+    const inner = memoryStore();
+    await inner.compareAndSet('settings/chat/oddmere', 0, JSON.stringify({ off: ['lamp'] }));
+    let release = () => undefined as void;
+    const slow = new Promise<void>((resolve) => {
+      release = resolve;
+    });
+    const store: Store = {
+      ...inner,
+      read: async (key) => {
+        if (isSlow && key === 'settings/chat/oddmere') await slow;
+        return inner.read(key);
+      },
+    };
+    const settings = guildSettings({ store, log: silentLog });
+    let ran = 0;
+    const lamp = command({ name: 'lamp', description: 'Light the lamp', run: () => `${++ran}` });
+    const layer = createCommandLayer({ commands: [lamp], prefixes: ['!'], settings, log: silentLog });
+    const platform: Platform = {
+      name: 'chat',
+      capabilities: { privateReplies: 'never', eventIds: false },
+      directory: emptyDirectory,
+      deliver: () => undefined,
+      serve: () => Promise.reject(new Error('It is not served')),
+    };
+    const say = (guild: string, more: Partial<Input> = { surface: 'text', text: '!lamp' }) =>
+      layer.handle(
+        {
+          surface: 'text',
+          caller: { kind: 'user', id: 'ines', name: 'Ines' },
+          place: { kind: 'guild', guild: { id: guild, name: guild }, channel: { id: `${guild}/c`, name: 'c' } },
+          at: Date.now(),
+          ...more,
+        },
+        platform,
+      );
+    const waiting = Array.from({ length: 60 }, () => say('oddmere'));
+    const slash = say('oddmere', { surface: 'slash', path: ['lamp'] });
+    expect(codeOf(await say('pellbrook'))).toBe('completed');
+    // What does not wait is chat, or told so; what was not read lets nothing run.
+    expect((await Promise.all(waiting.slice(50))).map(codeOf)).toEqual(Array(10).fill('ignored'));
+    expect(codeOf(await slash)).toBe('store.unavailable');
+    isSlow = false;
+    release();
+    expect((await Promise.all(waiting.slice(0, 50))).map(codeOf)).toEqual(Array(50).fill('command.unavailable'));
+    expect(ran).toBe(1);
   });
 
   test.each(['read', 'compareAndSet', 'publish'] as const)('changing them waits only so long: %s', async (hanging) => {

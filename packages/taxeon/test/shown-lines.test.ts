@@ -118,6 +118,15 @@ describe('what does not read is not suggested', () => {
   });
 });
 
+test('help by slash shows no line, since nobody types one there', async () => {
+  const scene = await sceneOf([act(arg.choice(['lathe', 'welder']))]);
+  const at = { person: 'wren', place: 'oddmere/counter' };
+  const slash = scene.platform.invoked({ ...at, path: ['act'], options: {} });
+  expect(await helpData(scene.layer, slash, 'act', scene.platform)).toMatchObject({ examples: [] });
+  const text = scene.platform.typed({ ...at, text: '!x' });
+  expect(await helpData(scene.layer, text, 'act', scene.platform)).toMatchObject({ examples: ['!act lathe'] });
+});
+
 describe('whoever reads it', () => {
   const praise = act(arg.member(), { in: 'guild' });
 

@@ -96,6 +96,7 @@ export async function referenceOf(
     ...listing,
     isShown: viewer === undefined ? () => true : listing.isShown,
     catalogue: heard.catalogue,
+    typesLines: true,
     context: readingContextOf(heard),
     lackedBy: () => [],
   };

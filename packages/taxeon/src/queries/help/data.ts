@@ -78,6 +78,8 @@ export type Help = HelpIndex | CommandHelp | GroupHelp | NothingFound;
 /** What help is about. */
 export interface HelpScene extends Listing {
   readonly catalogue: Catalogue;
+  /** Whether lines are typed where the reader is: examples are for those who type. */
+  readonly typesLines: boolean;
   /** Where examples are to read. */
   readonly context: ReadingContext;
   /** Permissions that the bot would need for a command, and does not have where the reader is. */
@@ -118,7 +120,10 @@ function groupHelp(scene: HelpScene, group: CompiledGroup): GroupHelp {
 }
 
 async function commandHelp(scene: HelpScene, command: CompiledCommand): Promise<CommandHelp> {
-  const [examples, lacks] = await Promise.all([examplesFor(command, scene.context), scene.lackedBy(command)]);
+  const [examples, lacks] = await Promise.all([
+    scene.typesLines ? examplesFor(command, scene.context) : [],
+    scene.lackedBy(command),
+  ]);
   return helpWith(scene, command, examples, lacks);
 }
 

@@ -48,7 +48,9 @@ export async function helpData(layer: CommandLayer, input: Input, name?: string,
 
 function dataFor(heard: Heard, name: string | undefined): MaybePromise<Help> {
   const lackedBy = (command: CompiledCommand) => lackedHere(heard, command);
-  return helpOn({ ...listingFor(heard), catalogue: heard.catalogue, context: readingContextOf(heard), lackedBy }, name);
+  const { surface, input, catalogue } = heard;
+  const typesLines = surface !== 'slash' || input.text !== undefined;
+  return helpOn({ ...listingFor(heard), catalogue, typesLines, context: readingContextOf(heard), lackedBy }, name);
 }
 
 /** Nothing where there is no guild, or the platform does not tell. */
