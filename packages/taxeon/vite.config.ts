@@ -1,9 +1,12 @@
 import { defineConfig, type ESTree, type Plugin, parseAst } from 'vite';
 
-/** One file per entry point, and shared ones: a command-line start reads few files. */
+/**
+ * One file per entry point, and shared ones: a command-line start reads few files. The kinds of arguments come first, so that
+ * what is alike stands together, and a bot packs smaller.
+ */
 const entries = [
-  'index',
   'arg',
+  'index',
   'asking',
   'platforms/stand-in/index',
   'platforms/irc/index',

@@ -40,8 +40,8 @@ export interface RequirementWords {
   readonly opposite: string;
   /** For people, behind "Needs:": `the permission fine`. */
   readonly needed: string;
-  /** The same under `not`. */
-  readonly unwanted: string;
+  /** The same under `not`, where it is not that with “not” in front. */
+  readonly unwanted?: string;
 }
 
 /** What others must know of a requirement to treat it right. */

@@ -21,7 +21,7 @@ export function any(...operands: readonly Decidable[]): Decidable {
 }
 
 export function not(operand: Decidable): Decidable {
-  const { plain, opposite, needed, unwanted } = operand.english;
+  const { plain, opposite, needed, unwanted = `not ${needed}` } = operand.english;
   return {
     [mark]: 'requirement',
     key: 'not',
@@ -46,7 +46,7 @@ function joined(operands: readonly Decidable[], joins: 'and' | 'or') {
     key: '',
     parameters: {},
     operands,
-    english: { plain, opposite: `not (${plain})`, needed, unwanted: `not ${needed}` },
+    english: { plain, opposite: `not (${plain})`, needed },
     traits: { joins },
   } as const;
 }

@@ -16,7 +16,6 @@ export function ownership(): Decidable {
       plain: 'caller owns the bot',
       opposite: 'not (caller owns the bot)',
       needed: 'owning the bot',
-      unwanted: 'not owning the bot',
     },
     traits: { byCaller: true },
     decide: (scene) => (ownsBot(scene) ? 'yes' : lacking),

@@ -15,7 +15,6 @@ export function callerCan(permission: string): Decidable {
       plain: `caller can ${permission}`,
       opposite: `caller cannot ${permission}`,
       needed: `the permission ${permission}`,
-      unwanted: `not the permission ${permission}`,
     },
     traits: { byCaller: true, grantable: true, permission, permissionOf: 'caller' },
     decide: (scene) => (can(permission, scene) ? 'yes' : lacking),
@@ -49,7 +48,6 @@ export function botCan(permission: string): Decidable {
       plain: `bot can ${permission}`,
       opposite: `bot cannot ${permission}`,
       needed: `that I have the permission ${permission}`,
-      unwanted: `not that I have the permission ${permission}`,
     },
     traits: { permission, permissionOf: 'bot' },
     decide(scene) {

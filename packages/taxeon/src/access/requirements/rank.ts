@@ -22,7 +22,7 @@ export function outranks(
     key: of === 'caller' ? 'outranks' : 'bot-outranks',
     parameters: { argument },
     operands: none,
-    english: { plain, opposite: `${of} does not outrank “${argument}”`, needed, unwanted: `not ${needed}` },
+    english: { plain, opposite: `${of} does not outrank “${argument}”`, needed },
     traits: { argument, ranks: true, orBot, notSelf: of === 'caller' && !orSelf },
     decide(scene) {
       const { args, bot } = scene;

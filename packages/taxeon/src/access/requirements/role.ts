@@ -14,7 +14,6 @@ export function holds(role: string): Decidable {
       plain: `caller holds ${role}`,
       opposite: `caller does not hold ${role}`,
       needed: `the role ${role}`,
-      unwanted: `not the role ${role}`,
     },
     traits: { byCaller: true, grantable: true, role },
     decide({ caller, rights, settings }) {
