@@ -16,6 +16,11 @@ export interface GuildPlace {
   readonly kind: 'guild';
   readonly guild: Guild;
   readonly channel: Channel;
+  /**
+   * Who hears what is said there, where not all do: as the platform writes it, such as `@` for operators. A reply is for
+   * the same people; the channel is the channel, whoever hears it.
+   */
+  readonly heardBy?: string;
 }
 
 /** A conversation with one person. */

@@ -191,7 +191,9 @@ export async function deliverElsewhere(
   reply: Reply,
   because: unknown,
 ): Promise<Handed> {
-  const channel = channelOf(conversation);
+  const { place } = conversation.input;
+  // A post would be heard by more than the reply is for.
+  const channel = place.kind === 'guild' && place.heardBy !== undefined ? undefined : channelOf(conversation);
   if (reply.visibleTo === 'caller' || platform.post === undefined || channel === undefined)
     return tellCaller(conversation, platform, reply, because);
   try {

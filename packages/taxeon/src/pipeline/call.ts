@@ -7,7 +7,7 @@ import { noticeProblem } from '../contract/check-notice.js';
 import { isPlatformError, PlatformError } from '../contract/platform.js';
 import type { Conversation } from '../delivery/conversation.js';
 import { attributionOf, mention, postIn, removeInput, tellPerson } from '../delivery/elsewhere.js';
-import { harmless, Responder } from '../delivery/responder.js';
+import { harmless, type Responder, responderFor } from '../delivery/responder.js';
 import { manners } from '../replies/manners.js';
 import type { Basis } from './basis.js';
 import { HandlerWait } from './handler-wait.js';
@@ -70,8 +70,7 @@ export function responderOf(heard: Heard): Responder | undefined {
   if (heard.responder === undefined && heard.platform !== undefined) {
     // What cannot be changed is answered anew.
     const before = heard.platform.edit === undefined ? undefined : heard.saidBefore;
-    heard.responder = new Responder(heard.conversation, heard.platform, before);
-    heard.responder.isClosed = heard.isOver;
+    heard.responder = responderFor(heard.conversation, heard.platform, heard.isOver, before);
   }
   return heard.responder;
 }

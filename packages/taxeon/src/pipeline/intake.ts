@@ -81,6 +81,7 @@ function placeProblem(place: Input['place']): string | undefined {
   if (place.kind === 'console') return undefined;
   if (place.kind !== 'guild' && place.kind !== 'direct') return 'place.kind';
   if (!isNamed(place.channel)) return 'place.channel';
+  if (place.kind === 'guild' && place.heardBy !== undefined && !isId(place.heardBy)) return 'place.heardBy';
   return place.kind === 'direct' || isNamed(place.guild) ? undefined : 'place.guild';
 }
 

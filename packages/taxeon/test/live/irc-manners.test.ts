@@ -1,9 +1,10 @@
-import { arg, command, type Log } from 'taxeon';
+import { arg, command, guildSettings, type Log } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Ircv3Server, startIrcv3Server } from '../support/inspircd.js';
 import { counting, ircStage, jot, passingTo, slow } from '../support/irc.js';
 import { joinAs } from '../support/ngircd.js';
+import { silentLog } from '../support/oddmere.js';
 import { isMissing, until } from '../support/programs.js';
 
 describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells more', () => {
@@ -175,16 +176,38 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
     expect(await ines.heard('Mallet')).toBe('Ines: unreachable true');
   });
 
-  test('what is said to the operators alone is answered to them alone', async () => {
+  test('what is said to the operators alone is answered to them alone, and said in the same channel', async () => {
     const ines = await person('Ines', '#operators');
     const wren = await person('Wren', '#operators');
     const { command: count } = counting();
-    await bot(['#operators'], [count]);
+    const once = command({
+      name: 'once',
+      description: 'Once in an hour',
+      cooldowns: { channel: '1h' },
+      run: ({ channel }) => `in ${channel?.id}`,
+    });
+    const off = command({ name: 'den', description: 'Nothing here', run: () => 'Open.' });
+    const settings = guildSettings({
+      guilds: { 'irc/#operators': { rules: [{ command: 'den', channel: '#operators', verdict: 'deny' }] } },
+      log: silentLog,
+    });
+    await bot(['#operators'], [count, once, off], {}, { settings });
     ines.setMode('+o', 'Mallet');
     ines.whisper('@#operators', '!count');
     expect(await ines.heard('Mallet')).toBe('Ines: 1 so far');
     wren.type('!count');
     expect(await wren.heard('Mallet')).toBe('Wren: 2 so far');
+    ines.forget();
+    ines.whisper('@#operators', '!once');
+    expect(await ines.heard('Mallet')).toBe('Ines: in #operators');
+    for (const line of ['!once', '!den']) {
+      ines.forget();
+      ines.whisper('@#operators', line);
+      expect(await ines.heard('Mallet')).toMatch(line === '!once' ? /Not yet/ : /not allowed/);
+    }
+    wren.forget();
+    wren.type('!once');
+    expect(await wren.heard('Mallet')).toMatch(/Not yet/);
   });
 
   test.each(['#private', '#nobody'])(

@@ -1,5 +1,5 @@
 import { createServer } from 'node:net';
-import { arg, command, type Outcome } from 'taxeon';
+import { arg, command, type Member, type Outcome } from 'taxeon';
 import { irc } from 'taxeon/irc';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Ircv3Server, startIrcv3Server } from '../support/inspircd.js';
@@ -215,6 +215,59 @@ describe.skipIf(isMissing('ngircd'))('coming to an IRC network', () => {
     await until(() => platform.state().link === 'connecting', 'it tries');
     await platform.close();
     await ended;
+  });
+
+  test.each([
+    ['announces nothing', '', [], 30],
+    ['announces its signs and ranks', 'PREFIX=(qov)~@+ STATUSMSG=@', ['!count'], 50],
+  ])('that %s: only what it announces is a sign or a rank', async (_, announced, expected, rank) => {
+    const server = createServer((socket) => {
+      socket.on('error', () => undefined).resume();
+      socket.write(`:x 001 Mallet :hi\r\n:x 005 Mallet CHANTYPES=# ${announced} :are\r\n:x 422 Mallet :no\r\n`);
+      for (const line of [
+        ':Mallet!m@h JOIN #oddmere',
+        ':x 353 Mallet = #oddmere :Mallet Ines Wren',
+        ':x 366 Mallet #oddmere :end',
+        ':x 315 Mallet #oddmere :end',
+        // Where no rank is announced as such, `q` keeps somebody quiet.
+        ':x MODE #oddmere +o Ines',
+        ':x MODE #oddmere +q Ines',
+        ':x MODE #oddmere +b Wren',
+        ':Wren!w@h PRIVMSG +#oddmere :!plus',
+        ':Wren!w@h PRIVMSG @#oddmere :!count',
+        ':Wren!w@h PRIVMSG ~#oddmere :!tilde',
+      ])
+        socket.write(`${line}\r\n`);
+      socket.write('PING :over\r\n');
+    });
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const { port } = server.address() as { port: number };
+    const heard: { text: string | undefined; channel: string | undefined; heardBy: string | undefined }[] = [];
+    const modes = { q: { rank: 50 }, o: { rank: 30 }, v: { rank: 10 }, b: { rank: 90 } };
+    const platform = irc({ host: '127.0.0.1', port, nick: 'Mallet', channels: ['#oddmere'], modes, log: silentLog });
+    const serving = platform.serve({
+      handle: async ({ text, place }) => {
+        const isGuild = place.kind === 'guild';
+        heard.push({
+          text,
+          channel: isGuild ? place.channel.id : undefined,
+          heardBy: isGuild ? place.heardBy : undefined,
+        });
+        return { status: 'ignored', because: 'chat' };
+      },
+    });
+    const { directory } = platform;
+    const guild = { id: '#oddmere', name: '#oddmere' };
+    await until(
+      () => (directory.membersNamed(guild, 'ines') as readonly Member[])[0]?.rank === rank,
+      'the ranks are told',
+    );
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    expect((directory.membersNamed(guild, 'wren') as readonly Member[])[0]?.rank).toBe(0);
+    expect(heard).toEqual(expected.map((text) => ({ text, channel: '#oddmere', heardBy: '@' })));
+    await platform.close();
+    await Promise.allSettled([serving]);
+    server.close();
   });
 
   test('that sends what no server sends: nothing is taken down', async () => {

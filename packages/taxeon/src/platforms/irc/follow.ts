@@ -35,6 +35,16 @@ export function follow(client: Client, { roster, channels, heard }: Following, s
   const asked = new Set<string>();
   let told: (() => void) | undefined;
 
+  // What a server does not announce is as RFC 1459 has it (4.2.3.1), and not as the client believes.
+  client.once('registered', () => {
+    client.network.options.PREFIX = [
+      { symbol: '@', mode: 'o' },
+      { symbol: '+', mode: 'v' },
+    ];
+  });
+  /** Of other modes with a name, such as one that quietens, none is a rank. */
+  const isRank = (letter: string) => client.network.options.PREFIX.some(({ mode }) => mode === letter);
+
   client.on('join', (event: ChannelEvent & { time?: number }) => {
     const { channel, nick, time } = event;
     if (!isSelf(nick)) return roster.joined(channel, presenceOf(event));
@@ -79,16 +89,17 @@ export function follow(client: Client, { roster, channels, heard }: Following, s
   );
   client.on('mode', ({ target, modes }: { target: string; modes: { mode: string; param?: string }[] }) => {
     for (const { mode, param } of modes) {
-      if (typeof param === 'string' && mode[1] !== undefined) roster.mode(target, param, mode[1], mode.startsWith('+'));
+      const letter = mode[1] ?? '';
+      if (typeof param === 'string' && isRank(letter)) roster.mode(target, param, letter, mode.startsWith('+'));
     }
   });
   client.on('privmsg', (event: Said) => {
-    const { nick, batch, time, message, tags = {} } = event;
+    const { nick, batch, time, message, target, group, tags = {} } = event;
     // What was said before the bot came is played back in a batch, or bears the time of then.
     if (event.from_server || isSelf(nick) || batch !== undefined) return;
-    const { target, group } = withoutGroup(event);
     if (time !== undefined && time < (cameAt.get(fold(target)) ?? time)) return;
-    if (/^[#&+!]/.test(target) && !channels.isWanted(target)) return;
+    // A sign that the server did not announce as one is part of a name that nobody here has.
+    if (!isSelf(target) && !channels.isWanted(target)) return;
     const isBot = botTags.some((tag) => tag in tags);
     // A server that tells accounts with each message leaves it out for those who have none.
     const tellsAccounts = client.network.cap.isEnabled('account-tag');
@@ -121,13 +132,6 @@ interface Said extends WhoUser {
 
 /** As servers mark what a bot says: IRCv3, and what came before it. */
 const botTags = ['bot', 'draft/bot', 'inspircd.org/bot'];
-
-/** `@#oddmere` is the channel's operators. */
-function withoutGroup({ target, group }: Said): { target: string; group: string | undefined } {
-  if (group !== undefined) return { target, group };
-  const [, sign, channel] = /^([~&@%+])(#.*)$/.exec(target) ?? [];
-  return channel === undefined ? { target, group: undefined } : { target: channel, group: sign };
-}
 
 function presenceOf({ nick, ident, hostname, account }: WhoUser): Presence {
   return { nick, user: ident || undefined, host: hostname || undefined, account };

@@ -33,6 +33,7 @@ declare module 'irc-framework' {
     readonly connected: boolean;
     readonly network: {
       supports(name: string): unknown;
+      readonly options: { PREFIX: readonly { readonly symbol: string; readonly mode: string }[] };
       readonly cap: { isEnabled(name: string): boolean };
     };
     readonly connection: {

@@ -28,9 +28,8 @@ export interface IrcPlatform extends Platform {
 /** Where a line of the bot's begins, so that what somebody typed never stands first in it. */
 const FURTHER = '· ';
 
-/** Be it of those alone who have a sign there, `@#oddmere`. */
 function isChannelName(target: string): boolean {
-  return /^[~&@%+]?[#&+!]/.test(target);
+  return /^[#&+!]/.test(target);
 }
 
 const messages = keepNatives<IrcMessage>();
@@ -88,12 +87,11 @@ export function irc(options: IrcOptions): IrcPlatform {
     const { presence, target, group, id, isBot = false } = heard;
     const isChannel = isChannelName(target);
     const guild = roster.guildOf(target);
-    const channel = group === undefined ? guild : { id: `${group}${guild.id}`, name: `${group}${target}` };
     const known = isChannel ? roster.memberOf(target, presence) : roster.userOf(presence);
     const caller = isBot ? { ...known, isBot } : known;
     // A direct conversation is with a person, not with a nick.
     const place: Place = isChannel
-      ? { kind: 'guild', guild, channel }
+      ? { kind: 'guild', guild, channel: guild, ...(group === undefined ? {} : { heardBy: group }) }
       : { kind: 'direct', channel: { id: known.id, name: presence.nick } };
     const text = withoutFormatting(heard.text);
     const input: Input = { surface: 'text', caller, place, text, at: clock.now(), ...(id === undefined ? {} : { id }) };
@@ -111,22 +109,24 @@ export function irc(options: IrcOptions): IrcPlatform {
     reply: Reply,
     alsoPinged: readonly string[],
     begins: (index: number) => string,
+    heardBy = '',
   ): Promise<void> {
     if (link === undefined) throw new PlatformError('platform.gone', 'IRC is not served');
     // A server says nothing of a notice to a channel that the bot is not in.
     if (isChannelName(target) && !isIn(target)) throw new PlatformError('platform.gone', `The bot is not in ${target}`);
-    if (!/^[^\s\0:,][^\s\0,]*$/.test(target)) throw new PlatformError('platform.failed', 'That is no name on IRC');
+    const to = `${heardBy}${target}`;
+    if (!/^[^\s\0:,][^\s\0,]*$/.test(to)) throw new PlatformError('platform.failed', 'That is no name on IRC');
     // The server puts the bot's own mask and the target in front, which count.
-    const inFront = bytesIn(`:${lastState.nick}!@ PRIVMSG ${target} :${begins(0)}`) + MASK_BYTES;
+    const inFront = bytesIn(`:${lastState.nick}!@ PRIVMSG ${to} :${begins(0)}`) + MASK_BYTES;
     const lines = linesOf(reply, alsoPinged, Math.min(LONGEST_LINE, 510 - inFront));
     await link.say(
-      target,
+      to,
       lines.map((line, index) => `${begins(index)}${line}`),
     );
   }
 
   function isIn(target: string): boolean {
-    const { id } = roster.guildOf(target.replace(/^[~&@%+](?=[#&+!])/, ''));
+    const { id } = roster.guildOf(target);
     return (
       link?.state().channels.some(({ name, status }) => status === 'joined' && roster.guildOf(name).id === id) === true
     );
@@ -176,7 +176,7 @@ export function irc(options: IrcOptions): IrcPlatform {
       if (place.kind === 'direct' || reply.visibleTo === 'caller')
         return say(await reach(caller), reply, [caller.id], () => '');
       const first = isPerson(caller) ? `${await reach(caller)}: ` : FURTHER;
-      await say(place.channel.name, reply, [caller.id], (index) => (index === 0 ? first : FURTHER));
+      await say(place.channel.name, reply, [caller.id], (index) => (index === 0 ? first : FURTHER), place.heardBy);
     },
     async tell(person, reply) {
       await say(await reach(person), reply, [person.id], () => '');
