@@ -109,7 +109,7 @@ export type { Form, FormField } from './contract/form.js';
 export type { Input, Surface } from './contract/input.js';
 export { type Key, keyOf } from './contract/key.js';
 export type { Log } from './contract/log.js';
-export type { Notice, Reply, Saying, Tone, Visibility } from './contract/notice.js';
+export type { Audience, Notice, Reply, Saying, Tone, Visibility } from './contract/notice.js';
 export type {
   Asked,
   Completed,
