@@ -64,21 +64,25 @@ const LONGEST_REASON = 1000;
 
 /** Put into words when it is first read. */
 class RecordedTrace implements Trace {
-  private made: readonly TracedStage[] | undefined = undefined;
+  #made: readonly TracedStage[] | undefined = undefined;
+
+  readonly #recorded: readonly Recorded[];
 
   constructor(
-    private readonly recorded: readonly Recorded[],
+    recorded: readonly Recorded[],
     readonly tokens: readonly ReadToken[],
-  ) {}
+  ) {
+    this.#recorded = recorded;
+  }
 
   get stages(): readonly TracedStage[] {
-    this.made ??= this.recorded.map(({ name, verdict, reason, tookMs }) => ({
+    this.#made ??= this.#recorded.map(({ name, verdict, reason, tookMs }) => ({
       name,
       verdict,
       reason: visible(reason?.() ?? '', LONGEST_REASON),
       tookMs,
     }));
-    return this.made;
+    return this.#made;
   }
 
   toJSON(): Trace {

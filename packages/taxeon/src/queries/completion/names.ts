@@ -14,34 +14,34 @@ interface Key {
 
 /** The names of one level: commands outside of groups, or those of a group. */
 export class NameIndex {
-  private readonly names: readonly Key[];
-  private madeWords: readonly Key[] | undefined = undefined;
-  private madeInner: readonly Key[] | undefined = undefined;
+  readonly #names: readonly Key[];
+  #madeWords: readonly Key[] | undefined = undefined;
+  #madeInner: readonly Key[] | undefined = undefined;
 
   constructor(entries: readonly Entry[]) {
     const keys = entries.flatMap((entry) =>
       [entry.word, ...entry.aliases].map((name): Key => ({ text: foldName(name), named: { name, entry } })),
     );
-    this.names = sorted(keys);
+    this.#names = sorted(keys);
   }
 
   /** Beginnings first, then beginnings of a word in a name, then what is inside of one; each in order of the alphabet. */
   *search(typed: string, matching: 'beginning' | 'anywhere' = 'anywhere'): Iterable<Named> {
     const wanted = foldName(typed);
-    yield* beginning(this.names, wanted);
+    yield* beginning(this.#names, wanted);
     if (wanted === '' || matching === 'beginning') return;
-    yield* beginning(this.words, wanted);
-    yield* beginning(this.inner, wanted);
+    yield* beginning(this.#words, wanted);
+    yield* beginning(this.#inner, wanted);
   }
 
-  private get words(): readonly Key[] {
-    this.madeWords ??= sorted(this.names.flatMap((key) => suffixes(key, (at, text) => isJoint(text[at - 1]))));
-    return this.madeWords;
+  get #words(): readonly Key[] {
+    this.#madeWords ??= sorted(this.#names.flatMap((key) => suffixes(key, (at, text) => isJoint(text[at - 1]))));
+    return this.#madeWords;
   }
 
-  private get inner(): readonly Key[] {
-    this.madeInner ??= sorted(this.names.flatMap((key) => suffixes(key, (at, text) => !isJoint(text[at - 1]))));
-    return this.madeInner;
+  get #inner(): readonly Key[] {
+    this.#madeInner ??= sorted(this.#names.flatMap((key) => suffixes(key, (at, text) => !isJoint(text[at - 1]))));
+    return this.#madeInner;
   }
 }
 
