@@ -316,3 +316,22 @@ test('a yes is to those who were meant: where another has the name by then, it i
   expect(statusOf(await here.types('ines', 'yes'))).toBe('completed');
   expect(run).toEqual(['tobias']);
 });
+
+test('what is asked among a few is answered among them, and not where all hear it', async () => {
+  const pin = command({
+    name: 'pin',
+    description: 'Tell a PIN',
+    whenMissing: 'ask',
+    args: { shelf: arg.integer() },
+    run: ({ args }) => `Shelf ${args.shelf}: 4711.`,
+  });
+  const { layer, platform } = await scene([pin]);
+  const says = (text: string, heardBy?: string) => {
+    const input = platform.typed({ person: 'ines', place: 'oddmere/counter', text });
+    const place = heardBy === undefined ? input.place : { ...input.place, heardBy };
+    return layer.handle({ ...input, place } as typeof input, platform);
+  };
+  expect(await says('!pin', '@')).toMatchObject({ status: 'waiting' });
+  expect(await says('7')).toEqual({ status: 'ignored', because: 'chat' });
+  expect(await says('7', '@')).toMatchObject({ status: 'completed' });
+});

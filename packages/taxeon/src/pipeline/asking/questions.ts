@@ -62,7 +62,9 @@ export function confirmedBy(continued: Continued | undefined): string | undefine
 
 /** Who is asked where: a person of a platform, in a channel; or the console, about a channel or nothing. */
 export function placeKey({ surface, caller, place }: Input, platform: Platform | undefined): string {
-  const channel = place.kind === 'console' ? '' : place.channel.id;
+  // What is asked among a few is not answered where all hear it.
+  const among = place.kind === 'guild' && place.heardBy !== undefined ? `\n${place.heardBy}` : '';
+  const channel = place.kind === 'console' ? '' : `${place.channel.id}${among}`;
   // Nobody in a channel answers what the console is asked, whatever their id is.
   return questionKey(platform?.name ?? '', caller.id, surface === 'console' ? `console ${channel}` : channel);
 }
