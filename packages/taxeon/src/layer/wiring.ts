@@ -1,5 +1,4 @@
 /** Wiring a layer: each stage gets what it says that it needs. */
-import { checkCaller } from '../access/check.js';
 import type { Rights } from '../access/scene.js';
 import { type Allowance, parseAllowance } from '../base/allowance.js';
 import { BoundedMap } from '../base/bounded-map.js';
@@ -16,6 +15,7 @@ import { memoryStore } from '../memory/store.js';
 import { Events } from '../observe/events.js';
 import { consoleLog, safeLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
+import { barredFrom } from '../pipeline/access.js';
 import type { AskingNeeds } from '../pipeline/asking/questions.js';
 import type { Basis, Current } from '../pipeline/basis.js';
 import { Damping } from '../pipeline/damping.js';
@@ -234,10 +234,10 @@ export function bookLayer(
     findCommand: (name) =>
       catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),
     changed: (event) => events.tell('settingsChanged', event),
-    mayCall({ command: name, caller, platform: platformName, place, guild, now }, settings) {
+    mayCall({ command: name, caller, platform: platformName, place, guild, now, surface }, settings) {
       const command = catalogue.find(name);
-      if (command?.kind !== 'command' || settings.isOff(command.ids)) return false;
-      return checkCaller(command, { caller, platformName, place, guild, now, rights, settings }) === undefined;
+      const viewer = { caller, platformName, place, guild, now, surface, rights, settings };
+      return command?.kind === 'command' && barredFrom(command, viewer) === undefined;
     },
   };
 }

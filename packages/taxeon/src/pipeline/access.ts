@@ -29,7 +29,7 @@ export const accessInWords: StageInWords = {
 };
 
 /** Why the caller alone may not run it. */
-export function accessProblem(command: CompiledCommand, viewer: Viewer): AccessRefusal | undefined {
+function accessProblem(command: CompiledCommand, viewer: Viewer): AccessRefusal | undefined {
   const { overviewOf } = command;
   if (overviewOf === undefined) return checkCaller(command, viewer);
   return firstProblem(overviewOf, (one) =>

@@ -34,7 +34,7 @@ export class RecentIds {
    * Whether the input was seen before; remembers it. What cannot be remembered could not be told from a repetition
    * either, so it counts as one. Hot path: bench/rows/calls.
    */
-  seen(platform: string, input: Input): boolean {
+  #seen(platform: string, input: Input): boolean {
     this.#turn();
     const event = eventOf(platform, input);
     if (this.#has(event)) return true;
@@ -49,7 +49,7 @@ export class RecentIds {
 
   /** The same; whoever only looks leaves nothing behind. */
   meets(platform: string, input: Input, looks: boolean): boolean {
-    return looks ? this.#has(eventOf(platform, input)) : this.seen(platform, input);
+    return looks ? this.#has(eventOf(platform, input)) : this.#seen(platform, input);
   }
 
   #has(event: string): boolean {
