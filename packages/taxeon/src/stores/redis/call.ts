@@ -27,6 +27,8 @@ export interface Caller {
 export interface Pending {
   /** What it was asked by has broken: no answer comes any more. */
   lost(): void;
+  /** It is not asked again where the error says that this is of no use. */
+  failed(error: unknown): void;
 }
 
 /** Written with callbacks in place of promises of promises: bench/rows/redis. */
@@ -112,7 +114,7 @@ export class Call<T> implements Pending {
     }
   }
 
-  private failed(error: unknown): void {
+  failed(error: unknown): void {
     if (this.isOver) return;
     const { problem, isPassing } = troubleOf(error);
     if (isUnknownScript(error)) {

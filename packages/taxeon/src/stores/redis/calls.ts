@@ -7,7 +7,7 @@ import { randomInt } from 'node:crypto';
 import type { Clock } from '../../base/time.js';
 import { Call, type Caller, late, type Pending } from './call.js';
 import { Difference } from './difference.js';
-import { RedisStoreError } from './errors.js';
+import { RedisStoreError, troubleOf } from './errors.js';
 import type { Link, Linking, Send } from './link.js';
 import type { Script } from './scripts.js';
 
@@ -117,7 +117,7 @@ export class Calls implements Caller {
     this.linkedAt = performance.now();
     const link = this.linking.open(
       (error) => {
-        if (error instanceof Error) this.trouble = error;
+        if (error instanceof Error) this.troubled(error);
       },
       () => this.lose(),
     );
@@ -125,8 +125,9 @@ export class Calls implements Caller {
       if (this.link === link) this.current = link;
       return link;
     });
+    // Those who wait for it are told why; nobody else waits.
     opening.catch(() => {
-      if (this.link === link) this.letGo();
+      if (this.link === link) this.drop();
     });
     this.link = link;
     this.opening = opening;
@@ -191,12 +192,23 @@ export class Calls implements Caller {
     });
   }
 
+  /** A client that is not let in may try for ever, and its connection never be open. */
+  private troubled(error: Error): void {
+    this.trouble = error;
+    if (this.current !== undefined || troubleOf(error).problem !== 'refused') return;
+    for (const call of [...this.pending]) call.failed(error);
+  }
+
   private letGo(): void {
+    this.drop();
+    this.lose();
+  }
+
+  private drop(): void {
     this.link?.end();
     this.link = undefined;
     this.opening = undefined;
     this.current = undefined;
-    this.lose();
   }
 
   /** What was asked is not answered any more: it is asked again. */
