@@ -64,8 +64,15 @@ async function p99Of({ proof, sign }: System): Promise<Figure> {
     ran += 1;
   });
   const { directory } = rememberingPlatform({ replies: [] });
+  const server = createAdaptorServer({
+    fetch: (request) => (request.url.endsWith('/slash') ? endpoint(request) : floor(request)),
+  }) as Server;
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const { port } = server.address() as AddressInfo;
+  const origin = `http://127.0.0.1:${port}`;
   const endpoint = slashEndpoint(layer, {
     proof,
+    origin,
     read: ({ get }) => ({
       id: get('event'),
       caller: { id: get('person'), permissions: ['fine'], rank: 30 },
@@ -79,11 +86,6 @@ async function p99Of({ proof, sign }: System): Promise<Figure> {
     await request.text();
     return Response.json({ text: '' });
   };
-  const server = createAdaptorServer({
-    fetch: (request) => (request.url.endsWith('/slash') ? endpoint(request) : floor(request)),
-  }) as Server;
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  const { port } = server.address() as AddressInfo;
   const client = new Worker(fileURLToPath(new URL('../http-client.js', import.meta.url)));
   const timesOf = (path: string, posts: readonly Post[]) =>
     new Promise<number[]>((resolve) => {
@@ -108,7 +110,7 @@ async function p99Of({ proof, sign }: System): Promise<Figure> {
   for (let round = 0; round < WARM_UP + ROUNDS; round++) {
     clock.moveOn(round === 0 ? 0 : 61_000);
     const before = ran;
-    const given = await posts(`http://127.0.0.1:${port}/slash`);
+    const given = await posts(`${origin}/slash`);
     const took = [await timesOf('/slash', given), await timesOf('/floor', given)].map((all) => quantile(all, 0.99));
     if (ran - before !== POSTS) throw new Error(`${ran - before} ran of ${POSTS} by accident`);
     if (round < WARM_UP) continue;

@@ -17,12 +17,12 @@ export interface Elsewhere {
 
 /**
  * @param keyOf finds the key that a post is signed with
- * @param chat the origin of the chat, which takes late answers
+ * @param origin of the chat, which takes late answers, and of the bot: here it is one server
  */
 export function openBot(
   data: DemoData,
   keyOf: (id: string) => VerifyingKey | undefined,
-  chat: string,
+  origin: string,
   elsewhere: Elsewhere,
   log: Log,
 ): Bot {
@@ -33,6 +33,7 @@ export function openBot(
     // The demo's commands and settings are for guilds of this name.
     name: 'stand-in',
     proof: signatures({ keys: keyOf }),
+    origin,
     read: ({ get }) => ({
       id: get('event'),
       caller: {
@@ -53,7 +54,7 @@ export function openBot(
       answerTo: get('answerTo'),
     }),
     deadline: '1s',
-    answers: { origins: [chat], local: true },
+    answers: { origins: [origin], local: true },
     tell: ({ id }, answer) => elsewhere.tell(id, answer),
     post: ({ id }, answer) => elsewhere.post(id, answer),
     bot: data.world.bot,

@@ -4,10 +4,12 @@
  */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { createAdaptorServer } from '@hono/node-server';
+import { getConnInfo } from '@hono/node-server/conninfo';
 import { serveStatic } from '@hono/node-server/serve-static';
 import type { DemoData } from '@oddmere/tool-library';
 import { Hono } from 'hono';
@@ -23,7 +25,12 @@ const file = createRequire(import.meta.url).resolve('@oddmere/tool-library/data/
 const data = parse(readFileSync(file, 'utf8')) as DemoData;
 const chat = new Chat();
 const app = new Hono();
-const server = createAdaptorServer({ fetch: app.fetch });
+const server = createAdaptorServer({
+  fetch: app.fetch,
+  // Who opens connections and says nothing must not keep others out.
+  serverOptions: { headersTimeout: 5_000, requestTimeout: 10_000, connectionsCheckingInterval: 1_000 },
+}) as Server;
+server.maxConnections = 1_000;
 await new Promise<void>((resolve, reject) => {
   server.once('error', reject);
   server.listen(Number(values.port), '127.0.0.1', resolve);
@@ -54,7 +61,7 @@ app.use('/chat/*', async (context, next) => {
 });
 app.use('/chat/*', bodyLimit({ maxSize: 65_536 }));
 
-app.post('/slash', (context) => endpoint(context.req.raw));
+app.post('/slash', (context) => endpoint(context.req.raw, { address: getConnInfo(context).remote.address }));
 app.get('/chat/about', (context) =>
   context.json({ commands: manifestOf(layer).commands, world: data.world, tools: data.tools['oddmere'] }),
 );

@@ -22,6 +22,7 @@ const lamp = command({ name: 'lamp', description: 'Light the lamp', run: () => '
 const late = [];
 const endpoint = slashEndpoint(createCommandLayer({ commands: [lamp, slow] }), {
   proof: signatures({ keys: { desk: ${JSON.stringify(key)} } }),
+  origin: location.origin,
   read: ({ get }) => ({ id: get('event'), caller: { id: get('person') }, command: get('command') }),
   deadline: '200ms',
   send: ({ body }) => void late.push(body.text),

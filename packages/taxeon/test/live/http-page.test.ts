@@ -60,7 +60,7 @@ describe.skipIf(isMissing('curl'))('the end of docs/http.md', () => {
     const signed = server
       .replace(
         /sharedSecret\(\{.*\}\)/,
-        `signatures({ keys: { desk: { algorithm: 'hmac-sha256', key: '${secret}' } } })`,
+        `signatures({ keys: { desk: { algorithm: 'hmac-sha256', key: '${secret}' } } }),\n  origin: 'http://localhost:${PORT}'`,
       )
       .replace('import { sharedSecret,', 'import { signatures,');
     expect(signed).toContain('signatures({ keys');

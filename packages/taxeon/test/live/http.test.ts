@@ -2,14 +2,14 @@
 import { createServer, request as httpRequest, type IncomingMessage } from 'node:http';
 import { type AddressInfo, connect } from 'node:net';
 import { createAdaptorServer } from '@hono/node-server';
-import { command, createCommandLayer } from 'taxeon';
-import { sharedSecret, signatures, slashEndpoint } from 'taxeon/http';
+import { command, createCommandLayer, type Duration } from 'taxeon';
+import { type Proof, sharedSecret, signatures, slashEndpoint } from 'taxeon/http';
 import { type RedisConnection, redisStore } from 'taxeon/redis';
 import { afterEach, expect, test } from 'vitest';
 import { silentLog } from '../support/oddmere.js';
-import { isMissing, until } from '../support/programs.js';
+import { freePort, isMissing, until } from '../support/programs.js';
 import { clients, startRedis } from '../support/redis.js';
-import { signedPost, signingKey } from '../support/signing.js';
+import { origin, signedPost, signingKey } from '../support/signing.js';
 
 const leaving: (() => unknown)[] = [];
 afterEach(async () => {
@@ -18,8 +18,8 @@ afterEach(async () => {
 
 const secret = 'the-secret-of-the-front-desk';
 
-async function listening(server: ReturnType<typeof createServer>): Promise<number> {
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+async function listening(server: ReturnType<typeof createServer>, port = 0): Promise<number> {
+  await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));
   leaving.push(() => {
     server.closeAllConnections();
     return new Promise((resolve) => server.close(resolve));
@@ -30,11 +30,12 @@ async function listening(server: ReturnType<typeof createServer>): Promise<numbe
 /** The bot behind a server, and the system that takes late answers. */
 async function desk(
   options: {
-    readonly time?: `${number}ms`;
+    readonly time?: Duration;
     readonly deadline?: `${number}ms`;
     readonly proof?: Parameters<typeof slashEndpoint>[1]['proof'];
   } = {},
 ) {
+  const own = await freePort();
   const late: string[] = [];
   const system = createServer((request, response) => {
     void textOf(request).then((text) => {
@@ -78,11 +79,12 @@ async function desk(
       answerTo: get('answerTo'),
     }),
     answers: { origins: [new URL(answerTo).origin], local: true },
+    origin: `http://127.0.0.1:${own}`,
     limits: { time: options.time ?? '1s' },
     ...(options.deadline === undefined ? {} : { deadline: options.deadline }),
   });
   const server = createAdaptorServer({ fetch: (request) => endpoint(request) }) as ReturnType<typeof createServer>;
-  const port = await listening(server);
+  const port = await listening(server, own);
   const url = `http://127.0.0.1:${port}/slash`;
   const post = (body: object, init: RequestInit = {}) =>
     fetch(url, {
@@ -115,6 +117,18 @@ function raw(port: number, ...parts: readonly string[]): Promise<string> {
     socket.on('close', () => resolve(said));
     leaving.push(() => socket.destroy());
   });
+}
+
+/** Strangers who send all but the body, and hold on to what they have. */
+async function strangers(port: number, howMany: number, head: string): Promise<void> {
+  const connecting = Array.from({ length: howMany }, () => {
+    const socket = connect(port, '127.0.0.1', () => socket.write(head));
+    leaving.push(() => socket.destroy());
+    socket.on('error', () => undefined);
+    socket.resume();
+    return new Promise<void>((resolve) => socket.on('connect', resolve));
+  });
+  await Promise.all(connecting);
 }
 
 const head = (length: number, more = '') =>
@@ -151,6 +165,42 @@ test('ten megabytes, ten thousand headers and a body that trickles are turned aw
   for (const said of await Promise.all(trickling)) expect(said).toMatch(/^HTTP\/1\.1 408 /);
   expect([...ran.keys()]).toEqual(['warm', 'meanwhile']);
   expect(process.memoryUsage().rss - before).toBeLessThan(150e6);
+});
+
+test.each(['a secret', 'a signature', 'a check that reads the body'])(
+  'two thousand strangers stall, and a genuine post is taken by %s',
+  async (way) => {
+    const { signer, verifying } = await signingKey('ed25519');
+    const proof: Proof | undefined =
+      way === 'a secret'
+        ? undefined
+        : way === 'a signature'
+          ? signatures({ keys: { desk: verifying } })
+          : async ({ body }) => new TextDecoder().decode(await body()).includes('wren');
+    const { port, url, ran } = await desk({ time: '30s', ...(proof === undefined ? {} : { proof }) });
+    const stalling = head(1000).replace(secret, 'another-secret-than-that');
+    await strangers(port, 2000, stalling);
+    const post = await signedPost(JSON.stringify({ event: 'e1', person: 'wren' }), {
+      signer,
+      keyid: 'desk',
+      at: Date.now(),
+      url,
+      headers: { 'x-desk': secret },
+    });
+    expect((await fetch(post)).status).toBe(200);
+    expect([...ran.keys()]).toEqual(['e1']);
+  },
+);
+
+test('an absolute address in the request line chooses nothing', async () => {
+  const { signer, verifying } = await signingKey('ed25519');
+  const { port, ran } = await desk({ proof: signatures({ keys: { desk: verifying } }) });
+  const body = JSON.stringify({ event: 'e1', person: 'wren' });
+  const { headers, url } = await signedPost(body, { signer, keyid: 'desk', at: Date.now() });
+  const lines = [...headers].map(([name, value]) => `${name}: ${value}\r\n`).join('');
+  const rest = `${lines}host: ${new URL(url).host}\r\ncontent-length: ${body.length}\r\n\r\n`;
+  expect(await raw(port, `POST ${url} HTTP/1.1\r\n${rest}`, body)).toMatch(/^HTTP\/1\.1 401 /);
+  expect(ran.size).toBe(0);
 });
 
 test('a connection that is closed loses no answer that its address takes', async () => {
@@ -248,6 +298,7 @@ test.skipIf(isMissing('redis-server'))(
       leaving.push(() => layer.close());
       return slashEndpoint(layer, {
         proof: signatures({ keys: { desk: verifying } }),
+        origin,
         read: ({ get }) => ({ id: get('event'), caller: { id: get('person') }, command: 'lamp' }),
       });
     });

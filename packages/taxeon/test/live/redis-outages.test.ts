@@ -59,7 +59,7 @@ const sign = command({
   run: () => 'The sign is turned.',
 });
 
-const PATIENCE_MS = 300;
+const PATIENCE_MS = 700;
 let bots = 0;
 
 async function botOn(

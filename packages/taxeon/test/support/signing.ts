@@ -41,7 +41,8 @@ export interface Signed {
 
 export const allComponents = ['@method', '@target-uri', 'content-type', 'content-digest'] as const;
 
-export const url = 'https://bot.oddmere.example/slash?from=desk';
+export const origin = 'https://bot.oddmere.example';
+export const url = `${origin}/slash?from=desk`;
 
 export async function digestOf(body: string, hash: 'SHA-256' | 'SHA-512' = 'SHA-256'): Promise<string> {
   const bytes = new Uint8Array(await crypto.subtle.digest(hash, new TextEncoder().encode(body)));

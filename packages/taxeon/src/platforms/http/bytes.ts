@@ -5,12 +5,14 @@ import { after, type Clock } from '../../base/time.js';
 export interface Bound {
   readonly bytes: number;
   readonly ms: number;
+  /** Where it comes, nothing more is read. */
+  readonly stopped?: Promise<'late'>;
 }
 
 /** All of a stream, or why not: it is longer, it took longer, or it broke off. Then the rest is not read. */
 export async function readBytes(
   stream: ReadableStream<Uint8Array> | null,
-  { bytes, ms }: Bound,
+  { bytes, ms, stopped }: Bound,
   clock: Clock,
 ): Promise<Uint8Array<ArrayBuffer> | 'long' | 'late' | 'broken'> {
   if (stream === null) return new Uint8Array();
@@ -20,6 +22,7 @@ export async function readBytes(
   let endTimer = () => {};
   const late = new Promise<'late'>((resolve) => {
     endTimer = after(clock, ms, () => resolve('late'));
+    stopped?.then(resolve);
   });
   const leave = (why: 'long' | 'late') => {
     reader.cancel().catch(() => undefined);

@@ -13,13 +13,15 @@ import { accepted, exchanges, httpPlatform, posts } from './platform.js';
 import { type Post, postOf } from './post.js';
 import { inputOf, type Mapped } from './posted.js';
 import { prove } from './proof.js';
-import { receive } from './receive.js';
+import { Bodies, headOf } from './receive.js';
 import { later, Refusal } from './refusal.js';
 
 /** What a server has for one request. */
 export interface EndpointContext {
   /** Keeps a worker alive until the call has ended. */
   waitUntil?(promise: Promise<unknown>): void;
+  /** Where the request comes from, as the server knows it: so nobody's slow bodies stand in the way of another's. */
+  readonly address?: string | undefined;
 }
 
 /** Takes posts. It never rejects. */
@@ -41,8 +43,6 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): Post | undefined 
   return posts.nativeOf(call);
 }
 
-/** More are not read at once: a stranger who sends slowly must not fill the memory. */
-const MOST_UNPROVED = 1000;
 /** How long another process's answer is waited for, where there is no deadline. */
 const ELSEWHERE_MS = 3000;
 /** Of the deadline: the answer must still arrive. */
@@ -76,7 +76,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   const settled = settledOptions(layer, options);
   const { name, clock, log, limits } = settled;
   let serves: InputHandler | undefined;
-  let unproved = 0;
+  const bodies = new Bodies(limits, clock);
   const platform = httpPlatform(settled, (handler) => {
     serves = handler;
   });
@@ -88,24 +88,20 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   async function take(request: Request, context: EndpointContext | undefined): Promise<Said> {
     if (serves === undefined) return refused(new Refusal(503, 'the endpoint is closed', later));
     const at = clock.now();
-    if (unproved >= MOST_UNPROVED) return refused(new Refusal(503, `${MOST_UNPROVED} are being read`, later));
-    unproved += 1;
-    let post: Post | Refusal;
-    try {
-      post = await provedPost(request);
-    } finally {
-      unproved -= 1;
-    }
+    const post = await provedPost(request, context?.address);
     if (post instanceof Refusal) return refused(post);
     const mapped = await mappedFrom(post, at);
     return mapped instanceof Refusal ? refused(mapped) : called(mapped, post, request, context);
   }
 
-  async function provedPost(request: Request): Promise<Post | Refusal> {
-    const received = await receive(request, limits, clock, options.origin);
-    if (received instanceof Refusal) return received;
-    const proved = await prove(options.proof, received, { ...settled, failed });
-    return proved instanceof Refusal ? proved : postOf(received, proved.headers);
+  async function provedPost(request: Request, address: string | undefined): Promise<Post | Refusal> {
+    const head = headOf(request, limits, settled.origins);
+    if (head instanceof Refusal) return head;
+    // It may read the body, which has a time of its own.
+    const patienceMs = settled.patienceMs + limits.bodyMs;
+    const read = () => bodies.read(request, address);
+    const proved = await prove(options.proof, head, read, { ...settled, patienceMs, failed });
+    return proved instanceof Refusal ? proved : postOf(proved);
   }
 
   /** @param at when it arrived: from then on its answer is waited for */

@@ -25,7 +25,7 @@ import { insideIfLayer } from '../../layer/inside.js';
 import { memoryStore } from '../../memory/store.js';
 import { consoleLog, safeLog } from '../../observe/log.js';
 import { form } from '../option-form.js';
-import { addressesProblem } from './addresses.js';
+import { addressesProblem, isOrigin } from './addresses.js';
 import type { AnswerAddresses, LateAnswer, SlashAnswer } from './answers.js';
 import type { Post } from './post.js';
 import type { Posted, PostedName } from './posted.js';
@@ -77,8 +77,11 @@ export interface SlashEndpointOptions {
   readonly hidesPrivate?: boolean;
   /** How long one answer may be, in UTF-16 code units of its escaped text; longer ones are split. */
   readonly longestReply?: number;
-  /** Where the bot is reached from outside, behind a proxy: `'https://bot.oddmere.example'`. It is what was signed. */
-  readonly origin?: string;
+  /**
+   * Where the bot is reached from outside: `'https://bot.oddmere.example'`, or several. It is what was signed, so
+   * `signatures` need it. A request's own word for it is its sender's.
+   */
+  readonly origin?: string | readonly string[];
   /** What one post may be at most: 64 kB, 100 headers of 16 kB, and 5 s for its body by default. */
   readonly limits?: {
     readonly bytes?: number;
@@ -105,6 +108,7 @@ export interface Settled {
   readonly name: string;
   readonly deadlineMs: number | undefined;
   readonly limits: PostLimits;
+  readonly origins: readonly URL[];
   readonly store: Store;
   readonly clock: Clock;
   readonly log: Log;
@@ -116,8 +120,6 @@ export interface Settled {
 }
 
 const aCount = form('a whole number, at least 1', (value) => Number.isSafeInteger(value) && Number(value) >= 1);
-const isOrigin = (value: unknown) =>
-  typeof value === 'string' && URL.canParse(value) && new URL(value).origin === value;
 
 const fields: Fields<SlashEndpointOptions> = {
   proof: form('what signatures or sharedSecret give, or a function', (value) => typeof value === 'function'),
@@ -141,7 +143,10 @@ const fields: Fields<SlashEndpointOptions> = {
   registrar: anObject,
   hidesPrivate: aFlag,
   longestReply: form('a whole number, at least 100', (value) => Number.isSafeInteger(value) && Number(value) >= 100),
-  origin: form("an origin, such as 'https://bot.oddmere.example'", isOrigin),
+  origin: form("an origin, such as 'https://bot.oddmere.example', or a list of some", (value) => {
+    const origins = [value].flat();
+    return origins.length > 0 && origins.every(isOrigin);
+  }),
   limits: anObject,
   waitUntil: aFunction,
   store: form('a store', (store) => typeof Object(store).compareAndSet === 'function'),
@@ -189,6 +194,8 @@ export function settledOptions(layer: InputHandler, options: SlashEndpointOption
   problems.push(...directoryProblems(directory));
   for (const needed of ['proof', 'read'] as const)
     if (given[needed] === undefined) problems.push(`\`${needed}\` is missing`);
+  if (Object(given.proof).needsOrigin === true && given.origin === undefined)
+    problems.push("`origin` is missing: `signatures` prove a post to one address; give 'https://bot.oddmere.example'");
   if (answers !== undefined && send !== undefined) problems.push('`answers` and `send` do not go together; give one');
   if (deadline !== undefined && answers === undefined && send === undefined)
     problems.push('`deadline` needs `answers` or `send`: a late answer must have somewhere to go');
@@ -208,6 +215,7 @@ export function settledOptions(layer: InputHandler, options: SlashEndpointOption
       headerBytes: limits.headerBytes ?? 16_384,
       bodyMs: givenMs(limits.time ?? '5s', 'slashEndpoint, limits.time'),
     },
+    origins: [options.origin ?? []].flat().map((origin) => new URL(origin)),
     store: options.store ?? inside?.asking.store ?? memoryStore({ clock }),
     clock,
     log: safeLog(options.log ?? inside?.basis.log ?? consoleLog),

@@ -1,5 +1,6 @@
 /** A post that is proved, read as data. Its sender is known; what it says is not trusted to be of the right form. */
-import type { MediaType, Received } from './receive.js';
+import type { Proved } from './proof.js';
+import type { MediaType } from './receive.js';
 import { Refusal } from './refusal.js';
 
 /** What a system has posted. */
@@ -13,14 +14,11 @@ export interface Post {
   get(...path: readonly (string | number)[]): unknown;
   /** A header, if the proof covers it: nothing else of the request can be trusted. */
   header(name: string): string | undefined;
+  /** With the `origin` of the endpoint's options. */
   readonly url: URL;
 }
 
-/** @param covered the headers that are proved; all of them where it is absent */
-export function postOf(
-  { url, headers, type, body: bytes }: Received,
-  covered: readonly string[] | undefined,
-): Post | Refusal {
+export function postOf({ url, headers, type, body: bytes, covered }: Proved): Post | Refusal {
   const body = bodyOf(type, bytes);
   if (body instanceof Refusal) return body;
   return {

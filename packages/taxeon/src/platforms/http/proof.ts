@@ -2,16 +2,17 @@
 import { type MaybePromise, patiently } from '../../base/thenable.js';
 import type { Clock } from '../../base/time.js';
 import type { Store } from '../../contract/store.js';
-import type { Received } from './receive.js';
-import { later, Refusal } from './refusal.js';
+import type { Head, Received } from './receive.js';
+import { closing, later, Refusal } from './refusal.js';
 
 /** A post that is to be proved: bytes, of which nothing was interpreted. */
 export interface Proving {
   readonly method: 'POST';
-  /** As the system has it, also behind a proxy where `origin` is given. */
+  /** With the `origin` of the endpoint's options: what the request says of its own is whatever its sender wrote. */
   readonly url: URL;
   readonly headers: Headers;
-  readonly body: Uint8Array<ArrayBuffer>;
+  /** Reads all of it. Refuse before what can be refused by the headers: a stranger may send it slowly, or never. */
+  body(): Promise<Uint8Array<ArrayBuffer>>;
   /** In milliseconds since 1970-01-01 UTC. */
   readonly now: number;
   /**
@@ -27,7 +28,11 @@ export interface Proving {
 export type Proven = boolean | string | { readonly headers: readonly string[] };
 
 /** What makes sure where a post comes from: `signatures`, `sharedSecret`, or a function of your own. */
-export type Proof = (proving: Proving) => MaybePromise<Proven>;
+export interface Proof {
+  (proving: Proving): MaybePromise<Proven>;
+  /** Whether it proves nothing where `origin` is not given. */
+  readonly needsOrigin?: boolean;
+}
 
 export interface ProofServices {
   readonly clock: Clock;
@@ -39,22 +44,43 @@ export interface ProofServices {
   failed(error: unknown): void;
 }
 
-/** Which headers are proved: all where `headers` is absent. */
-export interface Proved {
-  readonly headers?: readonly string[];
+/** A post whose sender is known. */
+export interface Proved extends Received {
+  /** Which headers are proved: all where it is absent. */
+  readonly covered?: readonly string[];
 }
 
 /** In UTF-16 code units. */
 const LONGEST_ONCE = 1000;
 
-export async function prove(proof: Proof, received: Received, services: ProofServices): Promise<Proved | Refusal> {
+/** @param read reads the body, which is asked for once at most */
+export async function prove(
+  proof: Proof,
+  head: Head,
+  read: () => Promise<Received['body'] | Refusal>,
+  services: ProofServices,
+): Promise<Proved | Refusal> {
   const { clock, store, storePatienceMs, patienceMs, name } = services;
-  const { url, headers, body } = received;
+  const { url, headers } = head;
+  let reading: ReturnType<typeof read> | undefined;
+  let unread: Refusal | undefined;
+  async function whole(): Promise<Received['body']> {
+    reading ??= read();
+    const bytes = await reading;
+    if (!(bytes instanceof Refusal)) return bytes;
+    unread = bytes;
+    throw new TypeError(`The body cannot be read: ${bytes.why}`);
+  }
   const proving: Proving = {
     method: 'POST',
     url,
     headers,
-    body,
+    body() {
+      const body = whole();
+      // Where nobody waits for it, its failure ends no process.
+      body.catch(() => undefined);
+      return body;
+    },
     now: clock.now(),
     async once(what, expiresInMs) {
       if (typeof what !== 'string' || what === '' || what.length > LONGEST_ONCE) return false;
@@ -69,8 +95,10 @@ export async function prove(proof: Proof, received: Received, services: ProofSer
     },
   };
   try {
-    return verdict(await patiently(clock, Promise.resolve(proof(proving)), patienceMs));
+    const covered = verdict(await patiently(clock, Promise.resolve(proof(proving)), patienceMs));
+    return covered instanceof Refusal ? covered : { ...head, body: await whole(), ...covered };
   } catch (error) {
+    if (unread !== undefined) return unread;
     services.failed(error);
     return error instanceof NotRemembered
       ? new Refusal(503, 'the store could not be asked whether it came before', later)
@@ -83,14 +111,14 @@ class NotRemembered extends Error {
   override readonly name = 'NotRemembered';
 }
 
-function verdict(proven: unknown): Proved | Refusal {
+function verdict(proven: unknown): Pick<Proved, 'covered'> | Refusal {
   if (proven === true) return {};
   if (typeof proven === 'string' && proven !== '') return unproved(proven);
   const { headers } = Object(proven) as { readonly headers?: unknown };
-  if (Array.isArray(headers)) return { headers: headers.map((name) => String(name).toLowerCase()) };
+  if (Array.isArray(headers)) return { covered: headers.map((name) => String(name).toLowerCase()) };
   return unproved('it is not proved');
 }
 
 function unproved(why: string): Refusal {
-  return new Refusal(401, why);
+  return new Refusal(401, why, closing);
 }

@@ -2,16 +2,19 @@
 import { patiently, TooLate } from '../../base/thenable.js';
 import type { Clock } from '../../base/time.js';
 import { type Bound, readBytes } from './bytes.js';
-import { Refusal } from './refusal.js';
+import { closing, later, Refusal } from './refusal.js';
 
 /** How a body may be written. */
 export type MediaType = 'json' | 'form';
 
-/** A post whose sender is not known yet. */
-export interface Received {
+/** What stands before the body. */
+export interface Head {
   readonly url: URL;
   readonly headers: Headers;
   readonly type: MediaType;
+}
+
+export interface Received extends Head {
   readonly body: Uint8Array<ArrayBuffer>;
 }
 
@@ -24,13 +27,8 @@ export interface PostLimits {
   readonly bodyMs: number;
 }
 
-/** @param origin where the bot is reached from outside, where that differs from what the server sees */
-export async function receive(
-  request: Request,
-  limits: PostLimits,
-  clock: Clock,
-  origin: string | undefined,
-): Promise<Received | Refusal> {
+/** @param origins where the bot is reached from outside */
+export function headOf(request: Request, limits: PostLimits, origins: readonly URL[]): Head | Refusal {
   const { method, headers } = request;
   if (method !== 'POST') return new Refusal(405, `it came by ${method}`, { allow: 'POST' });
   const crowd = tooManyHeaders(headers, limits);
@@ -46,36 +44,96 @@ export async function receive(
     );
   if (Number(headers.get('content-length') ?? 0) > limits.bodyBytes) return tooLarge(limits);
   if (request.bodyUsed) return new Refusal(500, 'its body was read before; give the request as it came');
-  const body = await bodyOf(request, { bytes: limits.bodyBytes, ms: limits.bodyMs }, clock);
-  switch (body) {
-    case 'long':
-      return tooLarge(limits);
-    case 'late':
-      return new Refusal(408, `its body took longer than ${limits.bodyMs} ms`, closing);
-    case 'broken':
-      return new Refusal(400, 'its body broke off');
-    default:
-      return { url: addressOf(request, origin), headers, type, body };
-  }
+  return { url: addressOf(request, origins), headers, type };
 }
 
-/** As the system has it, also behind a proxy. */
-function addressOf({ url }: Request, origin: string | undefined): URL {
+const unknownOrigin = new URL('https://origin.invalid');
+
+/** What a request says of its origin is its sender's word: it chooses among those that are known, and is none itself. */
+function addressOf({ url }: Request, origins: readonly URL[]): URL {
   const seen = new URL(url);
-  if (origin === undefined) return seen;
-  const address = new URL(origin);
+  const address = new URL(origins.find(({ host }) => host === seen.host) ?? origins[0] ?? unknownOrigin);
   // As parts: together they could name another host.
   address.pathname = seen.pathname;
   address.search = seen.search;
   return address;
 }
 
-/** Where a length is told, HTTP holds the body to it, and it is read at once, which is quicker. Hot path: bench/rows/http. */
-async function bodyOf(request: Request, bound: Bound, clock: Clock): ReturnType<typeof readBytes> {
+/** A body that somebody sends. */
+interface Coming {
+  readonly address: string | undefined;
+  giveUp(): void;
+}
+
+/** So many are read at once: a stranger who sends slowly must not fill the memory. */
+const MOST_COMING = 1000;
+const MOST_FROM_ONE_ADDRESS = 100;
+
+/** Bodies that are read. Where there are too many, the oldest gives way: who stalls has waited longest. */
+export class Bodies {
+  private readonly coming = new Set<Coming>();
+
+  constructor(
+    private readonly limits: PostLimits,
+    private readonly clock: Clock,
+  ) {}
+
+  /** @param address where the request comes from, where that is known */
+  async read(request: Request, address: string | undefined): Promise<Received['body'] | Refusal> {
+    const { bodyBytes, bodyMs } = this.limits;
+    this.makeRoom(address);
+    let isGivenUp = false;
+    let giveUp = () => {};
+    const stopped = new Promise<'late'>((resolve) => {
+      giveUp = () => {
+        isGivenUp = true;
+        resolve('late');
+      };
+    });
+    const own = { address, giveUp };
+    this.coming.add(own);
+    const body = await bodyOf(request, { bytes: bodyBytes, ms: bodyMs, stopped }, this.clock);
+    this.coming.delete(own);
+    switch (body) {
+      case 'long':
+        return tooLarge(this.limits);
+      case 'late':
+        return isGivenUp
+          ? new Refusal(503, 'its body was slow while too many others came', { ...later, ...closing })
+          : new Refusal(408, `its body took longer than ${bodyMs} ms`, closing);
+      case 'broken':
+        return new Refusal(400, 'its body broke off');
+      default:
+        return body;
+    }
+  }
+
+  private makeRoom(address: string | undefined): void {
+    if (this.coming.size < MOST_FROM_ONE_ADDRESS) return;
+    const counts = new Map<string | undefined, number>();
+    for (const { address } of this.coming) counts.set(address, (counts.get(address) ?? 0) + 1);
+    if (address !== undefined && (counts.get(address) ?? 0) >= MOST_FROM_ONE_ADDRESS) this.giveUpOldest(address);
+    else if (this.coming.size >= MOST_COMING)
+      this.giveUpOldest([...counts].reduce((most, one) => (one[1] > most[1] ? one : most))[0]);
+  }
+
+  private giveUpOldest(from: string | undefined): void {
+    for (const one of this.coming)
+      if (one.address === from) {
+        this.coming.delete(one);
+        one.giveUp();
+        return;
+      }
+  }
+}
+
+/** Where a length is told, HTTP holds the body to it, and it is read at once, which is quicker. Hot path: bench, http. */
+async function bodyOf(request: Request, bound: Required<Bound>, clock: Clock): ReturnType<typeof readBytes> {
   if (!/^\d+$/.test(request.headers.get('content-length') ?? '')) return readBytes(request.body, bound, clock);
   try {
-    const bytes = new Uint8Array(await patiently(clock, request.arrayBuffer(), bound.ms));
-    return bytes.length > bound.bytes ? 'long' : bytes;
+    const whole = await patiently(clock, Promise.race([request.arrayBuffer(), bound.stopped]), bound.ms);
+    if (whole === 'late') return whole;
+    return whole.byteLength > bound.bytes ? 'long' : new Uint8Array(whole);
   } catch (error) {
     return error instanceof TooLate ? 'late' : 'broken';
   }
@@ -102,8 +160,6 @@ function mediaType(header: string | null): MediaType | undefined {
   if (essence.trim() === 'application/x-www-form-urlencoded') return 'form';
   return /^application\/(?:json|[\w.-]+\+json)$/.test(essence.trim()) ? 'json' : undefined;
 }
-
-const closing = { connection: 'close' } as const;
 
 function tooLarge({ bodyBytes }: PostLimits): Refusal {
   return new Refusal(413, `its body is longer than ${bodyBytes} bytes`, closing);

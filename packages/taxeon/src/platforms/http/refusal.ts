@@ -11,3 +11,5 @@ export class Refusal {
 
 /** After how many seconds a system may post again what was not taken for want of room or of the store. */
 export const later = { 'retry-after': '5' } as const;
+/** What of it was not read is not waited for. */
+export const closing = { connection: 'close' } as const;

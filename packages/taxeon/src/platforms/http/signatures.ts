@@ -34,7 +34,8 @@ const required = ['@method', 'content-type', 'content-digest'] as const;
  * address (`@target-uri`, or `@authority`, `@path` and `@query`), `content-type` and `content-digest`, and say `created`,
  * `keyid` and `nonce`. A nonce is taken once: what is sent again must be signed anew.
  *
- * The algorithm is the key's; a signature never chooses one.
+ * The algorithm is the key's; a signature never chooses one. What was signed for another address proves nothing, so the
+ * endpoint must know its own: give it `origin`.
  *
  * @throws TypeError naming each key that is not right
  *
@@ -70,7 +71,7 @@ export function signatures(options: SignatureOptions): Proof {
     return verifierFor(key);
   }
 
-  return async (proving) => {
+  const proof: Proof = async (proving) => {
     const { now, headers, body, once } = proving;
     try {
       const { components, parameters, signature } = await verifySignature(messageOf(proving), {
@@ -90,7 +91,7 @@ export function signatures(options: SignatureOptions): Proof {
         return 'its signature is not written as base64 writes it';
       const covered = new Set(components.map(({ name }) => name));
       if (!coversAddress(covered)) return 'its signature does not cover the whole address';
-      const digest = await digestProblem(headers.get('content-digest'), body);
+      const digest = await digestProblem(headers.get('content-digest'), await body());
       if (digest !== undefined) return digest;
       const { keyid, nonce = '' } = parameters;
       if (nonce === '' || nonce.length > LONGEST_ID) return 'its nonce is empty or too long';
@@ -101,6 +102,7 @@ export function signatures(options: SignatureOptions): Proof {
       return whyUnproved(error);
     }
   };
+  return Object.assign(proof, { needsOrigin: true });
 }
 
 /** A window without an end would remember nonces without an end. */
