@@ -3,8 +3,8 @@
  * `node dist/server/server.js [--port 8787]`
  */
 import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import type { Server } from 'node:http';
+import { createRequire } from 'node:module';
 import type { AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';

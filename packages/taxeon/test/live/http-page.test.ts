@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { blocksOf, root } from '../docs/blocks.js';
-import { isMissing } from '../support/programs.js';
+import { freePort, isMissing } from '../support/programs.js';
 
 const blocks = blocksOf('docs/http.md');
 const from = blocks.findIndex(({ language }) => language === 'js desk.js');
@@ -32,9 +32,12 @@ describe.skipIf(isMissing('curl'))('the end of docs/http.md', () => {
   });
 
   /** At a port of its own, since others may be in use. */
-  async function started(name: string, code: string): Promise<number> {
+  async function started(name: string, code: string, port = 0): Promise<number> {
     const file = join(folder, `${name}.mjs`);
-    const own = code.replace(`port: ${PORT} }, () => console.log(`, 'port: 0 }, ({ port }) => console.log(port, ');
+    const own = code.replace(
+      `port: ${PORT} }, () => console.log(`,
+      `port: ${port} }, ({ port }) => console.log(port, `,
+    );
     expect(own).not.toBe(code);
     writeFileSync(file, own);
     const child = spawn(process.execPath, [file], { stdio: ['ignore', 'pipe', 'inherit'] });
@@ -56,15 +59,16 @@ describe.skipIf(isMissing('curl'))('the end of docs/http.md', () => {
 
   test('takes what is signed by curl and openssl', async () => {
     const [, code = '', said] = turns.at(-1) ?? [];
+    const port = await freePort();
     const [, secret] = /secret='([^']+)'/.exec(code) ?? [];
     const signed = server
       .replace(
         /sharedSecret\(\{.*\}\)/,
-        `signatures({ keys: { desk: { algorithm: 'hmac-sha256', key: '${secret}' } } }),\n  origin: 'http://localhost:${PORT}'`,
+        `signatures({ keys: { desk: { algorithm: 'hmac-sha256', key: '${secret}' } } }),\n  origin: 'http://localhost:${port}'`,
       )
       .replace('import { sharedSecret,', 'import { signatures,');
     expect(signed).toContain('signatures({ keys');
-    const port = await started('signed', signed);
+    await started('signed', signed, port);
     expect(run(code, port)).toBe(said);
     // The same line again is signed anew, with another nonce: it has the first answer.
     expect(run(code, port)).toBe(said);
