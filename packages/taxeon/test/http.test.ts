@@ -2,6 +2,7 @@
 
 import * as fc from 'fast-check';
 import {
+  type Arg,
   arg,
   command,
   createCommandLayer,
@@ -737,8 +738,38 @@ describe('a system that knows no members', () => {
       expect.stringMatching(/permission\.caller.*does not tell what the caller may do/),
       expect.stringMatching(/permission\.caller.*does not tell the caller’s roles/),
       expect.stringMatching(/permission\.bot.*has no `self`/),
-      expect.stringMatching(/argument\.invalid.*has no `member/),
+      expect.stringMatching(/command\.unavailable.*has no `member` and no `membersNamed`/),
     ]);
+  });
+});
+
+describe('what only a directory could find', () => {
+  const kinds: Readonly<Record<string, Arg<unknown>>> = {
+    member: arg.member(),
+    mention: arg.member({ by: 'mention' }),
+    maybe: arg.member({ optional: true }),
+    several: arg.list(arg.member()),
+    user: arg.user(),
+    role: arg.role(),
+    channel: arg.channel(),
+  };
+  test.each(Object.entries(kinds))('%s: is told at the opening, and is nobody’s mistake', async (_, who) => {
+    const logged: object[] = [];
+    const log = { error() {}, warn: (fields: object) => void logged.push(fields) };
+    const ask = command({ name: 'ask', description: 'Ask about it', args: { who }, run: () => 'Asked.' });
+    const layer = createCommandLayer({ commands: [ask], log });
+    const codes: unknown[] = [];
+    layer.on('ended', ({ outcome }) => void codes.push('code' in outcome ? outcome.code : outcome.status));
+    const endpoint = slashEndpoint(layer, { proof: () => true, read });
+    const post = async (event: string, rest: object) => {
+      const body = JSON.stringify({ event, person: 'ines', command: 'ask', ...rest });
+      const headers = { 'content-type': 'application/json' };
+      return (await (await endpoint(new Request(url, { method: 'POST', headers, body }))).json()) as { text: string };
+    };
+    expect(logged).toEqual([{ platform: 'http', command: 'ask', argument: 'who', lookUps: expect.any(Array) }]);
+    expect((await post('e1', { options: { who: '@wren' } })).text).toBe('“ask” is not available here.');
+    expect((await post('e2', { text: '@wren' })).text).toBe('“ask” is not available here.');
+    expect(codes).toEqual(['command.unavailable', 'command.unavailable']);
   });
 });
 

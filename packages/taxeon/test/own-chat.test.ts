@@ -161,10 +161,10 @@ test('a system that tells nothing of who is where: what needs it is refused, all
     ) as never;
   expect((await type('!shelf')).status).toBe('completed');
   for (const [line, status] of [
-    ['!fine wren', 'invalid'],
+    ['!fine wren', 'refused'],
     ['!badge', 'refused'],
-    ['!call wren', 'invalid'],
-    ['!role steward', 'invalid'],
+    ['!call wren', 'refused'],
+    ['!role steward', 'refused'],
   ] as const)
     expect([line, (await type(line)).status]).toEqual([line, status]);
   expect(said).toHaveLength(5);

@@ -6,7 +6,7 @@ import { expectedInEnglish } from '../contract/expectation.js';
 import type { Surface } from '../contract/input.js';
 import type { Place } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
-import type { Kind } from './kind.js';
+import type { Kind, KindTraits } from './kind.js';
 
 /** What a default that depends on the call is given. */
 export interface DefaultContext {
@@ -87,6 +87,11 @@ export type MemberNames<Args extends ArgMap> = {
 /** Whether an argument names members, whatever `.map` makes of them. */
 export function holdsMembers({ kind }: Pick<Arg<unknown>, 'kind'>): boolean {
   return (kind.item?.kind ?? kind).traits?.members === true;
+}
+
+/** By which look-ups values of a kind are found, where they are looked up. */
+export function lookUpsOf(kind: Kind<unknown>): KindTraits['looksUp'] {
+  return (kind.item?.kind ?? kind).traits?.looksUp;
 }
 
 type GivenBy<A> = A extends Arg<unknown, string, infer Given> ? Given : never;

@@ -229,8 +229,8 @@ export interface KindTraits {
   readonly readsAlone?: true;
   /** Its example mentions the caller, who exists wherever it is read. */
   readonly namesCaller?: true;
-  /** Its values are looked up on the platform, which tells what exists. */
-  readonly looksUp?: true;
+  /** Its values are looked up on the platform, which tells what exists: by any of these. */
+  readonly looksUp?: readonly (keyof Directory)[];
   /** Its form shows in text alone, but not whether a value is in bounds. */
   readonly boundsMove?: true;
   /** What it suggests is all that there is, and stands in its schema. */

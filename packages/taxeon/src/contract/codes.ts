@@ -32,8 +32,11 @@ export interface CodeParameters {
   'command.changed': { readonly name: string };
   'command.unavailable': {
     readonly command: string;
-    /** It is not reached this way, it is switched off in this guild, or it is not for this guild. */
-    readonly because: 'surface' | 'off' | 'scope';
+    /**
+     * It is not reached this way, it is switched off in this guild, it is not for this guild, or the platform has no way
+     * to look up what it names.
+     */
+    readonly because: 'surface' | 'off' | 'scope' | 'look-up';
     readonly surface: Surface;
   };
   'place.wrong': { readonly command: string; readonly allowed: 'guild' | 'direct'; readonly atConsole: boolean };

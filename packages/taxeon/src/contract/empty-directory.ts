@@ -20,6 +20,11 @@ export const emptyDirectory: Directory = {
   channels: () => [],
 };
 
+/** Whether a directory has none of these look-ups. */
+export function hasNone(directory: Directory, lookUps: readonly (keyof Directory)[]): boolean {
+  return lookUps.every((lookUp) => directory[lookUp] === emptyDirectory[lookUp]);
+}
+
 /**
  * What a member has where the platform does not tell it: no permissions and no roles, of which `explain` says that they
  * were not told. Spread it.

@@ -9,7 +9,7 @@ export const japaneseMessages: IcuMessages = {
   'command.unknown': `{because, select, unnamed {} other {「{name}」というコマンドはありません。${didYouMean}}}{help, select, none {} other {「{help}」でここでできることがわかります。}}`,
   'command.changed': '「{name}」はその間に変更されました。もう一度お探しください。',
   'command.unavailable':
-    '{because, select, off {「{command}」はここでは無効になっています。} scope {「{command}」はここでは使えません。} other {「{command}」は{surface, select, text {テキスト} slash {スラッシュ} console {コンソール} other {この方法}}では使えません。}}',
+    '{because, select, off {「{command}」はここでは無効になっています。} surface {「{command}」は{surface, select, text {テキスト} slash {スラッシュ} console {コンソール} other {この方法}}では使えません。} other {「{command}」はここでは使えません。}}',
   'place.wrong':
     '{allowed, select, guild {「{command}」はチャンネルでのみ使えます。{atConsole, select, true {どのチャンネルかを指定してください。} other {ダイレクトメッセージでは使えません。}}} other {「{command}」はダイレクトメッセージでのみ使えます。}}',
   'permission.caller': '{denied, select, true {ここではそれを行えません。} other {{missing}}}',

@@ -10,7 +10,7 @@ export const polishMessages: IcuMessages = {
   'command.unknown': `{because, select, unnamed {} other {Nie ma polecenia „{name}”.${didYouMean}}}{help, select, none {} other { „{help}” powie, co tu mogę zrobić.}}`,
   'command.changed': 'Polecenie „{name}” zmieniło się w międzyczasie. Proszę poszukać go jeszcze raz.',
   'command.unavailable':
-    '{because, select, off {Polecenie „{command}” jest tu wyłączone.} scope {Polecenie „{command}” nie jest tu dostępne.} other {Polecenie „{command}” nie jest dostępne {surface, select, text {jako wiadomość} slash {z ukośnikiem} console {w konsoli} other {w ten sposób}}.}}',
+    '{because, select, off {Polecenie „{command}” jest tu wyłączone.} surface {Polecenie „{command}” nie jest dostępne {surface, select, text {jako wiadomość} slash {z ukośnikiem} console {w konsoli} other {w ten sposób}}.} other {Polecenie „{command}” nie jest tu dostępne.}}',
   'place.wrong':
     '{allowed, select, guild {Polecenie „{command}” działa tylko na kanale{atConsole, select, true {. Proszę powiedzieć, na którym.} other {, nie w wiadomości prywatnej.}}} other {Polecenie „{command}” działa tylko w wiadomości prywatnej.}}',
   'permission.caller': '{denied, select, true {Nie masz tu na to pozwolenia.} other {{missing}}}',

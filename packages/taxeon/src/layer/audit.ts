@@ -1,6 +1,8 @@
 /** What does not fit between a bot and a platform it connects to, told in the log. */
 import { botNeeds } from '../catalogue/needs.js';
+import { lookUpsOf } from '../commands/arg.js';
 import { leavesOf } from '../commands/requirements.js';
+import { hasNone } from '../contract/empty-directory.js';
 import type { Guild } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import type { Wiring } from './wiring.js';
@@ -27,6 +29,15 @@ export async function auditPlatform(audited: Audited, platform: Platform): Promi
       }
     }
   }
+  for (const { name, slots } of catalogue.commands)
+    for (const { name: argument, kind } of slots.all) {
+      const lookUps = lookUpsOf(kind);
+      if (lookUps === undefined || !hasNone(platform.directory, lookUps)) continue;
+      log.warn(
+        { platform: platform.name, command: name, argument, lookUps },
+        'Every call with this argument is refused: the platform’s directory has no such look-up. Give it one, or read the argument with a kind of your own',
+      );
+    }
   const logical = new Set([
     ...leaves.flatMap(({ leaf }) => leaf.traits.role ?? []),
     ...[...rolesGiving.values()].flat(),

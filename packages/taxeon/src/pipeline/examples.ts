@@ -72,7 +72,7 @@ const shaped = new WeakMap<Slots, Slots>();
 function known(slots: Slots): Slots {
   let known = shaped.get(slots);
   if (known === undefined) {
-    known = byShape(slots, ({ traits }) => traits?.looksUp === true || traits?.boundsMove === true);
+    known = byShape(slots, ({ traits }) => traits?.looksUp !== undefined || traits?.boundsMove === true);
     shaped.set(slots, known);
   }
   return known;

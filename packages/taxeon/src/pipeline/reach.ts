@@ -1,7 +1,7 @@
 /** Stage 4: whether the command is reached where the caller is. */
 import { calledName } from '../base/text.js';
 import type { CompiledCommand, CompiledGroup, CompiledScope } from '../catalogue/catalogue.js';
-import type { Coded } from '../contract/codes.js';
+import type { Coded, CodeParameters } from '../contract/codes.js';
 import { keyOf } from '../contract/key.js';
 import type { StageInWords, Step } from './stage.js';
 import type { Resolved, Viewer } from './state.js';
@@ -57,9 +57,9 @@ export function isInScope(
   return place.kind === 'guild' && guilds.has(keyOf(platformName, place.guild.id));
 }
 
-function unavailable(
+export function unavailable(
   command: string,
-  because: 'surface' | 'off' | 'scope',
+  because: CodeParameters['command.unavailable']['because'],
   surface: Viewer['surface'],
 ): Coded<'command.unavailable'> {
   return { code: 'command.unavailable', parameters: { command, because, surface } };

@@ -1,8 +1,10 @@
 /** Stage 6: text or options into typed arguments. */
 import { shown } from '../base/fields.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import { lookUpsOf } from '../commands/arg.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Attachment } from '../contract/attachment.js';
+import { hasNone } from '../contract/empty-directory.js';
 import type { Problem } from '../contract/outcome.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
@@ -10,9 +12,10 @@ import { problemsOf, Reading } from '../reading/reading.js';
 import type { Slot } from '../reading/slots.js';
 import { fileTakingOf } from '../reading/taking.js';
 import { examplesFor } from './examples.js';
+import { unavailable } from './reach.js';
 import type { StageInWords, Step } from './stage.js';
 import type { Admitted, Heard, Read } from './state.js';
-import { invalid, type Stop } from './stop.js';
+import { invalid, refused, type Stop } from './stop.js';
 
 export interface ReadNeeds {
   /** How long the bytes of a file are waited for. */
@@ -42,6 +45,7 @@ export const readInWords: StageInWords = {
     'argument.unknown',
     'input.malformed',
     'callback.failed',
+    'command.unavailable',
     'waiting',
     'answer.stopped',
   ],
@@ -86,6 +90,8 @@ export function settle(reading: Reading, { heard, command, typed, cursor }: Admi
   const problems = problemsOf(reading);
   if (tokens !== undefined) heard.recorder?.tokens.push(...tokens);
   if (problems !== undefined) {
+    if (problems.some((problem) => isBeyondHere(problem, reading)))
+      return refused(unavailable(command.name, 'look-up', heard.input.surface));
     const stop = ([example]: readonly string[]) => invalid(problems as [Problem, ...Problem[]], example);
     // A line is shown to those who type one.
     const examples = cursor === undefined ? [] : examplesFor(command, reading.context);
@@ -94,6 +100,14 @@ export function settle(reading: Reading, { heard, command, typed, cursor }: Admi
   const args = reading.args();
   const named = members === undefined ? args : { ...args, ...members };
   return { at: 'read', heard, command, typed, args, named, notes };
+}
+
+/** It is nobody's mistake where the platform has no way to look anything of the kind up. */
+function isBeyondHere({ code, parameters }: Problem, { slots, context }: Reading): boolean {
+  if (code !== 'argument.invalid' || context.platform === undefined) return false;
+  const slot = slots.all.find(({ name }) => name === parameters.argument);
+  const lookUps = slot && lookUpsOf(slot.kind);
+  return lookUps !== undefined && hasNone(context.platform.directory, lookUps);
 }
 
 /** What kinds, defaults and completions may look at. */

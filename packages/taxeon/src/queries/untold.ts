@@ -1,20 +1,23 @@
 /** Why something could not be decided: the platform does not tell what it takes, or has no look-up for it. */
+import { lookUpsOf } from '../commands/arg.js';
 import type { Actor } from '../contract/actors.js';
 import type { Code, Coded } from '../contract/codes.js';
-import { emptyDirectory, untold } from '../contract/empty-directory.js';
+import { hasNone, untold } from '../contract/empty-directory.js';
 import type { Directory, Platform } from '../contract/platform.js';
 import { heardOf, type State } from '../pipeline/state.js';
 import type { Stop } from '../pipeline/stop.js';
+import type { Slot } from '../reading/slots.js';
 
 /** For the bot's developer; `undefined` where the platform has told all that it takes. */
 export function whyUndecided(state: State, stop: Stop): string | undefined {
   if (stop.status !== 'refused' && stop.status !== 'invalid') return undefined;
   if (stop.status === 'refused' && stop.by === 'handler') return undefined;
   const { caller, platform } = heardOf(state);
-  return platform === undefined ? undefined : reasonFor(stop as Coded<Code>, caller, platform);
+  const slots = 'command' in state ? state.command.slots.all : [];
+  return platform === undefined ? undefined : reasonFor(stop as Coded<Code>, caller, platform, slots);
 }
 
-function reasonFor(coded: Coded<Code>, caller: Actor, platform: Platform): string | undefined {
+function reasonFor(coded: Coded<Code>, caller: Actor, platform: Platform, slots: readonly Slot[]): string | undefined {
   switch (coded.code) {
     case 'permission.caller': {
       const what = coded.parameters.missing[0]?.what;
@@ -27,24 +30,17 @@ function reasonFor(coded: Coded<Code>, caller: Actor, platform: Platform): strin
       return coded.parameters.of === 'bot' ? lacking(platform, 'self') : untoldOf(caller, 'rank', platform);
     case 'permission.target':
       return coded.parameters.because === 'unknown' ? lacking(platform, 'self') : undefined;
-    case 'argument.invalid': {
-      const { expected } = coded.parameters;
-      const lookUp = typeof expected === 'string' ? undefined : lookUps.get(expected.key);
-      return lookUp === undefined ? undefined : lacking(platform, lookUp);
-    }
+    case 'command.unavailable':
+      return coded.parameters.because === 'look-up' ? noWay(slots, platform) : undefined;
     default:
       return undefined;
   }
 }
 
-/** By which look-up each kind of argument is found. */
-const lookUps: ReadonlyMap<string, keyof Directory> = new Map([
-  ['mention', 'member'],
-  ['member', 'membersNamed'],
-  ['user', 'user'],
-  ['role', 'roles'],
-  ['channel', 'channels'],
-]);
+function noWay(slots: readonly Slot[], { name, directory }: Platform): string | undefined {
+  const lookUps = slots.map(({ kind }) => lookUpsOf(kind)).find((one) => one !== undefined && hasNone(directory, one));
+  return lookUps && `the directory of ${name} has no ${lookUps.map((one) => `\`${one}\``).join(' and no ')}`;
+}
 
 const what = {
   permissions: 'what the caller may do',
@@ -58,5 +54,5 @@ function untoldOf(caller: Actor, field: keyof typeof what | undefined, { name }:
 }
 
 function lacking({ name, directory }: Platform, lookUp: keyof Directory): string | undefined {
-  return directory[lookUp] === emptyDirectory[lookUp] ? `the directory of ${name} has no \`${lookUp}\`` : undefined;
+  return hasNone(directory, [lookUp]) ? `the directory of ${name} has no \`${lookUp}\`` : undefined;
 }

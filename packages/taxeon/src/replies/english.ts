@@ -15,9 +15,7 @@ const messages: Messages = {
   'command.unavailable': ({ command, because, surface }) =>
     because === 'off'
       ? `“${command}” is switched off here.`
-      : because === 'scope'
-        ? `“${command}” is not available here.`
-        : `“${command}” is not available ${reached[surface]}.`,
+      : `“${command}” is not available ${because === 'surface' ? reached[surface] : 'here'}.`,
   'place.wrong': ({ command, allowed, atConsole }) =>
     atConsole && allowed === 'guild'
       ? `“${command}” works only for a channel. Say for which.`

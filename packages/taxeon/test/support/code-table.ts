@@ -17,7 +17,7 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
     example: { name: 'lend' },
   },
   'command.unavailable': {
-    when: 'The command is not reached this way, or it is switched off in this guild.',
+    when: 'The command is not reached this way, it is switched off in this guild or not for it, or the platform has no way to look up what it names.',
     example: { command: 'announce', because: 'off', surface: 'text' },
   },
   'place.wrong': {

@@ -107,7 +107,7 @@ function memberKind(match: NameMatch): Kind<Member> {
     write: ({ id }) => id,
     suggest: (typed, context) => suggested(typed, context, ({ name }) => name),
     isValue: isMember,
-    traits: { ofGuild: true, members: true, looksUp: true, namesCaller: true },
+    traits: { ofGuild: true, members: true, looksUp: ['member', 'membersNamed'], namesCaller: true },
   };
 }
 
@@ -124,7 +124,7 @@ const userKind: Kind<User> = {
     return isThenable(found) ? found.then((somebody) => somebody ?? notOfShape) : (found ?? notOfShape);
   },
   take: takeIf(isUser),
-  traits: { looksUp: true, namesCaller: true },
+  traits: { looksUp: ['user'], namesCaller: true },
   write: ({ id }) => id,
   isValue: isUser,
 };

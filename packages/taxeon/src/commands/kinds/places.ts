@@ -101,7 +101,7 @@ function listedKind<T extends Entry>(
   return {
     name: what,
     expected: plainly(what, `a ${what} here, by mention or name`),
-    traits: { ofGuild: true, looksUp: true },
+    traits: { ofGuild: true, looksUp: [`${what}s`] },
     example,
     tokens: MOST_WORDS,
     begins: (word) => isWord(word.replace(/^#/, '')),
