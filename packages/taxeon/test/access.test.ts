@@ -669,7 +669,8 @@ describe('precedence, on random guilds', () => {
       : deciding.length > 0
         ? 'grant'
         : undefined;
-    if (verdict === 'deny') return false;
+    // Whoever owns the bot or the guild is kept from nothing.
+    if (verdict === 'deny' && sample.by !== 'pim' && sample.by !== sample.owner) return false;
     const excused = verdict === 'grant' || sample.by === 'pim';
     const above = (a: string, b: string) => b !== sample.owner && (a === sample.owner || rankOf(a) > rankOf(b));
     const holds: Record<(typeof parts)[number], boolean> = {
@@ -989,11 +990,114 @@ describe('settings from the chat', () => {
 
   test('never lock out whoever makes the change', async () => {
     const { book, scene } = await managed();
-    for (const text of ['!switch switch off', '!deny deny keeper', '!deny deny odalys', '!deny deny #counter']) {
+    for (const text of ['!switch switch off', '!switch section:Settings off']) {
       expect([text, codeOf((await scene.types('odalys', text)).outcome)]).toEqual([text, 'settings.lock-out']);
     }
     expect(await book.load('stand-in/oddmere')).toEqual({});
   });
+});
+
+describe('who decides what', () => {
+  /** Ines is one of two stewards, who may change settings and fine, and not burn; Odalys is above, and owns the guild. */
+  async function deciding(rules: readonly AccessRule[] = [], options: Partial<LayerOptions> = {}) {
+    const { world } = oddmereData();
+    const [library, ...others] = world.guilds;
+    if (library === undefined) throw new Error('no guild');
+    const roles = (library.roles ?? []).map((role) =>
+      role.name === 'steward' ? { ...role, permissions: ['fine', 'manage'] } : role,
+    );
+    const members = { ...library.members, pim: ['steward'], kiosk: ['borrower'] };
+    const guilds = [{ ...library, roles, members }, ...others];
+    const book = guildSettings({ log: silentLog, guilds: { 'stand-in/oddmere': { rules } } });
+    const guarded = (name: string) =>
+      command({ ...described, name, in: 'guild', section: 'Shop', requires: ({ caller: one }) => [one.can(name)] });
+    const commands = [
+      guarded('fine'),
+      guarded('burn'),
+      ...settingsCommands(book, { requires: ({ caller: one }) => [one.can('manage')] }),
+    ];
+    const scene = await sceneOf(commands, { settings: book, ...options }, { ...world, guilds });
+    return async (person: string, text: string) => codeOf((await scene.types(person, text)).outcome);
+  }
+
+  test.each<readonly [string, string]>([
+    ['!deny fine wren', 'completed'],
+    ['!grant fine wren', 'completed'],
+    ['!forget fine wren', 'completed'],
+    ['!deny fine borrower', 'completed'],
+    ['!deny fine #counter', 'completed'],
+    ['!switch fine off', 'completed'],
+    ...['pim', 'odalys', 'ines', 'steward', 'keeper', 'helper'].flatMap((to) =>
+      ['deny', 'grant', 'forget'].map((verb) => [`!${verb} fine ${to}`, 'settings.rank'] as const),
+    ),
+    ['!grant burn wren', 'settings.not-yours'],
+    ['!grant burn borrower', 'settings.not-yours'],
+    ['!grant burn #counter', 'settings.not-yours'],
+    ['!grant section:Shop wren', 'settings.not-yours'],
+    ['!deny burn wren', 'completed'],
+    ...['settings', 'grant', 'deny', 'forget', 'switch', 'prefix', 'language', 'time-zone', 'section:Settings'].flatMap(
+      (which) => [
+        [`!grant ${which} wren`, 'settings.owners'] as const,
+        [`!deny ${which} #counter`, 'settings.owners'] as const,
+        [`!switch ${which} off`, 'settings.owners'] as const,
+      ],
+    ),
+  ])('a manager: %s is %s', async (text, code) => {
+    expect(await (await deciding())('ines', text)).toBe(code);
+  });
+
+  test.each([
+    ['!grant burn wren', 'completed'],
+    ['!grant grant ines', 'completed'],
+    ['!deny deny ines', 'completed'],
+    ['!deny fine odalys', 'settings.rank'],
+    ['!switch grant off', 'completed'],
+  ])('the guild’s owner: %s is %s', async (text, code) => {
+    expect(await (await deciding())('odalys', text)).toBe(code);
+  });
+
+  test('what was granted, or is denied, is not handed on', async () => {
+    const granted = await deciding([
+      { command: 'burn', member: 'ines', verdict: 'grant' },
+      { command: 'section:Settings', member: 'kiosk', verdict: 'grant' },
+    ]);
+    expect([await granted('ines', '!burn'), await granted('ines', '!grant burn wren')]).toEqual([
+      'completed',
+      'settings.not-yours',
+    ]);
+    const denied = await deciding([{ command: 'fine', member: 'ines', verdict: 'deny' }]);
+    expect(await denied('ines', '!grant fine wren')).toBe('settings.not-yours');
+    expect(await denied('ines', '!forget fine ines')).toBe('settings.rank');
+  });
+
+  test.each<[string, Partial<AccessRule>]>([
+    ['by name', { member: 'odalys' }],
+    ['by a role', { role: 'keeper' }],
+    ['by a channel', { channel: 'oddmere/counter' }],
+  ])('nobody keeps the guild’s owner or the bot’s out %s', async (_, whom) => {
+    const about = ['fine', 'section:Settings'].map((one) => ({ command: one, verdict: 'deny', ...whom }) as AccessRule);
+    const asOwner = await deciding(about);
+    expect([await asOwner('odalys', '!grant fine wren'), await asOwner('odalys', '!settings')]).toEqual([
+      'completed',
+      'completed',
+    ]);
+    const all = about.map((rule) => (rule.member === undefined ? rule : { ...rule, member: 'wren' }) as AccessRule);
+    const everywhere = all.map(
+      (rule) => (rule.role === undefined ? rule : { ...rule, role: 'borrower' }) as AccessRule,
+    );
+    expect(await (await deciding(everywhere))('wren', '!fine')).toBe('permission.caller');
+    const owning = await deciding(everywhere, { owners: ['stand-in/wren'] });
+    expect([await owning('wren', '!fine'), await owning('wren', '!burn')]).toEqual(['completed', 'completed']);
+  });
+});
+
+test('a guest whose id is that of one who owns the bot owns nothing', async () => {
+  const owning = command({ ...described, name: 'act', requires: ({ caller: one }) => [one.ownsBot()] });
+  const { layer, platform } = await sceneOf([owning], { owners: ['stand-in/wren'] });
+  const input = platform.typed({ person: 'wren', place: 'oddmere', text: '!act' });
+  expect(codeOf(await layer.handle(input, platform))).toBe('completed');
+  const guest = { ...input, id: 'as a guest', caller: { ...input.caller, isGuest: true } as Member };
+  expect(codeOf(await layer.handle(guest, platform))).toBe('permission.caller');
 });
 
 test('the access table tells who may, who may not and why, and what depends on the target', async () => {

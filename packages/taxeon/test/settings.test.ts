@@ -168,6 +168,57 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
     ]);
   });
 
+  test.each(['prefixes: ?', '{"timeZone":"Moon"}', '{"rules":[{}]}'])(
+    'what turns broken while the bot runs is refused, and holds again once it is mended: %s',
+    async (broken) => {
+      const library = await libraryOn((inner) => inner);
+      expect(await library.types('?lamp')).toBe('completed');
+      await library.inner.compareAndSet('settings/stand-in/oddmere', 1, broken);
+      library.inner.publish('settings', 'stand-in/oddmere');
+      await tick();
+      expect([await library.invokes(), await library.invokes('wren')]).toEqual([
+        'store.unavailable',
+        'store.unavailable',
+      ]);
+      await library.inner.compareAndSet('settings/stand-in/oddmere', 2, JSON.stringify(decided));
+      library.clock.advance(60_000);
+      expect([await library.invokes(), await library.invokes('wren')]).toEqual(['completed', 'permission.caller']);
+    },
+  );
+
+  test('a late read replaces no newer change', async () => {
+    for (const isKnown of [false, true]) {
+      const inner = memoryStore();
+      await inner.compareAndSet('settings/stand-in/oddmere', 0, '{"prefixes":["?"]}');
+      let release = () => {};
+      let isSlow = false;
+      const store: Store = {
+        ...inner,
+        async read(key) {
+          const read = await inner.read(key);
+          if (!isSlow) return read;
+          isSlow = false;
+          await new Promise<void>((resolve) => {
+            release = resolve;
+          });
+          return read;
+        },
+      };
+      const settings = guildSettings({ store });
+      if (isKnown) await settings.load('stand-in/oddmere');
+      isSlow = true;
+      const loading = isKnown ? undefined : settings.load('stand-in/oddmere');
+      // Another process tells of something, and what stands there is read again, slowly.
+      if (isKnown) inner.publish('settings', 'stand-in/oddmere');
+      await tick();
+      await settings.change('stand-in/oddmere', (before) => ({ ...before, prefixes: ['%'] }));
+      release();
+      expect((await loading) ?? { prefixes: ['%'] }).toEqual({ prefixes: ['%'] });
+      await tick(5);
+      expect(settings.known('stand-in', 'oddmere')?.compiled.settings).toEqual({ prefixes: ['%'] });
+    }
+  });
+
   test('what another process has changed is seen within a minute where its message was lost, and nothing is looked at unused', async () => {
     let reads = 0;
     const library = await libraryOn((inner) => (key) => {

@@ -11,7 +11,7 @@ import type { CompiledRequirement } from './compile.js';
 import { type AccessRefusal, allOf, asThingsAre, type Finding, refusalOf } from './finding.js';
 import type { Decidable } from './requirement.js';
 import type { CompiledSettings } from './rules.js';
-import { type AccessScene, type ConditionGave, isUnique, ownsBot, type Rights } from './scene.js';
+import { type AccessScene, type ConditionGave, isUnique, ownsAnything, ownsBot, type Rights } from './scene.js';
 
 /** A command as access sees it. */
 export interface Guarded {
@@ -45,7 +45,8 @@ export function isExcused(command: Guarded, asking: Asking): boolean {
 
 /** Stage 5: refuses only what is already no. Hot path: bench/rows/calls. */
 export function checkCaller(command: Guarded, asking: Asking): AccessRefusal | undefined {
-  if (asking.settings.ruleFor(command.ids, asking.caller, asking.place) === 'deny') return denied;
+  const rule = asking.settings.ruleFor(command.ids, asking.caller, asking.place);
+  if (rule === 'deny' && !ownsAnything(asking)) return denied;
   const { early } = command;
   if (early.length === 0) return undefined;
   const scene = sceneOf(asking, undefined, undefined);

@@ -49,6 +49,12 @@ export function ownsBot({
   return caller.isGuest !== true && rights.owners.get(platformName)?.has(caller.id) === true;
 }
 
+/** The bot, or the guild where they are: nobody keeps them out. */
+export function ownsAnything(asking: Pick<AccessScene, 'caller' | 'platformName' | 'rights'>): boolean {
+  const { caller } = asking;
+  return (caller.kind === 'member' && caller.ownsGuild === true) || ownsBot(asking);
+}
+
 /** By the platform, or by one of the bot's own roles. */
 export function memberCan(
   member: Member,
@@ -66,7 +72,7 @@ export function memberIn(args: Readonly<Record<string, unknown>>, argument: stri
 }
 
 /** Whether an id means one person alone. What a platform gives is not trusted to be of its type. */
-export function isUnique(actor: Actor): boolean {
+export function isUnique(actor: object): boolean {
   const { sharesId } = actor as Partial<Person>;
   return sharesId === undefined || sharesId === false;
 }

@@ -1,12 +1,15 @@
 /** What the layer asks of the guilds' settings, and what holds where no guild decides anything. */
+import type { Decision, DecisionProblem } from '../access/deciding.js';
 import { type CompiledSettings, noSettings } from '../access/rules.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
+import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { Call } from '../commands/call.js';
 import type { Actor } from '../contract/actors.js';
 import type { LayerEvents } from '../contract/events.js';
 import type { Key } from '../contract/key.js';
 import type { GuildSettings } from '../contract/settings.js';
+import type { Viewer } from '../pipeline/state.js';
 import type { PrefixMatcher } from '../reading/prefix.js';
 import type { Language } from '../replies/language.js';
 
@@ -48,6 +51,12 @@ export interface GuildSettingsBook {
   locales(): readonly string[];
   /** Whether whoever calls could no longer make the same call under other settings. */
   wouldLockOut(call: Call, settings: GuildSettings): boolean;
+  /**
+   * Why whoever calls may not decide something about a command, a group or a section, by its id; nothing where they may.
+   *
+   * @param settings as they stand
+   */
+  decisionProblem(call: Call, id: string, decision: Decision, settings: GuildSettings): DecisionProblem | undefined;
   /** Ties the book to the layer whose commands it is about. Called by the layer. */
   attach(layer: BookLayer): void;
   /** Its layer has closed: nothing is looked at any more. Called by the layer. */
@@ -66,7 +75,9 @@ export interface BookLayer {
   /** Besides English. */
   readonly languages: readonly Language[] | undefined;
   findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
-  mayCall(call: Call, settings: CompiledSettings): boolean;
+  readonly commands: readonly CompiledCommand[];
+  /** How access sees whoever calls. */
+  viewerOf(call: Call): Omit<Viewer, 'settings'>;
   changed(event: LayerEvents['settingsChanged']): void;
 }
 

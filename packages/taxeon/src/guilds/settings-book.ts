@@ -1,5 +1,6 @@
 /** The guilds' settings: read from a store when a guild is first heard of, kept while it is in use, changed while the bot runs. */
 
+import { decisionProblem } from '../access/deciding.js';
 import { type CompiledSettings, compileSettings } from '../access/rules.js';
 import { checkSettings } from '../access/settings.js';
 import { BoundedMap } from '../base/bounded-map.js';
@@ -7,6 +8,7 @@ import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
 import { isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
 import { type Clock, inBackground, systemClock } from '../base/time.js';
+import type { Call } from '../commands/call.js';
 import type { Actor } from '../contract/actors.js';
 import { isKey, type Key, keyOf, partsOf } from '../contract/key.js';
 import type { Log } from '../contract/log.js';
@@ -15,6 +17,8 @@ import type { Store, Versioned } from '../contract/store.js';
 import { memoryStore } from '../memory/store.js';
 import { consoleLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
+import { barredFrom } from '../pipeline/access.js';
+import type { Viewer } from '../pipeline/state.js';
 import { prefixMatcher } from '../reading/prefix.js';
 import { type BookLayer, type GuildSettingsBook, type GuildSnapshot, undecided } from './book.js';
 import { SettingsError, UnreadSettings } from './errors.js';
@@ -180,22 +184,32 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     return begin(guild);
   }
 
-  /** What another process has changed: the last good state is kept for as long as it does not read. */
+  /** What another process has changed: what was read last holds while the store is away, and not where it is broken. */
   async function reread(guild: Key): Promise<void> {
     await loads.get(guild)?.catch(() => undefined);
     const before = knownBy(guild);
     if (before === undefined) return void rereads.delete(guild);
     try {
       const stored = await asked(() => store.read(storedAt(guild)));
-      const snapshot = parsed(guild, stored);
+      // What was changed meanwhile is newer.
       if (knownBy(guild) !== before) return await reread(guild);
-      take(guild, snapshot, stored?.version ?? 0);
       rereads.delete(guild);
+      takeOrRefuse(guild, stored);
     } catch (error) {
       outages.tell({ ...told(guild), error });
       const pauseMs = nextPause(rereads.get(guild));
       rereads.set(guild, pauseMs);
       inBackground(clock, pauseMs, () => void reread(guild));
+    }
+  }
+
+  function takeOrRefuse(guild: Key, stored: Versioned | undefined): void {
+    try {
+      take(guild, parsed(guild, stored), stored?.version ?? 0);
+    } catch (error) {
+      const { platform, id } = partsOf(guild);
+      snapshots.get(platform)?.delete(id);
+      failed(guild, error);
     }
   }
 
@@ -207,6 +221,13 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
 
   function asked<T>(what: () => MaybePromise<T>): Promise<T> {
     return patiently(clock, promised(what), layer?.patienceMs ?? PATIENCE_MS);
+  }
+
+  /** @throws Error where no layer has this book */
+  function viewerOf(call: Call, settings: GuildSettings): Viewer {
+    if (layer === undefined)
+      throw new Error('These guild settings belong to no layer; give them to createCommandLayer');
+    return { ...layer.viewerOf(call), settings: compileSettings(checkSettings(settings).settings) };
   }
 
   async function change(guild: Key, changes: Change, by?: Actor): Promise<GuildSettings> {
@@ -263,7 +284,14 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     },
     findCommand: (name) => layer?.findCommand(name),
     locales: () => ['en', ...(layer?.languages ?? []).map(({ locale }) => locale)],
-    wouldLockOut: (call, settings) => layer?.mayCall(call, compileSettings(checkSettings(settings).settings)) === false,
+    wouldLockOut(call, settings) {
+      const command = layer?.commands.find(({ name }) => name === call.command);
+      return command === undefined || barredFrom(command, viewerOf(call, settings)) !== undefined;
+    },
+    decisionProblem(call, id, decision, settings) {
+      const governed = layer?.commands.filter(({ ids }) => ids.includes(id)) ?? [];
+      return decisionProblem(decision, governed, viewerOf(call, settings));
+    },
     detach(owner) {
       if (layer?.owner !== owner) return;
       rounds?.stop();

@@ -15,7 +15,6 @@ import { memoryStore } from '../memory/store.js';
 import { Events } from '../observe/events.js';
 import { consoleLog, safeLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
-import { barredFrom } from '../pipeline/access.js';
 import type { AskingNeeds } from '../pipeline/asking/questions.js';
 import type { Basis, Current } from '../pipeline/basis.js';
 import { Damping } from '../pipeline/damping.js';
@@ -234,10 +233,9 @@ export function bookLayer(
     findCommand: (name) =>
       catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),
     changed: (event) => events.tell('settingsChanged', event),
-    mayCall({ command: name, caller, platform: platformName, place, guild, now, surface }, settings) {
-      const command = catalogue.find(name);
-      const viewer = { caller, platformName, place, guild, now, surface, rights, settings };
-      return command?.kind === 'command' && barredFrom(command, viewer) === undefined;
+    commands: catalogue.commands,
+    viewerOf({ caller, platform: platformName, place, guild, now, surface }) {
+      return { caller, platformName, place, guild, now, surface, rights };
     },
   };
 }

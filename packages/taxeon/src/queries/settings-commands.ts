@@ -1,5 +1,6 @@
 /** Ready-made commands with which a guild's managers change its settings from the chat. */
 
+import type { Decision, DecisionProblem } from '../access/deciding.js';
 import { calledName, echo, foldName } from '../base/text.js';
 import type { MaybePromise } from '../base/thenable.js';
 import { isTimeZone } from '../base/zone.js';
@@ -39,15 +40,22 @@ export interface ManagerBuilder extends Pick<AnyBuilder, 'allOf' | 'anyOf' | 'no
   readonly caller: Pick<AnyBuilder['caller'], 'can' | 'holds' | 'ownsBot'>;
 }
 
-type SettingsCommandName = 'settings' | 'grant' | 'deny' | 'forget' | 'switch' | 'prefix' | 'language' | 'time-zone';
+const ownNames = ['settings', 'grant', 'deny', 'forget', 'switch', 'prefix', 'language', 'time-zone'] as const;
+type SettingsCommandName = (typeof ownNames)[number];
+const ownIds = new Set(ownNames.map(idOf));
+
+function idOf(name: SettingsCommandName): string {
+  return `settings.${name}`;
+}
 
 /** In place of a language or a time zone: what a guild decided is taken back. */
 const OWN = 'default';
 
 /**
  * `settings`, `grant <command> <to>`, `deny <command> <to>`, `forget <command> <to>`, `switch <command> <on>`,
- * `prefix <prefixes…>`, `language <language>` and `time-zone <zone>`, in the reader's language. A change that would lock
- * the one who makes it out of them is refused.
+ * `prefix <prefixes…>`, `language <language>` and `time-zone <zone>`, in the reader's language. Nobody decides about people
+ * and roles that do not rank below them, grants what they may not do by their own right, or locks themselves out; rules
+ * about these commands themselves are for those who own the guild or the bot.
  *
  * @param book the same that `createCommandLayer` gets
  *
@@ -63,13 +71,13 @@ export function settingsCommands(
   const shared = { in: 'guild', requires, section } as const;
   const called = (own: SettingsCommandName, args: Readonly<Record<string, DescribeKey>> = {}) => ({
     name: names[own] ?? own,
-    id: `settings.${own}`,
+    id: idOf(own),
     localized: readyDescription(own === 'settings' ? 'describe.settings' : `describe.settings.${own}`, args),
   });
   // Which commands, roles and people there are differs from bot to bot: no example would read in all of them.
   const which = { ...text({ description: 'Which command' }), example: undefined };
   const to = {
-    ...custom<Subject>({
+    ...custom<Subject & Pick<Decision, 'about'>>({
       name: 'subject',
       expected: 'a role, a person or a channel here',
       example: 'everyone',
@@ -84,11 +92,13 @@ export function settingsCommands(
     call: Call,
     changed: (settings: GuildSettings) => GuildSettings,
     body: string,
+    decides?: (settings: GuildSettings) => DecisionProblem | undefined,
   ): Promise<Answer> {
     const guild = call.guild;
     if (guild === undefined) return undefined;
-    const locked = book.wouldLockOut(call, changed(await book.load(keyOf(call.platform, guild.id))));
-    if (locked) return refuse('settings.lock-out', say(call.words, 'settings.lock-out'));
+    const before = await book.load(keyOf(call.platform, guild.id));
+    const problem = decides?.(before) ?? (book.wouldLockOut(call, changed(before)) ? 'lock-out' : undefined);
+    if (problem !== undefined) return refuse(`settings.${problem}`, say(call.words, `settings.${problem}`));
     try {
       await book.change(keyOf(call.platform, guild.id), changed, call.caller);
     } catch (error) {
@@ -98,15 +108,24 @@ export function settingsCommands(
     return { tone: 'success', body };
   }
 
-  /** A change that is about a command. */
-  function aboutCommand(
+  /** A decision about a command, a group or a section. */
+  function decide(
     call: Call,
-    name: string,
-    does: (found: { readonly id: string; readonly name: string }) => MaybePromise<Answer>,
+    which: string,
+    { verdict, about }: Omit<Decision, 'of'>,
+    changed: (settings: GuildSettings, id: string) => GuildSettings,
+    told: (name: string) => string,
   ): MaybePromise<Answer> {
-    const found = book.findCommand(name);
-    if (found !== undefined) return does(found);
-    return refuse('settings.unknown-command', say(call.words, 'settings.unknown-command'));
+    const found = book.findCommand(which);
+    if (found === undefined) return refuse('settings.unknown-command', say(call.words, 'settings.unknown-command'));
+    const { id, name } = found;
+    const decision = { verdict, about, of: ownIds };
+    return change(
+      call,
+      (settings) => changed(settings, id),
+      told(name),
+      (settings) => book.decisionProblem(call, id, decision, settings),
+    );
   }
 
   function rule(verdict: AccessRule['verdict']) {
@@ -115,18 +134,20 @@ export function settingsCommands(
       ...called(verdict, aboutRule),
       description: verdict === 'grant' ? 'Let people use a command here' : 'Keep people from a command here',
       args: { which, to },
-      run: (call) =>
-        aboutCommand(call, call.args.which, ({ id, name }) => {
-          const { words, args } = call;
-          const added = (settings: GuildSettings) =>
-            withRule(without(settings, id, args.to.rule), { command: id, verdict, ...args.to.rule });
-          const values = { who: subjectIn(words, args.to), command: name };
-          return change(
-            call,
-            added,
-            capital(say(words, verdict === 'grant' ? 'settings.granted' : 'settings.denied', values)),
-          );
-        }),
+      run(call) {
+        const { words, args } = call;
+        const { rule, about } = args.to;
+        return decide(
+          call,
+          args.which,
+          { verdict, about },
+          (settings, id) => withRule(without(settings, id, rule), { command: id, verdict, ...rule }),
+          (command) => {
+            const values = { who: subjectIn(words, args.to), command };
+            return capital(say(words, verdict === 'grant' ? 'settings.granted' : 'settings.denied', values));
+          },
+        );
+      },
     });
   }
 
@@ -150,28 +171,36 @@ export function settingsCommands(
       ...called('forget', aboutRule),
       description: 'Take a grant or a denial back',
       args: { which, to },
-      run: (call) =>
-        aboutCommand(call, call.args.which, ({ id, name }) => {
-          const { words, args } = call;
-          const values = { who: subjectIn(words, args.to), command: name };
-          const changed = (settings: GuildSettings) => without(settings, id, args.to.rule);
-          return change(call, changed, say(words, 'settings.forgotten', values));
-        }),
+      run(call) {
+        const { words, args } = call;
+        const { rule, about } = args.to;
+        return decide(
+          call,
+          args.which,
+          { verdict: 'forget', about },
+          (settings, id) => without(settings, id, rule),
+          (name) => say(words, 'settings.forgotten', { who: subjectIn(words, args.to), command: name }),
+        );
+      },
     }),
     command({
       ...shared,
       ...called('switch', { which: 'describe.settings.which', on: 'describe.settings.on' }),
       description: 'Switch a command on or off here',
       args: { which, on: boolean({ description: 'Whether it works' }) },
-      run: (call) =>
-        aboutCommand(call, call.args.which, ({ id, name }) => {
-          const { words, args } = call;
-          const switched = (settings: GuildSettings): GuildSettings => {
+      run(call) {
+        const { words, args } = call;
+        return decide(
+          call,
+          args.which,
+          { verdict: 'switch', about: undefined },
+          (settings, id) => {
             const off = (settings.off ?? []).filter((one) => one !== id);
             return { ...settings, off: args.on ? off : [...off, id] };
-          };
-          return change(call, switched, say(words, args.on ? 'settings.on' : 'settings.off', { command: name }));
-        }),
+          },
+          (name) => say(words, args.on ? 'settings.on' : 'settings.off', { command: name }),
+        );
+      },
     }),
     command({
       ...shared,
@@ -275,12 +304,13 @@ async function readSubject(typed: string, { platform, place }: ReadingContext) {
   const role = (await directory.roles(guild)).find(
     ({ id, name }) => id === roleId || foldName(name) === foldName(typed),
   );
-  if (role !== undefined) return { rule: { role: role.id }, name: calledName(role) };
+  if (role !== undefined) return { rule: { role: role.id }, name: calledName(role), about: role };
   const channel = pickNamed(typed, await directory.channels(guild), 'exact');
-  if (channel !== undefined && 'name' in channel) return { rule: { channel: channel.id }, name: calledName(channel) };
+  if (channel !== undefined && 'name' in channel)
+    return { rule: { channel: channel.id }, name: calledName(channel), about: undefined };
   const id = directory.mentioned(typed, 'person') ?? typed;
   const member =
     (await directory.member(guild, id)) ?? pickNamed(typed, await directory.membersNamed(guild, typed), 'exact');
   if (member === undefined) return misread();
-  return 'name' in member ? { rule: { member: member.id }, name: calledName(member) } : member;
+  return 'name' in member ? { rule: { member: member.id }, name: calledName(member), about: member } : member;
 }

@@ -11,7 +11,7 @@ import {
   type Outcome,
   type Store,
 } from 'taxeon';
-import { type Exchange, type StandIn, standIn } from 'taxeon/stand-in';
+import { type Exchange, type StandIn, standIn, type World } from 'taxeon/stand-in';
 import { type VirtualClock, virtualClock } from 'taxeon/testing';
 import { parse } from 'yaml';
 
@@ -37,10 +37,10 @@ export interface Scene {
 type OwnLayer = (options: { readonly clock: VirtualClock }) => CommandLayer;
 
 /** Opens the demo's Mallet, or a layer of the test's own, in the demo's world. */
-export async function oddmere(own?: OwnLayer): Promise<Scene> {
+export async function oddmere(own?: OwnLayer, world?: World): Promise<Scene> {
   const data = oddmereData();
   const clock = virtualClock(startOfAfternoon);
-  const platform = standIn(data.world, { clock });
+  const platform = standIn(world ?? data.world, { clock });
   const layer = own?.({ clock }) ?? mallet(data, { clock, log: silentLog });
   await platform.serve(layer);
   return {
@@ -66,9 +66,11 @@ export async function liveIn(store: Store): Promise<LiveLimit[]> {
 
 export const silentLog = { error: () => undefined, warn: () => undefined };
 
-/** A layer of these commands alone, with the prefix `!`, in the demo's world. */
-export function sceneOf(commands: CommandsOf, options: Partial<LayerOptions> = {}): Promise<Scene> {
-  return oddmere(({ clock }) => createCommandLayer({ commands, prefixes: ['!'], clock, log: silentLog, ...options }));
+/** A layer of these commands alone, with the prefix `!`, in the demo's world or another. */
+export function sceneOf(commands: CommandsOf, options: Partial<LayerOptions> = {}, world?: World): Promise<Scene> {
+  const own: OwnLayer = ({ clock }) =>
+    createCommandLayer({ commands, prefixes: ['!'], clock, log: silentLog, ...options });
+  return oddmere(own, world);
 }
 
 /** What an outcome says of the call, without what only a surface can tell. */

@@ -46,7 +46,15 @@ export function outranks(
   }
 }
 
-function callerBelow(caller: Actor, target: Member, orSelf: boolean, rights: Rights): NotAbove | undefined {
+type Ranked = Pick<Member, 'rank' | 'ownsGuild'>;
+
+/** Why a caller is not above somebody. */
+export function callerBelow(
+  caller: Actor,
+  target: Ranked & Pick<Member, 'id' | 'sharesId'>,
+  orSelf: boolean,
+  rights: Rights,
+): NotAbove | undefined {
   switch (caller.kind) {
     case 'member':
       if (!isUnique(target)) return 'unknown';
@@ -61,7 +69,7 @@ function callerBelow(caller: Actor, target: Member, orSelf: boolean, rights: Rig
 }
 
 /** Equal is not above; nobody is above the guild's owner, who is above all others. */
-function below(actor: Member | undefined, target: Member): NotAbove | undefined {
+function below(actor: Ranked | undefined, target: Ranked): NotAbove | undefined {
   if (target.ownsGuild) return 'not-above';
   if (actor?.ownsGuild === true) return undefined;
   // NaN is a number, and above nothing: under `not` it would let everybody through.

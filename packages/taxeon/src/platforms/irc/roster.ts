@@ -1,5 +1,5 @@
 /** Who is in which channel, with which modes, as the server tells it. Knows nothing of connections. */
-import type { Member, Person, User } from '../../contract/actors.js';
+import type { Member, Person, Role, User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
 
@@ -151,7 +151,7 @@ export function createRoster(
     const member: Member = {
       kind: 'member',
       ...factsOf(someone),
-      roles: meanings.flatMap(({ role }) => (role === undefined ? [] : [{ id: role, name: role }])),
+      roles: rolesOf(meanings),
       permissions: new Set(meanings.flatMap(({ permissions = [] }) => permissions)),
       rank: Math.max(0, ...meanings.map(({ rank }) => rank)),
       ownsGuild: false,
@@ -238,7 +238,7 @@ export function createRoster(
       const rest = /^\s*/.exec(text.slice(own.length + 1));
       return own.length + 1 + (rest?.[0].length ?? 0);
     },
-    roles: () => Object.values(modes).flatMap(({ role }) => (role === undefined ? [] : [{ id: role, name: role }])),
+    roles: () => rolesOf(Object.values(modes)),
     channels: (guild) => [guild],
     member(guild, id) {
       const entry = [...entriesOf(guild.id).values()].find(({ someone }) => idIs(id)(someone));
@@ -298,4 +298,8 @@ function idOf({ user, host, account }: Presence, identity: Identity): string {
   const address = `${user ?? '?'}@${host ?? '?'}`;
   if (identity === 'user@host') return address;
   return typeof account === 'string' && account !== '' ? account : `guest ${address}`;
+}
+
+function rolesOf(meanings: readonly ModeMeaning[]): readonly Role[] {
+  return meanings.flatMap(({ role, rank }) => (role === undefined ? [] : [{ id: role, name: role, rank }]));
 }
