@@ -1,5 +1,5 @@
 /** `taxeon limits`: what is live in a store, and forgetting it. */
-import { durationInWords, type LiveLimit, liveOf, type Store } from 'taxeon';
+import { durationInWords, type LiveLimit, liveOf, partsOfKey, type Store } from 'taxeon';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openExistingStore, type StorePlace } from './open-store.js';
@@ -14,7 +14,7 @@ export interface LimitsOptions extends StorePlace {
 export async function showLimits({ of, reset, json, ...place }: LimitsOptions): Promise<void> {
   const store = await openExistingStore(place, 'its limits');
   try {
-    const live = await liveOf(store, ({ key }) => of === undefined || key.split(' ').includes(of));
+    const live = await liveOf(store, ({ key }) => of === undefined || key === of || partsOfKey(key).includes(of));
     if (reset !== undefined) {
       const forgotten = await forget(store, live, reset, of);
       if (json) printJson({ forgotten });
@@ -39,7 +39,11 @@ async function forget(store: Store, live: readonly LiveLimit[], id: string, of: 
 }
 
 function forgottenInWords(forgotten: readonly LiveLimit[]): string {
-  return `Forgotten: ${forgotten.map(({ id, key, uses }) => `${uses} of ${id} for ${key}`).join(', ')}.`;
+  return `Forgotten: ${forgotten.map(({ id, key, uses }) => `${uses} of ${id} for ${inWords(key)}`).join(', ')}.`;
+}
+
+function inWords(key: string): string {
+  return partsOfKey(key).join(' ');
 }
 
 function table(rows: readonly LiveLimit[], now: number): string {
@@ -47,7 +51,7 @@ function table(rows: readonly LiveLimit[], now: number): string {
   const head = ['limit', 'counted for', 'uses', 'last one counts for'];
   const cells = rows.map(({ id, key, uses, endsAt }) => [
     id,
-    key,
+    inWords(key),
     String(uses),
     durationInWords(Math.max(1, endsAt - now)),
   ]);

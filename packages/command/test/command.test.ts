@@ -379,7 +379,7 @@ describe('taxeon limits', () => {
 
   test('lists what is live, for all or for one, and forgets it', async () => {
     const store = fileStore({ path });
-    await store.acquire([limit('irc/fine/user'), limit('irc/fine/userHere')], ['wren', 'oddmere wren'], [2, 1]);
+    await store.acquire([limit('irc/fine/user'), limit('irc/fine/userHere')], ['wren', '7:oddmere/wren'], [2, 1]);
     await store.acquire([limit('irc/announce/guild')], ['oddmere']);
     await store.close();
     expect((await taxeon(['limits', '--store', path])).out).toMatch(

@@ -167,7 +167,7 @@ export type {
 } from './layer/command-layer.js';
 export { createCommandLayer } from './layer/layer.js';
 export type { LayerOptions } from './layer/options.js';
-export { liveOf } from './limits/live.js';
+export { liveOf, partsOfKey } from './limits/live.js';
 export { memoryStore } from './memory/store.js';
 export { type LeftOut, logWithout } from './observe/log.js';
 export { countUsage, type UsageCount, type UsageServices } from './observe/usage.js';

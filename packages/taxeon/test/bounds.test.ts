@@ -140,6 +140,58 @@ describe('a paced channel', () => {
     });
     expect(told).toMatchObject([{ platform: 'sink', channel: 'c', person: 'pim' }]);
   });
+
+  test('nor by a thousand people with as much as each may have', async () => {
+    const said: string[] = [];
+    const layer = createCommandLayer({ commands: [call], prefixes: ['!'], clock, log: silentLog });
+    const platform = sink({ pace: paced('1000 in 1s') }, said);
+    const flood = Array.from({ length: 30_000 }, (_, n) => layer.handle(line('!call', {}, `p${n % 1200}`), platform));
+    await new Promise((done) => setTimeout(done, 0));
+    const other = layer.handle(line('!call', {}, 'ines'), platform);
+    const outcomes = await runUntil(clock, Promise.all([other, ...flood]));
+    expect(outcomes[0]).toMatchObject({ delivery: { delivered: true } });
+    expect(said.length).toBeLessThan(23_000);
+  });
+});
+
+describe('a flood of event ids', () => {
+  test('by 170 people silences them alone, and is told once a minute', { timeout: 60_000 }, async () => {
+    const told: object[] = [];
+    const log = {
+      warn: () => undefined,
+      error: (fields: object, message: string) => void told.push({ message, ...fields }),
+    };
+    const layer = createCommandLayer({ commands: [lamp], prefixes: ['!'], clock, log, damping: 'off' });
+    const platform = sink();
+    const ignored = new Set<string>();
+    for (let n = 0; n < 510_000; n++) {
+      const person = `p${n % 170}`;
+      const { status } = await layer.handle(line('!lamp', { id: `e${n}` }, person), platform);
+      if (status === 'ignored') ignored.add(person);
+    }
+    expect(ignored.size).toBe(170);
+    expect(told).toEqual([
+      {
+        message: 'Too many events to remember: what comes of somebody counts as repeated',
+        platform: 'sink',
+        person: expect.stringMatching(/^p/),
+        alsoSince: 0,
+      },
+    ]);
+    // Others are heard, as often as they ever ask.
+    for (let n = 0; n < 500; n++)
+      expect(codeOf(await layer.handle(line('!lamp', { id: `i${n}` }, 'ines'), platform))).toBe('completed');
+  });
+});
+
+test('lines that wait for the settings of a hundred guilds leave room for those of another', async () => {
+  const store = { ...memoryStore(), read: () => new Promise<never>(() => undefined) };
+  const settings = guildSettings({ store, log: silentLog });
+  const layer = createCommandLayer({ commands: [lamp], prefixes: ['!'], settings, log: silentLog, damping: 'off' });
+  for (let n = 0; n < 6000; n++) void layer.handle(line('!lamp', {}, 'wren', `g${n % 110}`), sink());
+  const slash = layer.handle({ ...line('', {}, 'ines', 'other'), surface: 'slash', path: ['lamp'] }, sink());
+  // It waits, and is not told at once that nobody can look it up.
+  expect(await Promise.race([slash, new Promise((done) => setTimeout(done, 20, 'it waits'))])).toBe('it waits');
 });
 
 describe('what is not known does not exempt', () => {

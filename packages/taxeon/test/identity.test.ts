@@ -3,10 +3,12 @@ import {
   command,
   countUsage,
   createCommandLayer,
+  forget,
   guildSettings,
   type Key,
   keyOf,
   type LayerOptions,
+  liveUses,
   memoryStore,
   usageCounts,
 } from 'taxeon';
@@ -77,6 +79,33 @@ describe('two platforms with guilds and people of the same ids share', () => {
     expect((await says(one, '!lamp', event)).status).toBe('ignored');
     expect((await says(other, '!lamp', event)).status).toBe('completed');
     expect((await says(one, '!lamp', { ...event, place: 'pellbrook' })).status).toBe('completed');
+    expect((await says(one, '!lamp', { ...event, person: 'ines' })).status).toBe('completed');
+  });
+
+  test('no counters or events whose parts run into each other', async () => {
+    const store = memoryStore();
+    const bell = command({ ...lamp.declaration, name: 'bell', in: 'guild', cooldowns: { userHere: '1 in 1m' } });
+    const { layer, own: one } = twins({ store, repeats: 'store' }, bell);
+    const input = one.typed({ person: 'ines', place: 'oddmere', text: '!bell' });
+    const said = async (guild: string, person: string, channel: string, id: string) =>
+      codeOf(
+        await layer.handle(
+          {
+            ...input,
+            id,
+            caller: { ...input.caller, id: person } as never,
+            place: { kind: 'guild', guild: { id: guild, name: guild }, channel: { id: channel, name: channel } },
+          },
+          one,
+        ),
+      );
+    expect(await said('a b', 'c', 'x', 'e1')).toBe('completed');
+    expect(await said('a', 'b c', 'x', 'e2')).toBe('completed');
+    expect(await said('a', 'd', 'x', 'y e')).toBe('completed');
+    expect(await said('a', 'f', 'x y', 'e')).toBe('completed');
+    expect((await liveUses(layer, 'c')).length).toBe(1);
+    expect(await forget(layer, 'stand-in/c')).toMatchObject({ limits: 1 });
+    expect((await liveUses(layer, 'b c')).length).toBe(1);
   });
 
   test('no scopes', async () => {

@@ -1,11 +1,12 @@
 /** Under which keys questions are kept in the store. */
+import { joined } from '../base/text.js';
 import type { Store } from '../contract/store.js';
 
 export const PREFIX = 'asking/';
 
 /** Who is asked where, on a platform: by the id of the person, and that of the channel. */
 export function questionKey(platform: string, person: string, channel: string): string {
-  return `${platform}/${person.length}:${person}/${channel}`;
+  return joined(platform, joined(person, channel));
 }
 
 /** Takes away what a person is asked, wherever that is; how many questions it was. */

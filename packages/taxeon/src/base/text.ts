@@ -198,3 +198,17 @@ export function isBlank(text: string): boolean {
   const first = text.charCodeAt(0);
   return !(first > 0x20 && first < 0x7f) && !/\S/u.test(text);
 }
+
+/** Two texts as one, which no other two make. */
+export function joined(first: string, second: string): string {
+  return `${first.length}:${first}/${second}`;
+}
+
+/** The two of `joined`; nothing of another text. */
+export function joinedParts(text: string): readonly string[] {
+  const at = text.indexOf(':') + 1;
+  const length = Number(text.slice(0, at - 1));
+  const first = text.slice(at, at + length);
+  const second = text.slice(at + length + 1);
+  return joined(first, second) === text ? [first, second] : [];
+}

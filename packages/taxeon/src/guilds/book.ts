@@ -1,4 +1,5 @@
 /** What the layer asks of the guilds' settings, and what holds where no guild decides anything. */
+import type { Asking } from '../access/check.js';
 import type { Decision, DecisionProblem } from '../access/deciding.js';
 import { type CompiledSettings, noSettings } from '../access/rules.js';
 import type { MaybePromise } from '../base/thenable.js';
@@ -9,7 +10,6 @@ import type { Actor } from '../contract/actors.js';
 import type { LayerEvents } from '../contract/events.js';
 import type { Key } from '../contract/key.js';
 import type { GuildSettings } from '../contract/settings.js';
-import type { Viewer } from '../pipeline/state.js';
 import type { PrefixMatcher } from '../reading/prefix.js';
 import type { Language } from '../replies/language.js';
 
@@ -75,9 +75,10 @@ export interface BookLayer {
   /** Besides English. */
   readonly languages: readonly Language[] | undefined;
   findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
+  mayCall(call: Call, settings: CompiledSettings): boolean;
   readonly commands: readonly CompiledCommand[];
   /** How access sees whoever calls. */
-  viewerOf(call: Call): Omit<Viewer, 'settings'>;
+  viewerOf(call: Call): Omit<Asking, 'settings'>;
   changed(event: LayerEvents['settingsChanged']): void;
 }
 

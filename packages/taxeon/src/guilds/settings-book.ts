@@ -8,7 +8,6 @@ import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
 import { isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
 import { type Clock, inBackground, systemClock } from '../base/time.js';
-import type { Call } from '../commands/call.js';
 import type { Actor } from '../contract/actors.js';
 import { isKey, type Key, keyOf, partsOf } from '../contract/key.js';
 import type { Log } from '../contract/log.js';
@@ -17,8 +16,6 @@ import type { Store, Versioned } from '../contract/store.js';
 import { memoryStore } from '../memory/store.js';
 import { consoleLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
-import { barredFrom } from '../pipeline/access.js';
-import type { Viewer } from '../pipeline/state.js';
 import { prefixMatcher } from '../reading/prefix.js';
 import { type BookLayer, type GuildSettingsBook, type GuildSnapshot, undecided } from './book.js';
 import { SettingsError, UnreadSettings } from './errors.js';
@@ -224,10 +221,9 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   }
 
   /** @throws Error where no layer has this book */
-  function viewerOf(call: Call, settings: GuildSettings): Viewer {
-    if (layer === undefined)
-      throw new Error('These guild settings belong to no layer; give them to createCommandLayer');
-    return { ...layer.viewerOf(call), settings: compileSettings(checkSettings(settings).settings) };
+  function attachedLayer(): BookLayer {
+    if (layer !== undefined) return layer;
+    throw new Error('These guild settings belong to no layer; give them to createCommandLayer');
   }
 
   async function change(guild: Key, changes: Change, by?: Actor): Promise<GuildSettings> {
@@ -284,13 +280,11 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     },
     findCommand: (name) => layer?.findCommand(name),
     locales: () => ['en', ...(layer?.languages ?? []).map(({ locale }) => locale)],
-    wouldLockOut(call, settings) {
-      const command = layer?.commands.find(({ name }) => name === call.command);
-      return command === undefined || barredFrom(command, viewerOf(call, settings)) !== undefined;
-    },
+    wouldLockOut: (call, settings) => !attachedLayer().mayCall(call, compiledFrom(settings)),
     decisionProblem(call, id, decision, settings) {
-      const governed = layer?.commands.filter(({ ids }) => ids.includes(id)) ?? [];
-      return decisionProblem(decision, governed, viewerOf(call, settings));
+      const { commands, viewerOf } = attachedLayer();
+      const governed = commands.filter(({ ids }) => ids.includes(id));
+      return decisionProblem(decision, governed, { ...viewerOf(call), settings: compiledFrom(settings) });
     },
     detach(owner) {
       if (layer?.owner !== owner) return;
@@ -350,6 +344,10 @@ function mustBeRight(data: unknown, of?: string): GuildSettings {
   const { settings, problems } = checkSettings(data);
   if (problems.length === 0) return settings;
   throw new SettingsError(of === undefined ? problems : problems.map((problem) => `${of}, ${problem}`));
+}
+
+function compiledFrom(settings: GuildSettings): CompiledSettings {
+  return compileSettings(checkSettings(settings).settings);
 }
 
 function snapshotOf(settings: GuildSettings): GuildSnapshot {

@@ -15,6 +15,7 @@ import { memoryStore } from '../memory/store.js';
 import { Events } from '../observe/events.js';
 import { consoleLog, safeLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
+import { barredFrom } from '../pipeline/access.js';
 import type { AskingNeeds } from '../pipeline/asking/questions.js';
 import type { Basis, Current } from '../pipeline/basis.js';
 import { Damping } from '../pipeline/damping.js';
@@ -79,7 +80,10 @@ export function wired(options: LayerOptions, catalogue: Catalogue): Wiring {
     mentionIsPrefix: options.mentionIsPrefix ?? true,
     prefixInDirect: options.prefixInDirect ?? 'required',
   } as const;
-  const recent = new RecentIds(steady);
+  const recent = new RecentIds(
+    steady,
+    sparse('Too many events to remember: what comes of somebody counts as repeated'),
+  );
   const edits = options.edits === undefined ? undefined : new Edits(steady, durationMs(options.edits) ?? 0);
   const damping = dampingOf(options.damping, steady);
   const words = { messages: options.messages ?? {}, manners: options.manners };
@@ -222,6 +226,9 @@ export function bookLayer(
   const { rights } = beginning;
   const { storePatienceMs } = asking;
   const sections = catalogue.outer.map((id) => ({ id, name: id.slice(id.indexOf(':') + 1) }));
+  const viewerOf: BookLayer['viewerOf'] = ({ caller, platform: platformName, place, guild, now }) => {
+    return { caller, platformName, place, guild, now, rights };
+  };
   const byId = new Map([...catalogue.groups, ...catalogue.commands, ...sections].map((one) => [one.id, one]));
   return {
     owner: current,
@@ -234,8 +241,11 @@ export function bookLayer(
       catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),
     changed: (event) => events.tell('settingsChanged', event),
     commands: catalogue.commands,
-    viewerOf({ caller, platform: platformName, place, guild, now, surface }) {
-      return { caller, platformName, place, guild, now, surface, rights };
+    viewerOf,
+    mayCall(call, settings) {
+      const command = catalogue.find(call.command);
+      const viewer = { ...viewerOf(call), surface: call.surface, settings };
+      return command?.kind === 'command' && barredFrom(command, viewer) === undefined;
     },
   };
 }

@@ -1,4 +1,5 @@
 /** Gathering what a store counts. */
+import { joinedParts } from '../base/text.js';
 import type { LiveLimit, Store } from '../contract/store.js';
 
 /**
@@ -11,4 +12,15 @@ export async function liveOf(store: Store, isWanted: (one: LiveLimit) => boolean
   const found: LiveLimit[] = [];
   for await (const page of store.live()) for (const one of page) if (isWanted(one)) found.push(one);
   return found;
+}
+
+/**
+ * Whom or what a counter is for: a person's id; a guild's and a person's; the words of a key of the bot's own.
+ *
+ * @example
+ * partsOfKey('7:oddmere/wren'); // ['oddmere', 'wren']
+ */
+export function partsOfKey(key: string): readonly string[] {
+  const parts = joinedParts(key);
+  return parts.length > 0 ? parts : key.split(' ');
 }

@@ -14,7 +14,6 @@ export interface SaidOf {
 }
 
 interface Open {
-  readonly caller: string;
   readonly until: number;
   readonly said: SaidOf | undefined;
 }
@@ -38,14 +37,14 @@ export class Edits {
   keep(platform: string, input: Input, said: SaidOf | undefined): void {
     if (input.surface !== 'text' || input.id === undefined) return;
     const until = this.#clock.now() + this.#withinMs;
-    this.#open.set(eventOf(platform, input), { caller: input.caller.id, until, said });
+    this.#open.set(eventOf(platform, input), { until, said });
   }
 
   /** Whether what an edit says now is to be read: once, and only if its message is one that did not read. */
   takes(platform: string, input: Input, looks: boolean): boolean {
     const event = eventOf(platform, input);
     const open = this.#open.get(event);
-    if (open === undefined || open.caller !== input.caller.id || open.until < this.#clock.now()) return false;
+    if (open === undefined || open.until < this.#clock.now()) return false;
     if (looks) return true;
     this.#open.delete(event);
     if (open.said !== undefined) this.#taken.set(input, open.said);

@@ -1,6 +1,7 @@
 /** Stage 8: cooldowns and running limits, all of them or none. */
 import { decided, lookUpBot, sceneOf } from '../access/check.js';
 import { shown } from '../base/fields.js';
+import { joined } from '../base/text.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { after, durationInWords } from '../base/time.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
@@ -121,7 +122,7 @@ function keyOf({ by }: Counted, { heard: { caller, place } }: Read): string {
     case 'user':
       return caller.id;
     case 'userHere':
-      return place.kind === 'guild' ? `${place.guild.id} ${caller.id}` : conversation;
+      return place.kind === 'guild' ? joined(place.guild.id, caller.id) : conversation;
     case 'channel':
       return place.kind === 'guild' ? place.channel.id : conversation;
     case 'everyone':

@@ -1,16 +1,18 @@
 /** Recognising an input that a platform delivers a second time. */
+import { joined } from '../base/text.js';
 import type { Clock } from '../base/time.js';
 import type { Input } from '../contract/input.js';
+import type { SparseLog } from '../observe/sparse-log.js';
 
 /** Ids are remembered for as long as a slice lasts, and at most for one more. */
 const SLICE_MS = 10 * 60_000;
-/** In one slice. At about 130 bytes an id and 80 a person, a bot that is flooded on purpose spends up to 210 MB on them. */
+/** In one slice. At about 150 bytes an id and 80 a person, a bot that is flooded on purpose spends up to 230 MB on them. */
 const MOST_IDS = 500_000;
-/** One person's part of it: a flood by one costs that one alone. */
+/** One person's part of it at most: a flood costs those alone who send it. */
 const MOST_OF_A_PERSON = 3000;
 
 interface Slice {
-  /** By platform, place and id: the same id in two places is two events. */
+  /** By platform, place, person and id: the same id in two places, or of two people, is two events. */
   readonly ids: Set<string>;
   /** How many are each person's. */
   readonly persons: Map<string, number>;
@@ -23,10 +25,12 @@ export class RecentIds {
   #beganAt: number;
 
   readonly #clock: Clock;
+  readonly #full: Pick<SparseLog, 'tell'>;
 
-  constructor(clock: Clock) {
+  /** @param full told of what cannot be remembered */
+  constructor(clock: Clock, full: Pick<SparseLog, 'tell'>) {
     this.#clock = clock;
-
+    this.#full = full;
     this.#beganAt = clock.now();
   }
 
@@ -39,9 +43,12 @@ export class RecentIds {
     const event = eventOf(platform, input);
     if (this.#has(event)) return true;
     const { ids, persons } = this.#young;
-    const person = `${platform}/${input.caller.id}`;
+    const person = joined(platform, input.caller.id);
     const count = persons.get(person) ?? 0;
-    if (count >= MOST_OF_A_PERSON || ids.size >= MOST_IDS) return true;
+    if (count >= shareOf(MOST_IDS, MOST_OF_A_PERSON, ids.size)) {
+      this.#full.tell({ platform, person: input.caller.id });
+      return true;
+    }
     persons.set(person, count + 1);
     ids.add(event);
     return false;
@@ -70,7 +77,18 @@ function emptySlice(): Slice {
   return { ids: new Set(), persons: new Map() };
 }
 
+/** As much as this part of what is left. */
+const PART = 1 / 100;
+
+/**
+ * How much one of many may have of what has a bound: the less is left, the less each, so that whoever fills it pays, and
+ * there is some for who has little. Dynamic thresholds, after Choudhury and Hahne, 1998.
+ */
+export function shareOf(most: number, mostOfOne: number, used: number): number {
+  return Math.min(mostOfOne, (most - used) * PART);
+}
+
 /** Joined, it is a text of its own: an id that was cut out of a message would keep the whole message in memory. */
-export function eventOf(platform: string, { id, place }: Input): string {
-  return `${platform}/${place.kind === 'console' ? '' : place.channel.id} ${id}`;
+export function eventOf(platform: string, { id = '', place, caller }: Input): string {
+  return joined(platform, joined(place.kind === 'console' ? '' : place.channel.id, joined(caller.id, id)));
 }

@@ -1,4 +1,5 @@
 /** How many lines may wait for their guild's settings; beyond that, a line is chat. */
+import { shareOf } from './recent.js';
 
 /** A slow store must not let one guild's lines pile up, nor those of many guilds together. */
 const MOST_IN_A_GUILD = 50;
@@ -10,7 +11,7 @@ export class Waiting {
 
   /** Whether one more may wait. */
   hasRoom(guildKey: string): boolean {
-    return this.#all < MOST_IN_ALL && (this.#guilds.get(guildKey) ?? 0) < MOST_IN_A_GUILD;
+    return (this.#guilds.get(guildKey) ?? 0) < shareOf(MOST_IN_ALL, MOST_IN_A_GUILD, this.#all);
   }
 
   /** `end` must be called for it. */

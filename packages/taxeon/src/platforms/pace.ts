@@ -3,6 +3,7 @@ import { type Allowance, givenAllowance, parseAllowance } from '../base/allowanc
 import { after, type Clock } from '../base/time.js';
 import type { Reply } from '../contract/notice.js';
 import type { Pace, Turn } from '../contract/platform.js';
+import { shareOf } from '../pipeline/recent.js';
 
 /** How the messages of a pace are counted. */
 export interface PaceOptions {
@@ -35,12 +36,14 @@ interface Lane {
   readonly sent: number[];
   /** Turns go around among people, and among the calls of each: no burst holds up the others. */
   readonly waiting: Map<string, Waiting>;
+  /** How many messages wait. */
+  size: number;
   timer: (() => void) | undefined;
 }
 
-/** Of one person, in one channel. */
+/** Messages that wait for one channel: of one person, and of all. */
 const MOST_WAITING = 20;
-const MOST_PEOPLE_WAITING = 1000;
+const MOST_IN_ALL = 20_000;
 
 /**
  * The pace of a chat system, for `capabilities.pace` of its platform. The layer lets what it says wait for its turn.
@@ -104,6 +107,7 @@ export function paced(rate: Allowance | (() => Allowance), options: PaceOptions 
     const [call, further] = takeFirst(own.calls);
     const { weight, go } = further.shift() as Message;
     own.size -= 1;
+    lane.size -= 1;
     if (further.length > 0) own.calls.set(call, further);
     if (own.size > 0) lane.waiting.set(person, own);
     take(lane, clock.now(), weight);
@@ -123,7 +127,7 @@ export function paced(rate: Allowance | (() => Allowance), options: PaceOptions 
     let lane = lanes.get(channel);
     if (lane === undefined) {
       forgetIdle(now);
-      lane = { sent: [], waiting: new Map(), timer: undefined };
+      lane = { sent: [], waiting: new Map(), size: 0, timer: undefined };
       lanes.set(channel, lane);
     }
     return lane;
@@ -139,10 +143,11 @@ export function paced(rate: Allowance | (() => Allowance), options: PaceOptions 
         return undefined;
       }
       const own = lane.waiting.get(person) ?? { calls: new Map(), size: 0, isTold: false };
-      const isFull = isWarning ? own.isTold : own.size >= MOST_WAITING;
-      if (isFull || (own.size === 0 && lane.waiting.size >= MOST_PEOPLE_WAITING)) return 'full';
+      const share = shareOf(MOST_IN_ALL, MOST_WAITING, lane.size);
+      if (isWarning ? own.isTold || share === 0 : own.size >= share) return 'full';
       lane.waiting.set(person, own);
       own.size += 1;
+      lane.size += 1;
       return new Promise((go) => {
         const message = { weight, go };
         if (isWarning) {

@@ -2,6 +2,7 @@
 
 import { withdrawAll } from '../asking/kept.js';
 import { shown } from '../base/fields.js';
+import { joinedParts } from '../base/text.js';
 import { isKey, type Key, partsOf } from '../contract/key.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
@@ -33,11 +34,13 @@ export async function forget(layer: CommandLayer, person: Key): Promise<Forgotte
   const { guilds, asking } = insideOf(layer);
   const { store } = asking;
   const { platform, id } = partsOf(person);
-  const own = await liveOf(
-    store,
-    (one) => one.id.startsWith(`${platform}/`) && (one.key === id || one.key.endsWith(` ${id}`)),
-  );
+  const own = await liveOf(store, (one) => one.id.startsWith(`${platform}/`) && isOf(one.key, id));
   for (const one of own) await store.reset(one.id, one.key);
   const questions = await withdrawAll(store, platform, id);
   return { limits: own.length, rules: await guilds.forget(person), questions };
+}
+
+function isOf(key: string, person: string): boolean {
+  const [, own] = joinedParts(key);
+  return own === undefined ? key === person || key.endsWith(` ${person}`) : own === person;
 }

@@ -2,7 +2,7 @@
 import type { Limit, LiveLimit } from '../contract/store.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
-import { liveOf } from '../limits/live.js';
+import { liveOf, partsOfKey } from '../limits/live.js';
 
 /**
  * All that is live, or that of one key: a person's id, a guild's.
@@ -11,7 +11,10 @@ import { liveOf } from '../limits/live.js';
  * for (const { id, key, uses } of await liveUses(layer, 'wren')) console.log(id, key, uses);
  */
 export function liveUses(layer: CommandLayer, key?: string): Promise<readonly LiveLimit[]> {
-  return liveOf(insideOf(layer).asking.store, (one) => key === undefined || one.key.split(' ').includes(key));
+  return liveOf(
+    insideOf(layer).asking.store,
+    (one) => key === undefined || one.key === key || partsOfKey(one.key).includes(key),
+  );
 }
 
 /**

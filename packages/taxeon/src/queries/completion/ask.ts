@@ -14,7 +14,7 @@ import { intake } from '../../pipeline/intake.js';
 import { nameBehind } from '../../pipeline/match.js';
 import { showsTo } from '../../pipeline/near.js';
 import { readingContextOf } from '../../pipeline/read.js';
-import type { Heard } from '../../pipeline/state.js';
+import { type Heard, whoWhere } from '../../pipeline/state.js';
 import type { Slot } from '../../reading/slots.js';
 import { type CompletionScene, completeOption, completeText, type Suggestion } from './complete.js';
 
@@ -53,8 +53,7 @@ export async function complete(
   const inside = insideOf(layer);
   const { basis, current } = inside;
   if (intake.take(inside.course, input, platform, undefined) === 'bot') return [];
-  const place = input.place.kind === 'console' ? 'console' : input.place.channel.id;
-  const key = `${platform?.name ?? ''} ${place} ${input.caller.id}`;
+  const key = whoWhere({ ...input, platformName: platform?.name ?? '' });
   const asked = latest.get(current) ?? new Map<string, AbortController>();
   latest.set(current, asked);
   const controller = new AbortController();
