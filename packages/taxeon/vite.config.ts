@@ -8,6 +8,7 @@ const entries = [
   'arg',
   'index',
   'asking',
+  'queries/index',
   'platforms/stand-in/index',
   'platforms/irc/index',
   'platforms/http/index',

@@ -23,6 +23,7 @@ const entries = {
   index: 'taxeon',
   arg: 'taxeon/arg',
   asking: 'taxeon/asking',
+  queries: 'taxeon/queries',
   icu: 'taxeon/icu',
   'platforms/irc': 'taxeon/irc',
   'platforms/http': 'taxeon/http',

@@ -12,6 +12,7 @@ import type { StandIn } from 'taxeon/stand-in';
 import { UsageError } from './errors.js';
 import { aboutPlace, printJson } from './json.js';
 import { openBot } from './open.js';
+import { print } from './print.js';
 
 export interface AccessOptions {
   readonly in?: string;
@@ -30,7 +31,7 @@ export async function showAccess(options: AccessOptions): Promise<void> {
     const { botNeedsText } = await import('./print-access.js');
     const all = needs(layer);
     if (options.json) printJson({ needs: all });
-    else console.log(botNeedsText(all));
+    else print(botNeedsText(all));
     return;
   }
   const place = placeOf(options.in, platform);
@@ -38,7 +39,7 @@ export async function showAccess(options: AccessOptions): Promise<void> {
   const table = await accessTable(layer, place, platform, person);
   const { guild: _, ...cells } = table;
   if (options.json) printJson({ about: aboutPlace(place, person), ...cells });
-  else console.log(await formatted(table, options.format));
+  else print(await formatted(table, options.format));
   if (options.expect === undefined) return;
   const { accessDifferences, failExpectation, readAccessTable } = await import('./expect.js');
   const differences = accessDifferences(readAccessTable(options.expect), table);

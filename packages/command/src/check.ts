@@ -1,11 +1,13 @@
 /** `taxeon check`: what is wrong with the configured bot, and what looks as if it were not meant. */
 import colors from 'picocolors';
-import { type BotWarning, checkBot, type DeclarationProblem, problemInWords, systemClock, visible } from 'taxeon';
+import { type DeclarationProblem, problemInWords, systemClock, visible } from 'taxeon';
 import { type ModuleProblem, moduleProblemInWords } from 'taxeon/modules';
+import { type BotWarning, checkBot } from 'taxeon/queries';
 import { keptLog, type LoggedLine } from 'taxeon/tryouts';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openBot } from './open.js';
+import { print } from './print.js';
 import { terminalWidth, wrap } from './terminal.js';
 
 export interface CheckOptions {
@@ -24,7 +26,7 @@ interface Found {
 export async function checkConfigured({ json, config }: CheckOptions): Promise<number> {
   const found = await look(config);
   if (json) printJson(found);
-  else console.log(foundLines(found).join('\n'));
+  else print(foundLines(found).join('\n'));
   return found.problems.length === 0 ? 0 : 1;
 }
 
@@ -35,7 +37,7 @@ async function look(config: string | undefined): Promise<Found> {
     const warnings = await checkBot(layer, platform);
     await layer.connected(platform);
     await layer.close();
-    const logged = log.lines.filter(({ message }) => message !== TOLD_ALREADY).map(loggedInWords);
+    const logged = log.lines.filter((line) => !isToldAlready(line)).map(loggedInWords);
     return { problems: [], warnings, logged: [...new Set(logged)] };
   } catch (error) {
     const problems = error instanceof UsageError ? problemsOf(error.cause) : undefined;
@@ -45,7 +47,9 @@ async function look(config: string | undefined): Promise<Found> {
 }
 
 /** It is a warning of its command's. */
-const TOLD_ALREADY = 'A permission is required that the platform does not know';
+function isToldAlready({ message, fields }: LoggedLine): boolean {
+  return message === 'The platform lacks what is required' && 'permission' in fields;
+}
 
 /** `A guild has no role for one of the bot’s own: guild pellbrook, role steward`. */
 function loggedInWords({ message, fields }: LoggedLine): string {

@@ -8,6 +8,7 @@ import { keptLog, type SpokenLine, speakerOf } from 'taxeon/tryouts';
 import { readWord, type Standing, standingInWords, type Word, words } from './console-words.js';
 import { messageOf, UsageError } from './errors.js';
 import { openBot } from './open.js';
+import { print } from './print.js';
 import { createConversationPrinter } from './print-conversation.js';
 import { printExplanation } from './print-explanation.js';
 import { Recording } from './recording.js';
@@ -32,7 +33,7 @@ export async function converse(options: ConsoleOptions): Promise<void> {
   const { layer, platform, modules } = rehearsal;
   let standing = firstStanding(options, platform);
   const isTerminal = process.stdin.isTTY === true;
-  const printer = createConversationPrinter(platform, (line) => console.log(line), { echoes: !isTerminal });
+  const printer = createConversationPrinter(platform, { echoes: !isTerminal });
   const recording = new Recording(clock.now());
   let told = 0;
   let isHinted = false;
@@ -93,7 +94,7 @@ export async function converse(options: ConsoleOptions): Promise<void> {
     if (meant === null) return;
     isHinted = true;
     const prefix = meant.slice(0, meant.length - line.trimStart().length).trim();
-    console.log(colors.dim(`                  (chat here; commands begin with ${prefix})`));
+    print(colors.dim(`                  (chat here; commands begin with ${prefix})`));
   }
 
   async function obey({ name, value }: Word): Promise<void> {
@@ -103,16 +104,16 @@ export async function converse(options: ConsoleOptions): Promise<void> {
         return;
       case 'tryout':
         recording.write(value);
-        console.log(colors.dim(`  ${recording.count} lines are written into ${value}`));
+        print(colors.dim(`  ${recording.count} lines are written into ${value}`));
         return;
       case 'help':
-        for (const [word, what] of Object.entries(words)) console.log(`  --${word.padEnd(10)} ${colors.dim(what)}`);
+        for (const [word, what] of Object.entries(words)) print(`  --${word.padEnd(10)} ${colors.dim(what)}`);
         return;
       case 'end':
         return;
       default:
         standing = changed(standing, name, value, platform);
-        console.log(colors.dim(`  ${standingInWords(standing, platform, clock.now())}`));
+        print(colors.dim(`  ${standingInWords(standing, platform, clock.now())}`));
     }
   }
 
@@ -122,15 +123,15 @@ export async function converse(options: ConsoleOptions): Promise<void> {
     if (virtual === undefined) throw new UsageError('Only a virtual clock can be moved: begin with --clock virtual.');
     await runFor(virtual, ms);
     recording.waited(value);
-    console.log(colors.dim(`  … ${durationInWords(ms)} later`));
+    print(colors.dim(`  … ${durationInWords(ms)} later`));
     tellPosts();
   }
 
   const watch = setInterval(tellPosts, 250);
   watch.unref();
   if (isTerminal) {
-    console.log(`\n  ${standingInWords(standing, platform, clock.now())}`);
-    console.log(colors.dim('  Type as they would. --help tells what else there is, --end ends it.\n'));
+    print(`\n  ${standingInWords(standing, platform, clock.now())}`);
+    print(colors.dim('  Type as they would. --help tells what else there is, --end ends it.\n'));
   }
   const prompt = () => {
     if (!isTerminal) return;
@@ -146,7 +147,7 @@ export async function converse(options: ConsoleOptions): Promise<void> {
       else if (line.trim() !== '') await say(line);
     } catch (error) {
       if (!(error instanceof UsageError) && !isPlatformError(error) && !(error instanceof SyntaxError)) throw error;
-      console.log(colors.yellow(`  ${messageOf(error)}`));
+      print(colors.yellow(`  ${messageOf(error)}`));
     }
     prompt();
   }

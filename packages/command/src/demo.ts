@@ -8,6 +8,7 @@ import { demoFile } from './config.js';
 import { messageOf, UsageError } from './errors.js';
 import { openDemo } from './open.js';
 import { openStore } from './open-store.js';
+import { print } from './print.js';
 import { createConversationPrinter } from './print-conversation.js';
 
 const SCRIPT = 'data/afternoon.tryout.yaml';
@@ -26,11 +27,11 @@ export async function playDemo({ store: path }: DemoOptions = {}): Promise<numbe
   const rehearsal = await openDemo({ clock, log, ...(store === undefined ? {} : { store }) });
   const isAgain = store !== undefined && (await beginAnew(store));
   clock.advance(BEFORE_MS);
-  const printer = createConversationPrinter(rehearsal.platform, (line) => console.log(line));
+  const printer = createConversationPrinter(rehearsal.platform);
   const played: Played[] = [];
   printer.title(tryout.tryout, clock.now());
   if (isAgain) {
-    console.log(
+    print(
       `\n  ${path} knows this afternoon already: its cooldowns and its guilds’ settings begin anew, its usage counts go on.`,
     );
   }

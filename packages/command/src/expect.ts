@@ -2,10 +2,11 @@
 import { readFileSync } from 'node:fs';
 import type { AccessTable } from 'taxeon';
 import { messageOf, UsageError } from './errors.js';
+import { complain } from './print.js';
 
 /** Says what is otherwise, behind what was printed; status 1. */
 export function failExpectation(lines: readonly string[]): void {
-  for (const line of lines) console.error(`taxeon: ${line}`);
+  for (const line of lines) complain(`taxeon: ${line}`);
   process.exitCode = 1;
 }
 

@@ -1,5 +1,6 @@
 /** What `--json` prints: one object, and in `about` whom and which place it is about, by id and name. */
 import type { Input, Place } from 'taxeon';
+import { print } from './print.js';
 
 export interface Named {
   readonly id: string;
@@ -14,7 +15,13 @@ export interface About {
 }
 
 export function printJson(data: object): void {
-  console.log(JSON.stringify(data, null, 2));
+  const text = JSON.stringify(data, null, 2);
+  // What JSON lets stand as it is, and a terminal may obey.
+  print(text.replace(/[\x7F-\x9F\u2028-\u202E\u2066-\u2069]/g, (sign) => `\\u${hex(sign)}`));
+}
+
+function hex(sign: string): string {
+  return sign.charCodeAt(0).toString(16).padStart(4, '0');
 }
 
 export function aboutPlace(place: Place, person?: Named): About {

@@ -3,6 +3,7 @@ import { durationInWords, type LiveLimit, liveOf, partsOfKey, type Store } from 
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openExistingStore, type StorePlace } from './open-store.js';
+import { print } from './print.js';
 import { tableLines } from './table.js';
 
 export interface LimitsOptions extends StorePlace {
@@ -18,12 +19,12 @@ export async function showLimits({ of, reset, json, ...place }: LimitsOptions): 
     if (reset !== undefined) {
       const forgotten = await forget(store, live, reset, of);
       if (json) printJson({ forgotten });
-      else console.log(forgottenInWords(forgotten));
+      else print(forgottenInWords(forgotten));
       return;
     }
     const rows = [...live].sort((a, b) => (a.id + a.key < b.id + b.key ? -1 : 1));
     if (json) printJson({ limits: rows });
-    else console.log(table(rows, Date.now()));
+    else print(table(rows, Date.now()));
   } finally {
     await store.close();
   }

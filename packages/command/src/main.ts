@@ -3,6 +3,7 @@ import { createRequire } from 'node:module';
 import { Argument, CommanderError, Option } from 'commander';
 import type { Shell } from './completion.js';
 import { messageOf, UsageError } from './errors.js';
+import { complain, print } from './print.js';
 import { Spoken } from './words.js';
 
 const { version } = createRequire(import.meta.url)('@taxeon/command/package.json') as { readonly version: string };
@@ -233,7 +234,7 @@ program
   .addArgument(new Argument('<shell>', 'Is bash, zsh or fish.').choices(['bash', 'zsh', 'fish']))
   .action(async (shell: Shell) => {
     const { completionScript } = await import('./completion.js');
-    console.log(completionScript(program, shell));
+    print(completionScript(program, shell));
   });
 
 /** What Node.js ends with where nothing is under way any more, and the command still waits. */
@@ -241,7 +242,7 @@ const UNSETTLED = 13;
 
 process.once('exit', () => {
   if (process.exitCode !== UNSETTLED) return;
-  console.error(
+  complain(
     'taxeon: The configuration never answers: what its `open`, an event or a state gives is a promise that does not settle.',
   );
   process.exitCode = 2;
@@ -282,6 +283,6 @@ function exitCodeOf(error: unknown): number {
   // Help and the version were asked for, or nothing was.
   if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
   if (!(error instanceof UsageError)) throw error;
-  console.error(`taxeon: ${messageOf(error)}`);
+  complain(`taxeon: ${messageOf(error)}`);
   return 2;
 }

@@ -4,6 +4,7 @@ import { basename, dirname, join, relative, resolve } from 'node:path';
 import { createInterface } from 'node:readline';
 import colors from 'picocolors';
 import { messageOf, UsageError } from './errors.js';
+import { print } from './print.js';
 import { alignedLines } from './table.js';
 import { terminalWidth } from './terminal.js';
 
@@ -51,10 +52,10 @@ export async function makeNew(folder: string, options: NewOptions): Promise<void
   } catch (error) {
     throw new UsageError(`${folder} cannot be written: ${messageOf(error)}`);
   }
-  console.log(`\n  ${colors.bold(basename(path))}, a bot in ${languages[language]} for ${platforms[platform]}\n`);
-  for (const line of explained(files.map(({ name, what }) => [name, what]))) console.log(line);
+  print(`\n  ${colors.bold(basename(path))}, a bot in ${languages[language]} for ${platforms[platform]}\n`);
+  for (const line of explained(files.map(({ name, what }) => [name, what]))) print(line);
   const into = relative(process.cwd(), path);
-  console.log(
+  print(
     `\n  Run ${colors.bold(`${into === '' ? '' : `cd ${into} && `}npm install && npm test`)}, and then ${colors.bold('npm start')}.\n`,
   );
 }
@@ -89,8 +90,8 @@ async function ask<Name extends string>(
   all: Readonly<Record<Name, string>>,
 ): Promise<Name> {
   const names = Object.keys(all) as Name[];
-  console.log(`\n  ${colors.bold(question)}`);
-  for (const line of explained(names.map((name) => [name, all[name]]))) console.log(line);
+  print(`\n  ${colors.bold(question)}`);
+  for (const line of explained(names.map((name) => [name, all[name]]))) print(line);
   for (;;) {
     process.stdout.write('  > ');
     const { value = '', done } = await lines.next();
@@ -98,7 +99,7 @@ async function ask<Name extends string>(
     const typed = String(value).trim().toLowerCase();
     const found = names.filter((name) => name.startsWith(typed));
     if (typed !== '' && found.length === 1) return found[0] as Name;
-    console.log(`  Type ${names.join(', ')}.`);
+    print(`  Type ${names.join(', ')}.`);
   }
 }
 

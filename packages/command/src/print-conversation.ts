@@ -4,6 +4,7 @@ import { durationInWords, type Input, type Outcome, plainText, type Status, visi
 import { type Exchange, type Post, type StandIn, writeSlashLine } from 'taxeon/stand-in';
 import type { LoggedLine, Mismatch, Played } from 'taxeon/tryouts';
 import { mismatchLines } from './columns.js';
+import { print } from './print.js';
 import { padEnd, terminalWidth, wrap } from './terminal.js';
 
 export interface ConversationPrinter {
@@ -16,6 +17,7 @@ export interface ConversationPrinter {
 }
 
 const NAME_WIDTH = 8;
+export const LONGEST_TITLE = 200;
 const INDENT = ' '.repeat(NAME_WIDTH + 10);
 /** Beside what a difference is about, there must be room for two columns. */
 const LEAST_FOR_DIFFERENCE = 56;
@@ -23,7 +25,6 @@ const LEAST_FOR_DIFFERENCE = 56;
 /** @param echoes whether what somebody types is printed; not where it stands in the terminal already */
 export function createConversationPrinter(
   platform: StandIn,
-  print: (line: string) => void,
   { echoes = true }: { readonly echoes?: boolean } = {},
 ): ConversationPrinter {
   const bot = nameOfBot(platform);
@@ -90,13 +91,13 @@ export function createConversationPrinter(
     },
     title(title, begins) {
       const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'full', timeZone: 'UTC' }).format(begins);
-      print(`\n  ${colors.bold(title)}\n  ${colors.dim(day)}`);
+      print(`\n  ${colors.bold(visible(title, LONGEST_TITLE))}\n  ${colors.dim(day)}`);
     },
     step(played) {
       switch (played.kind) {
         case 'scene':
           place = '';
-          print(`\n  ${colors.bold(colors.underline(played.text))}`);
+          print(`\n  ${colors.bold(colors.underline(visible(played.text, LONGEST_TITLE)))}`);
           return;
         case 'event':
           aside(`(${shownLines(played.text)})`);

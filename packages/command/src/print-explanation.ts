@@ -1,6 +1,7 @@
 /** An explanation as a person at a terminal reads it. */
 import colors from 'picocolors';
 import { type Explanation, type Input, type Suggestion, type TracedStage, visible, withoutUnseen } from 'taxeon';
+import { print } from './print.js';
 import { alignedLines } from './table.js';
 import { terminalWidth, widthOf, wrap } from './terminal.js';
 
@@ -14,7 +15,7 @@ export function printExplanation(explanation: Explanation, line: string, input: 
     ...verdictLines(explanation, input),
     '',
   ];
-  console.log(lines.join('\n'));
+  print(lines.join('\n'));
 }
 
 interface Mark {
@@ -114,15 +115,15 @@ function verdictLines(explanation: Explanation, { caller }: Input): string[] {
 
 /** The line with the place that is being typed marked, and what could stand there, best first. */
 export function printSuggestions(suggestions: readonly Suggestion[], line: string, at: number | undefined): void {
-  console.log(`\n  ${line}${at === undefined ? '' : colors.dim('▏')}`);
+  print(`\n  ${line}${at === undefined ? '' : colors.dim('▏')}`);
   const [first] = suggestions;
   if (first === undefined) {
-    console.log(colors.dim('\n  Nothing that could stand here.\n'));
+    print(colors.dim('\n  Nothing that could stand here.\n'));
     return;
   }
   if (at !== undefined)
-    console.log(`  ${' '.repeat(first.start)}${colors.cyan('─'.repeat(Math.max(1, first.end - first.start)))}`);
+    print(`  ${' '.repeat(first.start)}${colors.cyan('─'.repeat(Math.max(1, first.end - first.start)))}`);
   const rows = suggestions.map(({ label, kind, description = '' }) => [label, kind, description]);
-  for (const line of alignedLines(rows, { width: terminalWidth() - 2, pale: [1] })) console.log(`  ${line}`);
-  console.log();
+  for (const line of alignedLines(rows, { width: terminalWidth() - 2, pale: [1] })) print(`  ${line}`);
+  print();
 }

@@ -1,19 +1,21 @@
 /** What came of tryouts: as a conversation where something differs, as JSON, or as JUnit XML. */
 import colors from 'picocolors';
+import { visible } from 'taxeon';
 import { type Mismatch, mismatchInWords, type Played, type Untried } from 'taxeon/tryouts';
 import { printJson } from './json.js';
-import { createConversationPrinter } from './print-conversation.js';
+import { print } from './print.js';
+import { createConversationPrinter, LONGEST_TITLE } from './print-conversation.js';
 import { terminalWidth, wrap } from './terminal.js';
 import { type AllTried, hasMismatch, isWrong, mismatchesOf, type Tried, type TryOptions } from './tried.js';
 import type { FileProblem } from './tryout-file.js';
 
 export function printTried(all: AllTried, options: TryOptions): void {
   if (options.json) printJson(asJson(all));
-  else if (options.format === 'junit') console.log(asJunit(all));
+  else if (options.format === 'junit') print(asJunit(all));
   else {
     for (const one of all.tried) printOne(one, options);
-    if (all.untried !== undefined) for (const line of untriedLines(all.untried)) console.log(line);
-    console.log(`\n  ${verdict(all.tried)}\n`);
+    if (all.untried !== undefined) for (const line of untriedLines(all.untried)) print(line);
+    print(`\n  ${verdict(all.tried)}\n`);
   }
 }
 
@@ -21,14 +23,14 @@ type Read = Extract<Tried, { played: unknown }>;
 
 function printOne(one: Tried, { all }: TryOptions): void {
   if ('problems' in one) {
-    console.log(`\n  ${colors.bold(one.path)}`);
-    for (const problem of one.problems) console.log(colors.red(`  ${problemLine(problem)}`));
+    print(`\n  ${colors.bold(visible(one.path, LONGEST_TITLE))}`);
+    for (const problem of one.problems) print(colors.red(`  ${problemLine(problem)}`));
     return;
   }
   const { file, played, updated, path } = one;
-  console.log(`\n  ${colors.bold(file.tryout.tryout)}`);
+  print(`\n  ${colors.bold(visible(file.tryout.tryout, LONGEST_TITLE))}`);
   const wrong = played.filter(hasMismatch).length;
-  console.log(`  ${colors.dim(path)}  ${howItCame(played, wrong, updated)}`);
+  print(`  ${colors.dim(visible(path, LONGEST_TITLE))}  ${howItCame(played, wrong, updated)}`);
   if (all || (wrong > 0 && updated === 0)) printScenes(one, all);
 }
 
@@ -41,7 +43,7 @@ function howItCame(played: readonly Played[], wrong: number, updated: number): s
 
 /** The scenes in which something differs; of the others, how many lines they have. */
 function printScenes({ platform, played }: Read, all: boolean): void {
-  const printer = createConversationPrinter(platform, (line) => console.log(line));
+  const printer = createConversationPrinter(platform);
   const scenes: Played[][] = [[]];
   for (const step of played) {
     if (step.kind === 'scene') scenes.push([step]);
@@ -53,9 +55,9 @@ function printScenes({ platform, played }: Read, all: boolean): void {
       continue;
     }
     const [first] = scene;
-    const name = first?.kind === 'scene' ? `${first.text}: ` : '';
+    const name = first?.kind === 'scene' ? `${visible(first.text, LONGEST_TITLE)}: ` : '';
     const lines = scene.filter(({ kind }) => kind !== 'scene').length;
-    if (lines > 0) console.log(colors.dim(`\n  ${name}${counted(lines, 'line')} as expected`));
+    if (lines > 0) print(colors.dim(`\n  ${name}${counted(lines, 'line')} as expected`));
   }
 }
 

@@ -1,5 +1,5 @@
 /** The commands as one page that can be sent to the bot's people: nothing is fetched, and a word finds a command. */
-import type { Reference, ReferenceCommand } from 'taxeon';
+import type { Reference, ReferenceCommand } from 'taxeon/queries';
 
 export function referencePage({ title, guild, as, locale, sections }: Reference): string {
   const whose = as === undefined ? guild : `${guild}, ${as}`;

@@ -1,9 +1,11 @@
 /** `taxeon reference`: the bot's commands for its people. */
-import { type Reference, type ReferenceCommand, referenceOf, systemClock } from 'taxeon';
+import { systemClock } from 'taxeon';
+import { type Reference, type ReferenceCommand, referenceOf } from 'taxeon/queries';
 import { placeOf } from './access.js';
 import { UsageError } from './errors.js';
 import { aboutPlace, printJson } from './json.js';
 import { openBot } from './open.js';
+import { print } from './print.js';
 
 export interface ReferenceCommandOptions {
   readonly in?: string;
@@ -32,8 +34,8 @@ export async function showReference(options: ReferenceCommandOptions): Promise<v
     throw new UsageError(`The bot does not speak "${language}"; give it in \`languages\`.`);
   const { guild: _, ...described } = reference;
   if (json) printJson({ about: aboutPlace(place), ...described });
-  else if (format === 'html') console.log((await import('./reference-page.js')).referencePage(reference));
-  else console.log(markdown(reference));
+  else if (format === 'html') print((await import('./reference-page.js')).referencePage(reference));
+  else print(markdown(reference));
 }
 
 function markdown({ title, guild, as, sections }: Reference): string {

@@ -18,6 +18,7 @@ import type { RegistrationConfig } from 'taxeon/testing';
 import { messageOf, UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openForRegistering } from './open.js';
+import { print } from './print.js';
 import { differenceLines, doneLines, stepLine } from './print-difference.js';
 import { terminalWidth, wrap } from './terminal.js';
 
@@ -47,14 +48,14 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
     if (difference.problems.length > 0) process.exitCode = 1;
     if (options.expect === 'same') await expectSame(difference);
     if (!isCarriedOut(options, difference)) return;
-    const onProgress = options.json ? undefined : (step: RegistrationStep) => console.log(stepLine(step));
+    const onProgress = options.json ? undefined : (step: RegistrationStep) => print(stepLine(step));
     const done = await register(manifest, registrar, {
       ...choice,
       removeLeftOver: options.removeLeftOver,
       ...(onProgress === undefined ? {} : { onProgress }),
     });
     if (options.json) return printJson({ ...difference, registered: done });
-    for (const line of doneLines(done, difference)) console.log(line);
+    for (const line of doneLines(done, difference)) print(line);
   } catch (error) {
     if (isPlatformError(error) || error instanceof RegistrationError) {
       throw new UsageError(messageOf(error).replaceAll(credential, '[left out]'));
@@ -84,10 +85,10 @@ function show(difference: Difference, options: RegisterCommandOptions, { keptIn 
     if (!isCarriedOut(options, difference)) printJson(difference);
     return;
   }
-  for (const line of differenceLines(difference, options.now)) console.log(line);
+  for (const line of differenceLines(difference, options.now)) print(line);
   if (keptIn === undefined) return;
   const where = wrap(`What this platform holds is kept in ${fromHome(keptIn)}`, terminalWidth() - 2);
-  console.log(`${where.map((part) => `  ${colors.dim(part)}`).join('\n')}\n`);
+  print(`${where.map((part) => `  ${colors.dim(part)}`).join('\n')}\n`);
 }
 
 function fromHome(path: string): string {

@@ -4,6 +4,7 @@ import { readUsage, type UsageCount, visible } from 'taxeon';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openExistingStore, type StorePlace } from './open-store.js';
+import { print } from './print.js';
 import { tableRows } from './table.js';
 import { terminalWidth, widthOf } from './terminal.js';
 
@@ -24,7 +25,7 @@ export async function showUsage({ in: guild, since, format, json, ...place }: Us
       (one) => (guild === undefined || one.guild === guild) && (since === undefined || one.day >= since),
     );
     if (json) printJson({ usage: counts });
-    else console.log(written(counts, format));
+    else print(written(counts, format));
   } finally {
     await store.close();
   }

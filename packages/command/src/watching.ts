@@ -1,6 +1,7 @@
 /** Running the same command again whenever a file in this folder changes. */
 import { spawn } from 'node:child_process';
 import { watch } from 'node:fs';
+import { print } from './print.js';
 
 /** An editor writes a file in several steps. */
 const QUIET_MS = 100;
@@ -23,7 +24,7 @@ export function watching(): Promise<number> {
     child.on('exit', () => {
       isRunning = false;
       if (isStale) run();
-      else console.log('  Waiting for a change.\n');
+      else print('  Waiting for a change.\n');
     });
   };
   const watcher = watch('.', { recursive: true }, (_, name) => {

@@ -174,7 +174,6 @@ export { countUsage, type UsageCount, type UsageServices } from './observe/usage
 export type { UnknownHook } from './pipeline/resolve.js';
 export { stageNames } from './pipeline/stages.js';
 export { type AccessCell, type AccessRow, type AccessTable, accessTable } from './queries/access-table.js';
-export { type BotWarning, checkBot } from './queries/check/bot.js';
 export { type CompleteOptions, complete } from './queries/completion/ask.js';
 export type { Suggestion } from './queries/completion/complete.js';
 export { type Explanation, explain } from './queries/explain.js';
@@ -200,17 +199,8 @@ export {
   manifestOf,
   scopesNamed,
 } from './queries/manifest.js';
-export { manifestSchema } from './queries/manifest-schema.js';
 export { needs } from './queries/needs.js';
 export { openQuestions } from './queries/open-questions.js';
-export {
-  type Reference,
-  type ReferenceArgument,
-  type ReferenceCommand,
-  type ReferenceOptions,
-  type ReferenceSection,
-  referenceOf,
-} from './queries/reference.js';
 export { type SettingsCommandsOptions, settingsCommands } from './queries/settings-commands.js';
 export { readUsage, usageCounts } from './queries/usage-counts.js';
 export { giveUseBack, liveUses, resetUses } from './queries/uses.js';

@@ -882,10 +882,7 @@ describe('the bot’s own roles', () => {
       { log },
     );
     expect(warned).toEqual([
-      [
-        'A permission is required that the platform does not know',
-        { platform: 'stand-in', command: 'act', permission: 'flye' },
-      ],
+      ['The platform lacks what is required', { platform: 'stand-in', command: 'act', permission: 'flye' }],
       ['A guild has no role for one of the bot’s own', { platform: 'stand-in', guild: 'pellbrook', role: 'steward' }],
       [
         'The bot is not allowed what its commands need',
@@ -1028,7 +1025,7 @@ describe('who decides what', () => {
     ['!deny fine #counter', 'completed'],
     ['!switch fine off', 'completed'],
     ...['pim', 'odalys', 'ines', 'steward', 'keeper', 'helper'].flatMap((to) =>
-      ['deny', 'grant', 'forget'].map((verb) => [`!${verb} fine ${to}`, 'settings.rank'] as const),
+      ['deny', 'grant', 'forget'].map((verb) => [`!${verb} fine ${to}`, 'settings.not-yours'] as const),
     ),
     ['!grant burn wren', 'settings.not-yours'],
     ['!grant burn borrower', 'settings.not-yours'],
@@ -1037,9 +1034,9 @@ describe('who decides what', () => {
     ['!deny burn wren', 'completed'],
     ...['settings', 'grant', 'deny', 'forget', 'switch', 'prefix', 'language', 'time-zone', 'section:Settings'].flatMap(
       (which) => [
-        [`!grant ${which} wren`, 'settings.owners'] as const,
-        [`!deny ${which} #counter`, 'settings.owners'] as const,
-        [`!switch ${which} off`, 'settings.owners'] as const,
+        [`!grant ${which} wren`, 'settings.not-yours'] as const,
+        [`!deny ${which} #counter`, 'settings.not-yours'] as const,
+        [`!switch ${which} off`, 'settings.not-yours'] as const,
       ],
     ),
   ])('a manager: %s is %s', async (text, code) => {
@@ -1050,7 +1047,7 @@ describe('who decides what', () => {
     ['!grant burn wren', 'completed'],
     ['!grant grant ines', 'completed'],
     ['!deny deny ines', 'completed'],
-    ['!deny fine odalys', 'settings.rank'],
+    ['!deny fine odalys', 'settings.not-yours'],
     ['!switch grant off', 'completed'],
   ])('the guild’s owner: %s is %s', async (text, code) => {
     expect(await (await deciding())('odalys', text)).toBe(code);
@@ -1067,7 +1064,7 @@ describe('who decides what', () => {
     ]);
     const denied = await deciding([{ command: 'fine', member: 'ines', verdict: 'deny' }]);
     expect(await denied('ines', '!grant fine wren')).toBe('settings.not-yours');
-    expect(await denied('ines', '!forget fine ines')).toBe('settings.rank');
+    expect(await denied('ines', '!forget fine ines')).toBe('settings.not-yours');
   });
 
   test.each<[string, Partial<AccessRule>]>([
@@ -1089,6 +1086,30 @@ describe('who decides what', () => {
     const owning = await deciding(everywhere, { owners: ['stand-in/wren'] });
     expect([await owning('wren', '!fine'), await owning('wren', '!burn')]).toEqual(['completed', 'completed']);
   });
+});
+
+test('a guild’s rule about a member called console does not reach the console', async () => {
+  const rules = (['deny', 'grant'] as const).map((verdict) => ({ command: verdict, member: 'console', verdict }));
+  const settings = guildSettings({ guilds: { 'stand-in/oddmere': { rules } } });
+  const commands = ['deny', 'grant'].map((name) =>
+    command({
+      ...described,
+      name,
+      surfaces: ['console'],
+      ...(name === 'grant' ? { requires: ({ caller: one }: RequirementBuilder<ArgMap>) => [one.can('fly')] } : {}),
+    }),
+  );
+  const { layer, platform } = await sceneOf(commands, { settings });
+  const { place } = platform.typed({ person: 'ines', place: 'oddmere', text: '' });
+  const codes = [];
+  for (const text of ['deny', 'grant']) {
+    const input = { ...platform.typed({ place: 'console', text }), place };
+    codes.push([input.caller.id, codeOf(await layer.handle(input, platform))]);
+  }
+  expect(codes).toEqual([
+    ['console', 'completed'],
+    ['console', 'permission.caller'],
+  ]);
 });
 
 test('a guest whose id is that of one who owns the bot owns nothing', async () => {

@@ -115,6 +115,19 @@ describe('a question that is kept in the store', () => {
     expect(statusOf(await again.says('50'))).toBe('ignored');
   });
 
+  test('is over at its time, though a process that knows of it has not noticed', async () => {
+    const { clock, store } = begin();
+    const one = await process(store, clock);
+    await one.says('!fine Tobias');
+    await one.layer.close();
+    // No timer of its own goes off.
+    const slow = { now: () => clock.now(), after: () => () => undefined } as unknown as VirtualClock;
+    const other = await process(store, slow);
+    clock.advance(60_001);
+    await settled();
+    expect(statusOf(await other.says('50'))).toBe('ignored');
+  });
+
   test.each([
     ['is gone', []],
     [

@@ -172,7 +172,7 @@ describe('a flood of event ids', () => {
     expect(ignored.size).toBe(170);
     expect(told).toEqual([
       {
-        message: 'Too many events to remember: what comes of somebody counts as repeated',
+        message: 'Too many events of one person',
         platform: 'sink',
         person: expect.stringMatching(/^p/),
         alsoSince: 0,

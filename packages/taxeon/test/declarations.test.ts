@@ -376,7 +376,7 @@ describe('what is not read is told, and never left out in silence', () => {
       'settings: is an object; give what `guildSettings` gives',
     ],
     ['a store that is none', { store: {} }, 'store: is an object; give a store'],
-    ['a logger that is a function', { log: () => undefined }, 'log: is a function; give a logger'],
+    ['a logger that is a function', { log: () => undefined }, 'log: is a function; give a log with'],
     [
       'a manner of a code',
       { manners: { 'tool.out': { visibleto: 'caller' } } },

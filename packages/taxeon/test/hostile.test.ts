@@ -87,6 +87,7 @@ describe('what somebody typed is repeated neutralised and shortened', () => {
     ['x'.repeat(300), `“${'x'.repeat(40)}…”`],
     ['`code`', '“ˋcodeˋ”'],
     ['<script>', '“<\u2060script>\u2060”'],
+    ['&amp;', '“&\u2060amp;”'],
   ];
   test.each(echoed)('%s', async (typed, expected) => {
     const { posts } = await (await oddmere()).types('ines', `!fine tobias ${typed}`);

@@ -1,6 +1,6 @@
 /** What proves a post, and what does not. Nothing runs of what is not proved. */
 import { component, verifySignature } from 'http-message-sig';
-import { command, createCommandLayer, memoryStore } from 'taxeon';
+import { command, createCommandLayer, memoryStore, type Store } from 'taxeon';
 import {
   type Proof,
   type SignatureAlgorithm,
@@ -28,11 +28,13 @@ const said = JSON.stringify({ event: 'e1', person: 'wren', command: 'lamp' });
 
 /** An endpoint with one command, and how often that ran. */
 function endpointWith(proof: Proof, more: Partial<SlashEndpointOptions> = {}) {
+  // One that outlives the process, or the endpoint would say that it forgets.
+  const store: Store = { ...memoryStore(), outlivesProcess: true };
   const clock = virtualClock(startOfAfternoon);
   const logged: string[] = [];
   const ran: unknown[] = [];
-  const write = (fields: Readonly<Record<string, unknown>>) =>
-    void logged.push(String(fields['why'] ?? fields['error']));
+  const write = ({ why, error }: Readonly<Record<string, unknown>>, message: string) =>
+    void logged.push(String(why ?? error ?? message));
   const lamp = command({
     name: 'lamp',
     description: 'Light the lamp',
@@ -46,6 +48,7 @@ function endpointWith(proof: Proof, more: Partial<SlashEndpointOptions> = {}) {
   const endpoint = slashEndpoint(layer, {
     proof,
     origin,
+    store,
     read({ get }) {
       reads += 1;
       return { id: get('event'), caller: { id: get('person') }, command: get('command') };
@@ -262,7 +265,7 @@ describe('a signature', () => {
 
   test('counts once: its nonce is refused the second time, by every process, until nobody could use it any more', async () => {
     const clock = virtualClock(startOfAfternoon);
-    const store = memoryStore({ clock });
+    const store: Store = { ...memoryStore({ clock }), outlivesProcess: true };
     const [one, two] = [endpointWith(proofOf(ed25519), { store }), endpointWith(proofOf(ed25519), { store })];
     const post = await signedPost(said, by(ed25519, { nonce: 'once' }));
     const again = post.clone();
@@ -357,6 +360,13 @@ describe('a signature', () => {
     expect((await endpoint(await signedPost(said, by(ed25519, { headers, components })))).status).toBe(400);
     expect(seen).toEqual(['front', undefined]);
     expect((await endpoint(await signedPost(said, by(ed25519, { headers })))).status).toBe(401);
+  });
+
+  test('is known after a restart, or the endpoint says at its opening that it is not', () => {
+    const forgets = expect.stringContaining('Give a store that outlives the process');
+    expect(endpointWith(proofOf(ed25519), { store: memoryStore() }).logged).toEqual([forgets]);
+    expect(endpointWith(proofOf(ed25519)).logged).toEqual([]);
+    expect(endpointWith(() => true, { store: memoryStore() }).logged).toEqual([]);
   });
 
   test('cannot be looked up where the store does not answer: nothing runs, and it may be posted again', async () => {

@@ -1,4 +1,14 @@
-import { closeSync, mkdtempSync, openSync, renameSync, rmSync, statSync, writeFileSync, writeSync } from 'node:fs';
+import {
+  chmodSync,
+  closeSync,
+  mkdtempSync,
+  openSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+  writeSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
@@ -688,6 +698,22 @@ describe('a file that does not serve says what to do:', () => {
     const path = join(folder, 'no', 'such', 'folder.db');
     expect(await problemOf(() => fileStore({ path }))).toBe('unwritable');
     expect(() => fileStore({ path })).toThrow(`${path} cannot be opened or written. Look at the permissions`);
+  });
+
+  test('its path holds what no path may', () => {
+    expect(() => fileStore({ path: 'mallet\0.db' })).toThrow('is no path of a file');
+  });
+
+  test('all that it makes is for its owner alone', async () => {
+    const path = newFile();
+    const store = fileStore({ path });
+    await store.increment('n', 1);
+    const modes = [path, `${path}-wal`, `${path}-shm`].map((file) => (statSync(file).mode & 0o777).toString(8));
+    expect(modes).toEqual(['600', '600', '600']);
+    await store.close();
+    chmodSync(path, 0o640);
+    await fileStore({ path }).close();
+    expect((statSync(path).mode & 0o777).toString(8)).toBe('640');
   });
 
   test('it is something else', async () => {

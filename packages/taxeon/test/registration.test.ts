@@ -12,7 +12,6 @@ import {
   type HeldCommand,
   type Manifest,
   manifestOf,
-  manifestSchema,
   memoryStore,
   PlatformError,
   type RegisteredForm,
@@ -154,16 +153,15 @@ describe('the manifest', () => {
     ]);
   });
 
-  test('of the demo fits its own schema, which ships as it is', async () => {
-    const validate = new Ajv({ strict: false }).compile(manifestSchema);
+  test('of the demo fits its own schema', async () => {
+    const schema = JSON.parse(readFileSync(new URL('../manifest.schema.json', import.meta.url), 'utf8'));
+    const validate = new Ajv({ strict: false }).compile(schema);
     const { layer } = await oddmere();
     const manifest = JSON.parse(JSON.stringify(manifestOf(layer, { aliases: 'registered' })));
     validate(manifest);
     expect(validate.errors).toBeNull();
     expect(validate({ ...manifest, version: 2 })).toBe(false);
     expect(validate({ version: 1, commands: [{ ...manifest.commands[0], where: 'everywhere' }] })).toBe(false);
-    const file = new URL('../manifest.schema.json', import.meta.url);
-    expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(manifestSchema);
     for (const { arguments: schema } of manifest.commands as { arguments?: object }[]) {
       if (schema !== undefined) expect(() => new Ajv({ strict: false }).compile(schema)).not.toThrow();
     }

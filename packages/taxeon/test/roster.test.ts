@@ -1,5 +1,7 @@
+import { EventEmitter } from 'node:events';
 import { irc } from 'taxeon/irc';
 import { describe, expect, test } from 'vitest';
+import { follow } from '../src/platforms/irc/follow.js';
 import { createRoster } from '../src/platforms/irc/roster.js';
 
 const modes = { o: { rank: 30, role: 'steward', permissions: ['fine'] }, v: { rank: 10, permissions: ['borrow'] } };
@@ -36,6 +38,43 @@ describe('who somebody is on IRC', () => {
     expect(roster.member(guild, 'wren@marsh.example')).toMatchObject({ name: 'Wren' });
     expect(roster.user('wren')).toEqual({ kind: 'user', id: 'wren@marsh.example', name: 'Wren' });
   });
+});
+
+test('whoever comes into a channel has no mode of somebody who was there with the same nick', () => {
+  const roster = createRoster(modes, 'account');
+  roster.listed('#oddmere', wren, ['o']);
+  expect(roster.memberOf('#oddmere', wren)).toMatchObject({ rank: 30, permissions: new Set(['fine']) });
+  roster.joined('#oddmere', { ...wren, account: 'other-account' });
+  expect(roster.memberOf('#oddmere', wren)).toMatchObject({ rank: 0, permissions: new Set() });
+});
+
+test('whoever speaks without the tag of an account has none, where the server tags those who have', () => {
+  for (const [tellsAccounts, id] of [
+    [true, 'guest wren@marsh.example'],
+    [false, 'wren-account'],
+  ] as const) {
+    const roster = createRoster(modes, 'account');
+    roster.joined('#oddmere', wren);
+    const client = Object.assign(new EventEmitter(), {
+      caseLower: (name: string) => name.toLowerCase(),
+      user: { nick: 'Mallet' },
+      network: { options: { PREFIX: [] }, cap: { isEnabled: () => tellsAccounts }, supports: () => false },
+    });
+    const ids: string[] = [];
+    follow(
+      client as never,
+      {
+        roster,
+        channels: { isWanted: () => true } as never,
+        heard: ({ presence }) => void ids.push(roster.memberOf('#oddmere', presence).id),
+      },
+      async () => undefined,
+    );
+    const said = { nick: 'Wren', ident: 'wren', hostname: 'marsh.example', target: '#oddmere', message: '!lamp' };
+    client.emit('privmsg', { ...said, from_server: false, tags: { account: 'wren-account' } });
+    client.emit('privmsg', { ...said, from_server: false, tags: {} });
+    expect(ids).toEqual(['wren-account', id]);
+  }
 });
 
 test('who was in a channel that the bot comes into again is not known to be there still', () => {

@@ -1,5 +1,6 @@
 /** Every line that is shown is read back where it is made, for who reads it, or left out. */
-import { type Arg, arg, type Command, command, complete, helpData, misread, referenceOf } from 'taxeon';
+import { type Arg, arg, type Command, command, complete, helpData, misread } from 'taxeon';
+import { referenceOf } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { kindTables } from './support/argument-table.js';
 import { codeOf, type Scene, sceneOf } from './support/oddmere.js';

@@ -45,8 +45,8 @@ export function isExcused(command: Guarded, asking: Asking): boolean {
 
 /** Stage 5: refuses only what is already no. Hot path: bench/rows/calls. */
 export function checkCaller(command: Guarded, asking: Asking): AccessRefusal | undefined {
-  const rule = asking.settings.ruleFor(command.ids, asking.caller, asking.place);
-  if (rule === 'deny' && !ownsAnything(asking)) return denied;
+  if (asking.settings.ruleFor(command.ids, asking.caller, asking.place) === 'deny' && !ownsAnything(asking))
+    return denied;
   const { early } = command;
   if (early.length === 0) return undefined;
   const scene = sceneOf(asking, undefined, undefined);

@@ -3,7 +3,6 @@ import type { Member, Role } from '../contract/actors.js';
 import { type Asking, type Guarded, sceneOf } from './check.js';
 import type { CompiledRequirement } from './compile.js';
 import { callerBelow } from './requirements/rank.js';
-import { compileSettings } from './rules.js';
 import { ownsAnything } from './scene.js';
 
 /** What a rule, or switching off, is about. */
@@ -11,27 +10,26 @@ export interface Decision {
   readonly verdict: 'grant' | 'deny' | 'forget' | 'switch';
   /** Nobody where it holds for all, or for a channel. */
   readonly about: Member | Role | undefined;
-  /** Ids of the commands by which settings are changed. */
-  readonly of: ReadonlySet<string>;
 }
 
-/** Why not: it is about who is not below, it gives what they have not, or it is about changing settings itself. */
-export type DecisionProblem = 'rank' | 'not-yours' | 'owners';
+/** With this the ids of the commands begin by which settings are changed. */
+export const CHANGING = 'settings.';
 
 /** A command as rules see it. */
 type Governed = Guarded & { readonly id: string; readonly requires: readonly CompiledRequirement[] };
 
-/** @param governed the commands that it would hold for */
-export function decisionProblem(
-  { verdict, about, of }: Decision,
-  governed: readonly Governed[],
-  asking: Asking,
-): DecisionProblem | undefined {
+/**
+ * Only about who is below, only what they may do themselves, and never who may decide; the last two but for owners.
+ *
+ * @param governed the commands that it would hold for
+ */
+export function mayDecide({ verdict, about }: Decision, governed: readonly Governed[], asking: Asking): boolean {
   if (about !== undefined && callerBelow(asking.caller, subjectOf(about), false, asking.rights) !== undefined)
-    return 'rank';
-  if (ownsAnything(asking)) return undefined;
-  if (governed.some(({ id }) => of.has(id))) return 'owners';
-  return verdict === 'grant' && !governed.every((command) => holds(command, asking)) ? 'not-yours' : undefined;
+    return false;
+  return (
+    ownsAnything(asking) ||
+    governed.every((command) => !command.id.startsWith(CHANGING) && (verdict !== 'grant' || holds(command, asking)))
+  );
 }
 
 /** A role ranks like a member who has it alone. */
@@ -42,9 +40,7 @@ function subjectOf(about: Member | Role): Pick<Member, 'id' | 'rank' | 'ownsGuil
 /** By one's own right: what a grant gave is not handed on. */
 function holds({ ids, requires }: Governed, asking: Asking): boolean {
   const { settings, caller, place } = asking;
-  const rules = settings.settings.rules?.filter(({ verdict }) => verdict === 'deny') ?? [];
-  const without = compileSettings({ ...settings.settings, rules });
-  if (without.ruleFor(ids, caller, place) === 'deny') return false;
-  const scene = sceneOf({ ...asking, settings: without }, undefined, undefined);
+  if (settings.ruleFor(ids, caller, place) === 'deny') return false;
+  const scene = sceneOf(asking, undefined, undefined);
   return requires.every(({ requirement, grantable }) => !grantable || requirement.decide(scene) === 'yes');
 }

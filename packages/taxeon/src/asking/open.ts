@@ -1,6 +1,6 @@
 /** The questions that are open: the questions themselves in the store, who is asked where in memory, in every process. */
 import { randomReference } from '../base/reference.js';
-import { patiently, promised } from '../base/thenable.js';
+import { atOnce, patiently, promised } from '../base/thenable.js';
 import { after, type Clock } from '../base/time.js';
 import type { Store } from '../contract/store.js';
 import { PREFIX } from './kept.js';
@@ -62,7 +62,7 @@ export class OpenQuestions {
   private readonly turns = new Map<string, Promise<void>>();
   /** The layer, as others tell it from themselves. */
   readonly by: string;
-  private readonly unsubscribe: () => void;
+  private readonly unsubscribe: unknown;
   private asked = 0;
 
   constructor(
@@ -73,10 +73,12 @@ export class OpenQuestions {
     private readonly orphaned: (question: Question) => void,
   ) {
     this.by = `${randomReference()}-${randomReference()}`;
-    this.unsubscribe = services.store.subscribe(
-      TOPIC,
-      (message) => this.heard(message),
-      () => void this.list(),
+    this.unsubscribe = atOnce(
+      services.store.subscribe(
+        TOPIC,
+        (message) => this.heard(message),
+        () => void this.list(),
+      ),
     );
     void this.list();
   }
@@ -171,7 +173,7 @@ export class OpenQuestions {
 
   close(): void {
     this.isClosed = true;
-    this.unsubscribe();
+    if (typeof this.unsubscribe === 'function') this.unsubscribe();
     for (const cancel of this.retries) cancel();
     this.retries.clear();
     for (const key of [...this.all.keys()]) this.forget(key);

@@ -13,6 +13,17 @@ export class TooLate extends Error {
   override readonly name = 'TooLate';
 }
 
+/** What a function is to give at once: where it is a promise all the same, its rejection ends no process. */
+export function atOnce<T>(given: T): T {
+  if (isThenable(given)) given.then(undefined, ignored);
+  return given;
+}
+
+/** What must be a text, of what is given at once. */
+export function textAtOnce(given: unknown): string | undefined {
+  return typeof atOnce(given) === 'string' ? (given as string) : undefined;
+}
+
 const atHand = Promise.resolve();
 
 function ignored(): void {}

@@ -3,6 +3,7 @@
 import { isRequirement } from '../access/requirement.js';
 import { requirementBuilder } from '../access/requirements/index.js';
 import { parseAllowance } from '../base/allowance.js';
+import { atOnce } from '../base/thenable.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { cooldownOptions, countedBy } from '../commands/cooldowns.js';
 import { leavesOf } from '../commands/requirements.js';
@@ -34,7 +35,7 @@ function checkExempt(
   tell: Tell,
 ): void {
   try {
-    const given: unknown = exempt(requirementBuilder);
+    const given: unknown = atOnce(exempt(requirementBuilder));
     if (!Array.isArray(given) || !given.every(isRequirement))
       tell(field, 'has an `exempt` that gives no list of requirements; return [ … ]');
     else if (given.some((one) => [...leavesOf(one)].some(({ condition }) => condition !== undefined)))

@@ -6,7 +6,7 @@ import { shown } from '../base/fields.js';
 import { isLocale } from '../base/locale.js';
 import { nearNames } from '../base/near.js';
 import { foldName } from '../base/text.js';
-import { isThenable } from '../base/thenable.js';
+import { atOnce, isThenable } from '../base/thenable.js';
 import { type Arg, type ArgMap, holdsMembers } from '../commands/arg.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { type CommandOrGroup, type GroupDeclaration, isGroup } from '../commands/group.js';
@@ -166,7 +166,7 @@ function checkRequirements(
   if (declaration.requires === undefined) return;
   let list: unknown;
   try {
-    list = declaration.requires(requirementBuilder);
+    list = atOnce(declaration.requires(requirementBuilder));
   } catch (error) {
     tell('requires', `throws: ${error instanceof Error ? error.message : String(error)}`);
     return;

@@ -4,8 +4,9 @@ import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import { expectedInEnglish } from '../contract/expectation.js';
 import type { Surface } from '../contract/input.js';
+import { nobody, none } from '../contract/look-ups.js';
 import type { Place } from '../contract/places.js';
-import type { Platform } from '../contract/platform.js';
+import type { Directory, Platform } from '../contract/platform.js';
 import type { Kind, KindTraits } from './kind.js';
 
 /** What a default that depends on the call is given. */
@@ -89,9 +90,14 @@ export function holdsMembers({ kind }: Pick<Arg<unknown>, 'kind'>): boolean {
   return (kind.item?.kind ?? kind).traits?.members === true;
 }
 
-/** By which look-ups values of a kind are found, where they are looked up. */
-export function lookUpsOf(kind: Kind<unknown>): KindTraits['looksUp'] {
+/** By which look-ups values of an argument are found, where they are looked up. */
+export function lookUpsOf({ kind }: Pick<Arg<unknown>, 'kind'>): KindTraits['looksUp'] {
   return (kind.item?.kind ?? kind).traits?.looksUp;
+}
+
+/** Whether a directory has none of the look-ups that an argument needs. */
+export function isUnfindable(arg: Pick<Arg<unknown>, 'kind'>, directory: Directory | undefined): boolean {
+  return lookUpsOf(arg)?.every((one) => directory?.[one] === nobody || directory?.[one] === none) === true;
 }
 
 type GivenBy<A> = A extends Arg<unknown, string, infer Given> ? Given : never;

@@ -1,5 +1,6 @@
 /** For adapters to systems that tell little about who is where. */
 import type { Member } from './actors.js';
+import { nobody, none } from './look-ups.js';
 import type { Directory } from './platform.js';
 
 /**
@@ -10,20 +11,15 @@ import type { Directory } from './platform.js';
  * const directory: Directory = { ...emptyDirectory, bot: () => ({ kind: 'user', id: 'mallet', name: 'Mallet' }) };
  */
 export const emptyDirectory: Directory = {
-  bot: () => undefined,
-  self: () => undefined,
-  mentioned: () => undefined,
-  member: () => undefined,
-  membersNamed: () => [],
-  user: () => undefined,
-  roles: () => [],
-  channels: () => [],
+  bot: nobody,
+  self: nobody,
+  mentioned: nobody,
+  member: nobody,
+  membersNamed: none,
+  user: nobody,
+  roles: none,
+  channels: none,
 };
-
-/** Whether a directory has none of these look-ups. */
-export function hasNone(directory: Directory, lookUps: readonly (keyof Directory)[]): boolean {
-  return lookUps.every((lookUp) => directory[lookUp] === emptyDirectory[lookUp]);
-}
 
 /**
  * What a member has where the platform does not tell it: no permissions and no roles, of which `explain` says that they

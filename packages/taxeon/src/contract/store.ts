@@ -75,6 +75,8 @@ export interface LiveLimit {
  * throws or rejects, or does not settle; the layer waits only so long.
  */
 export interface Store {
+  /** Whether what it keeps is there when the process starts again. */
+  readonly outlivesProcess?: boolean;
   /** Takes the uses of every limit, or of none. */
   acquire(limits: readonly Limit[], keys: readonly string[], costs?: readonly number[]): MaybePromise<Verdict>;
   /** What `acquire` would say now; takes nothing. */

@@ -26,7 +26,7 @@ export type AskingKey =
 
 /** What the settings commands say. */
 export type SettingsKey =
-  `settings.${'heading' | 'none' | 'lock-out' | 'rank' | 'not-yours' | 'owners' | 'unknown-command' | 'role' | 'channel' | 'granted' | 'denied' | 'forgotten' | 'on' | 'off' | 'prefixes' | 'language' | 'own-language' | 'unknown-language' | 'time-zone' | 'own-time-zone' | 'unknown-time-zone' | 'switched-off' | 'called'}`;
+  `settings.${'heading' | 'none' | 'lock-out' | 'not-yours' | 'unknown-command' | 'role' | 'channel' | 'granted' | 'denied' | 'forgotten' | 'on' | 'off' | 'prefixes' | 'language' | 'own-language' | 'unknown-language' | 'time-zone' | 'own-time-zone' | 'unknown-time-zone' | 'switched-off' | 'called'}`;
 
 /** What the modules command says. */
 export type ModulesKey =

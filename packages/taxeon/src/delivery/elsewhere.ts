@@ -1,6 +1,8 @@
 /** What is said besides the answer: to a person alone, in a channel; and taking the input away. */
+
 import { isUnique } from '../access/scene.js';
 import { calledName, visible } from '../base/text.js';
+import { textAtOnce } from '../base/thenable.js';
 import type { Sayable } from '../commands/call.js';
 import { type Actor, isPerson } from '../contract/actors.js';
 import type { Reply } from '../contract/notice.js';
@@ -75,7 +77,7 @@ export function mention(conversation: Conversation, person: Actor): string {
   if (!isPerson(person) || !isUnique(person)) return calledName(person);
   conversation.mentioned ??= new Set();
   conversation.mentioned.add(person.id);
-  return conversation.platform?.directory.mention?.(person) ?? calledName(person);
+  return textAtOnce(conversation.platform?.directory.mention?.(person)) ?? calledName(person);
 }
 
 const LONGEST_ATTRIBUTION = 100;

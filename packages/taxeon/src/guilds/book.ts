@@ -1,6 +1,5 @@
 /** What the layer asks of the guilds' settings, and what holds where no guild decides anything. */
 import type { Asking } from '../access/check.js';
-import type { Decision, DecisionProblem } from '../access/deciding.js';
 import { type CompiledSettings, noSettings } from '../access/rules.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
@@ -49,18 +48,22 @@ export interface GuildSettingsBook {
   findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
   /** Of the languages that its layer answers in; BCP 47. */
   locales(): readonly string[];
-  /** Whether whoever calls could no longer make the same call under other settings. */
-  wouldLockOut(call: Call, settings: GuildSettings): boolean;
   /**
-   * Why whoever calls may not decide something about a command, a group or a section, by its id; nothing where they may.
+   * How access would see whoever calls under some settings, and all commands that settings may be about.
    *
-   * @param settings as they stand
+   * @throws Error where no layer has this book
    */
-  decisionProblem(call: Call, id: string, decision: Decision, settings: GuildSettings): DecisionProblem | undefined;
+  seenUnder(call: Call, settings: GuildSettings): SeenUnder;
   /** Ties the book to the layer whose commands it is about. Called by the layer. */
   attach(layer: BookLayer): void;
   /** Its layer has closed: nothing is looked at any more. Called by the layer. */
   detach?(owner: object): void;
+}
+
+/** A caller, and what there is to be called. */
+export interface SeenUnder {
+  readonly viewer: Asking & Pick<Call, 'surface'>;
+  readonly commands: readonly CompiledCommand[];
 }
 
 /** What the book asks of its layer. */
@@ -75,10 +78,8 @@ export interface BookLayer {
   /** Besides English. */
   readonly languages: readonly Language[] | undefined;
   findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
-  mayCall(call: Call, settings: CompiledSettings): boolean;
   readonly commands: readonly CompiledCommand[];
-  /** How access sees whoever calls. */
-  viewerOf(call: Call): Omit<Asking, 'settings'>;
+  viewerOf(call: Call, settings: CompiledSettings): SeenUnder['viewer'];
   changed(event: LayerEvents['settingsChanged']): void;
 }
 

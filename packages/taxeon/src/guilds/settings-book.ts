@@ -1,12 +1,11 @@
 /** The guilds' settings: read from a store when a guild is first heard of, kept while it is in use, changed while the bot runs. */
 
-import { decisionProblem } from '../access/deciding.js';
 import { type CompiledSettings, compileSettings } from '../access/rules.js';
 import { checkSettings } from '../access/settings.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
-import { isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
+import { atOnce, isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
 import { type Clock, inBackground, systemClock } from '../base/time.js';
 import type { Actor } from '../contract/actors.js';
 import { isKey, type Key, keyOf, partsOf } from '../contract/key.js';
@@ -210,20 +209,16 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     }
   }
 
-  const unsubscribe = store.subscribe(
-    CHANGED,
-    (message) => beginReread(message as Key),
-    () => void rounds?.hurry(),
+  const unsubscribe: unknown = atOnce(
+    store.subscribe(
+      CHANGED,
+      (message) => beginReread(message as Key),
+      () => void rounds?.hurry(),
+    ),
   );
 
   function asked<T>(what: () => MaybePromise<T>): Promise<T> {
     return patiently(clock, promised(what), layer?.patienceMs ?? PATIENCE_MS);
-  }
-
-  /** @throws Error where no layer has this book */
-  function attachedLayer(): BookLayer {
-    if (layer !== undefined) return layer;
-    throw new Error('These guild settings belong to no layer; give them to createCommandLayer');
   }
 
   async function change(guild: Key, changes: Change, by?: Actor): Promise<GuildSettings> {
@@ -280,16 +275,15 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     },
     findCommand: (name) => layer?.findCommand(name),
     locales: () => ['en', ...(layer?.languages ?? []).map(({ locale }) => locale)],
-    wouldLockOut: (call, settings) => !attachedLayer().mayCall(call, compiledFrom(settings)),
-    decisionProblem(call, id, decision, settings) {
-      const { commands, viewerOf } = attachedLayer();
-      const governed = commands.filter(({ ids }) => ids.includes(id));
-      return decisionProblem(decision, governed, { ...viewerOf(call), settings: compiledFrom(settings) });
+    seenUnder(call, settings) {
+      if (layer === undefined) throw new Error('These guild settings belong to no layer');
+      const { commands } = layer;
+      return { commands, viewer: layer.viewerOf(call, compileSettings(checkSettings(settings).settings)) };
     },
     detach(owner) {
       if (layer?.owner !== owner) return;
       rounds?.stop();
-      unsubscribe();
+      if (typeof unsubscribe === 'function') unsubscribe();
     },
     attach(attached) {
       if (layer !== undefined && layer.owner !== attached.owner) {
@@ -344,10 +338,6 @@ function mustBeRight(data: unknown, of?: string): GuildSettings {
   const { settings, problems } = checkSettings(data);
   if (problems.length === 0) return settings;
   throw new SettingsError(of === undefined ? problems : problems.map((problem) => `${of}, ${problem}`));
-}
-
-function compiledFrom(settings: GuildSettings): CompiledSettings {
-  return compileSettings(checkSettings(settings).settings);
 }
 
 function snapshotOf(settings: GuildSettings): GuildSnapshot {

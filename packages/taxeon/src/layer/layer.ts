@@ -1,6 +1,6 @@
 /** `createCommandLayer`: takes inputs, gives outcomes. */
 import { shown } from '../base/fields.js';
-import { patiently, promised } from '../base/thenable.js';
+import { atOnce, patiently, promised } from '../base/thenable.js';
 import { after, durationMs } from '../base/time.js';
 import { version } from '../base/version.js';
 import type { Catalogue } from '../catalogue/catalogue.js';
@@ -86,7 +86,7 @@ export function layerThrough(options: LayerOptions, through: readonly AnyStage[]
   }
 
   function compiled(commands: CommandsOf): Catalogue {
-    return compileCatalogue(typeof commands === 'function' ? commands(layer) : commands, options);
+    return compileCatalogue(typeof commands === 'function' ? atOnce(commands(layer)) : commands, options);
   }
 
   const layer: CommandLayer = {

@@ -128,7 +128,7 @@ export interface LayerOptions {
 const aLog = (value: unknown) =>
   typeof (value as Log).error === 'function' && typeof (value as Log).warn === 'function'
     ? undefined
-    : 'a logger with `error` and `warn`';
+    : 'a log with `error` and `warn`';
 
 const fields: Fields<LayerOptions> = {
   commands: anything,
@@ -165,8 +165,7 @@ const fields: Fields<LayerOptions> = {
   platformPatience: aDuration,
   lease: aDuration,
   damping: anything,
-  store: (value) =>
-    typeof (value as Store).acquire === 'function' ? undefined : 'a store, as `memoryStore()` or `fileStore()` gives',
+  store: (value) => (typeof (value as Store).acquire === 'function' ? undefined : 'a store, as `memoryStore()` gives'),
   clock: (value) => (typeof (value as Clock).now === 'function' ? undefined : 'a clock with `now`'),
   log: aLog,
   reference: aFunction,

@@ -5,6 +5,7 @@ import { BoundedMap } from '../base/bounded-map.js';
 import { NameTable } from '../base/name-table.js';
 import { randomReference } from '../base/reference.js';
 import { foldName } from '../base/text.js';
+import { textAtOnce } from '../base/thenable.js';
 import { type Clock, durationMs, steadyClock, systemClock } from '../base/time.js';
 import type { Catalogue } from '../catalogue/catalogue.js';
 import { idsByPlatform } from '../contract/key.js';
@@ -15,7 +16,6 @@ import { memoryStore } from '../memory/store.js';
 import { Events } from '../observe/events.js';
 import { consoleLog, safeLog } from '../observe/log.js';
 import { SparseLog } from '../observe/sparse-log.js';
-import { barredFrom } from '../pipeline/access.js';
 import type { AskingNeeds } from '../pipeline/asking/questions.js';
 import type { Basis, Current } from '../pipeline/basis.js';
 import { Damping } from '../pipeline/damping.js';
@@ -80,10 +80,7 @@ export function wired(options: LayerOptions, catalogue: Catalogue): Wiring {
     mentionIsPrefix: options.mentionIsPrefix ?? true,
     prefixInDirect: options.prefixInDirect ?? 'required',
   } as const;
-  const recent = new RecentIds(
-    steady,
-    sparse('Too many events to remember: what comes of somebody counts as repeated'),
-  );
+  const recent = new RecentIds(steady, sparse('Too many events of one person'));
   const edits = options.edits === undefined ? undefined : new Edits(steady, durationMs(options.edits) ?? 0);
   const damping = dampingOf(options.damping, steady);
   const words = { messages: options.messages ?? {}, manners: options.manners };
@@ -118,7 +115,7 @@ export function wired(options: LayerOptions, catalogue: Catalogue): Wiring {
         words,
         onRefusal: options.onRefusal,
         damping,
-        heldBack: sparse('Somebody is told no more refusals for a while', 'info'),
+        heldBack: sparse('Too many refusals of one person', 'info'),
         edits,
       },
       settle: {
@@ -139,7 +136,7 @@ function limitsOf(
   sparse: (message: string) => SparseLog,
 ): LimitsNeeds {
   const leaseMs = durationMs(options.lease ?? '10m') ?? 0;
-  const lost = sparse('A running call has lost its place');
+  const lost = sparse('A running call lost its place');
   const giving = { ...kept, clock: steady };
   const giveBacks = new GiveBacks(giving);
   const leases = new Leases({
@@ -156,11 +153,12 @@ function referenceBy(own: (() => string) | undefined): () => string {
   if (own === undefined) return randomReference;
   return () => {
     try {
-      const given: unknown = own();
-      return typeof given === 'string' && given !== '' && given.length <= LONGEST_REFERENCE ? given : randomReference();
+      const given = textAtOnce(own());
+      if (given && given.length <= LONGEST_REFERENCE) return given;
     } catch {
-      return randomReference();
+      // Its own fails.
     }
+    return randomReference();
   };
 }
 
@@ -174,7 +172,7 @@ function deliveryOf(
   sparse: (message: string) => SparseLog,
   platformPatienceMs: number,
 ): DeliveryServices {
-  const crowded = sparse('Too many messages of one person wait for a channel');
+  const crowded = sparse('Too many messages of one person');
   return {
     clock,
     log,
@@ -226,9 +224,6 @@ export function bookLayer(
   const { rights } = beginning;
   const { storePatienceMs } = asking;
   const sections = catalogue.outer.map((id) => ({ id, name: id.slice(id.indexOf(':') + 1) }));
-  const viewerOf: BookLayer['viewerOf'] = ({ caller, platform: platformName, place, guild, now }) => {
-    return { caller, platformName, place, guild, now, rights };
-  };
   const byId = new Map([...catalogue.groups, ...catalogue.commands, ...sections].map((one) => [one.id, one]));
   return {
     owner: current,
@@ -241,12 +236,7 @@ export function bookLayer(
       catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),
     changed: (event) => events.tell('settingsChanged', event),
     commands: catalogue.commands,
-    viewerOf,
-    mayCall(call, settings) {
-      const command = catalogue.find(call.command);
-      const viewer = { ...viewerOf(call), surface: call.surface, settings };
-      return command?.kind === 'command' && barredFrom(command, viewer) === undefined;
-    },
+    viewerOf: (call, settings) => ({ ...call, platformName: call.platform, rights, settings }),
   };
 }
 

@@ -1,5 +1,6 @@
 /** The log that a layer has when it is given none, and what keeps secrets out of one. */
 import { visible } from '../base/text.js';
+import { atOnce } from '../base/thenable.js';
 import type { Log } from '../contract/log.js';
 
 export const consoleLog: Log = {
@@ -30,10 +31,10 @@ function visibleText(value: unknown): unknown {
 export function safeLog(log: Log): Log {
   return mapped(log, (write, fields, message) => {
     try {
-      write(visibleFields(fields), message);
+      atOnce(write(visibleFields(fields), message));
     } catch {
       try {
-        write({ unloggable: Object.keys(fields).join(', ') }, message);
+        atOnce(write({ unloggable: Object.keys(fields).join(', ') }, message));
       } catch {
         // There is nowhere left to tell it.
       }

@@ -117,19 +117,11 @@ function isExempt({ exempt }: Counted, { heard, named }: Read, bot: Member | 'ab
 
 /** Where there is no guild, the conversation is counted. */
 function keyOf({ by }: Counted, { heard: { caller, place } }: Read): string {
-  const conversation = place.kind === 'direct' ? `direct ${place.channel.id}` : 'console';
-  switch (by) {
-    case 'user':
-      return caller.id;
-    case 'userHere':
-      return place.kind === 'guild' ? joined(place.guild.id, caller.id) : conversation;
-    case 'channel':
-      return place.kind === 'guild' ? place.channel.id : conversation;
-    case 'everyone':
-      return '*';
-    default:
-      return place.kind === 'guild' ? place.guild.id : conversation;
-  }
+  if (by === 'user') return caller.id;
+  if (by === 'everyone') return '*';
+  if (place.kind !== 'guild') return place.kind === 'direct' ? `direct ${place.channel.id}` : 'console';
+  const { guild, channel } = place;
+  return by === 'channel' ? channel.id : by === 'userHere' ? joined(guild.id, caller.id) : guild.id;
 }
 
 function ask(state: Read, needs: LimitsNeeds, asked: Asked): MaybePromise<Read | Stop> {

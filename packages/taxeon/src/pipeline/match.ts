@@ -1,10 +1,10 @@
 /** Stage 2: whether the input is for the bot. In a guild that is not in memory, its settings are read first. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { atOnce, isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Catalogue } from '../catalogue/catalogue.js';
 import type { Input } from '../contract/input.js';
 import { type Key, keyOf } from '../contract/key.js';
 import type { Ignored } from '../contract/outcome.js';
-import type { Guild } from '../contract/places.js';
+import type { Guild, Place } from '../contract/places.js';
 import type { Platform } from '../contract/platform.js';
 import { type GuildSettingsBook, type GuildSnapshot, undecided } from '../guilds/book.js';
 import { isUnreadSettings } from '../guilds/errors.js';
@@ -165,12 +165,18 @@ export function nameBehind(
   const nameAt = prefixes.match(text);
   if (nameAt >= 0) return nameAt;
   if (surface === 'console') return text.trim() === '' ? -1 : 0;
-  const behindMention = mentionIsPrefix ? (platform?.directory.addressed?.(text, place) ?? -1) : -1;
+  const behindMention = mentionIsPrefix ? addressedAt(platform, text, place) : -1;
   if (behindMention >= 0 || text.length <= prefixes.longestCall) {
     const called = whereCalled(catalogue, text, behindMention, prefixes);
     if (called >= 0) return called;
   }
   return prefixInDirect === 'optional' && place.kind === 'direct' && beginsCommand(text, 0) ? 0 : -1;
+}
+
+/** Where a text that speaks to the bot goes on; -1 where it does not. Hot path: bench, rows/calls. */
+export function addressedAt(platform: Platform | undefined, text: string, place: Place): number {
+  const at: unknown = platform?.directory.addressed?.(text, place);
+  return typeof atOnce(at) === 'number' ? (at as number) : -1;
 }
 
 /** Behind the bot's mention or name. Who calls it and says nothing more is told of help, if there is some. */
@@ -224,7 +230,7 @@ function unread(
   if (input.surface !== 'text') return unavailable(reference);
   const { text = '', place } = input;
   const { mentionIsPrefix, prefixes } = needs.addressing;
-  const isAddressed = mentionIsPrefix && (platform?.directory.addressed?.(text, place) ?? -1) >= 0;
+  const isAddressed = mentionIsPrefix && addressedAt(platform, text, place) >= 0;
   if (isAddressed) return unavailable(reference);
   const isForBot = prefixes.match(text) >= 0;
   return isForBot && needs.unread.mayTell(guildKey) ? unavailable(reference) : 'chat';

@@ -1,10 +1,8 @@
 /** Stage 6: text or options into typed arguments. */
 import { shown } from '../base/fields.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
-import { lookUpsOf } from '../commands/arg.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Attachment } from '../contract/attachment.js';
-import { hasNone } from '../contract/empty-directory.js';
 import type { Problem } from '../contract/outcome.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
@@ -90,8 +88,7 @@ export function settle(reading: Reading, { heard, command, typed, cursor }: Admi
   const problems = problemsOf(reading);
   if (tokens !== undefined) heard.recorder?.tokens.push(...tokens);
   if (problems !== undefined) {
-    if (problems.some((problem) => isBeyondHere(problem, reading)))
-      return refused(unavailable(command.name, 'look-up', heard.input.surface));
+    if (reading.isUnfindable) return refused(unavailable(command.name, 'look-up', heard.surface));
     const stop = ([example]: readonly string[]) => invalid(problems as [Problem, ...Problem[]], example);
     // A line is shown to those who type one.
     const examples = cursor === undefined ? [] : examplesFor(command, reading.context);
@@ -100,14 +97,6 @@ export function settle(reading: Reading, { heard, command, typed, cursor }: Admi
   const args = reading.args();
   const named = members === undefined ? args : { ...args, ...members };
   return { at: 'read', heard, command, typed, args, named, notes };
-}
-
-/** It is nobody's mistake where the platform has no way to look anything of the kind up. */
-function isBeyondHere({ code, parameters }: Problem, { slots, context }: Reading): boolean {
-  if (code !== 'argument.invalid' || context.platform === undefined) return false;
-  const slot = slots.all.find(({ name }) => name === parameters.argument);
-  const lookUps = slot && lookUpsOf(slot.kind);
-  return lookUps !== undefined && hasNone(context.platform.directory, lookUps);
 }
 
 /** What kinds, defaults and completions may look at. */

@@ -89,6 +89,15 @@ export function shareOf(most: number, mostOfOne: number, used: number): number {
 }
 
 /** Joined, it is a text of its own: an id that was cut out of a message would keep the whole message in memory. */
-export function eventOf(platform: string, { id = '', place, caller }: Input): string {
-  return joined(platform, joined(place.kind === 'console' ? '' : place.channel.id, joined(caller.id, id)));
+export function eventOf(platformName: string, { id = '', place, caller }: Input): string {
+  return joined(whoWhere({ platformName, place, caller }), id);
+}
+
+interface SomebodySomewhere extends Pick<Input, 'place' | 'caller'> {
+  readonly platformName: string;
+}
+
+/** A person in a place, as what they were told is remembered. */
+export function whoWhere({ platformName, place, caller }: SomebodySomewhere): string {
+  return joined(platformName, joined(place.kind === 'console' ? '' : place.channel.id, caller.id));
 }

@@ -1,4 +1,5 @@
 /** Stage 10: exactly one first reply, in the words of `onRefusal` where it gives some. */
+
 import { memberCan, ownsBot } from '../access/scene.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { RefusalHook, RefusalTold, Sayable } from '../commands/call.js';
@@ -12,8 +13,9 @@ import { english } from '../replies/english.js';
 import { makeCall, responderOf } from './call.js';
 import type { Damping, Refused } from './damping.js';
 import type { Edits } from './edits.js';
+import { whoWhere } from './recent.js';
 import type { End, StageInWords } from './stage.js';
-import { argsOf, commandOf, type Heard, heardOf, type State, type Stopped, whoWhere } from './state.js';
+import { argsOf, commandOf, type Heard, heardOf, type State, type Stopped } from './state.js';
 import type { Stop, Unsuccessful } from './stop.js';
 import { type OwnWords, replyTo } from './wording.js';
 

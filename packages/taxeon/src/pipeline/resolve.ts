@@ -1,4 +1,5 @@
 /** Stage 3: which command is meant, by name or alias, through its groups. */
+
 import type { NameTable } from '../base/name-table.js';
 import { echo } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
@@ -10,10 +11,12 @@ import { Cursor } from '../reading/cursor.js';
 import type { Current } from './basis.js';
 import { answerStop, makeCall } from './call.js';
 import type { Damping, Refused } from './damping.js';
+import { addressedAt } from './match.js';
 import { nearIn, showsTo } from './near.js';
 import { prefixOf } from './overview.js';
+import { whoWhere } from './recent.js';
 import type { StageInWords, Step } from './stage.js';
-import { type Heard, type Resolved, whoWhere } from './state.js';
+import type { Heard, Resolved } from './state.js';
 import { refused, type Stop } from './stop.js';
 
 export interface ResolveNeeds {
@@ -176,7 +179,7 @@ function helpIn(heard: Heard, needs: ResolveNeeds): string | undefined {
   const { help } = heard.catalogue;
   const { text = '' } = input;
   if (help === undefined || surface !== 'text') return undefined;
-  const isMention = needs.mentionIsPrefix && (platform?.directory.addressed?.(text, place) ?? -1) >= 0;
+  const isMention = needs.mentionIsPrefix && addressedAt(platform, text, place) >= 0;
   if (!isMention && !/^\s*[\p{L}\p{N}][^\s,:?]*\s*[,:?]/u.test(text.slice(0, nameAt))) return undefined;
   if (!isAnswered(heard, needs) || !showsTo(heard)(help)) return undefined;
   const prefix = prefixOf(heard);

@@ -4,7 +4,6 @@
  */
 import type { CompiledSettings } from '../access/rules.js';
 import type { Rights } from '../access/scene.js';
-import { joined } from '../base/text.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
 import type { Arg } from '../commands/arg.js';
@@ -243,11 +242,6 @@ export function stoppedAt(state: State, stop: Stop): Stopped {
     heldBack: undefined,
     hookSpoke: false,
   };
-}
-
-/** A person in a place, as what they were told is remembered. */
-export function whoWhere({ place, caller, platformName }: Pick<Viewer, 'place' | 'caller' | 'platformName'>): string {
-  return joined(platformName, joined(place.kind === 'console' ? '' : place.channel.id, caller.id));
 }
 
 export function heardOf(state: State | Stopped): Heard {

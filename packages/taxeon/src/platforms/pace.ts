@@ -1,5 +1,6 @@
 /** Keeping within what a chat system takes, with a fair turn for everybody who waits. */
 import { type Allowance, givenAllowance, parseAllowance } from '../base/allowance.js';
+import { atOnce } from '../base/thenable.js';
 import { after, type Clock } from '../base/time.js';
 import type { Reply } from '../contract/notice.js';
 import type { Pace, Turn } from '../contract/platform.js';
@@ -65,7 +66,7 @@ export function paced(rate: Allowance | (() => Allowance), options: PaceOptions 
 
   /** What a platform gives is no number perhaps, or one that would hold up all others. */
   function weightOf(reply: Reply): number {
-    const weight: unknown = options.weigh?.(reply);
+    const weight: unknown = atOnce(options.weigh?.(reply));
     return typeof weight === 'number' && weight >= 1 ? Math.min(weight, current().uses * MOST_WAITING) : 1;
   }
 

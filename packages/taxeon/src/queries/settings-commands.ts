@@ -1,8 +1,8 @@
 /** Ready-made commands with which a guild's managers change its settings from the chat. */
 
-import type { Decision, DecisionProblem } from '../access/deciding.js';
+import { CHANGING, type Decision, mayDecide } from '../access/deciding.js';
 import { calledName, echo, foldName } from '../base/text.js';
-import type { MaybePromise } from '../base/thenable.js';
+import { type MaybePromise, textAtOnce } from '../base/thenable.js';
 import { isTimeZone } from '../base/zone.js';
 import type { ArgMap } from '../commands/arg.js';
 import { type Answer, type Call, refuse } from '../commands/call.js';
@@ -19,6 +19,7 @@ import type { AccessRule, GuildSettings, RuleSubject } from '../contract/setting
 import type { DescribeKey } from '../contract/words.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
 import { isSettingsError } from '../guilds/errors.js';
+import { barredFrom } from '../pipeline/access.js';
 import { list } from '../reading/kinds/list.js';
 import { readyDescription } from './ready-words.js';
 import { capital, nameOfRole, type Subject, say, settingsInWords, subjectIn } from './settings-words.js';
@@ -40,13 +41,7 @@ export interface ManagerBuilder extends Pick<AnyBuilder, 'allOf' | 'anyOf' | 'no
   readonly caller: Pick<AnyBuilder['caller'], 'can' | 'holds' | 'ownsBot'>;
 }
 
-const ownNames = ['settings', 'grant', 'deny', 'forget', 'switch', 'prefix', 'language', 'time-zone'] as const;
-type SettingsCommandName = (typeof ownNames)[number];
-const ownIds = new Set(ownNames.map(idOf));
-
-function idOf(name: SettingsCommandName): string {
-  return `settings.${name}`;
-}
+type SettingsCommandName = 'settings' | 'grant' | 'deny' | 'forget' | 'switch' | 'prefix' | 'language' | 'time-zone';
 
 /** In place of a language or a time zone: what a guild decided is taken back. */
 const OWN = 'default';
@@ -71,7 +66,7 @@ export function settingsCommands(
   const shared = { in: 'guild', requires, section } as const;
   const called = (own: SettingsCommandName, args: Readonly<Record<string, DescribeKey>> = {}) => ({
     name: names[own] ?? own,
-    id: idOf(own),
+    id: CHANGING + own,
     localized: readyDescription(own === 'settings' ? 'describe.settings' : `describe.settings.${own}`, args),
   });
   // Which commands, roles and people there are differs from bot to bot: no example would read in all of them.
@@ -92,13 +87,13 @@ export function settingsCommands(
     call: Call,
     changed: (settings: GuildSettings) => GuildSettings,
     body: string,
-    decides?: (settings: GuildSettings) => DecisionProblem | undefined,
+    mayDecide: (settings: GuildSettings) => boolean = () => true,
   ): Promise<Answer> {
     const guild = call.guild;
     if (guild === undefined) return undefined;
     const before = await book.load(keyOf(call.platform, guild.id));
-    const problem = decides?.(before) ?? (book.wouldLockOut(call, changed(before)) ? 'lock-out' : undefined);
-    if (problem !== undefined) return refuse(`settings.${problem}`, say(call.words, `settings.${problem}`));
+    if (!mayDecide(before)) return no('settings.not-yours', call);
+    if (wouldLockOut(book, call, changed(before))) return no('settings.lock-out', call);
     try {
       await book.change(keyOf(call.platform, guild.id), changed, call.caller);
     } catch (error) {
@@ -112,19 +107,22 @@ export function settingsCommands(
   function decide(
     call: Call,
     which: string,
-    { verdict, about }: Omit<Decision, 'of'>,
+    decision: Decision,
     changed: (settings: GuildSettings, id: string) => GuildSettings,
     told: (name: string) => string,
   ): MaybePromise<Answer> {
     const found = book.findCommand(which);
-    if (found === undefined) return refuse('settings.unknown-command', say(call.words, 'settings.unknown-command'));
+    if (found === undefined) return no('settings.unknown-command', call);
     const { id, name } = found;
-    const decision = { verdict, about, of: ownIds };
     return change(
       call,
       (settings) => changed(settings, id),
       told(name),
-      (settings) => book.decisionProblem(call, id, decision, settings),
+      (settings) => {
+        const { commands, viewer } = book.seenUnder(call, settings);
+        const governed = commands.filter(({ ids }) => ids.includes(id));
+        return mayDecide(decision, governed, viewer);
+      },
     );
   }
 
@@ -282,6 +280,17 @@ export function settingsCommands(
   ];
 }
 
+function no(key: 'settings.not-yours' | 'settings.lock-out' | 'settings.unknown-command', { words }: Call) {
+  return refuse(key, say(words, key));
+}
+
+/** Whether whoever calls could no longer make the same call. */
+function wouldLockOut(book: GuildSettingsBook, call: Call, settings: GuildSettings): boolean {
+  const { commands, viewer } = book.seenUnder(call, settings);
+  const command = commands.find(({ name }) => name === call.command);
+  return command === undefined || barredFrom(command, viewer) !== undefined;
+}
+
 function withRule(settings: GuildSettings, rule: AccessRule): GuildSettings {
   return { ...settings, rules: [...(settings.rules ?? []), rule] };
 }
@@ -300,7 +309,7 @@ async function readSubject(typed: string, { platform, place }: ReadingContext) {
   const guild = guildOf(place);
   if (platform === undefined || guild === undefined) return undefined;
   const { directory } = platform;
-  const roleId = directory.mentioned(typed, 'role');
+  const roleId = textAtOnce(directory.mentioned(typed, 'role'));
   const role = (await directory.roles(guild)).find(
     ({ id, name }) => id === roleId || foldName(name) === foldName(typed),
   );
@@ -308,7 +317,7 @@ async function readSubject(typed: string, { platform, place }: ReadingContext) {
   const channel = pickNamed(typed, await directory.channels(guild), 'exact');
   if (channel !== undefined && 'name' in channel)
     return { rule: { channel: channel.id }, name: calledName(channel), about: undefined };
-  const id = directory.mentioned(typed, 'person') ?? typed;
+  const id = textAtOnce(directory.mentioned(typed, 'person')) ?? typed;
   const member =
     (await directory.member(guild, id)) ?? pickNamed(typed, await directory.membersNamed(guild, typed), 'exact');
   if (member === undefined) return misread();

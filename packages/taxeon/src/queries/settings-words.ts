@@ -14,9 +14,8 @@ export const say = readyWords<SettingsKey>({
   'settings.heading': 'Settings of {guild}',
   'settings.none': 'Nothing is decided here.',
   'settings.lock-out': 'That would lock you out of these settings, so I leave them as they are.',
-  'settings.rank': 'You can decide only about people and roles that rank below you.',
-  'settings.not-yours': 'You can give others only what you may use yourself.',
-  'settings.owners': 'Who may change settings is for the owner here to decide.',
+  'settings.not-yours':
+    'You can decide only about those who rank below you, give only what you may use yourself, and not who decides.',
   'settings.unknown-command': 'There is no such command.',
   'settings.role': 'the role {name}',
   'settings.channel': 'the channel {name}',

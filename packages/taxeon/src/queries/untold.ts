@@ -1,8 +1,8 @@
 /** Why something could not be decided: the platform does not tell what it takes, or has no look-up for it. */
-import { lookUpsOf } from '../commands/arg.js';
+import { isUnfindable, lookUpsOf } from '../commands/arg.js';
 import type { Actor } from '../contract/actors.js';
 import type { Code, Coded } from '../contract/codes.js';
-import { hasNone, untold } from '../contract/empty-directory.js';
+import { emptyDirectory, untold } from '../contract/empty-directory.js';
 import type { Directory, Platform } from '../contract/platform.js';
 import { heardOf, type State } from '../pipeline/state.js';
 import type { Stop } from '../pipeline/stop.js';
@@ -38,7 +38,8 @@ function reasonFor(coded: Coded<Code>, caller: Actor, platform: Platform, slots:
 }
 
 function noWay(slots: readonly Slot[], { name, directory }: Platform): string | undefined {
-  const lookUps = slots.map(({ kind }) => lookUpsOf(kind)).find((one) => one !== undefined && hasNone(directory, one));
+  const slot = slots.find((one) => isUnfindable(one, directory));
+  const lookUps = slot && lookUpsOf(slot);
   return lookUps && `the directory of ${name} has no ${lookUps.map((one) => `\`${one}\``).join(' and no ')}`;
 }
 
@@ -54,5 +55,5 @@ function untoldOf(caller: Actor, field: keyof typeof what | undefined, { name }:
 }
 
 function lacking({ name, directory }: Platform, lookUp: keyof Directory): string | undefined {
-  return hasNone(directory, [lookUp]) ? `the directory of ${name} has no \`${lookUp}\`` : undefined;
+  return directory[lookUp] === emptyDirectory[lookUp] ? `the directory of ${name} has no \`${lookUp}\`` : undefined;
 }

@@ -1,8 +1,8 @@
 /** What reading one input has found so far. */
 import { markOf } from '../base/mark.js';
 import { echo } from '../base/text.js';
-import { isThenable, type MaybePromise } from '../base/thenable.js';
-import type { DefaultContext } from '../commands/arg.js';
+import { atOnce, isThenable, type MaybePromise } from '../base/thenable.js';
+import { type DefaultContext, isUnfindable } from '../commands/arg.js';
 import type { Apart, Capped, Misread, ReadAs, ReadingContext } from '../commands/kind.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Amount } from '../contract/expectation.js';
@@ -47,6 +47,8 @@ export class Reading {
   readonly tokens: ReadToken[] | undefined;
   /** Nothing more of the line can be made out. */
   broken = false;
+  /** Something was named that the platform has no way to look up: that is nobody's mistake. */
+  isUnfindable = false;
   /** The line that is read, where there is one. */
   line: string | undefined = undefined;
   /** The argument that last left a word to others, and where that stands. */
@@ -98,6 +100,7 @@ export class Reading {
         return this.resolve(slot, value, typed, start, end);
       }
       case 'misread':
+        this.isUnfindable ||= isUnfindable(slot, this.context.platform?.directory);
         this.report(misreadProblem(slot, read as Misread, typed, start < 0 ? undefined : { start, end }));
     }
     return read;
@@ -193,8 +196,8 @@ export class Reading {
 /** A list's values are converted one by one, and then the list as a whole. */
 function converted({ kind, convert }: Slot, value: unknown): unknown {
   const each = kind.item?.convert;
-  const items = each === undefined || !Array.isArray(value) ? value : value.map((one) => each(one));
-  return convert === undefined ? items : convert(items);
+  const items = each === undefined || !Array.isArray(value) ? value : value.map((one) => atOnce(each(one)));
+  return convert === undefined ? items : atOnce(convert(items));
 }
 
 function problemAt(problem: Problem, span: Span | undefined): Problem {

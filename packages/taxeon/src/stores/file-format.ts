@@ -1,5 +1,5 @@
 /** The form of a store's file: its header, what older ones become, and which file it is. */
-import { statSync } from 'node:fs';
+import { closeSync, openSync, statSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type Libsql from 'libsql';
 import { lackingPackage } from '../base/optional.js';
@@ -43,6 +43,7 @@ export function openFile(path: string, patienceMs: number): Connection {
   const deadline = performance.now() + patienceMs;
   const Database = database();
   try {
+    makePrivately(path);
     const db = new Database(path, { timeout: 0 });
     try {
       const patiently = (work: () => unknown) => {
@@ -71,6 +72,15 @@ export function openFile(path: string, patienceMs: number): Connection {
     }
   } catch (error) {
     throw fileError(path, error);
+  }
+}
+
+/** What is made beside it has the same mode. Where it cannot be made, opening it says why. */
+function makePrivately(path: string): void {
+  try {
+    closeSync(openSync(path, 'a', 0o600));
+  } catch {
+    // It is told there.
   }
 }
 

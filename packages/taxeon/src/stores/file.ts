@@ -30,6 +30,8 @@ export interface FileStoreOptions {
  * Opens a store in a file, in write-ahead mode with `synchronous = NORMAL`: what was acknowledged
  * survives the death of a process (`kill -9`); the last moments may be lost when the machine loses power.
  *
+ * What it makes is for the file's owner alone (mode 0600); a file that is there keeps its mode.
+ *
  * Where another process holds the file, calls wait with timers, so the event loop goes on; a call is
  * synchronous only while nobody is in the way. Opening waits without timers, for no longer than the patience.
  *
@@ -48,6 +50,7 @@ export function fileStore(options: FileStoreOptions): Store {
     const access = accessFile(path, clock, patienceMs);
     const { stop, ...messages } = messagesIn(access, pollMs, safeLog(options.log ?? consoleLog));
     return {
+      outlivesProcess: true,
       ...usesIn(access),
       ...valuesIn(access),
       ...messages,
@@ -63,7 +66,7 @@ export function fileStore(options: FileStoreOptions): Store {
 
 /** Whole, so that it means the same file wherever the process goes. */
 function pathOf(path: unknown): string {
-  if (typeof path !== 'string' || path === '' || path === ':memory:') {
+  if (typeof path !== 'string' || path === '' || path === ':memory:' || path.includes('\0')) {
     throw new TypeError(`${shown(path)} is no path of a file; write { path: 'mallet.db' }, or take memoryStore()`);
   }
   return resolve(path);

@@ -2,7 +2,7 @@
 import { isThenable } from '../base/thenable.js';
 import type { Store } from '../contract/store.js';
 
-type Timed = Exclude<keyof Store, 'live' | 'subscribe' | 'close'>;
+type Timed = Exclude<keyof Store, 'outlivesProcess' | 'live' | 'subscribe' | 'close'>;
 
 /** @param told of each answer: the operation, how long it took in milliseconds, and what it failed with */
 export function observedStore(store: Store, told: (operation: Timed, tookMs: number, error?: unknown) => void): Store {
@@ -25,6 +25,7 @@ export function observedStore(store: Store, told: (operation: Timed, tookMs: num
   };
   // One by one: those of a class are not its own.
   return {
+    ...(store.outlivesProcess === undefined ? {} : { outlivesProcess: store.outlivesProcess }),
     acquire: timed('acquire'),
     look: timed('look'),
     giveBack: timed('giveBack'),

@@ -1,7 +1,7 @@
 import { aFlag, type Fields, oneOf } from '../../base/fields.js';
 import { nearNames } from '../../base/near.js';
 import { echo, foldName, isLetter } from '../../base/text.js';
-import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import { isThenable, type MaybePromise, textAtOnce } from '../../base/thenable.js';
 import { isPerson, type Member, type User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
@@ -79,15 +79,16 @@ const mentionedMember: Kind<Member> = {
   // Mentions differ from system to system; what none of them begins with is a letter or a digit.
   shape: (typed) => typed.length > 1 && !/^[\p{L}\p{N}]/u.test(typed),
   read(typed, context) {
-    const id = context.platform?.directory.mentioned(typed, 'person');
+    const id = textAtOnce(context.platform?.directory.mentioned(typed, 'person'));
     return id === undefined ? notOfShape : readMember(typed, 'exact', context);
   },
   write(member, directory) {
-    const mention = directory?.mention?.(member);
+    const mention = textAtOnce(directory?.mention?.(member));
     if (mention !== undefined) return mention;
     throw new TypeError(`${member.name} is written as a mention, which only their platform knows; pass it`);
   },
-  suggest: (typed, context) => suggested(typed, context, (member, { mention }) => mention?.(member) ?? member.name),
+  suggest: (typed, context) =>
+    suggested(typed, context, (member, { mention }) => textAtOnce(mention?.(member)) ?? member.name),
   // Whom one picks from a list is as sure as a mention.
   asOption: memberKinds.exact,
 };
@@ -120,7 +121,7 @@ const userKind: Kind<User> = {
   read(typed, { platform }) {
     const directory = platform?.directory;
     if (directory === undefined || typed === '') return notOfShape;
-    const found = directory.user(directory.mentioned(typed, 'person') ?? typed);
+    const found = directory.user(textAtOnce(directory.mentioned(typed, 'person')) ?? typed);
     return isThenable(found) ? found.then((somebody) => somebody ?? notOfShape) : (found ?? notOfShape);
   },
   take: takeIf(isUser),
@@ -131,7 +132,7 @@ const userKind: Kind<User> = {
 
 /** Whoever asks exists. */
 function mentionOfCaller({ caller, platform }: ReadingContext): string | undefined {
-  return isPerson(caller) ? platform?.directory.mention?.(caller) : undefined;
+  return isPerson(caller) ? textAtOnce(platform?.directory.mention?.(caller)) : undefined;
 }
 
 /** Hot path: bench/rows/calls. Mention and id first: they say exactly who is meant. */
@@ -139,7 +140,7 @@ function readMember(typed: string, match: NameMatch, context: ReadingContext): M
   const directory = context.platform?.directory;
   const { guild } = context;
   if (directory === undefined || guild === undefined || typed === '') return notOfShape;
-  const id = directory.mentioned(typed, 'person');
+  const id = textAtOnce(directory.mentioned(typed, 'person'));
   const found = directory.member(guild, id ?? typed);
   if (found !== undefined && !isThenable(found)) return found;
   const settle = (somebody: Member | undefined) =>
@@ -203,6 +204,6 @@ function suggested(
   if (platform === undefined || guild === undefined) return [];
   const { directory } = platform;
   const texts = (all: readonly Member[]) => all.map((member) => written(member, directory));
-  const all = directory.membersNamed(guild, directory.mentioned(typed, 'person') ?? typed);
+  const all = directory.membersNamed(guild, textAtOnce(directory.mentioned(typed, 'person')) ?? typed);
   return isThenable(all) ? all.then(texts) : texts(all);
 }

@@ -1,5 +1,5 @@
 import { isLetter } from '../../base/text.js';
-import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import { isThenable, type MaybePromise, textAtOnce } from '../../base/thenable.js';
 import type { Actor, Role } from '../../contract/actors.js';
 import type { Channel, Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
@@ -114,7 +114,7 @@ function listedKind<T extends Entry>(
     read: (typed, context) =>
       listed<ReturnType<Kind<T>['read']>>(context, notOfShape, (all, directory) => {
         if (typed === '') return notOfShape;
-        const id = directory.mentioned(typed, what);
+        const id = textAtOnce(directory.mentioned(typed, what));
         return (
           (id === undefined
             ? pickNamed(typed.replace(/\s+/g, ' '), all, match)

@@ -1,4 +1,5 @@
 /** What handlers ask: they wait in their process for the answer, or for that none comes. */
+
 import type { CompiledSettings } from '../../access/rules.js';
 import type { Question } from '../../asking/question.js';
 import { decided, inWords, isOneOf, stopWords } from '../../asking/words.js';
@@ -17,7 +18,8 @@ import { problemsOf, Reading } from '../../reading/reading.js';
 import { compileSlots, type Slot } from '../../reading/slots.js';
 import { handlerWaitOf, responderOf } from '../call.js';
 import { readingContextOf } from '../read.js';
-import { type Asking, type Heard, type Read, whoWhere } from '../state.js';
+import { whoWhere } from '../recent.js';
+import type { Asking, Heard, Read } from '../state.js';
 import { type FailedStop, type RefusedStop, refused } from '../stop.js';
 import { message } from '../wording.js';
 import { readAnswer } from './answer.js';

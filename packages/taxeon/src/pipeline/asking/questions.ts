@@ -1,4 +1,5 @@
 /** Opening a question in the chat, and going on with its answer. */
+
 import { isUnique } from '../../access/scene.js';
 import { questionKey } from '../../asking/kept.js';
 import type { OpenQuestions } from '../../asking/open.js';
@@ -17,9 +18,10 @@ import type { Damping } from '../damping.js';
 import type { Continued } from '../hearing.js';
 import type { LimitsNeeds } from '../limits.js';
 import type { RecentIds } from '../recent.js';
+import { whoWhere } from '../recent.js';
 import { end } from '../runner.js';
 import type { Course } from '../stage.js';
-import { type Admitted, type Asking, anew, type Heard, type Read, stoppedAt, whoWhere } from '../state.js';
+import { type Admitted, type Asking, anew, type Heard, type Read, stoppedAt } from '../state.js';
 import { refused, type Stop, type WaitingStop } from '../stop.js';
 import type { OwnWords } from '../wording.js';
 

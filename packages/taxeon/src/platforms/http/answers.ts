@@ -1,5 +1,5 @@
 /** What the bot says, as a system takes it: the answer to a post, and late ones to an address of the call's own. */
-import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import { atOnce, isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Clock } from '../../base/time.js';
 import type { Notice, Reply } from '../../contract/notice.js';
 import { PlatformError } from '../../contract/platform.js';
@@ -61,7 +61,7 @@ export function plainAnswer({ text, isPrivate, notice, mentions }: SlashAnswer):
 
 /** @throws TypeError where `markup` gives no text */
 export function answerOf({ notice, visibleTo, mentions = [] }: Reply, markup: (text: string) => string): SlashAnswer {
-  const text: unknown = markup(plainText(notice));
+  const text: unknown = atOnce(markup(plainText(notice)));
   if (typeof text !== 'string') throw new TypeError('`markup` gave no text');
   return { text, isPrivate: visibleTo === 'caller', notice, mentions };
 }
@@ -72,6 +72,7 @@ export function answerOf({ notice, visibleTo, mentions = [] }: Reply, markup: (t
  * @throws TypeError where it is neither
  */
 export function written(body: unknown, by: string): Written {
+  atOnce(body);
   if (typeof body === 'string') return { type: 'text/plain; charset=utf-8', text: body };
   if (isThenable(body as MaybePromise<unknown>)) throw new TypeError(`${by} gave a promise; give the body at once`);
   if (body instanceof Response) throw new TypeError(`${by} gave a response; give its body`);

@@ -1,6 +1,5 @@
 /** Slash commands over HTTP: each call is a post, and its answer the response, or a post to an address of the call's own. */
-import { BoundedMap } from '../../base/bounded-map.js';
-import { patiently, promised, TooLate } from '../../base/thenable.js';
+import { atOnce, patiently, promised, TooLate } from '../../base/thenable.js';
 import type { Call, callOrigin } from '../../commands/call.js';
 import type { Ignored, Outcome } from '../../contract/outcome.js';
 import type { InputHandler, Platform } from '../../contract/platform.js';
@@ -172,8 +171,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
 
   function keepAlive(promise: Promise<unknown>, context: EndpointContext | undefined): void {
     try {
-      if (typeof context?.waitUntil === 'function') context.waitUntil(promise);
-      else options.waitUntil?.(promise);
+      atOnce(typeof context?.waitUntil === 'function' ? context.waitUntil(promise) : options.waitUntil?.(promise));
     } catch (error) {
       failed(error);
     }
@@ -196,19 +194,23 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
       return responseOf(broken);
     }
   };
+  if (options.proof.remembers === true && settled.store.outlivesProcess !== true)
+    log.warn(
+      { platform: name },
+      'Nonces are kept in this process alone: a post that is sent again after a restart, while its signature is not too old, counts as new. Give a store that outlives the process',
+    );
   platform.serve(layer).catch(failed);
   return Object.assign(endpoint, { platform });
 }
 
-/** What strangers cause is told once a minute for each status; what the system itself posts wrongly, for each reason. */
+/** Told once a minute for each status, and for each part of what `read` gave. */
 function refusalLog({ log, clock, name }: Settled): (refusal: Refusal) => void {
-  const logs = new BoundedMap<string, SparseLog>(200);
-  return ({ status, why }) => {
-    const about = status === 400 ? why : String(status);
-    let own = logs.get(about);
+  const logs = new Map<string, SparseLog>();
+  return ({ status, why, reason }) => {
+    let own = logs.get(reason);
     if (own === undefined) {
       own = new SparseLog(log, clock, 'A post was refused', 'warn');
-      logs.set(about, own);
+      logs.set(reason, own);
     }
     own.tell({ platform: name, status, why });
   };

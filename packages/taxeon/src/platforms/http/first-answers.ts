@@ -4,6 +4,7 @@ import { patiently } from '../../base/thenable.js';
 import { after, type Clock } from '../../base/time.js';
 import type { Input } from '../../contract/input.js';
 import type { Store } from '../../contract/store.js';
+import { eventOf } from '../../pipeline/recent.js';
 import type { Said } from './exchange.js';
 
 /** At most 33 million characters in all. */
@@ -95,6 +96,6 @@ function saidOf(found: unknown): Said {
 }
 
 /** Which post it is: the same id of another caller, or elsewhere, is another. */
-export function postKey({ id, caller, place }: Input): string {
-  return JSON.stringify([place.kind === 'console' ? '' : place.channel.id, caller.id, id]);
+export function postKey(input: Input): string {
+  return eventOf('', input);
 }

@@ -93,7 +93,7 @@ export function inputOf(posted: unknown, at: number): Mapped | Refusal {
   try {
     return mapped(posted, at);
   } catch (error) {
-    if (error instanceof Misfit) return new Refusal(400, error.message);
+    if (error instanceof Misfit) return new Refusal(400, error.message, {}, error.of);
     throw error;
   }
 }
@@ -101,6 +101,14 @@ export function inputOf(posted: unknown, at: number): Mapped | Refusal {
 /** What was mapped is not of the right form. */
 class Misfit extends Error {
   override readonly name = 'Misfit';
+
+  constructor(
+    message: string,
+    /** Which part of it, in the words of `read`. */
+    readonly of: string,
+  ) {
+    super(message);
+  }
 }
 
 function mapped(posted: unknown, at: number): Mapped {
@@ -108,7 +116,8 @@ function mapped(posted: unknown, at: number): Mapped {
   const { id, caller, place, command, options, text, answerTo, locale } = posted as Posted;
   checkShape('caller', caller, callerFields);
   const where = placeOf(place, caller);
-  if (options !== undefined && text !== undefined) throw new Misfit('it has options and text; map one of them');
+  if (options !== undefined && text !== undefined)
+    throw new Misfit('it has options and text; map one of them', 'options');
   const input: Input = {
     surface: 'slash',
     caller: actorOf(caller, where),
@@ -124,12 +133,13 @@ function mapped(posted: unknown, at: number): Mapped {
 
 function checkShape(what: string, given: unknown, wanted: Readonly<Record<string, typeof anything>>): void {
   checkFields(given, wanted, (field, problem) => {
-    throw new Misfit(`${[what, field].filter((one) => one !== '').join('.') || 'what was mapped'} ${problem}`);
+    const where = [what, field].filter((one) => one !== '').join('.') || 'what was mapped';
+    throw new Misfit(`${where} ${problem}`, what);
   });
 }
 
 function misfit(what: string, value: unknown, wanted: string): Misfit {
-  return new Misfit(`${what} is ${shown(value)}; map ${wanted}`);
+  return new Misfit(`${what} is ${shown(value)}; map ${wanted}`, what);
 }
 
 /** A number beyond 2^53 is not the one that was sent any more. */

@@ -32,6 +32,8 @@ export interface Proof {
   (proving: Proving): MaybePromise<Proven>;
   /** Whether it proves nothing where `origin` is not given. */
   readonly needsOrigin?: boolean;
+  /** Whether what counts once is to be known after a restart, too: told at the opening where the store forgets. */
+  readonly remembers?: boolean;
 }
 
 export interface ProofServices {

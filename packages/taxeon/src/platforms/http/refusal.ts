@@ -1,11 +1,13 @@
 /** A post that is not taken. */
 
-/** The status is for the system that posted; the reason is for the bot's log alone. */
+/** The status is for the system that posted; why, for the bot's log alone. */
 export class Refusal {
   constructor(
     readonly status: number,
     readonly why: string,
     readonly headers: Readonly<Record<string, string>> = {},
+    /** For each of which the log has a line a minute: of what was posted it holds nothing. */
+    readonly reason = String(status),
   ) {}
 }
 

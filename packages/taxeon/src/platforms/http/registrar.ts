@@ -1,5 +1,6 @@
 /** Registering commands with a system over HTTP: what is asked and how answers read is the bot's, the rest is here. */
 import { aDuration, aFlag, aFunction, anObject, anything, aText, checkFields, type Fields } from '../../base/fields.js';
+import { atOnce } from '../../base/thenable.js';
 import { type Clock, type Duration, givenMs, systemClock } from '../../base/time.js';
 import { isHeldList } from '../../contract/check-held.js';
 import type { DeliveryCode } from '../../contract/codes.js';
@@ -141,7 +142,7 @@ export function httpRegistrar(options: HttpRegistrarOptions): Registrar {
   const patienceMs = givenMs(options.patience ?? '10s', 'httpRegistrar, patience');
 
   async function replyTo(asked: RegistrarAsk, isOfHeld: boolean): Promise<RegistrarReply> {
-    const { method, body } = asked;
+    const { method, body } = atOnce(asked);
     const answered = await ask(
       {
         method,
@@ -164,7 +165,7 @@ export function httpRegistrar(options: HttpRegistrarOptions): Registrar {
   /** @param isOfHeld it is about a command that was seen: where that is gone, another has changed it */
   function failed(reply: RegistrarReply, answered: Answered, method: string, isOfHeld: boolean): Error {
     const { status } = reply;
-    const own = options.failure?.(reply);
+    const own = atOnce(options.failure?.(reply));
     const isConflict = [409, 412].includes(status) || (isOfHeld && [404, 410].includes(status));
     if (own === 'conflict' || (own === undefined && isConflict))
       return new Conflict(`The system answers with the status ${status}: it was changed meanwhile`);
@@ -180,11 +181,11 @@ export function httpRegistrar(options: HttpRegistrarOptions): Registrar {
     let page: string | undefined;
     for (let count = 0; count < MOST_PAGES; count++) {
       const reply = await replyTo(options.read(scope, page), false);
-      const held = options.held(reply, scope);
+      const held = atOnce(options.held(reply, scope));
       if (!isHeldList(held)) throw nonsense(`for ${scopeName(scope)} is no list of commands`);
       all.push(...held);
       if (all.length > MOST_HELD) break;
-      page = tokenOf(options.next?.(reply));
+      page = tokenOf(atOnce(options.next?.(reply)));
       if (page === undefined) return all;
       if (seen.has(page)) throw nonsense(`for ${scopeName(scope)} goes on where it has been`);
       seen.add(page);

@@ -102,7 +102,7 @@ export function signatures(options: SignatureOptions): Proof {
       return whyUnproved(error);
     }
   };
-  return Object.assign(proof, { needsOrigin: true });
+  return Object.assign(proof, { needsOrigin: true, remembers: true });
 }
 
 /** A window without an end would remember nonces without an end. */

@@ -22,6 +22,8 @@ export interface BotWarning {
  * platform, for permissions that nothing gives or nobody has, and examples that do not read there.
  *
  * @example
+ * import { checkBot } from 'taxeon/queries';
+ *
  * for (const { command, warning } of await checkBot(layer, platform)) console.warn(`${command}: ${warning}`);
  */
 export async function checkBot(layer: CommandLayer, platform?: Platform): Promise<readonly BotWarning[]> {

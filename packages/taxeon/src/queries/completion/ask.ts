@@ -1,4 +1,5 @@
 /** `complete`: asks for suggestions, and lets nothing of the developer's throw, hang or come late. */
+
 import { aimedWrong, lookUpBot } from '../../access/check.js';
 import { checkFields, oneOf } from '../../base/fields.js';
 import { patiently } from '../../base/thenable.js';
@@ -14,7 +15,8 @@ import { intake } from '../../pipeline/intake.js';
 import { nameBehind } from '../../pipeline/match.js';
 import { showsTo } from '../../pipeline/near.js';
 import { readingContextOf } from '../../pipeline/read.js';
-import { type Heard, whoWhere } from '../../pipeline/state.js';
+import { whoWhere } from '../../pipeline/recent.js';
+import type { Heard } from '../../pipeline/state.js';
 import type { Slot } from '../../reading/slots.js';
 import { type CompletionScene, completeOption, completeText, type Suggestion } from './complete.js';
 

@@ -67,6 +67,7 @@ export function redisStore(connection: RedisConnection, options: RedisStoreOptio
     safeLog(options.log ?? consoleLog),
   );
   return {
+    outlivesProcess: true,
     ...uses,
     ...valuesOn(calls, keys, marginMs),
     ...messages,
