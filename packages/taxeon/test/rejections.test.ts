@@ -31,11 +31,7 @@ afterAll(() => {
   for (const other of others) process.on('unhandledRejection', other);
 });
 
-// biome-ignore lint/suspicious/noExplicitAny: it stands for any function
-const no =
-  (what: string): any =>
-  () =>
-    Promise.reject(new Error(what));
+const no = (what: string) => (): never => Promise.reject(new Error(what)) as never;
 const { world } = oddmereData();
 const { directory } = standIn(world);
 const capabilities = { privateReplies: 'never', eventIds: false } as const;
