@@ -45,7 +45,13 @@ async function openOnServer(url: string, bot: string | undefined): Promise<Store
     const { redisStore } = await import('taxeon/redis');
     const connection = createClient(password === undefined ? { url } : { url, password });
     const store = redisStore(connection, { bot });
-    await store.read('');
+    try {
+      await store.read('');
+    } catch (error) {
+      // Its connections would be tried for ever.
+      await store.close();
+      throw error;
+    }
     return store;
   } catch (error) {
     if (Object(error).code === 'MODULE_NOT_FOUND')

@@ -276,7 +276,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     findCommand: (name) => layer?.findCommand(name),
     locales: () => ['en', ...(layer?.languages ?? []).map(({ locale }) => locale)],
     seenUnder(call, settings) {
-      if (layer === undefined) throw new Error('These guild settings belong to no layer');
+      if (layer === undefined) throw new Error('No layer has these settings');
       const { commands } = layer;
       return { commands, viewer: layer.viewerOf(call, compileSettings(checkSettings(settings).settings)) };
     },
@@ -287,7 +287,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     },
     attach(attached) {
       if (layer !== undefined && layer.owner !== attached.owner) {
-        throw new Error('These guild settings belong to another layer already');
+        throw new Error('Another layer has these settings');
       }
       if (clock !== attached.clock) outages = new SparseLog(log, attached.clock, UNREAD);
       layer = attached;

@@ -70,7 +70,7 @@ export const japaneseMessages: IcuMessages = {
   'settings.heading': '{guild}の設定',
   'settings.none': 'ここでは何も決められていません。',
   'settings.lock-out': '変更するとこの設定を使えなくなるため、そのままにしました。',
-  'settings.not-yours': '自分より下位の人についてのみ、自分が使えるものだけを決められます。',
+  'settings.not-yours': '下位の人と、自分が使えるものについてのみ決められます。',
   'settings.unknown-command': 'そのようなコマンドはありません。',
   'settings.role': 'ロール{name}',
   'settings.channel': 'チャンネル{name}',

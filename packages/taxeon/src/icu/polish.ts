@@ -70,7 +70,7 @@ export const polishMessages: IcuMessages = {
   'settings.heading': 'Ustawienia: {guild}',
   'settings.none': 'Nic tu nie ustalono.',
   'settings.lock-out': 'Po tej zmianie nie byłoby już dostępu do ustawień, więc zostają bez zmian.',
-  'settings.not-yours': 'Decydować można tylko o tych, którzy stoją niżej, i o tym, co samemu wolno.',
+  'settings.not-yours': 'Decydować można tylko o tych niżej i o tym, co wolno samemu.',
   'settings.unknown-command': 'Nie ma takiego polecenia.',
   'settings.role': 'rola {name}',
   'settings.channel': 'kanał {name}',

@@ -14,8 +14,7 @@ export const say = readyWords<SettingsKey>({
   'settings.heading': 'Settings of {guild}',
   'settings.none': 'Nothing is decided here.',
   'settings.lock-out': 'That would lock you out of these settings, so I leave them as they are.',
-  'settings.not-yours':
-    'You can decide only about those who rank below you, give only what you may use yourself, and not who decides.',
+  'settings.not-yours': 'You can decide only about those below you, and give only what you may use.',
   'settings.unknown-command': 'There is no such command.',
   'settings.role': 'the role {name}',
   'settings.channel': 'the channel {name}',
