@@ -1112,6 +1112,16 @@ test('a guild’s rule about a member called console does not reach the console'
   ]);
 });
 
+test('a guild’s rule about a member does not reach a part of the bot’s own code with the same id', async () => {
+  const rules = [{ command: 'act', member: 'wren', verdict: 'deny' } as const];
+  const settings = guildSettings({ guilds: { 'stand-in/oddmere': { rules } } });
+  const { layer, platform } = await sceneOf([command({ ...described, name: 'act' })], { settings });
+  const { text: _, ...input } = platform.typed({ person: 'wren', place: 'oddmere', text: '' });
+  const caller = { kind: 'program', id: 'wren', name: 'The clock' } as const;
+  const outcome = await layer.handle({ ...input, surface: 'program', caller, path: ['act'] }, platform);
+  expect(codeOf(outcome)).toBe('completed');
+});
+
 test('a guest whose id is that of one who owns the bot owns nothing', async () => {
   const owning = command({ ...described, name: 'act', requires: ({ caller: one }) => [one.ownsBot()] });
   const { layer, platform } = await sceneOf([owning], { owners: ['stand-in/wren'] });

@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import {
   chmodSync,
   closeSync,
@@ -702,6 +703,12 @@ describe('a file that does not serve says what to do:', () => {
 
   test('its path holds what no path may', () => {
     expect(() => fileStore({ path: 'mallet\0.db' })).toThrow('is no path of a file');
+  });
+
+  test('it is a pipe, to which nobody listens', () => {
+    const path = newFile();
+    execFileSync('mkfifo', [path]);
+    expect(() => fileStore({ path })).toThrow(path);
   });
 
   test('all that it makes is for its owner alone', async () => {

@@ -1,5 +1,5 @@
 /** The form of a store's file: its header, what older ones become, and which file it is. */
-import { closeSync, openSync, statSync } from 'node:fs';
+import { closeSync, existsSync, openSync, statSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type Libsql from 'libsql';
 import { lackingPackage } from '../base/optional.js';
@@ -78,7 +78,8 @@ export function openFile(path: string, patienceMs: number): Connection {
 /** What is made beside it has the same mode. Where it cannot be made, opening it says why. */
 function makePrivately(path: string): void {
   try {
-    closeSync(openSync(path, 'a', 0o600));
+    // What is there is left alone: it may be no file, and wait for ever.
+    if (!existsSync(path)) closeSync(openSync(path, 'a', 0o600));
   } catch {
     // It is told there.
   }

@@ -92,8 +92,9 @@ export class Bodies {
     });
     const own = { address, giveUp };
     this.coming.add(own);
-    const body = await bodyOf(request, { bytes: bodyBytes, ms: bodyMs, stopped }, this.clock);
-    this.coming.delete(own);
+    const body = await bodyOf(request, { bytes: bodyBytes, ms: bodyMs, stopped }, this.clock).finally(() =>
+      this.coming.delete(own),
+    );
     switch (body) {
       case 'long':
         return tooLarge(this.limits);
