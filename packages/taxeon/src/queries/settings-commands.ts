@@ -43,6 +43,12 @@ export interface ManagerBuilder extends Pick<AnyBuilder, 'allOf' | 'anyOf' | 'no
 
 type SettingsCommandName = 'settings' | 'grant' | 'deny' | 'forget' | 'switch' | 'prefix' | 'language' | 'time-zone';
 
+const ruling = {
+  grant: ['Let people use a command here', 'settings.granted'],
+  deny: ['Keep people from a command here', 'settings.denied'],
+  forget: ['Take a grant or a denial back', 'settings.forgotten'],
+} as const;
+
 /** In place of a language or a time zone: what a guild decided is taken back. */
 const OWN = 'default';
 
@@ -126,11 +132,12 @@ export function settingsCommands(
     );
   }
 
-  function rule(verdict: AccessRule['verdict']) {
+  function rule(verdict: keyof typeof ruling) {
+    const [description, told] = ruling[verdict];
     return command({
       ...shared,
       ...called(verdict, aboutRule),
-      description: verdict === 'grant' ? 'Let people use a command here' : 'Keep people from a command here',
+      description,
       args: { which, to },
       run(call) {
         const { words, args } = call;
@@ -139,11 +146,11 @@ export function settingsCommands(
           call,
           args.which,
           { verdict, about },
-          (settings, id) => withRule(without(settings, id, rule), { command: id, verdict, ...rule }),
-          (command) => {
-            const values = { who: subjectIn(words, args.to), command };
-            return capital(say(words, verdict === 'grant' ? 'settings.granted' : 'settings.denied', values));
+          (settings, id) => {
+            const others = without(settings, id, rule);
+            return verdict === 'forget' ? others : withRule(others, { command: id, verdict, ...rule });
           },
+          (command) => capital(say(words, told, { who: subjectIn(words, args.to), command })),
         );
       },
     });
@@ -164,23 +171,7 @@ export function settingsCommands(
     }),
     rule('grant'),
     rule('deny'),
-    command({
-      ...shared,
-      ...called('forget', aboutRule),
-      description: 'Take a grant or a denial back',
-      args: { which, to },
-      run(call) {
-        const { words, args } = call;
-        const { rule, about } = args.to;
-        return decide(
-          call,
-          args.which,
-          { verdict: 'forget', about },
-          (settings, id) => without(settings, id, rule),
-          (name) => say(words, 'settings.forgotten', { who: subjectIn(words, args.to), command: name }),
-        );
-      },
-    }),
+    rule('forget'),
     command({
       ...shared,
       ...called('switch', { which: 'describe.settings.which', on: 'describe.settings.on' }),
