@@ -152,7 +152,7 @@ export type { AccessRule, GuildSettings, RoleSubject, RuleSubject } from './cont
 export type { Span } from './contract/span.js';
 export type { Denial, Grant, Limit, LiveLimit, Store, Verdict, Versioned } from './contract/store.js';
 export type { ReadToken, StageName, Trace, TracedStage } from './contract/trace.js';
-export type { ReadyKey, Words } from './contract/words.js';
+export type { Words } from './contract/words.js';
 export { splitNotice } from './delivery/split.js';
 export type { GuildSettingsBook } from './guilds/book.js';
 export { SettingsError, UnreadSettings } from './guilds/errors.js';
@@ -217,9 +217,11 @@ export { RegistrationError, type RegistrationProblem } from './registration/erro
 export { type Registered, type RegisterOptions, register } from './registration/register.js';
 export type { LeftToDo } from './registration/work.js';
 export { english } from './replies/english.js';
-export type { HelpPhrases, Language, LimitTold, Messages, Phrases } from './replies/language.js';
+export type { LimitTold } from './replies/help.js';
+export type { Language } from './replies/language.js';
 export { type Manner, manners } from './replies/manners.js';
 export { htmlMarkup, markdownMarkup, plainMarkup, withoutPings } from './replies/markup.js';
+export { messageIn } from './replies/messages.js';
 export { plainText } from './replies/notice.js';
 export {
   type MessageShapes,

@@ -1,7 +1,18 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import MarkdownIt from 'markdown-it';
-import { arg, command, echo, guildSettings, htmlMarkup, markdownMarkup, messages, plainMarkup, refuse } from 'taxeon';
+import {
+  arg,
+  command,
+  echo,
+  guildSettings,
+  helpCommand,
+  htmlMarkup,
+  markdownMarkup,
+  messages,
+  plainMarkup,
+  refuse,
+} from 'taxeon';
 import {
   type IcuMessages,
   icuLanguage,
@@ -15,7 +26,9 @@ import { ircLines } from 'taxeon/irc';
 import { standInText } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
 import { codeMarkdown, codes, codeTable, languages, said } from './support/code-table.js';
+import { everyKind } from './support/kinds.js';
 import { codeOf, sceneOf } from './support/oddmere.js';
+import { everyRequirement } from './support/requirements.js';
 
 const described = { description: 'Something' };
 
@@ -31,7 +44,6 @@ describe('every language', () => {
   const others = languages.slice(1);
 
   test.each(others.map((language) => [language.locale, language] as const))('%s has all messages', (_, language) => {
-    expect('missing' in language ? language.missing : undefined).toEqual([]);
     for (const code of codes) {
       // A reason of the bot's own is all that this one says.
       if (code !== 'requirement.failed') expect(said(language, code)).not.toBe(said(languages[0] as never, code));
@@ -44,6 +56,47 @@ describe('every language', () => {
     ['ja', japaneseMessages],
   ] as const)('%s has messages that read, with the parameters that there are', (locale, messages) => {
     expect(icuLanguage(locale, messages).missing).toEqual([]);
+  });
+
+  describe.each(others.map((language) => [language.locale, language] as const))('%s has words', (_, { words }) => {
+    test('for what each kind takes, with the parameters that it has', () => {
+      for (const [kind, { kind: own }] of everyKind) {
+        for (const expected of [own.expected, own.expectedAlone ?? own.expected]) {
+          if (typeof expected === 'string') continue;
+          const names = Object.keys(expected.parameters).sort();
+          expect([kind, icuParameters[`expected.${expected.key}` as never]]).toEqual([
+            kind,
+            expect.arrayContaining(names),
+          ]);
+          expect([kind, words.expected(expected)]).not.toEqual([kind, expected.english]);
+        }
+      }
+    });
+
+    test('for what each requirement needs, in help and where it refuses', async () => {
+      for (const [name, requirement] of await everyRequirement()) {
+        const act = command({
+          ...described,
+          name: 'act',
+          args: { who: arg.member() },
+          requires: () => [requirement],
+          run: () => 'ran',
+        });
+        const scene = await sceneOf((layer) => [act, helpCommand(layer)], { languages: others });
+        const say = async (text: string, locale: string) => {
+          const input = scene.platform.typed({ person: 'pim', place: 'oddmere', text, locale });
+          const { body, details = [] } = (await scene.platform.send(input)).posts[0]?.notice ?? { body: '' };
+          return [body, ...details];
+        };
+        for (const text of ['!act wren', '!act mallet', '!act pim', '!help act']) {
+          const [ours, theirs] = [await say(text, 'en'), await say(text, words.locale)];
+          const at = ours.findIndex((line) => line.startsWith('Needs: '));
+          if (ours[0] === 'ran') continue;
+          const said = (lines: readonly string[]) => lines[Math.max(0, at)]?.replace(/^[^:：]*[:：]\s*/, '');
+          expect([name, text, said(theirs)]).not.toEqual([name, text, said(ours)]);
+        }
+      }
+    });
   });
 
   const plurals: [number, string][] = [

@@ -2,7 +2,7 @@
 import { type Arg, arg, type Command, command, complete, helpData, misread } from 'taxeon';
 import { referenceOf } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
-import { kindTables } from './support/argument-table.js';
+import { everyKind } from './support/kinds.js';
 import { codeOf, type Scene, sceneOf } from './support/oddmere.js';
 
 const described = { description: 'Something' };
@@ -28,7 +28,7 @@ const examplesIn = (text: string) => [...text.matchAll(/^Example: (.*)$/gm)].map
 /** With words that need quotes, signs of the line's own, and what looks like a flag. */
 const awkward = ['hedge trimmer', 'two  spaces', '-5 lathe', "don't", '“low”', 'a, b', '--', 'back\\slash'];
 const kinds: readonly (readonly [string, Arg<unknown>])[] = [
-  ...kindTables.map(({ kind, arg: value }) => [kind, value] as const),
+  ...everyKind,
   ...awkward.map((label) => [`choice of ${label}`, arg.choice([label, `${label}s`])] as const),
   ['list of awkward choices', arg.list(arg.choice(awkward as [string, ...string[]]))],
 ];

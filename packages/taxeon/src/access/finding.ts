@@ -97,7 +97,7 @@ export function mustBeWithout(what: Missing['what'], name: string): AccessRefusa
 /** For what has no sentence of its own. */
 export const asThingsAre: AccessRefusal = {
   code: 'requirement.failed',
-  parameters: { argument: undefined, reason: 'That cannot be done as things are.' },
+  parameters: { argument: undefined, reason: undefined },
 };
 
 /** One refusal for all that is missing: the first decides the code, and further ones of the caller's join it. */

@@ -1,29 +1,26 @@
 /** What is said where the bot asks, and the words that answers are recognised by. */
 import { foldName } from '../base/text.js';
-import type { AskingKey } from '../contract/words.js';
 import type { Language } from '../replies/language.js';
+import { sayer } from '../replies/texts.js';
 
-type Values = Readonly<Record<string, string>>;
+export const askingTexts = {
+  'ask.argument': 'I still need “{argument}”: {expected}.',
+  'ask.how': 'Just type it, such as {example}, within {wait}. “{stop}” ends this.',
+  'ask.how-without': 'Just type it within {wait}. “{stop}” ends this.',
+  'ask.decide': 'Say “{yes}” or “{no}” within {wait}.',
+  'ask.undecided': '“{read}” is neither a yes nor a no.',
+  'ask.lost': 'I had to restart, so I do not wait for your answer any more. Please begin again.',
+  // Words that answers are recognised by, with commas between them.
+  'ask.stop': 'stop, cancel, never mind',
+  'ask.yes': 'yes, y, sure',
+  'ask.no': 'no, n',
+} as const;
 
-const english: Readonly<Record<AskingKey, (values: Values) => string>> = {
-  'ask.argument': ({ argument, expected }) => `I still need “${argument}”: ${expected}.`,
-  'ask.how': ({ example, wait, stop }) => `Just type it, such as ${example}, within ${wait}. “${stop}” ends this.`,
-  'ask.how-without': ({ wait, stop }) => `Just type it within ${wait}. “${stop}” ends this.`,
-  'ask.decide': ({ yes, no, wait }) => `Say “${yes}” or “${no}” within ${wait}.`,
-  'ask.undecided': ({ read }) => `“${read}” is neither a yes nor a no.`,
-  'ask.lost': () => 'I had to restart, so I do not wait for your answer any more. Please begin again.',
-  'ask.stop': () => 'stop, cancel, never mind',
-  'ask.yes': () => 'yes, y, sure',
-  'ask.no': () => 'no, n',
-};
-
-export function inWords({ words }: Language, key: AskingKey, values: Values = {}): string {
-  return words.ready?.(key, values) ?? english[key](values);
-}
+export const sayInAsking = /* @__PURE__ */ sayer(askingTexts);
 
 /** The words of a language that mean one thing, the one that is told first. */
 function wordsFor(language: Language, key: 'ask.stop' | 'ask.yes' | 'ask.no'): readonly string[] {
-  return inWords(language, key).split(/\s*[,、]\s*/);
+  return sayInAsking(language.words, key).split(/\s*[,、]\s*/);
 }
 
 /** The words that stop a question, without those that are a value of what is asked for; all of them where none is left. */
@@ -41,7 +38,7 @@ export function yesAndNo(language: Language): { readonly yes: string; readonly n
 /** What an answer decides. English words are understood in every language. */
 export function decided(language: Language, text: string): 'yes' | 'no' | undefined {
   const is = (key: 'ask.yes' | 'ask.no') =>
-    isOneOf(text, [...wordsFor(language, key), ...english[key]({}).split(', ')]);
+    isOneOf(text, [...wordsFor(language, key), ...askingTexts[key].split(', ')]);
   return is('ask.yes') ? 'yes' : is('ask.no') ? 'no' : undefined;
 }
 

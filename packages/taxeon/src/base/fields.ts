@@ -1,4 +1,5 @@
 /** Reading what a developer wrote: types do not hold in JavaScript, and a misspelt field would be left out in silence. */
+import { isLocale } from './locale.js';
 import { nearNames } from './near.js';
 import { durationMs } from './time.js';
 
@@ -51,20 +52,26 @@ const of =
     is(value) ? undefined : what;
 
 export const anything: Form = () => undefined;
-export const aText = of((value) => typeof value === 'string', 'a text');
-export const aFlag = of((value) => typeof value === 'boolean', 'true or false');
-export const aNumber = of((value) => typeof value === 'number' && !Number.isNaN(value), 'a number');
-export const aFunction = of((value) => typeof value === 'function', 'a function');
-export const aList = of(Array.isArray, 'a list');
-export const texts = of(
+export const aText = /* @__PURE__ */ of((value) => typeof value === 'string', 'a text');
+export const aFlag = /* @__PURE__ */ of((value) => typeof value === 'boolean', 'true or false');
+export const aNumber = /* @__PURE__ */ of((value) => typeof value === 'number' && !Number.isNaN(value), 'a number');
+export const aFunction = /* @__PURE__ */ of((value) => typeof value === 'function', 'a function');
+export const aList = /* @__PURE__ */ of(Array.isArray, 'a list');
+export const texts = /* @__PURE__ */ of(
   (value) => Array.isArray(value) && value.every((one) => typeof one === 'string'),
   'a list of texts',
 );
-export const anObject = of(
+export const anObject = /* @__PURE__ */ of(
   (value) => typeof value === 'object' && value !== null && !Array.isArray(value),
   'an object',
 );
-export const aDuration = of((value) => !!durationMs(value as never), "a duration such as '30s'");
+const isSaid = (value: unknown) => typeof value === 'string' && value.trim() !== '';
+export const textByLocale = /* @__PURE__ */ of((value) => {
+  if (typeof value !== 'object' || value === null) return isSaid(value);
+  const texts = Object.entries(value);
+  return texts.length > 0 && texts.every(([locale, text]) => isLocale(locale) && isSaid(text));
+}, 'a text, or texts by locale');
+export const aDuration = /* @__PURE__ */ of((value) => !!durationMs(value as never), "a duration such as '30s'");
 
 export function oneOf(...all: readonly unknown[]): Form {
   return of((value) => all.includes(value), `one of ${all.map((one) => JSON.stringify(one)).join(', ')}`);

@@ -1,4 +1,5 @@
 /** Whether a declared example has the form of the command's arguments. Looks nobody up and calls nothing of the developer's. */
+
 import { isThenable } from '../base/thenable.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { byShape, nowhere } from '../reading/by-shape.js';
@@ -6,7 +7,7 @@ import { Cursor } from '../reading/cursor.js';
 import { readText } from '../reading/read-text.js';
 import { Reading } from '../reading/reading.js';
 import { compileSlots, type Slots } from '../reading/slots.js';
-import { english } from '../replies/english.js';
+import { messageIn } from '../replies/messages.js';
 import type { Tell } from './check-args.js';
 
 export function checkExamples({ examples = [], args = {} }: AnyDeclaration, tell: Tell): void {
@@ -26,10 +27,7 @@ export function checkExamples({ examples = [], args = {} }: AnyDeclaration, tell
     const reading = new Reading(slots, nowhere, false);
     if (isThenable(readText(new Cursor(example, 0), reading))) continue;
     for (const problem of reading.problems ?? []) {
-      tell(
-        `examples[${index}]`,
-        `"${example}" does not read: ${english.messages[problem.code](problem.parameters as never)}`,
-      );
+      tell(`examples[${index}]`, `"${example}" does not read: ${messageIn(undefined, problem)}`);
     }
   }
 }

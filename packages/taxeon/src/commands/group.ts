@@ -9,12 +9,9 @@ import type { Cooldowns, RunningLimits } from './cooldowns.js';
 import type { ListOfRequirements, RequirementBuilder } from './requirements.js';
 import type { AnyWords, Vocabulary } from './words.js';
 
-/** What a group asks is asked of the caller and the bot: it has no arguments. */
+/** What a group asks is asked of the caller and the bot: it has no arguments whose names it could give. */
 export interface GroupBuilder<Words extends AnyWords = AnyWords>
-  extends Pick<RequirementBuilder<ArgMap, Words>, 'allOf' | 'anyOf' | 'not' | 'condition'> {
-  readonly caller: Pick<RequirementBuilder<ArgMap, Words>['caller'], 'can' | 'holds' | 'ownsBot'>;
-  readonly bot: Pick<RequirementBuilder<ArgMap, Words>['bot'], 'can'>;
-}
+  extends RequirementBuilder<Readonly<Record<never, never>>, Words> {}
 
 /** What a developer writes. */
 export interface GroupDeclaration<Words extends AnyWords = AnyWords> {

@@ -4,7 +4,7 @@ import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import type { Attachment } from '../contract/attachment.js';
 import type { CodeParameters, Measure, Misfit } from '../contract/codes.js';
-import type { Amount, Expectation } from '../contract/expectation.js';
+import { type Amount, type Expectation, type OwnExpected, ownExpectation } from '../contract/expectation.js';
 import type { Guild, Place } from '../contract/places.js';
 import type { Directory, Platform } from '../contract/platform.js';
 import type { ArgumentSchema } from '../contract/registrar.js';
@@ -134,8 +134,8 @@ export const aboveMaximum = new Misread('argument.invalid', { misfit: 'above', n
  * @example
  * arg.custom({ name: 'even', expected: 'an even number', example: '4', read: (text) => (Number(text) % 2 === 0 ? Number(text) : misread()) });
  */
-export function misread(expected?: string): Misread {
-  return expected === undefined ? notOfShape : mistaken(expected);
+export function misread(expected?: OwnExpected): Misread {
+  return expected === undefined ? notOfShape : mistaken(ownExpectation(expected));
 }
 
 /** The text is meant for the kind, and there is a mistake in it: what would have been right. */

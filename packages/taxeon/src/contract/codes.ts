@@ -85,7 +85,8 @@ export interface CodeParameters {
   'requirement.failed': {
     /** The argument that is to blame, where one is. */
     readonly argument: string | undefined;
-    readonly reason: string;
+    /** The bot's own words; absent where it has none. */
+    readonly reason: string | undefined;
   };
   'cooldown.active': { readonly counts: string; readonly retryAfterMs: number; readonly endsAt: number };
   'running.full': { readonly counts: string; readonly most: number };

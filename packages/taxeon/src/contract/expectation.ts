@@ -4,6 +4,9 @@ import { durationInWords } from '../base/time.js';
 /** The developer's own words, or those of a kind of the library. */
 export type Expectation = string | Expected;
 
+/** The developer's own words for what is expected: for everyone, or by locale. */
+export type OwnExpected = string | Readonly<Record<string, string>>;
+
 /** What an argument takes, to be told in any language. */
 export interface Expected {
   /** Names its words in other languages, as `expected.KEY`. */
@@ -12,6 +15,15 @@ export interface Expected {
   readonly parameters: Readonly<Record<string, ExpectedValue>>;
   /** In English, in words that follow "takes": `a whole number from 1 to 500`. */
   readonly english: string;
+  /** The developer's own words, by locale. */
+  readonly own?: Readonly<Record<string, string>>;
+}
+
+/** The first of several languages is told where none of them is the reader's. */
+export function ownExpectation(own: OwnExpected): Expectation {
+  // Types do not hold in JavaScript.
+  if (typeof own !== 'object' || own === null) return own;
+  return { key: 'own', parameters: {}, english: own['en'] ?? Object.values(own)[0] ?? '', own };
 }
 
 /** An amount of money, in the currency's main unit. */

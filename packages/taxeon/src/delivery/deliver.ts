@@ -1,4 +1,5 @@
 /** Handing a reply to a platform: in its turn, in parts where it is long, again where that is safe, and elsewhere where the input is gone. */
+
 import { isUnique } from '../access/scene.js';
 import { isThenable, type MaybePromise, promptly, waitFor } from '../base/thenable.js';
 import { isPerson, type Person } from '../contract/actors.js';
@@ -8,6 +9,7 @@ import type { Audience, Notice, Reply, Visibility } from '../contract/notice.js'
 import type { Delivery } from '../contract/outcome.js';
 import { type Delivered, type Platform, PlatformError, type Turn } from '../contract/platform.js';
 import { plainText } from '../replies/notice.js';
+import { sayInReply } from '../replies/phrases.js';
 import { type Conversation, replyKey, tellSaid } from './conversation.js';
 import { answerInTime, attempting, deliveryCodeOf, mayHaveArrived, once, retry, thrownAtOnce } from './retry.js';
 import { splitNotice } from './split.js';
@@ -115,13 +117,16 @@ async function deliverParts(
   reply: Reply,
   longest: number,
 ): Promise<Handed> {
-  const { phrases } = conversation.language;
-  let parts = splitNotice(reply.notice, longest, measureOf(platform), phrases.cut());
+  const { words } = conversation.language;
+  let parts = splitNotice(reply.notice, longest, measureOf(platform), sayInReply(words, 'reply.cut'));
   const isBrief = isAmongOthers(conversation, platform, reply);
   if (isBrief && parts.length > 1) {
     const [head = reply.notice, ...rest] = parts;
     const isTold = canHide(platform, conversation.input) || canTell(conversation, platform);
-    const going = { ...head, details: [...(head.details ?? []), isTold ? phrases.restApart() : phrases.cut()] };
+    const going = {
+      ...head,
+      details: [...(head.details ?? []), sayInReply(words, isTold ? 'reply.rest-apart' : 'reply.cut')],
+    };
     parts = isTold ? [going, ...rest] : [going];
   }
   let first: Handed | undefined;
@@ -233,7 +238,7 @@ export const othersWouldSee = new PlatformError('platform.failed', 'Others would
 async function tellOrLeave(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
   const handed = await tellCaller(conversation, platform, reply);
   if (!handed.delivery.delivered) {
-    const notice: Notice = { tone: 'problem', body: conversation.language.phrases.unreached() };
+    const notice: Notice = { tone: 'problem', body: sayInReply(conversation.language.words, 'reply.unreached') };
     const neutral: Reply = { notice, visibleTo: 'everyone' };
     const { delivery } = await deliver(conversation, platform, neutral);
     tellSaid(conversation, neutral, delivery, 'message');
@@ -283,7 +288,10 @@ const LONGEST_TURN_MS = 600_000;
 /** That some of what is for this person is left out: once, until nothing waits for them any more. */
 async function warn(conversation: Conversation, platform: Platform, wanted: Turn): Promise<void> {
   const { input, language, services } = conversation;
-  const reply: Reply = { notice: { tone: 'problem', body: language.phrases.crowded() }, visibleTo: 'caller' };
+  const reply: Reply = {
+    notice: { tone: 'problem', body: sayInReply(language.words, 'reply.crowded') },
+    visibleTo: 'caller',
+  };
   try {
     const turn = platform.capabilities.pace?.turn({ ...wanted, reply, isWarning: true });
     if (turn === 'full') return;

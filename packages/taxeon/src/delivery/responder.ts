@@ -1,8 +1,10 @@
 /** What was said so far in one conversation: at most one first reply, held, shown as progress, edited, or given. */
+
 import { after } from '../base/time.js';
 import type { Said, Sayable } from '../commands/call.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
 import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
+import { sayInReply } from '../replies/phrases.js';
 import { type Conversation, replyKey, replyOf, tellSaid } from './conversation.js';
 import {
   canHide,
@@ -101,7 +103,10 @@ export function responderFor(
 
   /** What is held or shown is for others than the reply: it is closed with a neutral word, and the reply is its own. */
   async function sayApart(reply: Reply, open: Visibility, over: Delivered | undefined): Promise<Handed> {
-    const neutral: Reply = { notice: { body: conversation.language.phrases.answered() }, visibleTo: open };
+    const neutral: Reply = {
+      notice: { body: sayInReply(conversation.language.words, 'reply.answered') },
+      visibleTo: open,
+    };
     if (over === undefined) await close(neutral);
     else await sayOver(over, neutral);
     // What may be open still would be filled by the reply, for whomever it is open.

@@ -1,6 +1,7 @@
 /** Languages besides English, made of messages in ICU MessageFormat. */
+import type { Language } from '../replies/language.js';
 import { japaneseMessages } from './japanese.js';
-import { type IcuLanguage, languageOf } from './language.js';
+import { languageOf } from './language.js';
 import { polishMessages } from './polish.js';
 
 export type { IcuKey, IcuMessages } from './keys.js';
@@ -14,7 +15,7 @@ export { japaneseMessages, polishMessages };
  * @example
  * createCommandLayer({ commands, languages: [polish()], locale: 'pl' });
  */
-export function polish(): IcuLanguage {
+export function polish(): Language {
   return languageOf('pl', polishMessages);
 }
 
@@ -24,6 +25,6 @@ export function polish(): IcuLanguage {
  * @example
  * createCommandLayer({ commands, languages: [japanese()] });
  */
-export function japanese(): IcuLanguage {
+export function japanese(): Language {
   return languageOf('ja', japaneseMessages);
 }

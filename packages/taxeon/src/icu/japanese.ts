@@ -18,7 +18,8 @@ export const japaneseMessages: IcuMessages = {
     '{because, select, self {自分自身に対しては行えません。} unknown {ここでは誰が上位か分からないため、{who}には何もしません。} other {{of, select, bot {{who}はここでは私より上位か同位なので、行えません。} other {それは自分より下位の人に対してのみ行えます。{who}は下位ではありません。}}}}',
   'permission.target':
     '{because, select, the_bot {私に対しては行えません。} unknown {{who}が私自身かどうか分からないので、行いません。} several {ここでは{who}に当てはまる人が複数いるので、行いません。} a_bot {{who}はボットなので、行えません。} no_bot {{who}はボットではないので、行えません。} can {{who}は権限{permission}を持っているので、行えません。} other {それには{who}に権限{permission}が必要です。}}',
-  'requirement.failed': '{argument, select, none {{reason}} other {「{argument}」：{reason}}}',
+  'requirement.failed':
+    '{argument, select, none {{reason, select, none {今の状況では行えません。} other {{reason}}}} other {「{argument}」：{reason}}}',
   'argument.missing': '「{argument}」がありません。{expected}を入力してください。',
   'argument.invalid': `「{argument}」には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} unit {単位がありません（例：3h）} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} size {大きすぎます} other {多すぎます}}}}。${didYouMean}`,
   'argument.ambiguous': '「{argument}」：「{read}」は{matches}のどれでしょうか。',
@@ -100,6 +101,7 @@ export const japaneseMessages: IcuMessages = {
   'describe.help': 'ここでできることと、その方法',
   'describe.help.what': 'どのコマンドまたはグループか',
   'describe.help.page': '長い一覧の何ページ目か',
+  'expected.subject': 'ここの役割・人・チャンネル',
   'describe.settings': 'ここで決められていることを見る',
   'describe.settings.grant': 'ここでコマンドを使えるようにする',
   'describe.settings.deny': 'ここでコマンドを使えないようにする',
@@ -119,7 +121,7 @@ export const japaneseMessages: IcuMessages = {
   'describe.modules.reload': '変更されたもの、または一つを読み直す',
   'describe.modules.module': 'どのモジュールか',
   'help.commands': 'コマンド',
-  'help.aliases': '別名：{names}',
+  'reply.aliases': '別名：{names}',
   'help.needs': '必要なもの：{needed}',
   'help.limit':
     '制限：{counts, select, user {一人につき} userHere {ここの一人につき} channel {チャンネルごとに} guild {ここの全員合わせて} everyone {全員合わせて} other {{counts}ごとに}}{window}に{uses}回まで',
@@ -143,9 +145,9 @@ export const japaneseMessages: IcuMessages = {
     '{without, select, true {ロール{name}を持つ人は行えません。} other {それにはロール{name}が必要です。}}',
   'missing.ownership':
     '{without, select, true {ボットの所有者は行えません。} other {それはボットの所有者だけが行えます。}}',
-  'expected.word':
+  'expected.text':
     '{bounds, select, none {} min {{min}文字以上の} max {{max}文字以下の} other {{min}文字から{max}文字の}}単語または引用符で囲んだテキスト',
-  'expected.words':
+  'expected.tail':
     '{bounds, select, none {} min {{min}文字以上の} max {{max}文字以下の} other {{min}文字から{max}文字の}}テキスト',
   'expected.integer': '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}整数',
   'expected.number': '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}数',

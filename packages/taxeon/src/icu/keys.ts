@@ -1,182 +1,142 @@
 /** What a message file may hold, and which parameters each of its messages has. */
-import type { Code, CodeParameters } from '../contract/codes.js';
-import type { ReadyKey } from '../contract/words.js';
+import { type RequirementKey, requirementTexts } from '../access/requirements/words.js';
+import type * as kinds from '../arg.js';
+import { askingTexts } from '../asking/words.js';
+import { namesIn } from '../base/template.js';
+import type { Arg } from '../commands/arg.js';
+import type { LengthKey } from '../commands/kinds/lengths.js';
+import type { MomentKey } from '../commands/kinds/moments.js';
+import type { Code, CodeParameters, Missing } from '../contract/codes.js';
+import { modulesTexts } from '../modules/texts.js';
+import { settingsTexts } from '../queries/settings-words.js';
+import { helpTexts } from '../replies/help.js';
+import { replyTexts } from '../replies/phrases.js';
+import { namesOf } from '../replies/texts.js';
 
-export type PhraseKey =
-  | `reply.${'usage' | 'example' | 'quoted' | 'done' | 'answered' | 'unreached' | 'quiet' | 'lowered' | 'read-as' | 'cut' | 'rest-apart' | 'crowded'}`
-  | `help.${'commands' | 'aliases' | 'needs' | 'limit' | 'running' | 'page' | 'nothing-found' | 'nothing-to-run'}`;
-/** What a command requires, as help tells it. */
-export type RequirementKey =
-  `requires.${'can' | 'bot-can' | 'holds' | 'owns-bot' | 'outranks' | 'bot-outranks' | 'target-can' | 'target-is-bot' | 'not'}`;
-export type MissingKey = 'missing.permission' | 'missing.role' | 'missing.ownership';
-/** What a kind of argument takes, by its name. */
-export type ExpectedKey =
-  `expected.${'word' | 'words' | 'integer' | 'number' | 'percent' | 'money' | 'attachment' | 'duration' | 'datetime' | 'length-order' | 'length-calendar' | 'day' | 'time' | 'skipped' | 'zone' | 'evening' | 'choice' | 'url' | 'list' | 'boolean' | 'emoji' | 'member' | 'mention' | 'user' | 'role' | 'channel'}`;
+const texts = { ...replyTexts, ...helpTexts, ...askingTexts, ...settingsTexts, ...modulesTexts } as const;
+
+type Kinds = typeof kinds;
+/** The kinds of arguments that say what they expect; the others have words of the developer's. */
+type KindKey = Exclude<
+  {
+    [Name in keyof Kinds]: Kinds[Name] extends (...given: never[]) => Arg<unknown, infer Type>
+      ? Type extends `list of ${string}`
+        ? 'list'
+        : Type
+      : never;
+  }[keyof Kinds],
+  'custom' | 'pattern' | 'schema'
+>;
+/** What is expected where a kind says more than its name. */
+type ExpectedKey = KindKey | MomentKey | LengthKey | 'percent' | 'mention';
+
 /** All keys that a file of messages may have. */
-export type IcuKey = Code | PhraseKey | ReadyKey | RequirementKey | MissingKey | ExpectedKey;
+export type IcuKey =
+  | Code
+  | keyof typeof texts
+  | `requires.${RequirementKey | 'not'}`
+  | `missing.${Missing['what']}`
+  | `expected.${ExpectedKey}`;
 
 /** ICU MessageFormat by key, as it stands in a message file. */
 export type IcuMessages = Readonly<Record<IcuKey, string>>;
 
-const near = ['near', 'nearCount'] as const;
-const range = ['bounds', 'min', 'max'] as const;
+/** How a parameter is written; a list also as its `…Count`, a length of time, whose name ends on `Ms`, also without that. */
+type FormOf<Value> = [Value] extends [readonly string[]]
+  ? 'list'
+  : [Value] extends [number | undefined]
+    ? 'number'
+    : 'text';
 
-/** A code's own parameters, and what can be made of them. */
-type Derived<C extends Code> = keyof CodeParameters[C] | `${string}Count` | 'retryAfter' | 'after';
+type Forms<Parameters> = { readonly [Name in keyof Parameters]: FormOf<Parameters[Name]> };
 
-const codes: { readonly [C in Code]: readonly Derived<C>[] } = {
-  'command.unknown': ['name', 'because', 'help', ...near],
-  'command.changed': ['name'],
-  'command.unavailable': ['command', 'because', 'surface'],
-  'place.wrong': ['command', 'allowed', 'atConsole'],
-  'permission.caller': ['missing', 'denied'],
-  'permission.bot': ['name'],
-  'permission.rank': ['of', 'argument', 'who', 'because'],
-  'permission.target': ['argument', 'who', 'because', 'permission'],
-  'requirement.failed': ['argument', 'reason'],
-  'argument.missing': ['argument', 'expected'],
-  'argument.invalid': ['argument', 'read', 'expected', 'misfit', 'measure', ...near],
-  'argument.ambiguous': ['argument', 'read', 'matches', 'matchesCount'],
-  'argument.absent-member': ['argument', 'read'],
-  'argument.extra': ['read', 'because', 'argument', 'expected'],
-  'argument.unknown': ['name', ...near],
-  'input.malformed': ['what'],
-  'cooldown.active': ['counts', 'retryAfter', 'retryAfterMs', 'endsAt'],
-  'running.full': ['counts', 'most'],
-  'store.unavailable': ['reference'],
-  'answer.none': ['asked', 'because'],
-  'answer.stopped': ['asked'],
-  'layer.closing': [],
-  'handler.failed': ['reference'],
-  'handler.timeout': ['after', 'afterMs', 'reference'],
-  'callback.failed': ['reference'],
-  'platform.forbidden': ['reference'],
-  'platform.gone': ['reference'],
-  'platform.unreachable': ['reference'],
-  'platform.slowed': ['reference'],
-  'platform.failed': ['reference'],
+const codes: { readonly [C in Code]: Forms<CodeParameters[C]> } = {
+  'command.unknown': { name: 'text', because: 'text', near: 'list', help: 'text' },
+  'command.changed': { name: 'text' },
+  'command.unavailable': { command: 'text', because: 'text', surface: 'text' },
+  'place.wrong': { command: 'text', allowed: 'text', atConsole: 'text' },
+  'permission.caller': { missing: 'text', denied: 'text' },
+  'permission.bot': { name: 'text' },
+  'permission.rank': { of: 'text', argument: 'text', who: 'text', because: 'text' },
+  'permission.target': { argument: 'text', who: 'text', because: 'text', permission: 'text' },
+  'requirement.failed': { argument: 'text', reason: 'text' },
+  'argument.missing': { argument: 'text', expected: 'text' },
+  'argument.invalid': {
+    argument: 'text',
+    read: 'text',
+    expected: 'text',
+    misfit: 'text',
+    measure: 'text',
+    near: 'list',
+  },
+  'argument.ambiguous': { argument: 'text', read: 'text', matches: 'list' },
+  'argument.absent-member': { argument: 'text', read: 'text' },
+  'argument.extra': { read: 'text', because: 'text', argument: 'text', expected: 'text' },
+  'argument.unknown': { name: 'text', near: 'list' },
+  'input.malformed': { what: 'text' },
+  'cooldown.active': { counts: 'text', retryAfterMs: 'number', endsAt: 'number' },
+  'running.full': { counts: 'text', most: 'number' },
+  'store.unavailable': { reference: 'text' },
+  'answer.none': { asked: 'text', because: 'text' },
+  'answer.stopped': { asked: 'text' },
+  'layer.closing': {},
+  'handler.failed': { reference: 'text' },
+  'handler.timeout': { afterMs: 'number', reference: 'text' },
+  'callback.failed': { reference: 'text' },
+  'platform.forbidden': { reference: 'text' },
+  'platform.gone': { reference: 'text' },
+  'platform.unreachable': { reference: 'text' },
+  'platform.slowed': { reference: 'text' },
+  'platform.failed': { reference: 'text' },
 };
 
-const rest: Readonly<Record<Exclude<IcuKey, Code>, readonly string[]>> = {
-  'reply.usage': ['written'],
-  'reply.example': ['written'],
-  'reply.quoted': ['written'],
-  'reply.done': [],
-  'reply.answered': [],
-  'reply.unreached': [],
-  'reply.quiet': ['wait'],
-  'reply.lowered': ['argument', 'to'],
-  'reply.read-as': ['argument', 'read', 'as'],
-  'reply.cut': [],
-  'reply.rest-apart': [],
-  'reply.crowded': [],
-  'ask.argument': ['argument', 'expected'],
-  'ask.how': ['example', 'wait', 'stop'],
-  'ask.how-without': ['wait', 'stop'],
-  'ask.decide': ['yes', 'no', 'wait'],
-  'ask.undecided': ['read'],
-  'ask.lost': [],
-  'ask.stop': [],
-  'ask.yes': [],
-  'ask.no': [],
-  'settings.heading': ['guild'],
-  'settings.none': [],
-  'settings.lock-out': [],
-  'settings.not-yours': [],
-  'settings.unknown-command': [],
-  'settings.role': ['name'],
-  'settings.channel': ['name'],
-  'settings.granted': ['who', 'command'],
-  'settings.denied': ['who', 'command'],
-  'settings.forgotten': ['who', 'command'],
-  'settings.on': ['command'],
-  'settings.off': ['command'],
-  'settings.prefixes': ['prefixes'],
-  'settings.language': ['language'],
-  'settings.own-language': [],
-  'settings.unknown-language': ['read', 'languages'],
-  'settings.time-zone': ['timeZone'],
-  'settings.own-time-zone': [],
-  'settings.unknown-time-zone': ['read'],
-  'settings.switched-off': ['commands'],
-  'settings.called': ['own', 'here'],
-  'modules.heading': [],
-  'modules.none': [],
-  'modules.unknown': ['module'],
-  'modules.wrong': [],
-  'modules.reloaded': ['modules'],
-  'modules.new': ['modules'],
-  'modules.gone': ['modules'],
-  'modules.to-register': ['commands'],
-  'modules.unchanged': [],
-  'describe.help': [],
-  'describe.help.what': [],
-  'describe.help.page': [],
-  'describe.settings': [],
-  'describe.settings.grant': [],
-  'describe.settings.deny': [],
-  'describe.settings.forget': [],
-  'describe.settings.switch': [],
-  'describe.settings.prefix': [],
-  'describe.settings.language': [],
-  'describe.settings.time-zone': [],
-  'describe.settings.which': [],
-  'describe.settings.to': [],
-  'describe.settings.on': [],
-  'describe.settings.prefixes': [],
-  'describe.settings.which-language': [],
-  'describe.settings.which-time-zone': [],
-  'describe.modules': [],
-  'describe.modules.list': [],
-  'describe.modules.reload': [],
-  'describe.modules.module': [],
-  'help.commands': [],
-  'help.aliases': ['names'],
-  'help.needs': ['needed'],
-  'help.limit': ['uses', 'window', 'counts'],
-  'help.running': ['uses', 'counts'],
-  'help.page': ['page', 'pages', 'next'],
-  'help.nothing-found': ['name', ...near],
-  'help.nothing-to-run': [],
-  'requires.can': ['permission'],
-  'requires.bot-can': ['permission'],
-  'requires.holds': ['role'],
-  'requires.owns-bot': [],
-  'requires.outranks': ['argument'],
-  'requires.bot-outranks': ['argument'],
-  'requires.target-can': ['argument', 'permission'],
-  'requires.target-is-bot': ['argument'],
-  'requires.not': ['needed'],
-  'missing.permission': ['name', 'without'],
-  'missing.role': ['name', 'without'],
-  'missing.ownership': ['without'],
-  'expected.word': range,
-  'expected.words': range,
-  'expected.integer': range,
-  'expected.number': range,
-  'expected.percent': range,
-  'expected.money': [...range, 'currency'],
-  'expected.attachment': ['max', 'typed', 'types'],
-  'expected.duration': range,
-  'expected.datetime': ['lower', 'upper', 'min', 'max'],
-  'expected.length-order': [],
-  'expected.length-calendar': [],
-  'expected.day': [],
-  'expected.time': [],
-  'expected.skipped': [],
-  'expected.zone': [],
-  'expected.evening': [],
-  'expected.choice': ['labels'],
-  'expected.url': ['protocols'],
-  'expected.list': ['count', 'min', 'max', 'each'],
-  'expected.boolean': [],
-  'expected.emoji': [],
-  'expected.member': [],
-  'expected.mention': [],
-  'expected.user': [],
-  'expected.role': [],
-  'expected.channel': [],
+const range = ['bounds', 'min', 'max'] as const;
+
+const expected: Readonly<Record<ExpectedKey, readonly string[]>> = {
+  text: range,
+  tail: range,
+  integer: range,
+  number: range,
+  percent: range,
+  money: [...range, 'currency'],
+  attachment: ['max', 'typed', 'types'],
+  duration: range,
+  datetime: ['lower', 'upper', 'min', 'max'],
+  choice: ['labels'],
+  url: ['protocols'],
+  list: ['count', 'min', 'max', 'each'],
+  boolean: [],
+  emoji: [],
+  member: [],
+  mention: [],
+  user: [],
+  role: [],
+  channel: [],
+  day: [],
+  time: [],
+  skipped: [],
+  zone: [],
+  evening: [],
+  'length-order': [],
+  'length-calendar': [],
 };
 
 /** Every key, with the names that its message may use. */
-export const icuParameters: Readonly<Record<IcuKey, readonly string[]>> = { ...codes, ...rest };
+export const icuParameters = /* @__PURE__ */ Object.fromEntries(allKeys()) as Readonly<
+  Record<IcuKey, readonly string[]>
+>;
+
+function namesFrom([name, form]: [string, string]): string[] {
+  if (form === 'list') return [name, `${name}Count`];
+  return name.endsWith('Ms') ? [name, name.slice(0, -'Ms'.length)] : [name];
+}
+
+function* allKeys(): Iterable<[IcuKey, readonly string[]]> {
+  for (const [code, forms] of Object.entries(codes)) yield [code as Code, Object.entries(forms).flatMap(namesFrom)];
+  for (const [key, text] of Object.entries(texts)) yield [key as keyof typeof texts, namesOf(text)];
+  for (const [key, { needed }] of Object.entries(requirementTexts))
+    yield [`requires.${key as RequirementKey}`, namesIn(needed)];
+  yield ['requires.not', ['needed']];
+  for (const what of ['permission', 'role', 'ownership'] as const) yield [`missing.${what}`, ['name', 'without']];
+  for (const [key, names] of Object.entries(expected)) yield [`expected.${key as ExpectedKey}`, names];
+}

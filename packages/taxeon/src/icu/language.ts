@@ -1,16 +1,15 @@
 /** A language made of ICU messages. */
 import { type MessageFormatElement, TYPE } from '@formatjs/icu-messageformat-parser';
 import { IntlMessageFormat } from 'intl-messageformat';
+import { ofLocale } from '../base/locale.js';
 import { toldWaitMs } from '../base/time.js';
-import type { Requirement } from '../commands/requirements.js';
-import type { Code, Missing } from '../contract/codes.js';
+import type { Missing } from '../contract/codes.js';
 import { type Expectation, type ExpectedValue, moneyInWords } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
-import { english } from '../replies/english.js';
-import { english as helpInEnglish } from '../replies/help.js';
-import type { HelpPhrases, Language, Messages, Phrases } from '../replies/language.js';
+import type { Language } from '../replies/language.js';
+import { messageIn } from '../replies/messages.js';
 import { intlWords } from './intl-words.js';
-import { type ExpectedKey, type IcuKey, type IcuMessages, icuParameters, type RequirementKey } from './keys.js';
+import { type IcuKey, type IcuMessages, icuParameters } from './keys.js';
 import { wordsToEnglish } from './local-words.js';
 
 /** Messages that do not make a language, with every problem. */
@@ -48,11 +47,12 @@ type Write = (values: Values) => string;
 export function icuLanguage(locale: string, messages: Partial<IcuMessages>): IcuLanguage {
   const problems = [...problemsOf(locale, messages)];
   if (problems.length > 0) throw new LanguageError(locale, problems);
-  return languageOf(locale, messages);
+  const missing = Object.keys(icuParameters).filter((key) => !(key in messages));
+  return { ...languageOf(locale, messages), missing };
 }
 
 /** Without checking the messages, which a test has done for those that ship; each is parsed when it is first said. */
-export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuLanguage {
+export function languageOf(locale: string, messages: Partial<IcuMessages>): Language {
   const writers = new Map<IcuKey, Write>();
   const writer = (key: IcuKey): Write | undefined => {
     const message = messages[key];
@@ -72,75 +72,12 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): IcuL
     expected: (expected) => expectedIn(expected, words, writer),
     amount: (amount) =>
       typeof amount === 'string' ? amount : typeof amount === 'number' ? intl.number(amount) : intl.duration(amount.ms),
-    ready: (key, values) => writer(key)?.(values),
+    text: (key, values) => writer(key as IcuKey)?.(valuesOf(values, words, writer)),
   };
-  const phrase = (key: IcuKey, values: Values, otherwise: string) => writer(key)?.(values) ?? otherwise;
-  return {
-    locale,
-    words,
-    messages: Object.fromEntries(
-      Object.keys(english.messages).map((code) => [code, messageIn(code as Code, words, writer)]),
-    ) as unknown as Messages,
-    phrases: {
-      ...(plainPhrases(writer, english.phrases) as Phrases),
-      aliases: (names) => phrase('help.aliases', { names: names.join(', ') }, english.phrases.aliases(names)),
-    },
-    help: {
-      ...(plainPhrases(writer, helpInEnglish) as HelpPhrases),
-      needs: (requirements) =>
-        phrase(
-          'help.needs',
-          { needed: requirements.map((one) => neededIn(one, words, writer)).join('; ') },
-          helpInEnglish.needs(requirements),
-        ),
-      limit(limit) {
-        const { uses, windowMs, counts } = limit;
-        const otherwise = helpInEnglish.limit(limit);
-        return windowMs === undefined
-          ? phrase('help.running', { uses, counts }, otherwise)
-          : phrase('help.limit', { uses, counts, window: intl.duration(windowMs) }, otherwise);
-      },
-      nothingFound: (name, near) =>
-        phrase(
-          'help.nothing-found',
-          { name, near: words.list(near, 'or'), nearCount: near.length },
-          helpInEnglish.nothingFound(name, near),
-        ),
-    },
-    inEnglish: wordsToEnglish(locale),
-    missing: Object.keys(icuParameters).filter((key) => !(key in messages)),
-  };
+  return { locale, words, inEnglish: wordsToEnglish(locale) };
 }
 
 type Writers = (key: IcuKey) => Write | undefined;
-
-/** Those whose message is called as the phrase is, and has its parameters in their order. */
-function plainPhrases(writer: Writers, phrasesInEnglish: Phrases | HelpPhrases): object {
-  const phrases = Object.entries(phrasesInEnglish).map(([name, inEnglish]) => {
-    const kebab = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
-    const reply = `reply.${kebab}` as IcuKey;
-    const key = reply in icuParameters ? reply : (`help.${kebab}` as IcuKey);
-    const say = (...given: never[]) =>
-      writer(key)?.(
-        Object.fromEntries((icuParameters[key] ?? []).map((parameter, index) => [parameter, given[index] ?? ''])),
-      ) ?? (inEnglish as (...given: never[]) => string)(...given);
-    return [name, say];
-  });
-  return Object.fromEntries(phrases);
-}
-
-function messageIn(
-  code: Code,
-  words: Words,
-  writer: Writers,
-): (parameters: Readonly<Record<string, unknown>>) => string {
-  return (parameters) => {
-    const write = writer(code);
-    return write === undefined
-      ? english.messages[code](parameters as never)
-      : write(valuesOf(parameters, words, writer));
-  };
-}
 
 /**
  * Lists and lengths of time in words, with their number beside them; what is absent is `none`. A choice in a
@@ -166,23 +103,19 @@ function valuesOf(parameters: Readonly<Record<string, unknown>>, words: Words, w
   return values;
 }
 
-function missingIn({ what, name, without }: Missing, writer: Writers): string {
-  const write = writer(`missing.${what}`);
-  if (write !== undefined) return write({ name, without: String(without) });
-  return english.messages['permission.caller']({ missing: [{ what, name, without }], denied: false });
-}
-
-function neededIn({ key, parameters, operands, traits, english }: Requirement, words: Words, writer: Writers): string {
-  const parts = operands.map((one) => neededIn(one, words, writer));
-  if (traits.joins !== undefined) return words.list(parts, traits.joins);
-  const [needed] = parts;
-  const values = needed === undefined ? parameters : { ...parameters, needed };
-  return writer(`requires.${key}` as RequirementKey)?.(values) ?? english.needed;
+function missingIn(missing: Missing, writer: Writers): string {
+  const { what, name, without } = missing;
+  const written = writer(`missing.${what}`)?.({ name, without: String(without) });
+  return (
+    written ?? messageIn(undefined, { code: 'permission.caller', parameters: { missing: [missing], denied: false } })
+  );
 }
 
 function expectedIn(expected: Expectation, words: Words, writer: Writers): string {
   if (typeof expected === 'string') return expected;
-  const write = writer(`expected.${expected.key}` as ExpectedKey);
+  const own = expected.own && ofLocale(expected.own, words.locale);
+  if (own !== undefined) return own;
+  const write = writer(`expected.${expected.key}` as IcuKey);
   if (write === undefined) return expected.english;
   const values = Object.entries(expected.parameters).map(([name, value]) => [name, expectedValue(value, words)]);
   return write(Object.fromEntries(values));

@@ -19,7 +19,8 @@ export const polishMessages: IcuMessages = {
     '{because, select, self {Nie można zrobić tego samemu sobie.} unknown {Nie wiem, kto tu stoi wyżej, więc nic nie robię ({who}).} other {{of, select, bot {{who} stoi tu wyżej ode mnie albo na równi ze mną, więc nie mogę tego zrobić.} other {Można to zrobić tylko komuś niższemu rangą, a {who} nie stoi niżej.}}}}',
   'permission.target':
     '{because, select, the_bot {Mnie nie można tego zrobić.} unknown {Nie wiem, czy {who} to nie ja, więc tego nie zrobię.} several {{who} może tu oznaczać kilka osób, więc tego nie zrobię.} a_bot {{who} to bot, więc nie można tego zrobić.} no_bot {{who} to nie bot, więc nie można tego zrobić.} can {{who} ma uprawnienie {permission}, więc nie można tego zrobić.} other {{who} nie ma uprawnienia {permission}, które jest do tego potrzebne.}}',
-  'requirement.failed': '{argument, select, none {{reason}} other {„{argument}”: {reason}}}',
+  'requirement.failed':
+    '{argument, select, none {{reason, select, none {Nie da się teraz tego zrobić.} other {{reason}}}} other {„{argument}”: {reason}}}',
   'argument.missing': 'Brakuje „{argument}”. Oczekiwano: {expected}.',
   'argument.invalid': `„{argument}” przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} unit {nie ma jednostki, jak w 3h} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} size {za duże} other {za dużo}}}}.${didYouMean}`,
   'argument.ambiguous': '„{argument}”: „{read}” może oznaczać {matches}. Które z nich?',
@@ -100,6 +101,7 @@ export const polishMessages: IcuMessages = {
   'describe.help': 'Co można tu zrobić i jak',
   'describe.help.what': 'Które polecenie lub która grupa',
   'describe.help.page': 'Która strona długiej listy',
+  'expected.subject': 'rola, osoba lub kanał tutaj',
   'describe.settings': 'Zobacz, co tu ustalono',
   'describe.settings.grant': 'Pozwól komuś używać tu polecenia',
   'describe.settings.deny': 'Zabroń komuś używać tu polecenia',
@@ -119,7 +121,7 @@ export const polishMessages: IcuMessages = {
   'describe.modules.reload': 'Wczytaj ponownie to, co się zmieniło, albo jeden moduł',
   'describe.modules.module': 'Który moduł',
   'help.commands': 'Polecenia',
-  'help.aliases': 'Także: {names}',
+  'reply.aliases': 'Także: {names}',
   'help.needs': 'Wymagane: {needed}',
   'help.limit':
     'Limit: {uses, plural, one {# raz} few {# razy} many {# razy} other {# razu}} w czasie: {window}, {counts, select, user {dla każdej osoby} userHere {dla każdej osoby tutaj} channel {na każdym kanale} guild {dla wszystkich tutaj razem} everyone {dla wszystkich razem} other {według: {counts}}}',
@@ -143,9 +145,9 @@ export const polishMessages: IcuMessages = {
     '{without, select, true {To nie jest dla osób z rolą {name}.} other {Potrzebna jest do tego rola {name}.}}',
   'missing.ownership':
     '{without, select, true {To nie jest dla właścicieli bota.} other {To jest tylko dla właścicieli bota.}}',
-  'expected.word':
+  'expected.text':
     'słowo lub tekst w cudzysłowie{bounds, select, none {} min { (znaków co najmniej {min})} max { (znaków najwyżej {max})} other { (od {min} do {max} znaków)}}',
-  'expected.words':
+  'expected.tail':
     'tekst{bounds, select, none {} min { (znaków co najmniej {min})} max { (znaków najwyżej {max})} other { (od {min} do {max} znaków)}}',
   'expected.integer':
     'liczba całkowita{bounds, select, none {} min { nie mniejsza niż {min}} max { nie większa niż {max}} other { od {min} do {max}}}',

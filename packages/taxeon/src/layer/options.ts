@@ -144,7 +144,7 @@ const fields: Fields<LayerOptions> = {
   roles: eachOf(texts, 'a list of permissions by role'),
   owners: aList,
   languages: (value) =>
-    Array.isArray(value) && value.every((one) => typeof one?.locale === 'string' && typeof one.messages === 'object')
+    Array.isArray(value) && value.every((one) => typeof one?.locale === 'string' && typeof one.words === 'object')
       ? undefined
       : 'a list of languages, as `taxeon/icu` has them',
   locale: aText,

@@ -6,22 +6,15 @@ import { command } from '../commands/command.js';
 import { type Group, type GroupDeclaration, group } from '../commands/group.js';
 import { text } from '../commands/kinds/text.js';
 import type { Notice } from '../contract/notice.js';
-import type { ModulesKey, Words } from '../contract/words.js';
-import { readyDescription, readyWords } from '../queries/ready-words.js';
+import type { Words } from '../contract/words.js';
+import { describer } from '../queries/described.js';
+import { sayer } from '../replies/texts.js';
 import type { Modules, Reloaded } from './modules.js';
 import { ModulesError } from './problems.js';
+import { modulesTexts } from './texts.js';
 
-const say = readyWords<ModulesKey>({
-  'modules.heading': 'Modules',
-  'modules.none': 'There are none.',
-  'modules.unknown': 'There is no module “{module}”.',
-  'modules.wrong': 'Nothing was reloaded.',
-  'modules.reloaded': 'Reloaded: {modules}',
-  'modules.new': 'New: {modules}',
-  'modules.gone': 'Gone: {modules}',
-  'modules.to-register': 'To be registered: {commands}',
-  'modules.unchanged': 'Nothing has changed.',
-});
+const say = sayer(modulesTexts);
+const describe = describer(modulesTexts);
 
 export interface ModulesCommandOptions {
   /** Who may; the bot's owners by default. */
@@ -43,8 +36,7 @@ export function modulesCommand(modules: Modules, options: ModulesCommandOptions 
   const { requires = ({ caller }) => [caller.ownsBot()] } = options;
   const list = command({
     name: 'list',
-    description: 'Which modules there are, with their commands',
-    localized: readyDescription('describe.modules.list'),
+    ...describe.command('describe.modules.list'),
     run: ({ words }): Notice => ({
       tone: 'info',
       heading: say(words, 'modules.heading'),
@@ -54,11 +46,10 @@ export function modulesCommand(modules: Modules, options: ModulesCommandOptions 
   });
   const reload = command({
     name: 'reload',
-    description: 'Read what has changed anew, or one module',
-    localized: readyDescription('describe.modules.reload', { module: 'describe.modules.module' }),
+    ...describe.command('describe.modules.reload', { module: 'describe.modules.module' }),
     args: {
       module: text({
-        description: 'Which one',
+        ...describe.argument('describe.modules.module'),
         optional: true,
         max: 200,
         complete: () => modules.list.map(({ id }) => id),
@@ -79,8 +70,7 @@ export function modulesCommand(modules: Modules, options: ModulesCommandOptions 
   });
   return group({
     name: 'modules',
-    description: 'The files that the commands are in',
-    localized: readyDescription('describe.modules'),
+    ...describe.command('describe.modules'),
     requires,
     commands: [list, reload],
   });

@@ -1,7 +1,9 @@
 /** What a group that is called alone answers: those of its commands that the caller may run. */
+import { ofLocale } from '../base/locale.js';
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
 import { isEntryShown } from '../catalogue/entries.js';
 import type { Notice } from '../contract/notice.js';
+import { sayInReply } from '../replies/phrases.js';
 import { showsTo } from './near.js';
 import type { Heard } from './state.js';
 
@@ -25,8 +27,9 @@ export interface Listing {
 
 export function groupOverview(heard: Heard, group: CompiledGroup): Notice {
   const listing = listingFor(heard);
-  const { phrases } = heard.conversation.language;
-  const notes = group.aliases.length === 0 ? [] : [phrases.aliases(group.aliases)];
+  const { words } = heard.conversation.language;
+  const notes =
+    group.aliases.length === 0 ? [] : [sayInReply(words, 'reply.aliases', { names: group.aliases.join(', ') })];
   const lines = linesOf(listing, group.members).map(lineInWords);
   return {
     tone: 'info',
@@ -69,5 +72,5 @@ export function descriptionOf(listing: Listing, entry: Entry): string {
 }
 
 export function localizedOf({ locale }: Pick<Listing, 'locale'>, { localized = {} }: Entry) {
-  return localized[locale] ?? localized[locale.split('-', 1)[0] ?? ''];
+  return ofLocale(localized, locale);
 }

@@ -9,7 +9,8 @@ import type { Delivery } from '../contract/outcome.js';
 import { replyOf, tellSaid } from '../delivery/conversation.js';
 import { deliver, type Handed, whoSees } from '../delivery/deliver.js';
 import type { SparseLog } from '../observe/sparse-log.js';
-import { english } from '../replies/english.js';
+import { messageIn } from '../replies/messages.js';
+import { sayInReply } from '../replies/phrases.js';
 import { makeCall, responderOf } from './call.js';
 import type { Damping, Refused } from './damping.js';
 import type { Edits } from './edits.js';
@@ -73,7 +74,7 @@ function wordedReply(state: State, stop: Stop, words: OwnWords): Reply | undefin
     const reference = basis.reference();
     basis.log.error({ reference, command: conversation.command, error }, 'A message could not be worded');
     // In English: what failed may be the language.
-    const body = english.messages['callback.failed']({ reference });
+    const body = messageIn(undefined, { code: 'callback.failed', parameters: { reference } });
     return { notice: { tone: 'problem', body }, visibleTo: whoSees('caller-if-possible', conversation) };
   }
 }
@@ -226,9 +227,9 @@ function damped(
     person: caller.id,
   });
   if (verdict === 'silent') return undefined;
-  const { phrases, words } = conversation.language;
+  const { words } = conversation.language;
   return {
-    notice: { tone: 'problem', body: phrases.quiet(words.duration(verdict.quietMs)) },
+    notice: { tone: 'problem', body: sayInReply(words, 'reply.quiet', { wait: words.duration(verdict.quietMs) }) },
     visibleTo: wanted.visibleTo,
   };
 }

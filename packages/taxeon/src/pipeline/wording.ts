@@ -12,8 +12,9 @@ import { replyOf } from '../delivery/conversation.js';
 import { whoSees } from '../delivery/deliver.js';
 import { asToken } from '../reading/as-token.js';
 import type { Note } from '../reading/reading.js';
-import { english } from '../replies/english.js';
 import { mannerOf, manners } from '../replies/manners.js';
+import { messageIn } from '../replies/messages.js';
+import { sayInReply } from '../replies/phrases.js';
 import { prefixOf } from './overview.js';
 import { commandOf, heardOf, type State } from './state.js';
 import type { Stop } from './stop.js';
@@ -46,10 +47,10 @@ export function replyTo(state: State, stop: Stop, own: OwnWords): Reply | undefi
     case 'failed':
       return problemReply(state, own, stop.code, message(state, stop, own));
     case 'invalid': {
-      const { phrases } = heardOf(state).conversation.language;
+      const { words } = heardOf(state).conversation.language;
       const told = stop.problems.slice(0, MOST_TOLD).map((problem) => {
         const { quoted } = problem;
-        return `${message(state, asTyped(state, problem), own)}${quoted === undefined ? '' : ` ${phrases.quoted(echo(quoted))}`}`;
+        return `${message(state, asTyped(state, problem), own)}${quoted === undefined ? '' : ` ${sayInReply(words, 'reply.quoted', { written: echo(quoted) })}`}`;
       });
       const isArguments = stop.code !== 'input.malformed';
       return problemReply(
@@ -84,7 +85,7 @@ function answerReply(state: State, answer: Sayable | undefined): Reply | undefin
   if (answer !== undefined) return replyOf(conversation, answer);
   if (surface !== 'slash' || responder?.hasSpoken === true) return undefined;
   return {
-    notice: { body: conversation.language.phrases.done() },
+    notice: { body: sayInReply(conversation.language.words, 'reply.done') },
     visibleTo: whoSees('caller-if-possible', conversation),
   };
 }
@@ -92,11 +93,11 @@ function answerReply(state: State, answer: Sayable | undefined): Reply | undefin
 /** Who asked for more than there may be, or wrote what can be read in two ways, is told what was made of it. */
 function withNotes(state: State, notes: readonly Note[], answer: Sayable | undefined): Saying {
   const { language, timeZone } = heardOf(state).conversation;
-  const { phrases, words } = language;
+  const { words } = language;
   const told = notes.map(({ argument, read, because, to }) =>
     because === 'lowered'
-      ? phrases.lowered(argument, words.amount(to))
-      : phrases.readAs(argument, read, words.amount(to)),
+      ? sayInReply(words, 'reply.lowered', { argument, to: words.amount(to) })
+      : sayInReply(words, 'reply.read-as', { argument, read, as: words.amount(to) }),
   );
   const saying = asSaying(answer, words, timeZone);
   return { ...saying, details: [...(saying.details ?? []), ...told] };
@@ -141,9 +142,9 @@ function problemReply(
 /** The command's own words, the layer's own, or the language's. */
 export function message<C extends Code>(state: State, { code, parameters }: Coded<C>, words: OwnWords): string {
   const { conversation } = heardOf(state);
-  const { messages, words: local } = conversation.language;
+  const local = conversation.language.words;
   const own: MessageOverrides[C] = commandOf(state)?.messages?.[code] ?? words.messages[code];
-  if (own === undefined) return messages[code](parameters as never);
+  if (own === undefined) return messageIn(local, { code, parameters });
   const said = typeof own === 'string' ? own : (own as Wording)(parameters, local);
   if (typeof said === 'string') return said;
   throw new TypeError(`The message for ${code} is no text`);
@@ -155,10 +156,10 @@ type Wording = (parameters: unknown, words: Words) => unknown;
 function howToWrite(state: State, example?: string): string[] {
   const command = commandOf(state);
   if (command === undefined) return [];
-  const { phrases } = heardOf(state).conversation.language;
+  const { words } = heardOf(state).conversation.language;
   const written = (args: string) => `${prefixOf(heardOf(state))}${command.name} ${args}`.trimEnd();
-  const usage = phrases.usage(written(command.notation));
-  return example === undefined ? [usage] : [usage, phrases.example(written(example))];
+  const usage = sayInReply(words, 'reply.usage', { written: written(command.notation) });
+  return example === undefined ? [usage] : [usage, sayInReply(words, 'reply.example', { written: written(example) })];
 }
 
 /** Why an input stopped at a stage, for the bot's developer. */
@@ -171,9 +172,7 @@ export function stopInWords(state: State, stop: Stop): string {
       return `the handler answered${aroundBy.length === 0 ? '' : `, inside what runs around it by ${aroundBy.join(', ')}`}`;
     }
     case 'invalid':
-      return stop.problems
-        .map((problem) => `${problem.code}: ${english.messages[problem.code](problem.parameters as never)}`)
-        .join(' ');
+      return stop.problems.map((problem) => `${problem.code}: ${messageIn(undefined, problem)}`).join(' ');
     case 'waiting': {
       const { asks } = stop;
       return `${heardOf(state).looks ? 'would ask' : 'asks'} for ${asks.for === 'argument' ? asks.argument : asks.for}`;
@@ -183,6 +182,6 @@ export function stopInWords(state: State, stop: Stop): string {
     case 'refused':
       return stop.by === 'handler'
         ? `${stop.code}: ${stop.parameters.reason}`
-        : `${stop.code}: ${english.messages[stop.code](stop.parameters as never)}`;
+        : `${stop.code}: ${messageIn(undefined, stop)}`;
   }
 }

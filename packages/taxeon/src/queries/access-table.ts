@@ -1,6 +1,8 @@
 /** Who may run what in a guild, as data: commands × roles, and what the bot itself needs. */
+
 import { checkCaller, isExcused, lookUpBot, sceneOf } from '../access/check.js';
 import { type AccessRefusal, refusalOf } from '../access/finding.js';
+import { fillIn } from '../base/template.js';
 import { visible } from '../base/text.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { Member, Role } from '../contract/actors.js';
@@ -11,7 +13,7 @@ import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
 import { isInScope } from '../pipeline/reach.js';
 import type { Viewer } from '../pipeline/state.js';
-import { english } from '../replies/english.js';
+import { messageIn } from '../replies/messages.js';
 
 /** What a table says of one command and one role or person. */
 export interface AccessCell {
@@ -104,19 +106,22 @@ function inWords(refusal: AccessRefusal): string {
   switch (refusal.code) {
     case 'permission.caller': {
       const { denied, missing } = refusal.parameters;
-      return denied ? 'denied by the guild' : missing.map(missingInWords).join(' and ');
+      return denied
+        ? 'denied by the guild'
+        : missing.map((one) => fillIn(missingTexts[one.what][one.without ? 1 : 0], one)).join(' and ');
     }
     case 'permission.bot':
       return `the bot needs the permission ${refusal.parameters.name}`;
     default:
-      return english.messages[refusal.code](refusal.parameters as never);
+      return messageIn(undefined, refusal);
   }
 }
 
-function missingInWords({ what, name, without }: Missing): string {
-  if (what === 'ownership') return without ? 'not for the bot’s owners' : 'only for the bot’s owners';
-  return without ? `not with the ${what} ${name}` : `needs the ${what} ${name}`;
-}
+const missingTexts: Readonly<Record<Missing['what'], readonly [lacks: string, has: string]>> = {
+  permission: ['needs the permission {name}', 'not with the permission {name}'],
+  role: ['needs the role {name}', 'not with the role {name}'],
+  ownership: ['only for the bot’s owners', 'not for the bot’s owners'],
+};
 
 /** What access says of a command before it is called. */
 type Standing =

@@ -8,7 +8,8 @@ import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf, lookFrom } from '../layer/inside.js';
 import { listingFor } from '../pipeline/overview.js';
 import { readingContextOf } from '../pipeline/read.js';
-import { helpPhrases } from '../replies/help.js';
+import { limitIn, needsIn, sayInHelp } from '../replies/help.js';
+import { sayInReply } from '../replies/phrases.js';
 import { standing } from './access-table.js';
 import { type CommandHelp, type HelpScene, helpOn } from './help/data.js';
 
@@ -101,8 +102,7 @@ export async function referenceOf(
     lackedBy: () => [],
   };
   const { language } = heard.conversation;
-  const { words, phrases } = language;
-  const inHelp = helpPhrases(language);
+  const { words } = language;
 
   async function told(command: CompiledCommand): Promise<ReferenceCommand> {
     const help = (await helpOn(scene, command.name)) as CommandHelp;
@@ -120,9 +120,9 @@ export async function referenceOf(
       })),
       examples,
       notes: [
-        ...(aliases.length === 0 ? [] : [phrases.aliases(aliases)]),
-        ...(requires.length === 0 ? [] : [inHelp.needs(requires)]),
-        ...limits.map((limit) => inHelp.limit(limit)),
+        ...(aliases.length === 0 ? [] : [sayInReply(words, 'reply.aliases', { names: aliases.join(', ') })]),
+        ...(requires.length === 0 ? [] : [needsIn(words, requires)]),
+        ...limits.map((limit) => limitIn(words, limit)),
       ],
     };
   }
@@ -141,7 +141,7 @@ export async function referenceOf(
     guild: visible(place.guild.name),
     locale: words.locale,
     as: viewer === undefined ? undefined : visible(viewer.name),
-    title: inHelp.commands(),
+    title: sayInHelp(words, 'help.commands'),
     sections: [...sections].map(([heading, commands]) => ({ heading, commands })),
   };
 }

@@ -4,50 +4,46 @@ import { CHANGING, type Decision, mayDecide } from '../access/deciding.js';
 import { calledName, echo, foldName } from '../base/text.js';
 import { type MaybePromise, textAtOnce } from '../base/thenable.js';
 import { isTimeZone } from '../base/zone.js';
-import type { ArgMap } from '../commands/arg.js';
 import { type Answer, type Call, refuse } from '../commands/call.js';
 import { type Command, command } from '../commands/command.js';
+import type { GroupDeclaration } from '../commands/group.js';
 import { misread, type ReadingContext } from '../commands/kind.js';
 import { boolean } from '../commands/kinds/boolean.js';
 import { custom } from '../commands/kinds/custom.js';
+import { plainly } from '../commands/kinds/expected.js';
 import { pickNamed } from '../commands/kinds/named.js';
 import { text } from '../commands/kinds/text.js';
-import type { Requirement, RequirementBuilder } from '../commands/requirements.js';
 import { keyOf } from '../contract/key.js';
 import { guildOf } from '../contract/platform.js';
 import type { AccessRule, GuildSettings, RuleSubject } from '../contract/settings.js';
-import type { DescribeKey } from '../contract/words.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
 import { isSettingsError } from '../guilds/errors.js';
 import { barredFrom } from '../pipeline/access.js';
 import { list } from '../reading/kinds/list.js';
-import { readyDescription } from './ready-words.js';
-import { capital, nameOfRole, type Subject, say, settingsInWords, subjectIn } from './settings-words.js';
+import {
+  capital,
+  describe,
+  nameOfRole,
+  type Subject,
+  say,
+  settingsInWords,
+  settingsTexts,
+  subjectIn,
+} from './settings-words.js';
 
 /** Who may change settings, and what the commands are called. */
 export interface SettingsCommandsOptions {
   /** Who may change settings. */
-  readonly requires: (builder: ManagerBuilder) => readonly Requirement[];
+  readonly requires: NonNullable<GroupDeclaration['requires']>;
   /** The heading under which help lists them. */
   readonly section?: string;
   /** Other names for the commands. */
   readonly names?: Partial<Readonly<Record<SettingsCommandName, string>>>;
 }
 
-type AnyBuilder = RequirementBuilder<ArgMap>;
-
-/** What is asked of a manager is asked of the caller alone. */
-export interface ManagerBuilder extends Pick<AnyBuilder, 'allOf' | 'anyOf' | 'not'> {
-  readonly caller: Pick<AnyBuilder['caller'], 'can' | 'holds' | 'ownsBot'>;
-}
-
 type SettingsCommandName = 'settings' | 'grant' | 'deny' | 'forget' | 'switch' | 'prefix' | 'language' | 'time-zone';
 
-const ruling = {
-  grant: ['Let people use a command here', 'settings.granted'],
-  deny: ['Keep people from a command here', 'settings.denied'],
-  forget: ['Take a grant or a denial back', 'settings.forgotten'],
-} as const;
+const ruled = { grant: 'settings.granted', deny: 'settings.denied', forget: 'settings.forgotten' } as const;
 
 /** In place of a language or a time zone: what a guild decided is taken back. */
 const OWN = 'default';
@@ -70,22 +66,21 @@ export function settingsCommands(
   { requires, names = {}, section = 'Settings' }: SettingsCommandsOptions,
 ): readonly Command[] {
   const shared = { in: 'guild', requires, section } as const;
-  const called = (own: SettingsCommandName, args: Readonly<Record<string, DescribeKey>> = {}) => ({
+  const called = (own: SettingsCommandName, args: Parameters<typeof describe.command>[1] = {}) => ({
     name: names[own] ?? own,
     id: CHANGING + own,
-    localized: readyDescription(own === 'settings' ? 'describe.settings' : `describe.settings.${own}`, args),
+    ...describe.command(own === 'settings' ? 'describe.settings' : `describe.settings.${own}`, args),
   });
   // Which commands, roles and people there are differs from bot to bot: no example would read in all of them.
-  const which = { ...text({ description: 'Which command' }), example: undefined };
-  const to = {
-    ...custom<Subject & Pick<Decision, 'about'>>({
-      name: 'subject',
-      expected: 'a role, a person or a channel here',
-      example: 'everyone',
-      read: readSubject,
-    }),
-    example: undefined,
-  };
+  const which = { ...text(describe.argument('describe.settings.which')), example: undefined };
+  const expected = plainly('subject', settingsTexts['expected.subject']);
+  const subject = custom<Subject & Pick<Decision, 'about'>>({
+    name: 'subject',
+    expected: expected.english,
+    example: 'everyone',
+    read: readSubject,
+  });
+  const to = { ...subject, kind: { ...subject.kind, expected }, example: undefined };
   const aboutRule = { which: 'describe.settings.which', to: 'describe.settings.to' } as const;
 
   /** Changes the guild's settings, unless the caller could not change them back. */
@@ -132,12 +127,10 @@ export function settingsCommands(
     );
   }
 
-  function rule(verdict: keyof typeof ruling) {
-    const [description, told] = ruling[verdict];
+  function rule(verdict: keyof typeof ruled) {
     return command({
       ...shared,
       ...called(verdict, aboutRule),
-      description,
       args: { which, to },
       run(call) {
         const { words, args } = call;
@@ -150,7 +143,7 @@ export function settingsCommands(
             const others = without(settings, id, rule);
             return verdict === 'forget' ? others : withRule(others, { command: id, verdict, ...rule });
           },
-          (command) => capital(say(words, told, { who: subjectIn(words, args.to), command })),
+          (command) => capital(say(words, ruled[verdict], { who: subjectIn(words, args.to), command })),
         );
       },
     });
@@ -160,7 +153,6 @@ export function settingsCommands(
     command({
       ...shared,
       ...called('settings'),
-      description: 'See what is decided here',
       async run({ guild, platform, words }) {
         return {
           tone: 'info',
@@ -175,8 +167,7 @@ export function settingsCommands(
     command({
       ...shared,
       ...called('switch', { which: 'describe.settings.which', on: 'describe.settings.on' }),
-      description: 'Switch a command on or off here',
-      args: { which, on: boolean({ description: 'Whether it works' }) },
+      args: { which, on: boolean(describe.argument('describe.settings.on')) },
       run(call) {
         const { words, args } = call;
         return decide(
@@ -194,8 +185,7 @@ export function settingsCommands(
     command({
       ...shared,
       ...called('prefix', { prefixes: 'describe.settings.prefixes' }),
-      description: 'Choose what a command begins with here',
-      args: { prefixes: list(text({ max: 10 }), { description: 'One or several', max: 5 }) },
+      args: { prefixes: list(text({ max: 10 }), { ...describe.argument('describe.settings.prefixes'), max: 5 }) },
       run(call) {
         const { words, args } = call;
         const prefixes = words.list(args.prefixes, 'or');
@@ -209,10 +199,9 @@ export function settingsCommands(
     command({
       ...shared,
       ...called('language', { language: 'describe.settings.which-language' }),
-      description: 'Choose the language here',
       args: {
         language: text({
-          description: `One that I speak, or “${OWN}”`,
+          ...describe.argument('describe.settings.which-language'),
           max: 40,
           example: 'en',
           complete: () => [...book.locales(), OWN],
@@ -239,10 +228,9 @@ export function settingsCommands(
     command({
       ...shared,
       ...called('time-zone', { zone: 'describe.settings.which-time-zone' }),
-      description: 'Choose in which time zone times are read and told here',
       args: {
         zone: text({
-          description: `A name such as Europe/London, or “${OWN}”`,
+          ...describe.argument('describe.settings.which-time-zone'),
           max: 60,
           example: 'Europe/London',
           complete: () => [...(Intl.supportedValuesOf?.('timeZone') ?? []), OWN],

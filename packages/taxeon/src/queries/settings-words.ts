@@ -1,8 +1,9 @@
 /** What the settings commands say. */
 import { echo } from '../base/text.js';
 import type { GuildSettings, RoleSubject, RuleSubject } from '../contract/settings.js';
-import type { SettingsKey, Words } from '../contract/words.js';
-import { readyWords } from './ready-words.js';
+import type { Words } from '../contract/words.js';
+import { sayer } from '../replies/texts.js';
+import { describer } from './described.js';
 
 /** Somebody or something that a rule can be about, with the name to tell it by. */
 export interface Subject {
@@ -10,7 +11,7 @@ export interface Subject {
   readonly name: string;
 }
 
-export const say = readyWords<SettingsKey>({
+export const settingsTexts = {
   'settings.heading': 'Settings of {guild}',
   'settings.none': 'Nothing is decided here.',
   'settings.lock-out': 'That would lock you out of these settings, so I leave them as they are.',
@@ -32,7 +33,25 @@ export const say = readyWords<SettingsKey>({
   'settings.unknown-time-zone': 'I do not know the time zone “{read}”. Write it as Europe/London.',
   'settings.switched-off': 'Switched off: {commands}.',
   'settings.called': '{own} is called {here} here.',
-});
+  'expected.subject': 'a role, a person or a channel here',
+  'describe.settings': 'See what is decided here',
+  'describe.settings.grant': 'Let people use a command here',
+  'describe.settings.deny': 'Keep people from a command here',
+  'describe.settings.forget': 'Take a grant or a denial back',
+  'describe.settings.switch': 'Switch a command on or off here',
+  'describe.settings.prefix': 'Choose what a command begins with here',
+  'describe.settings.language': 'Choose the language here',
+  'describe.settings.time-zone': 'Choose in which time zone times are read and told here',
+  'describe.settings.which': 'Which command',
+  'describe.settings.to': 'A role, a person or a channel here',
+  'describe.settings.on': 'Whether it works',
+  'describe.settings.prefixes': 'One or several',
+  'describe.settings.which-language': 'One that I speak, or “default”',
+  'describe.settings.which-time-zone': 'A name such as Europe/London, or “default”',
+} as const;
+
+export const say = /* @__PURE__ */ sayer(settingsTexts);
+export const describe = /* @__PURE__ */ describer(settingsTexts);
 
 /** `the role steward`, `Wren`. */
 export function subjectIn(words: Words, { rule, name }: Subject): string {

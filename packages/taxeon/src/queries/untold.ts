@@ -1,7 +1,7 @@
 /** Why something could not be decided: the platform does not tell what it takes, or has no look-up for it. */
 import { isUnfindable, lookUpsOf } from '../commands/arg.js';
 import type { Actor } from '../contract/actors.js';
-import type { Code, Coded } from '../contract/codes.js';
+import type { Code, Coded, Missing } from '../contract/codes.js';
 import { emptyDirectory, untold } from '../contract/empty-directory.js';
 import type { Directory, Platform } from '../contract/platform.js';
 import { heardOf, type State } from '../pipeline/state.js';
@@ -20,8 +20,8 @@ export function whyUndecided(state: State, stop: Stop): string | undefined {
 function reasonFor(coded: Coded<Code>, caller: Actor, platform: Platform, slots: readonly Slot[]): string | undefined {
   switch (coded.code) {
     case 'permission.caller': {
-      const what = coded.parameters.missing[0]?.what;
-      return untoldOf(caller, what === 'role' ? 'roles' : what === 'permission' ? 'permissions' : undefined, platform);
+      const [missing] = coded.parameters.missing;
+      return untoldOf(caller, missing && fields[missing.what], platform);
     }
     case 'permission.bot':
       return lacking(platform, 'self');
@@ -42,6 +42,13 @@ function noWay(slots: readonly Slot[], { name, directory }: Platform): string | 
   const lookUps = slot && lookUpsOf(slot);
   return lookUps && `the directory of ${name} has no ${lookUps.map((one) => `\`${one}\``).join(' and no ')}`;
 }
+
+/** What of a caller decides whether they have it. */
+const fields: Readonly<Record<Missing['what'], keyof typeof what | undefined>> = {
+  permission: 'permissions',
+  role: 'roles',
+  ownership: undefined,
+};
 
 const what = {
   permissions: 'what the caller may do',

@@ -1,23 +1,61 @@
-/** What help says in English, apart from the language itself: a bot without help carries nothing of it. */
+/** What help says: a bot without help carries nothing of it. */
 import { durationInWords } from '../base/time.js';
-import { didYouMean } from './english.js';
-import type { HelpPhrases, Language } from './language.js';
+import type { Requirement } from '../commands/requirements.js';
+import type { Words } from '../contract/words.js';
+import { didYouMean } from './messages.js';
+import { sayer, type WrittenText } from './texts.js';
 
-export function helpPhrases({ help = english }: Language): HelpPhrases {
-  return help;
+/** A cooldown, or how many may run at once where there is no window. */
+export interface LimitTold {
+  readonly uses: number;
+  readonly windowMs: number | undefined;
+  /** `user`, `guild` …, or a name of the bot's own. */
+  readonly counts: string;
 }
 
-export const english: HelpPhrases = {
-  commands: () => 'Commands',
-  needs: (requirements) => `Needs: ${requirements.map((one) => one.english.needed).join('; ')}`,
-  limit: ({ uses, windowMs, counts }) =>
-    windowMs === undefined
-      ? `Limit: ${uses} at once ${countedFor(counts)}`
-      : `Limit: ${uses === 1 ? 'once' : `${uses} times`} in ${durationInWords(windowMs)} ${countedFor(counts)}`,
-  page: (page, pages, next) => `Page ${page} of ${pages}. Next: ${next}`,
-  nothingFound: (name, near) => `There is no command “${name}”.${didYouMean(near)}`,
-  nothingToRun: () => 'There is nothing here that you may run.',
+const limit: WrittenText<LimitTold> = {
+  names: ['uses', 'window', 'windowMs', 'counts'],
+  write: ({ uses, windowMs = 0, counts }) =>
+    `Limit: ${uses === 1 ? 'once' : `${uses} times`} in ${durationInWords(windowMs)} ${countedFor(counts)}`,
 };
+const running: WrittenText<Pick<LimitTold, 'uses' | 'counts'>> = {
+  names: ['uses', 'counts'],
+  write: ({ uses, counts }) => `Limit: ${uses} at once ${countedFor(counts)}`,
+};
+const nothingFound: WrittenText<{ readonly name: string; readonly near: readonly string[] }> = {
+  names: ['name', 'near', 'nearCount'],
+  write: ({ name, near }) => `There is no command “${name}”.${didYouMean(near)}`,
+};
+
+export const helpTexts = {
+  'help.commands': 'Commands',
+  'help.needs': 'Needs: {needed}',
+  'help.limit': limit,
+  'help.running': running,
+  'help.page': 'Page {page} of {pages}. Next: {next}',
+  'help.nothing-found': nothingFound,
+  'help.nothing-to-run': 'There is nothing here that you may run.',
+  'describe.help': 'What you can do here, and how',
+  'describe.help.what': 'Which command or group',
+  'describe.help.page': 'Which page of a long list',
+} as const;
+
+export const sayInHelp = /* @__PURE__ */ sayer(helpTexts);
+
+export function limitIn(words: Words, told: LimitTold): string {
+  return told.windowMs === undefined ? sayInHelp(words, 'help.running', told) : sayInHelp(words, 'help.limit', told);
+}
+
+/** What somebody needs to run a command: all of it. */
+export function needsIn(words: Words, requirements: readonly Requirement[]): string {
+  return sayInHelp(words, 'help.needs', { needed: requirements.map((one) => neededIn(words, one)).join('; ') });
+}
+
+function neededIn(words: Words, { key, parameters, operands, traits, english }: Requirement): string {
+  const parts = operands.map((one) => neededIn(words, one));
+  if (traits.joins !== undefined) return words.list(parts, traits.joins);
+  return words.text?.(`requires.${key}`, { ...parameters, needed: parts[0] }) ?? english.needed;
+}
 
 const countedWords: Readonly<Record<string, string>> = {
   user: 'for each person',

@@ -2,7 +2,7 @@
 import { durationMs } from '../base/time.js';
 import type { Code, Manners } from '../contract/codes.js';
 import type { Visibility } from '../contract/notice.js';
-import { english } from './english.js';
+import { messageTexts } from './messages.js';
 
 /** Who sees what is said for a code, and for how long. */
 export interface Manner {
@@ -21,7 +21,7 @@ const passing: Manner = { visibleTo: 'caller', expiresInMs: 20_000 };
 
 /** Who sees what by default, by code, and for how long. */
 export const manners: Readonly<Record<Code, Manner>> = {
-  ...(Object.fromEntries(Object.keys(english.messages).map((code) => [code, forCaller])) as Record<Code, Manner>),
+  ...(Object.fromEntries(Object.keys(messageTexts).map((code) => [code, forCaller])) as Record<Code, Manner>),
   'command.unknown': passing,
   'permission.bot': { visibleTo: 'everyone' },
   'cooldown.active': passing,

@@ -1,4 +1,5 @@
 /** Messages of a bot's own: declared once with typed parameters, worded once for each language. */
+import { fillIn, namesIn } from '../base/template.js';
 import { echo } from '../base/text.js';
 import { Refusal } from '../commands/call.js';
 import type { Worded, Wording } from '../commands/worded.js';
@@ -124,13 +125,6 @@ function written(kind: ParameterKind, value: unknown, words: Words, timeZone: st
   }
 }
 
-const placeholder = /\{(\w+)\}/g;
-
-/** A text with its `{parameters}` filled in. */
-export function fillIn(text: string, written: Readonly<Record<string, string>>): string {
-  return text.replace(placeholder, (whole, name: string) => written[name] ?? whole);
-}
-
 function* textProblems(
   shapes: MessageShapes,
   texts: Readonly<Record<string, Readonly<Record<string, unknown>>>>,
@@ -144,7 +138,7 @@ function* textProblems(
         yield `${locale} has no text for ${code}`;
         continue;
       }
-      for (const [, name = ''] of text.matchAll(placeholder)) {
+      for (const name of namesIn(text)) {
         if (!(name in shape)) yield `${locale}, ${code}: there is no parameter {${name}}`;
       }
     }

@@ -1,10 +1,16 @@
 /** What of a bot no tryout touches. */
+import { sceneOf } from '../access/check.js';
+import { asThingsAre } from '../access/finding.js';
+import type { Decidable } from '../access/requirement.js';
+import { noSettings } from '../access/rules.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
-import { leavesOf, type Requirement } from '../commands/requirements.js';
+import { leavesOf } from '../commands/requirements.js';
+import type { Code, Coded } from '../contract/codes.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
 import type { Exchange, StandIn } from '../platforms/stand-in/index.js';
+import { standing } from '../queries/access-table.js';
 import { explain } from '../queries/explain.js';
 
 /** Of commands that were tried; those that were not are told by their names alone. */
@@ -95,17 +101,14 @@ function reasonsOf(outcome: Exclude<Outcome, { status: 'ignored' }>): readonly s
     return outcome.asks.for === 'argument' ? [readingCode(outcome.asks.problem.code)] : [];
   }
   if (outcome.status === 'completed' || (outcome.status === 'refused' && outcome.by === 'handler')) return [];
-  switch (outcome.code) {
-    case 'permission.caller':
-      return outcome.parameters.missing.map(({ what, name }) => `permission.caller ${what} ${name}`);
-    case 'permission.bot':
-      return [`permission.bot ${outcome.parameters.name}`];
-    case 'permission.rank':
-    case 'permission.target':
-      return [`${outcome.code} ${outcome.parameters.argument}`];
-    default:
-      return [readingCode(outcome.code)];
-  }
+  return reasonsIn(outcome as Coded<Code>);
+}
+
+function reasonsIn({ code, parameters }: Coded<Code>): readonly string[] {
+  if ('missing' in parameters) return parameters.missing.map(({ what, name }) => `${code} ${what} ${name}`);
+  // Names of permissions and of arguments tell refusals by access apart, and nothing else.
+  if (!code.startsWith('permission.')) return [readingCode(code)];
+  return [`${code} ${'argument' in parameters ? parameters.argument : 'name' in parameters ? parameters.name : ''}`];
 }
 
 /** Everything that is wrong with what was typed, but that it is missing. */
@@ -113,13 +116,18 @@ function readingCode(code: string): string {
   return /^(argument|input)\./.test(code) && code !== 'argument.missing' ? 'argument.invalid' : code;
 }
 
-/** What a refusal by a requirement is known by. */
-function reasonOf({ traits }: Requirement): string {
-  const { permission, permissionOf, role, byCaller, ranks, argument } = traits;
-  if (permissionOf === 'bot') return `permission.bot ${permission}`;
-  if (permissionOf === 'caller') return `permission.caller permission ${permission}`;
-  if (role !== undefined) return `permission.caller role ${role}`;
-  if (byCaller === true) return 'permission.caller ownership ';
-  if (ranks === true) return `permission.rank ${argument}`;
-  return argument === undefined ? 'requirement.failed' : `permission.target ${argument}`;
+/** What a refusal by a requirement is known by: it is asked about a caller and a target who have nothing. */
+function reasonOf(leaf: Decidable): string {
+  const stranger = standing('stranger', []);
+  const args = Object.fromEntries([[leaf.traits.argument ?? '', stranger]]);
+  const finding = leaf.decide(sceneOf(nothing, args, stranger));
+  const [unmet = asThingsAre] = typeof finding === 'object' ? finding.unmet : [];
+  return reasonsIn(unmet)[0] ?? unmet.code;
 }
+
+const nothing: Parameters<typeof sceneOf>[0] = {
+  caller: { kind: 'user', id: 'stranger', name: 'stranger' },
+  platformName: '',
+  settings: noSettings,
+  rights: { console: {}, program: {}, owners: new Map(), rolesGiving: new Map() },
+};

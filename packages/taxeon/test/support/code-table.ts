@@ -1,5 +1,5 @@
 /** Every code with when it happens and an example of its parameters: docs/replies.md is made of it. */
-import { arg, type Code, type CodeParameters, english, type Language, manners } from 'taxeon';
+import { arg, type Code, type CodeParameters, english, type Language, manners, messageIn } from 'taxeon';
 import { japanese, polish } from 'taxeon/icu';
 
 interface Entry<C extends Code> {
@@ -129,7 +129,7 @@ export const codes = Object.keys(codeTable) as Code[];
 export const languages: readonly Language[] = [english, polish(), japanese()];
 
 export function said(language: Language, code: Code, parameters: unknown = codeTable[code].example): string {
-  return language.messages[code](parameters as never);
+  return messageIn(language.words, { code, parameters } as never);
 }
 
 /** The generated half of docs/replies.md. */

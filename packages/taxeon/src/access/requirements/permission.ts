@@ -1,21 +1,13 @@
 /** `caller.can('fine')`, `bot.can('give-badges')`: the platform, or one of the bot's own roles, gives a permission here. */
-import { mark } from '../../base/mark.js';
 import { asThingsAre, lacks, mustBeWithout, no } from '../finding.js';
-import { type Decidable, none } from '../requirement.js';
+import type { Decidable } from '../requirement.js';
 import { type AccessScene, memberCan } from '../scene.js';
+import { called } from './words.js';
 
 export function callerCan(permission: string): Decidable {
   const lacking = no(lacks('permission', permission));
   return {
-    [mark]: 'requirement',
-    key: 'can',
-    parameters: { permission },
-    operands: none,
-    english: {
-      plain: `caller can ${permission}`,
-      opposite: `caller cannot ${permission}`,
-      needed: `the permission ${permission}`,
-    },
+    ...called('can', { permission }),
     traits: { byCaller: true, grantable: true, permission, permissionOf: 'caller' },
     decide: (scene) => (can(permission, scene) ? 'yes' : lacking),
     against: () => [mustBeWithout('permission', permission)],
@@ -40,15 +32,7 @@ function can(permission: string, scene: AccessScene): boolean {
 export function botCan(permission: string): Decidable {
   const lacking = no({ code: 'permission.bot', parameters: { name: permission } });
   return {
-    [mark]: 'requirement',
-    key: 'bot-can',
-    parameters: { permission },
-    operands: none,
-    english: {
-      plain: `bot can ${permission}`,
-      opposite: `bot cannot ${permission}`,
-      needed: `that I have the permission ${permission}`,
-    },
+    ...called('bot-can', { permission }),
     traits: { permission, permissionOf: 'bot' },
     decide(scene) {
       const { bot } = scene;

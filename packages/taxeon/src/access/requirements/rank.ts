@@ -1,12 +1,12 @@
 /** `caller.outranks('who')`, `bot.outranks('who')`: a rank above that of a member argument; equal is not above. */
-import { mark } from '../../base/mark.js';
 import { calledName } from '../../base/text.js';
 import type { RankOptions } from '../../commands/requirements.js';
 import type { Actor, Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
 import { asThingsAre, type Finding, no, unknown } from '../finding.js';
-import { type Decidable, none } from '../requirement.js';
+import type { Decidable } from '../requirement.js';
 import { type AccessScene, isUnique, memberIn, type Rights } from '../scene.js';
+import { called } from './words.js';
 
 type NotAbove = CodeParameters['permission.rank']['because'];
 
@@ -15,14 +15,8 @@ export function outranks(
   argument: string,
   { orSelf = false, orBot = false }: RankOptions = {},
 ): Decidable {
-  const plain = `${of} outranks “${argument}”`;
-  const needed = of === 'caller' ? `ranking above “${argument}”` : `that I rank above “${argument}”`;
   return {
-    [mark]: 'requirement',
-    key: of === 'caller' ? 'outranks' : 'bot-outranks',
-    parameters: { argument },
-    operands: none,
-    english: { plain, opposite: `${of} does not outrank “${argument}”`, needed },
+    ...called(of === 'caller' ? 'outranks' : 'bot-outranks', { argument }),
     traits: { argument, ranks: true, orBot, notSelf: of === 'caller' && !orSelf },
     decide(scene) {
       const { args, bot } = scene;

@@ -1,20 +1,12 @@
 /** `caller.holds('steward')`: the caller has a role in the guild, by the bot's own name for it. */
-import { mark } from '../../base/mark.js';
 import { lacks, mustBeWithout, no } from '../finding.js';
-import { type Decidable, none } from '../requirement.js';
+import type { Decidable } from '../requirement.js';
+import { called } from './words.js';
 
 export function holds(role: string): Decidable {
   const lacking = no(lacks('role', role));
   return {
-    [mark]: 'requirement',
-    key: 'holds',
-    parameters: { role },
-    operands: none,
-    english: {
-      plain: `caller holds ${role}`,
-      opposite: `caller does not hold ${role}`,
-      needed: `the role ${role}`,
-    },
+    ...called('holds', { role }),
     traits: { byCaller: true, grantable: true, role },
     decide({ caller, rights, settings }) {
       switch (caller.kind) {

@@ -1,22 +1,15 @@
 /** `target('who').can('borrow')`, `target('who').isBot()`: what holds of the member that an argument names. */
-import { mark } from '../../base/mark.js';
 import { calledName } from '../../base/text.js';
 import type { Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
 import { type AccessRefusal, no } from '../finding.js';
-import { type Decidable, none } from '../requirement.js';
+import type { Decidable } from '../requirement.js';
 import { type AccessScene, memberCan, memberIn } from '../scene.js';
+import { called } from './words.js';
 
 export function targetCan(argument: string, permission: string): Decidable {
   return aboutTarget(argument, {
-    key: 'target-can',
-    parameters: { argument, permission },
-    english: {
-      plain: `“${argument}” can ${permission}`,
-      opposite: `“${argument}” cannot ${permission}`,
-      needed: `that “${argument}” has the permission ${permission}`,
-      unwanted: `that “${argument}” does not have the permission ${permission}`,
-    },
+    ...called('target-can', { argument, permission }),
     traits: { argument, permission, permissionOf: 'target' },
     holds: (member, scene) => memberCan(member, permission, scene),
     because: { lacking: 'lacks', having: 'can' },
@@ -26,14 +19,7 @@ export function targetCan(argument: string, permission: string): Decidable {
 
 export function targetIsBot(argument: string): Decidable {
   return aboutTarget(argument, {
-    key: 'target-is-bot',
-    parameters: { argument },
-    english: {
-      plain: `“${argument}” is a bot`,
-      opposite: `“${argument}” is no bot`,
-      needed: `that “${argument}” is a bot`,
-      unwanted: `that “${argument}” is no bot`,
-    },
+    ...called('target-is-bot', { argument }),
     traits: { argument },
     holds: ({ isBot }) => isBot === true,
     because: { lacking: 'no-bot', having: 'a-bot' },
@@ -43,21 +29,19 @@ export function targetIsBot(argument: string): Decidable {
 
 type Because = CodeParameters['permission.target']['because'];
 
-interface Question extends Pick<Decidable, 'key' | 'parameters' | 'english' | 'traits'> {
+interface Question extends Omit<Decidable, 'decide' | 'against'> {
   holds(member: Member, scene: AccessScene): boolean;
   readonly because: { readonly lacking: Because; readonly having: Because };
   readonly permission: string;
 }
 
-function aboutTarget(argument: string, { holds, because, permission, ...described }: Question): Decidable {
+function aboutTarget(argument: string, { holds, because, permission, ...told }: Question): Decidable {
   const refusal = (member: Member, why: Because): AccessRefusal => ({
     code: 'permission.target',
     parameters: { argument, who: calledName(member), because: why, permission },
   });
   return {
-    [mark]: 'requirement',
-    ...described,
-    operands: none,
+    ...told,
     decide(scene) {
       if (scene.args === undefined) return 'later';
       const member = memberIn(scene.args, argument);

@@ -1,5 +1,6 @@
-import { aFlag, aFunction, anything, aText, checkFields, type Fields } from '../../base/fields.js';
+import { aFlag, aFunction, anything, aText, checkFields, type Fields, textByLocale } from '../../base/fields.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import { type OwnExpected, ownExpectation } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import {
   type Capped,
@@ -19,8 +20,8 @@ import type { OutputOf, StandardSchema, Validated } from '../standard-schema.js'
 export interface CustomKind<T> {
   /** How it is called in a reference: `shelf mark`. */
   readonly name: string;
-  /** What it expects, in words that follow "takes": `a shelf mark such as B12`. */
-  readonly expected: string;
+  /** What it expects, in words that follow "takes": `a shelf mark such as B12`; for everyone, or by locale. */
+  readonly expected: OwnExpected;
   /** One text that a person could type. */
   readonly example: string;
   /** How many tokens a value may take, at most twelve; 1 by default. */
@@ -65,7 +66,7 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
   options?: Exactly<Options, ArgOptions<DefaultOf<T>>>,
 ): ArgOf<T, 'custom', Options> {
   if (typeof kind !== 'object') throw new TypeError('arg.custom takes a kind: { name, expected, example, read }');
-  const { tokens = 1, leavesQuoted = false, isValue = () => true, ...rest } = kind;
+  const { expected, tokens = 1, leavesQuoted = false, isValue = () => true, ...rest } = kind;
   const settle = (read: T | Misread | Capped<T> | ReadAs<T> | undefined) => {
     const value = isCapped(read) || isReadAs(read) ? read.value : read;
     if (value === undefined || isMisread(value) || isValue(value)) return read ?? notOfShape;
@@ -73,6 +74,7 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
   };
   const whole: Kind<T> = {
     ...rest,
+    expected: ownExpectation(expected),
     tokens,
     leavesQuoted,
     isValue,
@@ -88,7 +90,7 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
 
 const kindFields: Fields<CustomKind<unknown>> = {
   name: aText,
-  expected: aText,
+  expected: anything,
   example: aText,
   tokens: anything,
   leavesQuoted: aFlag,
@@ -117,7 +119,7 @@ type Described = Pick<CustomKind<unknown>, 'name' | 'expected' | 'example' | 'to
 function* descriptionProblems({ name, expected, example, tokens = 1, read }: Described): Iterable<string> {
   if (read === undefined) yield 'has a kind without `read`; give the function that reads a text';
   for (const [field, text] of Object.entries({ name, expected, example })) {
-    if (typeof text !== 'string' || text.trim() === '') yield `has a kind without \`${field}\`; say it in a few words`;
+    if (textByLocale(text) !== undefined) yield `has a kind without \`${field}\`; say it in a few words`;
   }
   if (!Number.isInteger(tokens) || tokens < 1 || tokens > MOST_TOKENS) {
     yield `has a kind of ${tokens} tokens; give 1 to ${MOST_TOKENS}`;
@@ -125,8 +127,8 @@ function* descriptionProblems({ name, expected, example, tokens = 1, read }: Des
 }
 
 export interface SchemaOptions<T> extends ArgOptions<DefaultOf<T>> {
-  /** What the validator takes, in words; its first issue's message by default. */
-  readonly expected?: string;
+  /** What the validator takes, in words, for everyone or by locale; its first issue's message by default. */
+  readonly expected?: OwnExpected;
   readonly example?: string;
 }
 
@@ -153,7 +155,8 @@ export function schema<Schema extends StandardSchema, const Options extends Sche
   const kind: Kind<Output<Schema>> = {
     name: 'schema',
     traits: { isOfAnyLength: true },
-    expected: expected ?? `a value that ${validator['~standard'].vendor} accepts`,
+    expected:
+      expected === undefined ? `a value that ${validator['~standard'].vendor} accepts` : ownExpectation(expected),
     example,
     tokens: 1,
     leavesQuoted: false,
@@ -162,7 +165,7 @@ export function schema<Schema extends StandardSchema, const Options extends Sche
     // A default is given as a value of the output, which the validator need not take as input.
     isValue: () => true,
   };
-  return makeArg('schema', kind, options as Options, [], { expected: aText });
+  return makeArg('schema', kind, options as Options, [], { expected: textByLocale });
 }
 
 type Output<Schema extends StandardSchema> = OutputOf<Schema>;

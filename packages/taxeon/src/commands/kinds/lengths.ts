@@ -28,13 +28,16 @@ const joining = ['and', '&'];
 /** Their lengths differ from one to the next. */
 const calendarUnits = ['mo', 'month', 'months', 'y', 'yr', 'yrs', 'year', 'years'];
 
-const outOfOrder = mistaken(
-  plainly('length-order', 'a length of time from the largest unit to the smallest, as in 1d 2h'),
-  true,
-);
-const ofCalendar = mistaken(
-  plainly('length-calendar', 'a length of time without months and years, which are not all of one length'),
-);
+const texts = {
+  'length-order': 'a length of time from the largest unit to the smallest, as in 1d 2h',
+  'length-calendar': 'a length of time without months and years, which are not all of one length',
+} as const;
+
+/** Says what is expected in place of a mistake in a length of time. */
+export type LengthKey = keyof typeof texts;
+
+const outOfOrder = mistaken(plainly('length-order', texts['length-order']), true);
+const ofCalendar = mistaken(plainly('length-calendar', texts['length-calendar']));
 
 const LONGEST_TEXT = 64;
 const number = /^(\d{1,12})(?:[.,](\d{1,3}))?/;

@@ -24,11 +24,23 @@ import {
 type Clock = Pick<WallTime, 'hour' | 'minute' | 'second' | 'ms'>;
 type Day = Pick<WallTime, 'year' | 'month' | 'day'>;
 
-const noSuchDay = mistaken(plainly('day', 'a date that exists'));
-const noSuchTime = mistaken(plainly('time', 'a time from 0:00 to 23:59'));
-const skipped = mistaken(plainly('skipped', 'a time that exists; clocks skip that one on that day'));
-const noSuchZone = mistaken(plainly('zone', 'a time with an offset such as +02:00 or a zone such as Europe/London'));
-const withoutTime = mistaken(plainly('evening', 'a time too, as in today 20:00'));
+const texts = {
+  day: 'a date that exists',
+  time: 'a time from 0:00 to 23:59',
+  skipped: 'a time that exists; clocks skip that one on that day',
+  zone: 'a time with an offset such as +02:00 or a zone such as Europe/London',
+  evening: 'a time too, as in today 20:00',
+} as const;
+
+/** Says what is expected in place of a mistake in a moment. */
+export type MomentKey = keyof typeof texts;
+
+const mistake = (key: MomentKey) => mistaken(plainly(key, texts[key]));
+const noSuchDay = mistake('day');
+const noSuchTime = mistake('time');
+const skipped = mistake('skipped');
+const noSuchZone = mistake('zone');
+const withoutTime = mistake('evening');
 
 /** @returns milliseconds since 1970-01-01 UTC */
 export function readMoment(text: string, context: ReadingContext): number | Misread | ReadAs<number> {

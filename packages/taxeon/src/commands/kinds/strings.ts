@@ -1,7 +1,7 @@
 /** Kinds that are texts of a certain form. */
-import { aText, texts } from '../../base/fields.js';
+import { textByLocale, texts } from '../../base/fields.js';
 import { either } from '../../base/text.js';
-import type { Expected } from '../../contract/expectation.js';
+import { type Expected, type OwnExpected, ownExpectation } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
@@ -112,8 +112,8 @@ function urlKind(protocols: readonly string[]): Kind<URL> {
 }
 
 export interface PatternOptions extends ArgOptions<DefaultOf<string>> {
-  /** What the pattern is, in words that follow "takes": `a shelf mark such as B12`. */
-  readonly expected: string;
+  /** What the pattern is, in words that follow "takes": `a shelf mark such as B12`; for everyone, or by locale. */
+  readonly expected: OwnExpected;
   /** One text that fits. */
   readonly example: string;
 }
@@ -140,7 +140,7 @@ export function pattern<const Options extends PatternOptions>(
     typeof value === 'string' && value.length <= LONGEST_PATTERN && whole.exec(value)?.[0] === value;
   const kind: Kind<string> = {
     name: 'pattern',
-    expected: options.expected,
+    expected: ownExpectation(options.expected),
     traits: { readsAlone: true },
     example: options.example,
     tokens: 1,
@@ -159,5 +159,5 @@ export function pattern<const Options extends PatternOptions>(
       : isValue(options.example)
         ? []
         : [`has the example "${options.example}", which its pattern does not fit`];
-  return makeArg('pattern', kind, options as Options, problems, { expected: aText });
+  return makeArg('pattern', kind, options as Options, problems, { expected: textByLocale });
 }

@@ -64,8 +64,8 @@ function textKind(name: string, tokens: 1 | 'rest', options: TextOptions = {}): 
   return {
     name,
     expected:
-      tokens === 'rest' ? ofLength('words', 'some text', length) : ofLength('word', 'a word or a quoted text', length),
-    expectedAlone: ofLength('words', 'some text', length),
+      tokens === 'rest' ? ofLength('tail', 'some text', length) : ofLength('text', 'a word or a quoted text', length),
+    expectedAlone: ofLength('tail', 'some text', length),
     schema: { type: 'string', ...present({ minLength: length.min, maxLength: length.max }) },
     // What would be a good word here, only the argument can say.
     example: undefined,

@@ -1,7 +1,7 @@
 /** What stages ask in the chat through. */
 import { OpenQuestions } from '../../asking/open.js';
 import type { Question } from '../../asking/question.js';
-import { inWords } from '../../asking/words.js';
+import { sayInAsking } from '../../asking/words.js';
 import { aDuration, checkFields, type Fields } from '../../base/fields.js';
 import { isThenable, patiently, promised } from '../../base/thenable.js';
 import { type Duration, durationMs } from '../../base/time.js';
@@ -110,7 +110,7 @@ async function tellLost(
   { person, locale }: Question,
 ): Promise<void> {
   const { clock, log } = basis;
-  const body = inWords(beginning.languageOf(locale, undefined), 'ask.lost');
+  const body = sayInAsking(beginning.languageOf(locale, undefined).words, 'ask.lost');
   try {
     const reply = { notice: { tone: 'info', body }, visibleTo: 'caller' } as const;
     await patiently(

@@ -1,5 +1,5 @@
 /** Stage 7, where the caller has to say yes: behind all other requirements, and before anything is taken of the limits. */
-import { inWords } from '../../asking/words.js';
+import { sayInAsking } from '../../asking/words.js';
 import { echo } from '../../base/text.js';
 import type { MaybePromise } from '../../base/thenable.js';
 import type { Read } from '../state.js';
@@ -36,7 +36,7 @@ export function confirm(context: AskingContext, state: Read): MaybePromise<Read 
   const isUndecided = continued?.said === 'undecided' && continued.question.asked === question;
   const until = isUndecided ? continued.question.until : now + context.withinMs;
   const decide = howToDecide(heard, until - now);
-  const body = isUndecided ? inWords(language, 'ask.undecided', { read: echo(continued.text) }) : question;
+  const body = isUndecided ? sayInAsking(language.words, 'ask.undecided', { read: echo(continued.text) }) : question;
   return askFor(
     context,
     state,

@@ -2,7 +2,7 @@
 
 import type { CompiledSettings } from '../../access/rules.js';
 import type { Question } from '../../asking/question.js';
-import { decided, inWords, isOneOf, stopWords } from '../../asking/words.js';
+import { decided, isOneOf, sayInAsking, stopWords } from '../../asking/words.js';
 import { echo } from '../../base/text.js';
 import { isThenable, patiently, promised } from '../../base/thenable.js';
 import { type Arg, isArg } from '../../commands/arg.js';
@@ -221,7 +221,7 @@ function take(
     const verdict = decided(language, text);
     if (verdict === 'yes') give(undefined);
     else if (verdict === 'no') stopped();
-    else again(inWords(language, 'ask.undecided', { read: echo(text) }), 'answer.none');
+    else again(sayInAsking(language.words, 'ask.undecided', { read: echo(text) }), 'answer.none');
     return undefined;
   }
   const asking = { ...heard, input: answer, now: basis.clock.now() };

@@ -1,5 +1,5 @@
 /** How to answer, in the caller's language. */
-import { inWords, stopWords, yesAndNo } from '../../asking/words.js';
+import { sayInAsking, stopWords, yesAndNo } from '../../asking/words.js';
 import type { Slot } from '../../reading/slots.js';
 import { readingContextOf } from '../read.js';
 import type { Heard } from '../state.js';
@@ -15,10 +15,10 @@ export function howToAnswer(heard: Heard, slot: Slot, leftMs: number): string {
   const wait = language.words.duration(leftMs);
   const example = exampleOf(slot, heard);
   return example === undefined
-    ? inWords(language, 'ask.how-without', { wait, stop })
-    : inWords(language, 'ask.how', { example, wait, stop });
+    ? sayInAsking(language.words, 'ask.how-without', { wait, stop })
+    : sayInAsking(language.words, 'ask.how', { example, wait, stop });
 }
 
 export function howToDecide({ conversation: { language } }: Heard, leftMs: number): string {
-  return inWords(language, 'ask.decide', { ...yesAndNo(language), wait: language.words.duration(leftMs) });
+  return sayInAsking(language.words, 'ask.decide', { ...yesAndNo(language), wait: language.words.duration(leftMs) });
 }

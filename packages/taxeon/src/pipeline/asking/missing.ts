@@ -1,5 +1,5 @@
 /** Stage 6, where what is missing is asked for. */
-import { inWords } from '../../asking/words.js';
+import { sayInAsking } from '../../asking/words.js';
 import { isThenable, type MaybePromise, patiently } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { FormField } from '../../contract/form.js';
@@ -96,7 +96,7 @@ function askForFirst(
   const isMissing = problem.code === 'argument.missing';
   const expected = language.words.expected(slot.kind.expectedAlone ?? slot.kind.expected);
   const body = isMissing
-    ? inWords(language, 'ask.argument', { argument: slot.name, expected })
+    ? sayInAsking(language.words, 'ask.argument', { argument: slot.name, expected })
     : message(state, problem, context.needs.words);
   const description = descriptionOf(state, slot);
   const how = howToAnswer(heard, slot, until - now);

@@ -1,4 +1,5 @@
 /** What only a place tells: examples that do not read there, and permissions that nobody has. */
+
 import { patiently, promised } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import { leavesOf, type Requirement } from '../../commands/requirements.js';
@@ -10,7 +11,7 @@ import { readingContextOf } from '../../pipeline/read.js';
 import { Cursor } from '../../reading/cursor.js';
 import { readText } from '../../reading/read-text.js';
 import { Reading } from '../../reading/reading.js';
-import { english } from '../../replies/english.js';
+import { messageIn } from '../../replies/messages.js';
 
 /** Of every command, by what is wrong with it. */
 export async function worldWarnings(
@@ -69,7 +70,7 @@ async function exampleWarnings(
     await soon(inside, () => readText(new Cursor(text, name.length), reading));
     const [problem] = reading.problems ?? [];
     if (problem === undefined) continue;
-    const told = english.messages[problem.code](problem.parameters as never);
+    const told = messageIn(undefined, problem);
     warnings.push(`the example “${example}” does not read: ${told}`);
   }
   return warnings;

@@ -4,8 +4,9 @@ import { integer } from '../../commands/kinds/integer.js';
 import { tail } from '../../commands/kinds/text.js';
 import type { Audience } from '../../contract/notice.js';
 import type { CommandLayer } from '../../layer/command-layer.js';
+import { helpTexts } from '../../replies/help.js';
 import { completeNames } from '../completion/names-for.js';
-import { readyDescription } from '../ready-words.js';
+import { describer } from '../described.js';
 import { helpFor } from './for.js';
 
 /** Names and words of the help command. */
@@ -31,25 +32,21 @@ interface Asked {
  * createCommandLayer({ commands: (layer) => [borrow, helpCommand(layer, { aliases: ['manual'] })] });
  */
 export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {}): Command<Asked> {
-  const {
-    name = 'help',
-    description = 'What you can do here, and how',
-    visibleTo = 'caller-if-possible',
-    ...rest
-  } = options;
-  const args = { what: 'describe.help.what', page: 'describe.help.page' } as const;
+  const { name = 'help', visibleTo = 'caller-if-possible', description, ...rest } = options;
+  const describe = describer(helpTexts);
   return command({
     ...rest,
     name,
-    description,
     visibleTo,
     isHelp: true,
     // A description of the bot's own has its own translations.
-    ...(options.description === undefined ? { localized: readyDescription('describe.help', args) } : {}),
+    ...(description === undefined
+      ? describe.command('describe.help', { what: 'describe.help.what', page: 'describe.help.page' })
+      : { description }),
     args: {
-      page: integer({ description: 'Which page of a long list', min: 1, default: 1, flag: true }),
+      page: integer({ ...describe.argument('describe.help.page'), min: 1, default: 1, flag: true }),
       what: tail({
-        description: 'Which command or group',
+        ...describe.argument('describe.help.what'),
         optional: true,
         max: 120,
         complete: (typed, context) => completeNames(layer, typed, context),

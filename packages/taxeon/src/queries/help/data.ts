@@ -12,7 +12,7 @@ import { examplesFor } from '../../pipeline/examples.js';
 import { nearShown } from '../../pipeline/near.js';
 import { descriptionOf, type EntryLine, type Listing, lineOf, linesOf, localizedOf } from '../../pipeline/overview.js';
 import type { Slot } from '../../reading/slots.js';
-import type { LimitTold } from '../../replies/language.js';
+import type { LimitTold } from '../../replies/help.js';
 
 /** A command or group in a list of help. */
 export type HelpLine = EntryLine;

@@ -26,7 +26,7 @@ export async function helpFor(layer: CommandLayer, call: Call, name?: string, pa
   const { input, platform, nameAt } = call[callOrigin];
   const heard = await lookFrom(insideOf(layer), input, platform, nameAt);
   return helpNotice(await dataFor(heard, name), {
-    language: heard.conversation.language,
+    words: heard.conversation.language.words,
     asked: name ?? '',
     page,
     fits: (notice) => plainText(notice).length <= A_PAGE || lengthOf(heard, notice) <= longestOf(heard),
