@@ -61,7 +61,7 @@ export function checkCaller(command: Guarded, asking: Asking): AccessRefusal | u
 }
 
 export function sceneOf(
-  { caller, platformName, settings, rights }: Pick<Asking, 'caller' | 'platformName' | 'settings' | 'rights'>,
+  { caller, platformName, settings, rights }: Pick<AccessScene, 'caller' | 'platformName' | 'settings' | 'rights'>,
   args: AccessScene['args'],
   bot: AccessScene['bot'],
   conditions?: AccessScene['conditions'],

@@ -41,7 +41,7 @@ function compileRequirement(requirement: Decidable): CompiledRequirement {
     byCaller: leaves.every(({ traits }) => traits.byCaller === true),
     aboutCaller: leaves.some(({ traits }) => traits.byCaller === true),
     grantable: !hasNot(requirement) && leaves.every(({ traits }) => traits.grantable === true),
-    about: [...new Set(leaves.flatMap(({ traits }) => traits.argument ?? []))],
+    about: [...new Set(leaves.flatMap(({ parameters }) => parameters.argument ?? []))],
     conditions: leaves.filter(({ condition }) => condition !== undefined),
   };
 }
@@ -54,8 +54,8 @@ function hasNot({ traits, operands }: Requirement): boolean {
 export function botPermissionsIn(requirements: readonly CompiledRequirement[]): readonly string[] {
   const names = new Set<string>();
   for (const { requirement } of requirements) {
-    for (const { traits } of leavesOf(requirement)) {
-      if (traits.permissionOf === 'bot' && traits.permission !== undefined) names.add(traits.permission);
+    for (const { traits, parameters } of leavesOf(requirement)) {
+      if (traits.permissionOf === 'bot' && parameters.permission !== undefined) names.add(parameters.permission);
     }
   }
   return [...names];

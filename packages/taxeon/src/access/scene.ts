@@ -27,7 +27,7 @@ export interface AccessScene {
   readonly caller: Actor;
   /** The name of the platform that the caller is of. */
   readonly platformName: string;
-  readonly settings: CompiledSettings;
+  readonly settings: Pick<CompiledSettings, 'isRole'>;
   readonly rights: Rights;
   /** `undefined` before the bot was looked up: what is asked of it is then not known yet. */
   readonly bot: Member | 'absent' | undefined;

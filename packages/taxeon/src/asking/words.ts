@@ -1,7 +1,7 @@
 /** What is said where the bot asks, and the words that answers are recognised by. */
 import { foldName } from '../base/text.js';
 import type { Language } from '../replies/language.js';
-import { sayer } from '../replies/texts.js';
+import { type Sayer, sayer } from '../replies/texts.js';
 
 export const askingTexts = {
   'ask.argument': 'I still need “{argument}”: {expected}.',
@@ -16,7 +16,7 @@ export const askingTexts = {
   'ask.no': 'no, n',
 } as const;
 
-export const sayInAsking = /* @__PURE__ */ sayer(askingTexts);
+export const sayInAsking: Sayer<typeof askingTexts> = sayer(askingTexts);
 
 /** The words of a language that mean one thing, the one that is told first. */
 function wordsFor(language: Language, key: 'ask.stop' | 'ask.yes' | 'ask.no'): readonly string[] {

@@ -20,6 +20,11 @@ export function shown(value: unknown): string {
   return typeof value === 'string' ? JSON.stringify(value.slice(0, 40)) : String(value);
 }
 
+/** What was thrown, in a word. */
+export function messageOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}
+
 /**
  * Fields that there are not, with the near one, and values of another form. Whether all is right. Hot path:
  * bench/rows/catalogue.
@@ -52,26 +57,26 @@ const of =
     is(value) ? undefined : what;
 
 export const anything: Form = () => undefined;
-export const aText = /* @__PURE__ */ of((value) => typeof value === 'string', 'a text');
-export const aFlag = /* @__PURE__ */ of((value) => typeof value === 'boolean', 'true or false');
-export const aNumber = /* @__PURE__ */ of((value) => typeof value === 'number' && !Number.isNaN(value), 'a number');
-export const aFunction = /* @__PURE__ */ of((value) => typeof value === 'function', 'a function');
-export const aList = /* @__PURE__ */ of(Array.isArray, 'a list');
-export const texts = /* @__PURE__ */ of(
+export const aText = of((value) => typeof value === 'string', 'a text');
+export const aFlag = of((value) => typeof value === 'boolean', 'true or false');
+export const aNumber = of((value) => typeof value === 'number' && !Number.isNaN(value), 'a number');
+export const aFunction = of((value) => typeof value === 'function', 'a function');
+export const aList = of(Array.isArray, 'a list');
+export const texts = of(
   (value) => Array.isArray(value) && value.every((one) => typeof one === 'string'),
   'a list of texts',
 );
-export const anObject = /* @__PURE__ */ of(
+export const anObject = of(
   (value) => typeof value === 'object' && value !== null && !Array.isArray(value),
   'an object',
 );
 const isSaid = (value: unknown) => typeof value === 'string' && value.trim() !== '';
-export const textByLocale = /* @__PURE__ */ of((value) => {
+export const textByLocale = of((value) => {
   if (typeof value !== 'object' || value === null) return isSaid(value);
   const texts = Object.entries(value);
   return texts.length > 0 && texts.every(([locale, text]) => isLocale(locale) && isSaid(text));
 }, 'a text, or texts by locale');
-export const aDuration = /* @__PURE__ */ of((value) => !!durationMs(value as never), "a duration such as '30s'");
+export const aDuration = of((value) => !!durationMs(value as never), "a duration such as '30s'");
 
 export function oneOf(...all: readonly unknown[]): Form {
   return of((value) => all.includes(value), `one of ${all.map((one) => JSON.stringify(one)).join(', ')}`);

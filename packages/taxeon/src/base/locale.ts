@@ -9,6 +9,5 @@ export function isLocale(text: string): boolean {
 
 /** What there is for a locale, or for its language whatever the country. */
 export function ofLocale<T>(byLocale: Readonly<Record<string, T>>, locale: string): T | undefined {
-  const [language = ''] = locale.split('-', 1);
-  return [locale, language].map((tag) => (Object.hasOwn(byLocale, tag) ? byLocale[tag] : undefined)).find(Boolean);
+  return byLocale[locale] ?? byLocale[locale.split('-', 1)[0] ?? ''];
 }

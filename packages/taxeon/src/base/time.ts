@@ -79,12 +79,30 @@ export function wholeMs(total: number): number | undefined {
   return Number.isSafeInteger(ms) ? ms : undefined;
 }
 
-const words = [
-  [DAY, 'day'],
-  [HOUR, 'hour'],
-  [MINUTE, 'minute'],
-  [SECOND, 'second'],
+const told = [
+  ['day', DAY],
+  ['hour', HOUR],
+  ['minute', MINUTE],
+  ['second', SECOND],
 ] as const;
+
+/**
+ * How many of which units a length of time is told as: at most two of them, rounded up to the second from one second on,
+ * so that a wait is never told too short.
+ */
+export function unitsOf(ms: number): (readonly [count: number, unit: (typeof told)[number][0] | 'millisecond'])[] {
+  if (ms < SECOND) return [[Math.ceil(ms), 'millisecond']];
+  let left = Math.ceil(ms / SECOND) * SECOND;
+  const largest = told.findIndex(([, size]) => left >= size);
+  const smallest = told[Math.min(largest + 1, told.length - 1)]?.[1] ?? SECOND;
+  left = Math.ceil(left / smallest) * smallest;
+  const counts = told.map(([unit, size]) => {
+    const count = Math.floor(left / size);
+    left -= count * size;
+    return [count, unit] as const;
+  });
+  return counts.filter(([count]) => count > 0).slice(0, 2);
+}
 
 /**
  * A length of time in English, to at most two units: `3 days`, `1 hour 30 minutes`.
@@ -94,19 +112,9 @@ const words = [
  * durationInWords(5_400_000); // '1 hour 30 minutes'
  */
 export function durationInWords(ms: number): string {
-  if (ms < SECOND) return plural(Math.ceil(ms), 'millisecond');
-  let left = Math.ceil(ms / SECOND) * SECOND;
-  const largest = words.findIndex(([unit]) => left >= unit);
-  const smallest = words[Math.min(largest + 1, words.length - 1)]?.[0] ?? SECOND;
-  left = Math.ceil(left / smallest) * smallest;
-  const parts: string[] = [];
-  for (const [unit, name] of words) {
-    const count = Math.floor(left / unit);
-    if (count === 0) continue;
-    parts.push(plural(count, name));
-    left -= count * unit;
-  }
-  return parts.slice(0, 2).join(' ');
+  return unitsOf(ms)
+    .map(([count, unit]) => `${count} ${unit}${count === 1 ? '' : 's'}`)
+    .join(' ');
 }
 
 /** A shorter wait is over before it is read: what is told must still be true then. */
@@ -115,10 +123,6 @@ const SHORTEST_WAIT_MS = 3 * SECOND;
 /** How long people are told to wait, in whole seconds. */
 export function toldWaitMs(ms: number): number {
   return Math.max(SHORTEST_WAIT_MS, Math.ceil(ms / SECOND) * SECOND);
-}
-
-function plural(count: number, word: string): string {
-  return `${count} ${word}${count === 1 ? '' : 's'}`;
 }
 
 /**

@@ -3,29 +3,34 @@
 import { isRequirement } from '../access/requirement.js';
 import { requirementBuilder } from '../access/requirements/index.js';
 import { parseAllowance } from '../base/allowance.js';
+import { messageOf } from '../base/fields.js';
 import { atOnce } from '../base/thenable.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { cooldownOptions, countedBy } from '../commands/cooldowns.js';
 import { leavesOf } from '../commands/requirements.js';
 import type { Tell } from './check-args.js';
 
+function isCount(uses: unknown): boolean {
+  return Number.isInteger(uses) && (uses as number) >= 1;
+}
+
 export function checkLimits({ cooldowns = {}, running = {} }: AnyDeclaration, tell: Tell): void {
+  const uncounted = `counts by nothing known; give one of ${countedBy.join(', ')}`;
   for (const [by, declared] of Object.entries(cooldowns)) {
     const field = `cooldowns.${by}`;
     const { allow, key, cost, exempt } = cooldownOptions(declared);
     if (parseAllowance(allow) === undefined)
       tell(field, `${JSON.stringify(allow)} does not read; write '10m' or '5 in 1m'`);
     if (!countedBy.includes(by) && key === undefined) {
-      tell(field, `counts by nothing known; give one of ${countedBy.join(', ')}, or a \`key\` function`);
+      tell(field, `${uncounted}, or a \`key\` function`);
     }
-    if (typeof cost === 'number' && (!Number.isInteger(cost) || cost < 1))
-      tell(field, `costs ${cost}; give a whole number from 1 on`);
+    if (typeof cost === 'number' && !isCount(cost)) tell(field, `costs ${cost}; give a whole number from 1 on`);
     if (exempt !== undefined) checkExempt(field, exempt, tell);
   }
   for (const [by, uses] of Object.entries(running)) {
-    if (!countedBy.includes(by)) tell(`running.${by}`, `counts by nothing known; give one of ${countedBy.join(', ')}`);
-    if (!Number.isInteger(uses) || (uses as number) < 1)
-      tell(`running.${by}`, `allows ${uses}; give a whole number from 1 on`);
+    const field = `running.${by}`;
+    if (!countedBy.includes(by)) tell(field, uncounted);
+    if (!isCount(uses)) tell(field, `allows ${uses}; give a whole number from 1 on`);
   }
 }
 
@@ -41,7 +46,7 @@ function checkExempt(
     else if (given.some((one) => [...leavesOf(one)].some(({ condition }) => condition !== undefined)))
       tell(field, 'exempts by a condition of its own; use those on caller, bot and target');
   } catch (error) {
-    tell(field, `has an \`exempt\` that throws: ${error instanceof Error ? error.message : String(error)}`);
+    tell(field, `has an \`exempt\` that throws: ${messageOf(error)}`);
   }
 }
 

@@ -2,7 +2,7 @@
 
 import { isRequirement } from '../access/requirement.js';
 import { requirementBuilder } from '../access/requirements/index.js';
-import { shown } from '../base/fields.js';
+import { messageOf, shown } from '../base/fields.js';
 import { isLocale } from '../base/locale.js';
 import { nearNames } from '../base/near.js';
 import { foldName } from '../base/text.js';
@@ -132,9 +132,8 @@ export function checkScope(scope: unknown, scopes: Readonly<Record<string, unkno
   if (names.length === 0) tell('scope', "is empty; give 'everywhere', a set of guilds, or a guild");
   for (const name of names) {
     if (name === 'everywhere' || isKey(name) || (typeof name === 'string' && Object.hasOwn(scopes, name))) continue;
-    const near = typeof name === 'string' ? nearNames(name, ['everywhere', ...Object.keys(scopes)]) : [];
-    const meant = near.length === 0 ? '' : `; did you mean ${near.join(' or ')}?`;
-    tell('scope', `names ${shown(name)}, which is no set of guilds and no guild such as 'irc/#oddmere'${meant}`);
+    const near = meant(String(name), ['everywhere', ...Object.keys(scopes)]) ?? 'write one of these';
+    tell('scope', `names ${shown(name)}, which is no set of guilds and no guild such as 'irc/#oddmere'; ${near}`);
   }
 }
 
@@ -147,7 +146,7 @@ function checkLocalized({ localized }: Placed['one'], languages: readonly Langua
       const wanted = isThenable(given) ? 'it at once' : aLocalized(given);
       if (wanted !== undefined) tell('localized', `gives ${shown(given)} for ${locale}; give ${wanted}`);
     } catch (error) {
-      tell('localized', `throws for ${locale}: ${error instanceof Error ? error.message : String(error)}`);
+      tell('localized', `throws for ${locale}: ${messageOf(error)}`);
     }
   }
 }
@@ -168,7 +167,7 @@ function checkRequirements(
   try {
     list = atOnce(declaration.requires(requirementBuilder));
   } catch (error) {
-    tell('requires', `throws: ${error instanceof Error ? error.message : String(error)}`);
+    tell('requires', `throws: ${messageOf(error)}`);
     return;
   }
   if (!Array.isArray(list)) {
@@ -188,24 +187,28 @@ function checkRequirement(requirement: unknown, args: ArgMap, tell: Tell, words:
     );
     return;
   }
-  const { traits, operands, english } = requirement;
-  const { argument } = traits;
+  const { traits, parameters, operands, english } = requirement;
+  const { argument, permission, role } = parameters;
   if (traits.joins !== undefined && operands.length === 0) {
     tell('requires', `has an ${traits.joins === 'and' ? 'allOf' : 'anyOf'}() of nothing; name what it is made of`);
   }
   if (argument !== undefined && !(Object.hasOwn(args, argument) && holdsMembers(args[argument] as Arg<unknown>))) {
     tell('requires', `asks that ${english.plain}, but “${argument}” is no argument that holds a member`);
   }
-  checkWord('permission', traits.permission, words?.permissions, tell);
-  checkWord('role', traits.role, words?.roles, tell);
+  checkWord('permission', permission, words?.permissions, tell);
+  checkWord('role', role, words?.roles, tell);
   for (const operand of operands) checkRequirement(operand, args, tell, words);
 }
 
 function checkWord(what: string, word: string | undefined, known: readonly string[] | undefined, tell: Tell): void {
   if (word === undefined || known === undefined || known.includes(word)) return;
-  const near = nearNames(word, known);
-  const mend = near.length === 0 ? 'add it there' : `did you mean ${near.join(' or ')}?`;
+  const mend = meant(word, known) ?? 'add it there';
   tell('requires', `names the ${what} ${shown(word)}, which the vocabulary does not have; ${mend}`);
+}
+
+function meant(word: string, known: readonly string[]): string | undefined {
+  const near = nearNames(word, known);
+  return near.length === 0 ? undefined : `did you mean ${near.join(' or ')}?`;
 }
 
 function onlyOf(names: readonly string[], all: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {

@@ -172,7 +172,9 @@ function notTheBot(args: ArgMap, requires: readonly CompiledRequirement[]): read
 }
 
 function allowsBot({ requirement }: CompiledRequirement, name: string): boolean {
-  return [...leavesOf(requirement)].some(({ traits }) => traits.orBot === true && traits.argument === name);
+  return [...leavesOf(requirement)].some(
+    ({ traits, parameters }) => traits.orBot === true && parameters.argument === name,
+  );
 }
 
 /** Most commands have these alike: what they share is met in every cache. Hot path: bench/rows/catalogue. */

@@ -145,6 +145,6 @@ function checkArguments(args: object, tell: TellField): boolean {
   return isRight;
 }
 
-function within(field: string, tell: TellField): TellField {
+export function within(field: string, tell: TellField): TellField {
   return (name, problem) => tell(name === '' ? field : `${field}.${name}`, problem);
 }

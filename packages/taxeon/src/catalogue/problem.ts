@@ -38,8 +38,5 @@ export function problemInWords({ command, field, problem }: DeclarationProblem):
 function fieldInWords(field: string): string {
   return field
     .replace(/^args\./, '')
-    .replace(
-      /^(alias)es\[(\d+)\]$|^(example)s\[(\d+)\]$/,
-      (_, alias, aliasAt, example, exampleAt) => `${alias ?? example} ${Number(aliasAt ?? exampleAt) + 1}`,
-    );
+    .replace(/^(alias|example)e?s\[(\d+)\]$/, (_, what, index) => `${what} ${Number(index) + 1}`);
 }

@@ -24,24 +24,28 @@ export type ConditionResult = boolean | string;
 export interface Requirement {
   /** Names its words in other languages, as `requires.KEY`; empty where it has words of the developer's alone. */
   readonly key: string;
-  /** What its words are about: `{ permission: 'fine' }`. */
-  readonly parameters: Readonly<Record<string, string>>;
+  readonly parameters: RequirementParameters;
   /** What it is made of, where it is made of others. */
   readonly operands: readonly Requirement[];
   readonly english: RequirementWords;
   readonly traits: RequirementTraits;
 }
 
+/** What a requirement is about. */
+export interface RequirementParameters {
+  readonly permission?: string;
+  /** One of the bot's own roles. */
+  readonly role?: string;
+  /** The member argument. */
+  readonly argument?: string;
+}
+
 /** A requirement in words. */
 export interface RequirementWords {
   /** For the bot's developer: `caller can fine`. */
   readonly plain: string;
-  /** The same under `not`: `caller cannot fine`. */
-  readonly opposite: string;
   /** For people, behind "Needs:": `the permission fine`. */
   readonly needed: string;
-  /** The same under `not`, where it is not that with “not” in front. */
-  readonly unwanted?: string;
 }
 
 /** What others must know of a requirement to treat it right. */
@@ -54,19 +58,14 @@ export interface RequirementTraits {
   readonly joins?: 'and' | 'or';
   /** Whether it turns what it is made of around. */
   readonly negates?: true;
-  /** The member argument that it is about. */
-  readonly argument?: string;
   /** It compares ranks. */
   readonly ranks?: true;
   /** The bot may be named there. */
   readonly orBot?: boolean;
   /** The caller may not be named there. */
   readonly notSelf?: boolean;
-  /** A permission that it names, and whose it is. */
-  readonly permission?: string;
+  /** Whose the permission is that it names. */
   readonly permissionOf?: 'caller' | 'bot' | 'target';
-  /** One of the bot's own roles. */
-  readonly role?: string;
 }
 
 /** How ranks are compared. */

@@ -1,5 +1,4 @@
 /** What an argument expects, as data, so that every language can say it in its own words. */
-import { durationInWords } from '../base/time.js';
 
 /** The developer's own words, or those of a kind of the library. */
 export type Expectation = string | Expected;
@@ -52,8 +51,4 @@ export type Amount = string | number | { readonly ms: number };
 
 export function expectedInEnglish(expected: Expectation): string {
   return typeof expected === 'string' ? expected : expected.english;
-}
-
-export function amountInEnglish(amount: Amount): string {
-  return typeof amount === 'object' ? durationInWords(amount.ms) : String(amount);
 }

@@ -1,5 +1,5 @@
 /** What a message is put together from, in one language. */
-import type { Amount, Expectation } from './expectation.js';
+import type { Expectation } from './expectation.js';
 
 /** Pieces of a message in one language. */
 export interface Words {
@@ -14,7 +14,6 @@ export interface Words {
   datetime(at: Date | number, timeZone: string): string;
   /** What an argument takes. */
   expected(expected: Expectation): string;
-  amount(amount: Amount): string;
   /** A text of the library by its key, such as a code; said in English where it is absent or gives nothing. */
   text?(key: string, values: Readonly<Record<string, unknown>>): string | undefined;
 }

@@ -61,6 +61,15 @@ export interface Conversation {
   madeKey: string | undefined;
 }
 
+/** One whose input came with a platform, so that something can be said. */
+export interface Spoken extends Conversation {
+  readonly platform: Platform;
+}
+
+export function isSpoken(conversation: Conversation): conversation is Spoken {
+  return conversation.platform !== undefined;
+}
+
 const atConsole = { kind: 'console' } as const;
 
 /** What is answered at the console goes nowhere else, whatever place it is about. Hot path: bench/rows/calls. */

@@ -10,7 +10,7 @@ import type { Delivery } from '../contract/outcome.js';
 import { type Delivered, type Platform, PlatformError, type Turn } from '../contract/platform.js';
 import { plainText } from '../replies/notice.js';
 import { sayInReply } from '../replies/phrases.js';
-import { type Conversation, replyKey, tellSaid } from './conversation.js';
+import { type Conversation, replyKey, type Spoken, tellSaid } from './conversation.js';
 import { answerInTime, attempting, deliveryCodeOf, mayHaveArrived, once, retry, thrownAtOnce } from './retry.js';
 import { splitNotice } from './split.js';
 
@@ -50,22 +50,22 @@ export function whoSees(audience: Audience, { platform, input }: Conversation): 
  * Hands over a reply to the conversation's input; never throws. What is for the caller alone is never seen by others. Synchronous for as long as the platform is. Hot path:
  * bench/rows/calls.
  */
-export function deliver(conversation: Conversation, platform: Platform, reply: Reply): MaybePromise<Handed> {
+export function deliver(conversation: Spoken, reply: Reply): MaybePromise<Handed> {
+  const { platform } = conversation;
   const { capabilities } = platform;
-  if (reply.visibleTo === 'caller' && !canHide(platform, conversation.input))
-    return tellOrLeave(conversation, platform, reply);
-  const longest = longestOf(conversation, platform, reply);
+  if (reply.visibleTo === 'caller' && !canHide(platform, conversation.input)) return tellOrLeave(conversation, reply);
+  const longest = longestOf(conversation, reply);
   if (longest !== undefined && isLong(platform, reply.notice, longest)) {
-    return deliverParts(conversation, platform, reply, longest);
+    return deliverParts(conversation, reply, longest);
   }
   if (capabilities.pace !== undefined || mustBeRemoved(platform, reply)) {
-    return deliverOne(conversation, platform, reply);
+    return deliverOne(conversation, reply);
   }
   let delivering: MaybePromise<Delivered | void>;
   try {
     delivering = platform.deliver(reply, conversation.input, nextKey(conversation));
   } catch (error) {
-    return deliverAgain(conversation, platform, reply, thrownAtOnce(error));
+    return deliverAgain(conversation, reply, thrownAtOnce(error));
   }
   const seen = reply.visibleTo;
   if (!isThenable(delivering)) return handedAs(delivering, seen);
@@ -75,9 +75,7 @@ export function deliver(conversation: Conversation, platform: Platform, reply: R
     return handedAs(delivered, seen);
   };
   return promptly(delivering, handed, (pending) =>
-    answerInTime(conversation, platform, pending, since).then(handed, (error) =>
-      deliverAgain(conversation, platform, reply, error),
-    ),
+    answerInTime(conversation, pending, since).then(handed, (error) => deliverAgain(conversation, reply, error)),
   );
 }
 
@@ -87,15 +85,16 @@ export function handedAs(delivered: Delivered | void, seen: Visibility): Handed 
 }
 
 /** How long a message may be: less where others would have to read it, too. */
-function longestOf(conversation: Conversation, platform: Platform, reply: Reply): number | undefined {
-  return isAmongOthers(conversation, platform, reply)
-    ? platform.capabilities.longestAmongOthers
-    : platform.capabilities.longestReply;
+function longestOf(conversation: Spoken, reply: Reply): number | undefined {
+  const { longestAmongOthers, longestReply } = conversation.platform.capabilities;
+  return isAmongOthers(conversation, reply) ? longestAmongOthers : longestReply;
 }
 
 /** Whether others would have to read it, too, in a place that takes only so much. */
-function isAmongOthers({ input }: Conversation, { capabilities }: Platform, { visibleTo }: Reply): boolean {
-  return capabilities.longestAmongOthers !== undefined && visibleTo === 'everyone' && input.place.kind === 'guild';
+function isAmongOthers({ input, platform }: Spoken, { visibleTo }: Reply): boolean {
+  return (
+    platform.capabilities.longestAmongOthers !== undefined && visibleTo === 'everyone' && input.place.kind === 'guild'
+  );
 }
 
 /** The plain text is measured without making it: most are short. */
@@ -111,18 +110,14 @@ function measureOf(platform: Platform): (notice: Notice) => number {
     : (notice) => platform.measure?.(notice) ?? 0;
 }
 
-async function deliverParts(
-  conversation: Conversation,
-  platform: Platform,
-  reply: Reply,
-  longest: number,
-): Promise<Handed> {
-  const { words } = conversation.language;
+async function deliverParts(conversation: Spoken, reply: Reply, longest: number): Promise<Handed> {
+  const { platform, language } = conversation;
+  const { words } = language;
   let parts = splitNotice(reply.notice, longest, measureOf(platform), sayInReply(words, 'reply.cut'));
-  const isBrief = isAmongOthers(conversation, platform, reply);
+  const isBrief = isAmongOthers(conversation, reply);
   if (isBrief && parts.length > 1) {
     const [head = reply.notice, ...rest] = parts;
-    const isTold = canHide(platform, conversation.input) || canTell(conversation, platform);
+    const isTold = canHide(platform, conversation.input) || canTell(conversation);
     const going = {
       ...head,
       details: [...(head.details ?? []), sayInReply(words, isTold ? 'reply.rest-apart' : 'reply.cut')],
@@ -134,8 +129,8 @@ async function deliverParts(
   for (const notice of parts) {
     const next =
       first !== undefined && isBrief
-        ? await deliver(conversation, platform, { ...reply, notice, visibleTo: 'caller' })
-        : await deliverOne(conversation, platform, { ...reply, notice });
+        ? await deliver(conversation, { ...reply, notice, visibleTo: 'caller' })
+        : await deliverOne(conversation, { ...reply, notice });
     const { delivery, delivered } = next;
     if (first === undefined) first = next;
     else if (delivered !== undefined) further.push(delivered);
@@ -151,83 +146,70 @@ function unsaid(code: DeliveryCode, arrived: 'no' | 'perhaps'): Handed {
   return { delivery: { delivered: false, code, arrived }, delivered: undefined };
 }
 
-async function deliverOne(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
-  const turn = await takeTurn(conversation, platform, channelOf(conversation)?.id ?? '', reply);
+async function deliverOne(conversation: Spoken, reply: Reply): Promise<Handed> {
+  const { platform } = conversation;
+  const turn = await takeTurn(conversation, channelOf(conversation)?.id ?? '', reply);
   if (turn === 'full') return unsaid('platform.slowed', 'no');
   const key = nextKey(conversation);
-  return taken(conversation, platform, reply, () =>
-    attempting(conversation, platform, () => platform.deliver(reply, conversation.input, key), key),
+  return taken(conversation, reply, () =>
+    attempting(conversation, () => platform.deliver(reply, conversation.input, key), key),
   );
 }
 
 /** After a first attempt that failed: again with growing pauses where that is safe, or elsewhere. */
 async function deliverAgain(
-  conversation: Conversation,
-  platform: Platform,
+  conversation: Spoken,
   reply: Reply,
   error: unknown,
   key = keyOf(conversation),
 ): Promise<Handed> {
-  return taken(conversation, platform, reply, () =>
-    retry(conversation, platform, error, () => platform.deliver(reply, conversation.input, key), key),
+  return taken(conversation, reply, () =>
+    retry(conversation, error, () => conversation.platform.deliver(reply, conversation.input, key), key),
   );
 }
 
-async function taken(
-  conversation: Conversation,
-  platform: Platform,
-  reply: Reply,
-  delivering: () => Promise<Delivered | void>,
-): Promise<Handed> {
+async function taken(conversation: Spoken, reply: Reply, delivering: () => Promise<Delivered | void>): Promise<Handed> {
   try {
     const delivered = await delivering();
-    removeLater(conversation, platform, reply, delivered);
+    removeLater(conversation, reply, delivered);
     return handedAs(delivered, reply.visibleTo);
   } catch (last) {
-    if (deliveryCodeOf(last) !== 'platform.gone') return undelivered(conversation, platform, last);
-    return deliverElsewhere(conversation, platform, reply, last);
+    if (deliveryCodeOf(last) !== 'platform.gone') return undelivered(conversation, last);
+    return deliverElsewhere(conversation, reply, last);
   }
 }
 
 /** Apart from the input: what is for everybody is posted, what is for the caller is told to them alone. */
-export async function deliverElsewhere(
-  conversation: Conversation,
-  platform: Platform,
-  reply: Reply,
-  because: unknown,
-): Promise<Handed> {
-  const { place } = conversation.input;
+export async function deliverElsewhere(conversation: Spoken, reply: Reply, because: unknown): Promise<Handed> {
+  const { platform, input } = conversation;
+  const { place } = input;
   // A post would be heard by more than the reply is for.
   const channel = place.kind === 'guild' && place.heardBy !== undefined ? undefined : channelOf(conversation);
   if (reply.visibleTo === 'caller' || platform.post === undefined || channel === undefined)
-    return tellCaller(conversation, platform, reply, because);
+    return tellCaller(conversation, reply, because);
   try {
-    await attempting(conversation, platform, () => platform.post?.(channel, reply));
+    await attempting(conversation, () => platform.post?.(channel, reply));
     return asOther('post', 'everyone');
   } catch (error) {
-    return undelivered(conversation, platform, error);
+    return undelivered(conversation, error);
   }
 }
 
-function canTell({ input: { caller } }: Conversation, platform: Platform): boolean {
+function canTell({ input: { caller }, platform }: Spoken): boolean {
   return platform.tell !== undefined && isPerson(caller) && isUnique(caller);
 }
 
 /** To the caller, outside of the place. */
-async function tellCaller(
-  conversation: Conversation,
-  platform: Platform,
-  reply: Reply,
-  otherwise: unknown = othersWouldSee,
-): Promise<Handed> {
-  const { caller } = conversation.input;
-  if (!canTell(conversation, platform)) return undelivered(conversation, platform, otherwise);
-  if ((await takeTurn(conversation, platform, caller.id, reply)) === 'full') return unsaid('platform.slowed', 'no');
+async function tellCaller(conversation: Spoken, reply: Reply, otherwise: unknown = othersWouldSee): Promise<Handed> {
+  const { platform, input } = conversation;
+  const caller = input.caller as Person;
+  if (!canTell(conversation)) return undelivered(conversation, otherwise);
+  if ((await takeTurn(conversation, caller.id, reply)) === 'full') return unsaid('platform.slowed', 'no');
   try {
-    await attempting(conversation, platform, () => platform.tell?.(caller as Person, reply));
+    await attempting(conversation, () => platform.tell?.(caller, reply));
     return asOther('tell', 'caller');
   } catch (error) {
-    return undelivered(conversation, platform, error);
+    return undelivered(conversation, error);
   }
 }
 
@@ -235,18 +217,18 @@ async function tellCaller(
 export const othersWouldSee = new PlatformError('platform.failed', 'Others would see it');
 
 /** Where the platform cannot hide it: told to the caller, else a neutral line stands in the place. */
-async function tellOrLeave(conversation: Conversation, platform: Platform, reply: Reply): Promise<Handed> {
-  const handed = await tellCaller(conversation, platform, reply);
+async function tellOrLeave(conversation: Spoken, reply: Reply): Promise<Handed> {
+  const handed = await tellCaller(conversation, reply);
   if (!handed.delivery.delivered) {
     const notice: Notice = { tone: 'problem', body: sayInReply(conversation.language.words, 'reply.unreached') };
     const neutral: Reply = { notice, visibleTo: 'everyone' };
-    const { delivery } = await deliver(conversation, platform, neutral);
+    const { delivery } = await deliver(conversation, neutral);
     tellSaid(conversation, neutral, delivery, 'message');
   }
   return handed;
 }
 
-export function undelivered({ services, command }: Conversation, platform: Platform, error: unknown): Handed {
+export function undelivered({ services, command, platform }: Spoken, error: unknown): Handed {
   const code = deliveryCodeOf(error);
   services.log.error({ code, command, platform: platform.name, error }, 'A reply was not delivered');
   return unsaid(code, mayHaveArrived(error) ? 'perhaps' : 'no');
@@ -256,20 +238,15 @@ export function undelivered({ services, command }: Conversation, platform: Platf
  * Waits for a turn in a channel, or with a person; the time does not count against the handler's. `'full'` where so much
  * waits that this is not said, of which the caller is warned.
  */
-export async function takeTurn(
-  conversation: Conversation,
-  platform: Platform,
-  channel: string,
-  reply: Reply,
-): Promise<'full' | void> {
-  const { services, pauses, command, input } = conversation;
+export async function takeTurn(conversation: Spoken, channel: string, reply: Reply): Promise<'full' | void> {
+  const { services, pauses, command, input, platform } = conversation;
   const { pace } = platform.capabilities;
   if (pace === undefined) return;
   const wanted = { channel, person: input.caller.id, call: conversation, reply, clock: services.steady };
   const turn = pace.turn(wanted);
   if (turn === 'full') {
     services.crowded({ platform: platform.name, channel, command, person: input.caller.id });
-    void warn(conversation, platform, wanted);
+    void warn(conversation, wanted);
     return turn;
   }
   pauses?.begin();
@@ -286,8 +263,8 @@ export async function takeTurn(
 const LONGEST_TURN_MS = 600_000;
 
 /** That some of what is for this person is left out: once, until nothing waits for them any more. */
-async function warn(conversation: Conversation, platform: Platform, wanted: Turn): Promise<void> {
-  const { input, language, services } = conversation;
+async function warn(conversation: Spoken, wanted: Turn): Promise<void> {
+  const { input, language, services, platform } = conversation;
   const reply: Reply = {
     notice: { tone: 'problem', body: sayInReply(language.words, 'reply.crowded') },
     visibleTo: 'caller',
@@ -296,7 +273,7 @@ async function warn(conversation: Conversation, platform: Platform, wanted: Turn
     const turn = platform.capabilities.pace?.turn({ ...wanted, reply, isWarning: true });
     if (turn === 'full') return;
     await turn;
-    await once(conversation, platform, () => platform.deliver(reply, input, `${replyKey(conversation)}.crowded`));
+    await once(conversation, () => platform.deliver(reply, input, `${replyKey(conversation)}.crowded`));
   } catch (error) {
     services.log.warn({ code: deliveryCodeOf(error), platform: platform.name, error }, 'Somebody was not warned');
   }
@@ -318,17 +295,12 @@ function keyOf(conversation: Conversation): string {
 }
 
 /** Where the platform does not take expiring messages away by itself. */
-export function removeLater(
-  conversation: Conversation,
-  platform: Platform,
-  reply: Reply,
-  delivered: Delivered | void,
-): void {
+export function removeLater(conversation: Spoken, reply: Reply, delivered: Delivered | void): void {
+  const { services, input, platform } = conversation;
   if (delivered === undefined || !mustBeRemoved(platform, reply)) return;
-  const { services, input } = conversation;
   services.expiring.later(reply.expiresInMs as number, async () => {
     try {
-      await attempting(conversation, platform, () => platform.remove?.(delivered, input));
+      await attempting(conversation, () => platform.remove?.(delivered, input));
     } catch (error) {
       services.log.warn(
         { code: deliveryCodeOf(error), platform: platform.name, error },

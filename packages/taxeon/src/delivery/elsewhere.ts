@@ -7,9 +7,9 @@ import type { Sayable } from '../commands/call.js';
 import { type Actor, isPerson } from '../contract/actors.js';
 import type { Reply } from '../contract/notice.js';
 import type { Channel } from '../contract/places.js';
-import { type Platform, PlatformError } from '../contract/platform.js';
+import { PlatformError } from '../contract/platform.js';
 import { plainText } from '../replies/notice.js';
-import { type Conversation, replyOf, type SaidTo, tellSaid } from './conversation.js';
+import { type Conversation, isSpoken, replyOf, type SaidTo, type Spoken, tellSaid } from './conversation.js';
 import { othersWouldSee, takeTurn } from './deliver.js';
 import type { Responder } from './responder.js';
 import { attempting, deliveryCodeOf, mayHaveArrived } from './retry.js';
@@ -20,12 +20,13 @@ export async function tellPerson(
   person: Actor,
   sayable: Sayable,
 ): Promise<'delivered' | 'unreachable'> {
-  const { platform, services, input, command } = conversation;
+  const { services, input, command } = conversation;
   try {
     const reply = { ...replyOf(conversation, sayable), visibleTo: 'caller' as const };
     if (person.id === input.caller.id && responder?.wasTold(plainText(reply.notice)) === true) return 'delivered';
-    if (platform?.tell === undefined || !isPerson(person) || !isUnique(person)) return 'unreachable';
-    await sayElsewhere(conversation, platform, reply, { person, channel: undefined });
+    const canTell = isSpoken(conversation) && conversation.platform.tell !== undefined;
+    if (!canTell || !isPerson(person) || !isUnique(person)) return 'unreachable';
+    await sayElsewhere(conversation, reply, { person, channel: undefined });
     return 'delivered';
   } catch (error) {
     services.log.warn({ code: deliveryCodeOf(error), command, person: person.id, error }, 'Somebody was not told');
@@ -35,22 +36,23 @@ export async function tellPerson(
 
 /** @throws PlatformError where it was not taken. */
 export async function postIn(conversation: Conversation, channel: Channel, sayable: Sayable): Promise<void> {
-  const { platform } = conversation;
-  if (platform?.post === undefined) throw new PlatformError('platform.failed', 'The platform has no posts of its own');
+  if (!isSpoken(conversation) || conversation.platform.post === undefined)
+    throw new PlatformError('platform.failed', 'The platform has no posts of its own');
   // A post is for all who are there, also of a command whose replies are for the caller alone.
   const reply = replyOf(conversation, sayable, { visibleTo: 'everyone' });
   if (reply.visibleTo === 'caller') throw othersWouldSee;
-  await sayElsewhere(conversation, platform, reply, { person: undefined, channel });
+  await sayElsewhere(conversation, reply, { person: undefined, channel });
 }
 
 /** @throws PlatformError where it was not taken. */
-async function sayElsewhere(conversation: Conversation, platform: Platform, reply: Reply, to: SaidTo): Promise<void> {
+async function sayElsewhere(conversation: Spoken, reply: Reply, to: SaidTo): Promise<void> {
+  const { platform } = conversation;
   const { person, channel } = to;
   const as = person === undefined ? 'post' : 'tell';
   try {
-    if ((await takeTurn(conversation, platform, (channel ?? person)?.id ?? '', reply)) === 'full')
+    if ((await takeTurn(conversation, (channel ?? person)?.id ?? '', reply)) === 'full')
       throw new PlatformError('platform.slowed', 'Too many messages wait there');
-    await attempting<unknown>(conversation, platform, () =>
+    await attempting<unknown>(conversation, () =>
       person === undefined ? channel && platform.post?.(channel, reply) : platform.tell?.(person, reply),
     );
   } catch (error) {
@@ -62,10 +64,12 @@ async function sayElsewhere(conversation: Conversation, platform: Platform, repl
 }
 
 export async function removeInput(conversation: Conversation): Promise<boolean> {
-  const { platform, services, input, command } = conversation;
-  if (platform?.removeInput === undefined || input.surface !== 'text') return false;
+  const { services, input, command } = conversation;
+  if (!isSpoken(conversation) || conversation.platform.removeInput === undefined || input.surface !== 'text')
+    return false;
+  const { platform } = conversation;
   try {
-    await attempting(conversation, platform, () => platform.removeInput?.(input, attributionOf(conversation)));
+    await attempting(conversation, () => platform.removeInput?.(input, attributionOf(conversation)));
     return true;
   } catch (error) {
     services.log.warn({ code: deliveryCodeOf(error), command, error }, 'An input was not removed');

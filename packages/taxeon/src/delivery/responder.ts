@@ -3,9 +3,9 @@
 import { after } from '../base/time.js';
 import type { Said, Sayable } from '../commands/call.js';
 import type { Notice, Reply, Visibility } from '../contract/notice.js';
-import { type Delivered, type Platform, PlatformError } from '../contract/platform.js';
+import { type Delivered, PlatformError } from '../contract/platform.js';
 import { sayInReply } from '../replies/phrases.js';
-import { type Conversation, replyKey, replyOf, tellSaid } from './conversation.js';
+import { replyKey, replyOf, type Spoken, tellSaid } from './conversation.js';
 import {
   canHide,
   deliver,
@@ -49,13 +49,8 @@ export interface Responder {
 }
 
 /** @param isOver nobody waits for the handler any more: what it says is dropped */
-export function responderFor(
-  conversation: Conversation,
-  platform: Platform,
-  isOver: boolean,
-  saidBefore?: Shown,
-): Responder {
-  const { input, services } = conversation;
+export function responderFor(conversation: Spoken, isOver: boolean, saidBefore?: Shown): Responder {
+  const { input, services, platform } = conversation;
   const { clock } = services;
   /**
    * The first reply, which alone decides what may be said where: nothing of it; held open, for whom; closed with a word
@@ -94,7 +89,7 @@ export function responderFor(
     const open = over?.visibleTo ?? (first === 'everyone' || first === 'caller' ? first : undefined);
     if (open !== undefined && open !== reply.visibleTo) return sayApart(reply, open, over?.delivered);
     const written = over === undefined ? undefined : await sayOver(over.delivered, reply);
-    const handed = written ?? (await deliver(conversation, platform, reply));
+    const handed = written ?? (await deliver(conversation, reply));
     const { delivery } = handed;
     // What was refused, lost or said elsewhere fills nothing that is held.
     if (open === undefined || (delivery.delivered && delivery.as === 'reply')) first = 'said';
@@ -110,15 +105,15 @@ export function responderFor(
     if (over === undefined) await close(neutral);
     else await sayOver(over, neutral);
     // What may be open still would be filled by the reply, for whomever it is open.
-    if (first === open) return deliverElsewhere(conversation, platform, reply, othersWouldSee);
+    if (first === open) return deliverElsewhere(conversation, reply, othersWouldSee);
     first = 'said';
-    return deliver(conversation, platform, reply);
+    return deliver(conversation, reply);
   }
 
   async function close(neutral: Reply): Promise<void> {
     const key = `${replyKey(conversation)}.closed`;
     try {
-      await attempting(conversation, platform, () => platform.deliver(neutral, input, key), key);
+      await attempting(conversation, () => platform.deliver(neutral, input, key), key);
       first = 'closed';
     } catch (error) {
       warn(error, 'A held reply was not closed');
@@ -134,8 +129,8 @@ export function responderFor(
     let unknown: unknown;
     if (reply.notice.body.length <= longestReply / 4) {
       try {
-        await attempting(conversation, platform, () => platform.edit?.(delivered, reply, input));
-        removeLater(conversation, platform, reply, delivered);
+        await attempting(conversation, () => platform.edit?.(delivered, reply, input));
+        removeLater(conversation, reply, delivered);
         return handedAs(delivered, reply.visibleTo);
       } catch (error) {
         if (mayHaveArrived(error)) unknown = error;
@@ -143,10 +138,10 @@ export function responderFor(
     }
     try {
       if (platform.remove === undefined) throw unknown;
-      await attempting(conversation, platform, () => platform.remove?.(delivered, input));
+      await attempting(conversation, () => platform.remove?.(delivered, input));
     } catch (error) {
       if (unknown !== undefined && deliveryCodeOf(error) !== 'platform.gone') {
-        return undelivered(conversation, platform, unknown);
+        return undelivered(conversation, unknown);
       }
     }
     return undefined;
@@ -161,10 +156,10 @@ export function responderFor(
     if (reply.visibleTo === 'caller' && !canHide(platform, input)) return;
     const over = shown;
     try {
-      if (over !== undefined) await once(conversation, platform, () => platform.edit?.(over.delivered, reply, input));
+      if (over !== undefined) await once(conversation, () => platform.edit?.(over.delivered, reply, input));
       else {
         const key = `${replyKey(conversation)}.progress`;
-        const delivered = await once(conversation, platform, () => platform.deliver(reply, input, key));
+        const delivered = await once(conversation, () => platform.deliver(reply, input, key));
         if (delivered !== undefined) shown = { delivered, visibleTo: reply.visibleTo };
         first = delivered === undefined ? 'said' : 'closed';
       }
@@ -183,7 +178,7 @@ export function responderFor(
         const visibleTo = conversation.audience ?? 'caller';
         try {
           // Once: what is said next waits for it, and must come before the deadline.
-          await once(conversation, platform, () => platform.hold?.(conversation.input, visibleTo), holdMs());
+          await once(conversation, () => platform.hold?.(conversation.input, visibleTo), holdMs());
           conversation.isHeld = true;
         } catch (error) {
           warn(error, 'A reply was not held');
@@ -211,7 +206,7 @@ export function responderFor(
           const mayArrive = delivery.arrived !== 'no';
           throw new PlatformError(delivery.code, 'The reply was not taken', { mayHaveArrived: mayArrive });
         }
-        return saidAs(conversation, platform, handed);
+        return saidAs(conversation, handed);
       });
       return harmless(said);
     },
@@ -249,10 +244,10 @@ export function responderFor(
 }
 
 /** A message that was split is changed as one: what stood in the further ones goes. */
-function saidAs(conversation: Conversation, platform: Platform, handed: Handed): Said {
+function saidAs(conversation: Spoken, handed: Handed): Said {
   const { delivery, delivered, further = [] } = handed;
   const seenBy = delivery.delivered ? delivery.seenBy : undefined;
-  const { input, services, command } = conversation;
+  const { input, services, command, platform } = conversation;
   const attempt = async (what: (found: Delivered) => Promise<void>) => {
     if (delivered === undefined) return false;
     try {
@@ -263,7 +258,7 @@ function saidAs(conversation: Conversation, platform: Platform, handed: Handed):
       return false;
     }
   };
-  const removeOne = (found: Delivered) => attempting(conversation, platform, () => platform.remove?.(found, input));
+  const removeOne = (found: Delivered) => attempting(conversation, () => platform.remove?.(found, input));
   const removeAll = async (found: readonly Delivered[]) => {
     for (const one of found) await removeOne(one);
   };
@@ -274,7 +269,7 @@ function saidAs(conversation: Conversation, platform: Platform, handed: Handed):
         : attempt(async (found) => {
             const reply = replyOf(conversation, sayable);
             if (reply.visibleTo === 'caller' && seenBy !== 'caller') throw othersWouldSee;
-            await attempting(conversation, platform, () => platform.edit?.(found, reply, input));
+            await attempting(conversation, () => platform.edit?.(found, reply, input));
             tellSaid(conversation, reply, handedAs(undefined, reply.visibleTo).delivery, 'edit');
             if (platform.remove !== undefined) await removeAll(further);
           }),

@@ -14,6 +14,7 @@ const PART_OF_DEADLINE = 0.5;
 
 /** What one call to a platform needs to know. */
 export interface Calling {
+  readonly platform: Pick<Platform, 'name' | 'capabilities'>;
   readonly services: Pick<DeliveryServices, 'clock' | 'platformPatienceMs'>;
   /** How many calls in a row were given up: each is waited for half as long as the one before, so that all end soon. */
   silences: number;
@@ -27,12 +28,12 @@ export interface Calling {
  */
 export async function answerInTime<T>(
   calling: Calling,
-  { capabilities, name }: Platform,
   pending: Promise<T>,
   since: number,
   withinMs = Number.POSITIVE_INFINITY,
 ): Promise<T> {
   const { clock, platformPatienceMs } = calling.services;
+  const { capabilities, name } = calling.platform;
   const { replyDeadlineMs = Number.POSITIVE_INFINITY } = capabilities;
   const beforeDeadlineMs = calling.isHeld ? Number.POSITIVE_INFINITY : replyDeadlineMs * PART_OF_DEADLINE;
   const longestMs = Math.min(platformPatienceMs, beforeDeadlineMs, withinMs);
@@ -56,12 +57,11 @@ export async function answerInTime<T>(
  */
 export async function retry<T>(
   calling: Calling,
-  platform: Platform,
   error: unknown,
   attempt: () => MaybePromise<T>,
   key?: string,
 ): Promise<T> {
-  const isKeyed = key !== undefined && platform.capabilities.idempotencyKeys === true;
+  const isKeyed = key !== undefined && calling.platform.capabilities.idempotencyKeys === true;
   let last = error;
   let lost: unknown;
   for (let tried = 1; tried < ATTEMPTS && mayTryAgain(last, isKeyed); tried++) {
@@ -71,7 +71,7 @@ export async function retry<T>(
     // What may stand there stands there, whatever is said of a later attempt.
     if (mayHaveArrived(last)) lost ??= last;
     try {
-      return await once(calling, platform, attempt);
+      return await once(calling, attempt);
     } catch (next) {
       last = next;
     }
@@ -80,26 +80,16 @@ export async function retry<T>(
 }
 
 /** Once, and then again where that is safe. */
-export async function attempting<T>(
-  calling: Calling,
-  platform: Platform,
-  attempt: () => MaybePromise<T>,
-  key?: string,
-): Promise<T> {
+export async function attempting<T>(calling: Calling, attempt: () => MaybePromise<T>, key?: string): Promise<T> {
   try {
-    return await once(calling, platform, attempt);
+    return await once(calling, attempt);
   } catch (error) {
-    return retry(calling, platform, error, attempt, key);
+    return retry(calling, error, attempt, key);
   }
 }
 
 /** Rejects what the platform throws at once, too. */
-export async function once<T>(
-  calling: Calling,
-  platform: Platform,
-  attempt: () => MaybePromise<T>,
-  withinMs?: number,
-): Promise<T> {
+export async function once<T>(calling: Calling, attempt: () => MaybePromise<T>, withinMs?: number): Promise<T> {
   let given: MaybePromise<T>;
   try {
     given = attempt();
@@ -111,7 +101,7 @@ export async function once<T>(
   return promptly(
     given,
     (value) => value,
-    (pending) => answerInTime(calling, platform, pending, since, withinMs),
+    (pending) => answerInTime(calling, pending, since, withinMs),
   );
 }
 

@@ -173,9 +173,8 @@ function wholeUpTo(text: string, room: number): number {
 }
 
 function wholeCharacters(text: string, room: number): number {
-  const end = wholeUpTo(text, room);
   // A single character that is longer than the message may be is cut after all, but not inside a surrogate pair.
-  if (end > 0) return end;
-  const before = text.charCodeAt(room - 1);
-  return before >= 0xd800 && before <= 0xdbff && room > 1 ? room - 1 : Math.max(1, room);
+  return (
+    wholeUpTo(text, room) || (/[\ud800-\udbff]/.test(text.charAt(room - 1)) && room > 1 ? room - 1 : Math.max(1, room))
+  );
 }

@@ -1,9 +1,10 @@
 /** What the layer asks of the guilds' settings, and what holds where no guild decides anything. */
 import type { Asking } from '../access/check.js';
 import { type CompiledSettings, noSettings } from '../access/rules.js';
+import type { Rights } from '../access/scene.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
-import type { CompiledCommand } from '../catalogue/catalogue.js';
+import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
 import type { Call } from '../commands/call.js';
 import type { Actor } from '../contract/actors.js';
 import type { LayerEvents } from '../contract/events.js';
@@ -74,12 +75,10 @@ export interface BookLayer {
   /** How long the store may take, in milliseconds. */
   readonly patienceMs: number;
   readonly reference: () => string;
-  readonly commandIds: ReadonlySet<string>;
   /** Besides English. */
   readonly languages: readonly Language[] | undefined;
-  findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
-  readonly commands: readonly CompiledCommand[];
-  viewerOf(call: Call, settings: CompiledSettings): SeenUnder['viewer'];
+  readonly catalogue: Catalogue;
+  readonly rights: Rights;
   changed(event: LayerEvents['settingsChanged']): void;
 }
 

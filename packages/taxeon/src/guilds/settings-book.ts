@@ -5,8 +5,10 @@ import { checkSettings } from '../access/settings.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
+import { foldName } from '../base/text.js';
 import { atOnce, isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
 import { type Clock, inBackground, systemClock } from '../base/time.js';
+import type { Catalogue } from '../catalogue/catalogue.js';
 import type { Actor } from '../contract/actors.js';
 import { isKey, type Key, keyOf, partsOf } from '../contract/key.js';
 import type { Log } from '../contract/log.js';
@@ -14,7 +16,7 @@ import type { GuildSettings } from '../contract/settings.js';
 import type { Store, Versioned } from '../contract/store.js';
 import { memoryStore } from '../memory/store.js';
 import { consoleLog } from '../observe/log.js';
-import { SparseLog } from '../observe/sparse-log.js';
+import { sparseLog } from '../observe/sparse-log.js';
 import { prefixMatcher } from '../reading/prefix.js';
 import { type BookLayer, type GuildSettingsBook, type GuildSnapshot, undecided } from './book.js';
 import { SettingsError, UnreadSettings } from './errors.js';
@@ -66,8 +68,10 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   /** Guilds that were changed elsewhere and are read again, with how long to wait where that fails. */
   const rereads = new Map<Key, number>();
   let layer: BookLayer | undefined;
+  /** Commands, groups and sections by id. */
+  let byId: ReadonlyMap<string, Named> | undefined;
   let clock: Clock = systemClock;
-  let outages = new SparseLog(log, clock, UNREAD);
+  let outages = sparseLog(log, clock, UNREAD);
 
   /** The version that was read of each, which tells whether another process has changed it; not of one's own changes. */
   const versions = new BoundedMap<Key, number>(MOST_GUILDS);
@@ -112,9 +116,9 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
 
   /** They are kept: the command may come back. */
   function tellUnknown(guild: Key, { settings: { off = [], rules = [] } }: CompiledSettings): void {
-    if (layer === undefined) return;
+    if (byId === undefined) return;
     for (const command of new Set([...off, ...rules.map((rule) => rule.command)])) {
-      if (!layer.commandIds.has(command))
+      if (!byId.has(command))
         log.warn({ ...told(guild), command }, 'A guild has settings for a command that there is not');
     }
   }
@@ -273,12 +277,20 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       }
       return forgotten;
     },
-    findCommand: (name) => layer?.findCommand(name),
+    findCommand(name) {
+      if (layer === undefined) return undefined;
+      const isNamed = ({ name: section }: Named) => foldName(section) === foldName(name);
+      return layer.catalogue.find(name) ?? byId?.get(name) ?? sectionsOf(layer.catalogue).find(isNamed);
+    },
     locales: () => ['en', ...(layer?.languages ?? []).map(({ locale }) => locale)],
     seenUnder(call, settings) {
       if (layer === undefined) throw new Error('No layer has these settings');
-      const { commands } = layer;
-      return { commands, viewer: layer.viewerOf(call, compileSettings(checkSettings(settings).settings)) };
+      const { catalogue, rights } = layer;
+      const compiled = compileSettings(checkSettings(settings).settings);
+      return {
+        commands: catalogue.commands,
+        viewer: { ...call, platformName: call.platform, rights, settings: compiled },
+      };
     },
     detach(owner) {
       if (layer?.owner !== owner) return;
@@ -289,8 +301,9 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       if (layer !== undefined && layer.owner !== attached.owner) {
         throw new Error('Another layer has these settings');
       }
-      if (clock !== attached.clock) outages = new SparseLog(log, attached.clock, UNREAD);
+      if (clock !== attached.clock) outages = sparseLog(log, attached.clock, UNREAD);
       layer = attached;
+      byId = idsIn(attached.catalogue);
       clock = attached.clock;
       for (const [guild, { compiled }] of declared) {
         if (knownBy(guild) === undefined) tellUnknown(guild, compiled);
@@ -300,6 +313,21 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       }
     },
   };
+}
+
+/** What settings can be about. */
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+
+function sectionsOf({ outer }: Catalogue): readonly Named[] {
+  return outer.map((id) => ({ id, name: id.slice(id.indexOf(':') + 1) }));
+}
+
+function idsIn(catalogue: Catalogue): ReadonlyMap<string, Named> {
+  const all = [...catalogue.groups, ...catalogue.commands, ...sectionsOf(catalogue)];
+  return new Map(all.map((one) => [one.id, one]));
 }
 
 const UNREAD = 'A guild’s settings were not read';

@@ -1,32 +1,23 @@
 /** Lists, numbers, lengths of time and dates in any language, through `Intl`. */
+import { unitsOf } from '../base/time.js';
 import type { Words } from '../contract/words.js';
 
-const SECOND = 1000;
-const units = [
-  ['day', 86_400_000],
-  ['hour', 3_600_000],
-  ['minute', 60_000],
-  ['second', SECOND],
-] as const;
-
-type Unit = (typeof units)[number][0] | 'millisecond';
-
 /** What `Intl` knows of a language by itself: everything but what an argument takes. */
-export type IntlWords = Omit<Words, 'expected' | 'amount'>;
+export type IntlWords = Omit<Words, 'expected'>;
 
 /** @throws RangeError where `locale` is no language tag. */
 export function intlWords(locale: string): IntlWords {
   // Made when first needed: each takes a while to make.
-  const numbers = once(() => new Intl.NumberFormat(locale));
+  const numbers = once(() => new Intl.NumberFormat(locale, { maximumFractionDigits: 20 }));
   const lists = {
     or: once(() => new Intl.ListFormat(locale, { type: 'disjunction' })),
     and: once(() => new Intl.ListFormat(locale, { type: 'conjunction' })),
   };
   const spans = once(() => new Intl.ListFormat(locale, { type: 'unit', style: 'narrow' }));
-  const lengths = new Map<Unit, Intl.NumberFormat>();
+  const lengths = new Map<string, Intl.NumberFormat>();
   const zones = new Map<string, Intl.DateTimeFormat>();
 
-  function inUnit(count: number, unit: Unit): string {
+  function inUnit(count: number, unit: string): string {
     let format = lengths.get(unit);
     if (format === undefined) {
       format = new Intl.NumberFormat(locale, { style: 'unit', unit, unitDisplay: 'long' });
@@ -39,10 +30,7 @@ export function intlWords(locale: string): IntlWords {
     locale,
     list: (words, joined) => lists[joined]().format(words),
     number: (value) => numbers().format(value),
-    duration: (ms) =>
-      ms < SECOND
-        ? inUnit(Math.ceil(ms), 'millisecond')
-        : spans().format(parts(ms).map(([count, unit]) => inUnit(count, unit))),
+    duration: (ms) => spans().format(unitsOf(ms).map(([count, unit]) => inUnit(count, unit))),
     datetime(at, timeZone) {
       let format = zones.get(timeZone);
       if (format === undefined) {
@@ -52,21 +40,6 @@ export function intlWords(locale: string): IntlWords {
       return format.format(at);
     },
   };
-}
-
-/** At most two units, rounded up, so that a wait is never told too short. */
-function parts(ms: number): [number, Unit][] {
-  let left = Math.ceil(ms / SECOND) * SECOND;
-  const largest = units.findIndex(([, size]) => left >= size);
-  const [, smallest] = units[Math.min(largest + 1, units.length - 1)] as (typeof units)[number];
-  left = Math.ceil(left / smallest) * smallest;
-  const found: [number, Unit][] = [];
-  for (const [unit, size] of units) {
-    const count = Math.floor(left / size);
-    if (count > 0) found.push([count, unit]);
-    left -= count * size;
-  }
-  return found.slice(0, 2);
 }
 
 function once<T>(make: () => T): () => T {

@@ -70,8 +70,6 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): Lang
   const words: Words = {
     ...intl,
     expected: (expected) => expectedIn(expected, words, writer),
-    amount: (amount) =>
-      typeof amount === 'string' ? amount : typeof amount === 'number' ? intl.number(amount) : intl.duration(amount.ms),
     text: (key, values) => writer(key as IcuKey)?.(valuesOf(values, words, writer)),
   };
   return { locale, words, inEnglish: wordsToEnglish(locale) };

@@ -20,8 +20,8 @@ export async function auditPlatform({ basis, current, beginning, guilds }: Audit
   const logical = new Set([...rolesGiving.values()].flat());
   for (const { name: command, requires, slots } of commands) {
     for (const { requirement } of requires) {
-      for (const { traits } of leavesOf(requirement)) {
-        const { permission, role } = traits;
+      for (const { parameters } of leavesOf(requirement)) {
+        const { permission, role } = parameters;
         if (role !== undefined) logical.add(role);
         if (permission !== undefined && known?.has(permission) === false) warn({ command, permission }, UNKNOWN);
       }

@@ -19,7 +19,7 @@ import {
 import type { Clock, Duration } from '../base/time.js';
 import { isTimeZone } from '../base/zone.js';
 import { checkScope } from '../catalogue/check.js';
-import { checkSaid } from '../catalogue/fields.js';
+import { checkSaid, within } from '../catalogue/fields.js';
 import type { DeclarationProblem } from '../catalogue/problem.js';
 import type { AroundHook, RefusalHook } from '../commands/call.js';
 import type { Scope } from '../commands/command.js';
@@ -185,8 +185,6 @@ const dampingFields: Fields<DampingOptions> = { repeats: anAllowance, all: anAll
 export function optionProblems(declared: LayerOptions): DeclarationProblem[] {
   const problems: DeclarationProblem[] = [];
   const tell = (field: string, problem: string) => void problems.push({ command: '(layer)', field, problem });
-  const within = (field: string) => (name: string, problem: string) =>
-    tell(name === '' ? field : `${field}.${name}`, problem);
   const wrong = new Set<string>();
   checkFields(declared, fields, (field, problem) => {
     wrong.add(field);
@@ -198,8 +196,8 @@ export function optionProblems(declared: LayerOptions): DeclarationProblem[] {
     Object.entries(declared).filter(([name]) => !wrong.has(name)),
   ) as Partial<LayerOptions>;
   const { console = {}, program = {} } = options;
-  checkFields(console, rightFields, within('console'));
-  checkFields(program, rightFields, within('program'));
+  checkFields(console, rightFields, within('console', tell));
+  checkFields(program, rightFields, within('program', tell));
   checkSaid(options, tell);
   for (const prefix of options.prefixes ?? []) {
     if (prefix === '' || prefix !== prefix.trim())
@@ -218,7 +216,7 @@ export function optionProblems(declared: LayerOptions): DeclarationProblem[] {
     tell('locale', `there is no language ${JSON.stringify(options.locale)}; give it in \`languages\``);
   }
   const { damping } = options;
-  if (typeof damping === 'object') checkFields(damping, dampingFields, within('damping'));
+  if (typeof damping === 'object') checkFields(damping, dampingFields, within('damping', tell));
   else if (damping !== undefined && damping !== 'off' && parseAllowance(damping) === undefined) {
     tell('damping', `${shown(damping)} does not read; write '5 in 30s' or 'off'`);
   }

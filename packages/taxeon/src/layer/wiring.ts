@@ -1,34 +1,32 @@
 /** Wiring a layer: each stage gets what it says that it needs. */
 import type { Rights } from '../access/scene.js';
 import { type Allowance, parseAllowance } from '../base/allowance.js';
-import { BoundedMap } from '../base/bounded-map.js';
 import { NameTable } from '../base/name-table.js';
 import { randomReference } from '../base/reference.js';
-import { foldName } from '../base/text.js';
 import { textAtOnce } from '../base/thenable.js';
 import { type Clock, durationMs, steadyClock, systemClock } from '../base/time.js';
 import type { Catalogue } from '../catalogue/catalogue.js';
 import { idsByPlatform } from '../contract/key.js';
 import type { DeliveryServices } from '../delivery/conversation.js';
-import { Expiring } from '../delivery/expire.js';
+import { expiring } from '../delivery/expire.js';
 import { type BookLayer, type Guilds, noGuildSettings } from '../guilds/book.js';
 import { memoryStore } from '../memory/store.js';
-import { Events } from '../observe/events.js';
+import { eventsOf } from '../observe/events.js';
 import { consoleLog, safeLog } from '../observe/log.js';
-import { SparseLog } from '../observe/sparse-log.js';
+import { onceAMinute, type SparseLog, sparseLog } from '../observe/sparse-log.js';
 import type { AskingNeeds } from '../pipeline/asking/questions.js';
 import type { Basis, Current } from '../pipeline/basis.js';
-import { Damping } from '../pipeline/damping.js';
-import { Edits } from '../pipeline/edits.js';
-import { GiveBacks } from '../pipeline/give-backs.js';
-import { Handlers } from '../pipeline/handlers.js';
-import { Leases } from '../pipeline/leases.js';
+import { type Damping, dampingWith } from '../pipeline/damping.js';
+import { editsWithin } from '../pipeline/edits.js';
+import { giveBacksOf } from '../pipeline/give-backs.js';
+import { noHandlers } from '../pipeline/handlers.js';
+import { leasesOf } from '../pipeline/leases.js';
 import { type LimitsNeeds, limitsByPlatform } from '../pipeline/limits.js';
-import type { Addressing, SparseReplies } from '../pipeline/match.js';
-import { RecentIds } from '../pipeline/recent.js';
+import type { Addressing } from '../pipeline/match.js';
+import { recentIds } from '../pipeline/recent.js';
 import type { StageNeeds } from '../pipeline/stages.js';
 import type { Beginning } from '../pipeline/state.js';
-import { Waiting } from '../pipeline/waiting.js';
+import { noneWaiting } from '../pipeline/waiting.js';
 import { prefixMatcher } from '../reading/prefix.js';
 import { english } from '../replies/english.js';
 import { type Language, languageChooser } from '../replies/language.js';
@@ -52,9 +50,9 @@ export function wired(options: LayerOptions, catalogue: Catalogue): Wiring {
   const { clock = systemClock, timeZone = 'UTC' } = options;
   const steady = steadyClock(clock);
   const log = safeLog(options.log ?? consoleLog);
-  const sparse = (message: string, level?: 'info') => new SparseLog(log, steady, message, level);
+  const sparse = (message: string, level?: 'info') => sparseLog(log, steady, message, level);
   const store = options.store ?? memoryStore({ clock });
-  const events = new Events(log);
+  const events = eventsOf(log);
   const basis: Basis = {
     clock,
     steady,
@@ -80,8 +78,8 @@ export function wired(options: LayerOptions, catalogue: Catalogue): Wiring {
     mentionIsPrefix: options.mentionIsPrefix ?? true,
     prefixInDirect: options.prefixInDirect ?? 'required',
   } as const;
-  const recent = new RecentIds(steady, sparse('Too many events of one person'));
-  const edits = options.edits === undefined ? undefined : new Edits(steady, durationMs(options.edits) ?? 0);
+  const recent = recentIds(steady, sparse('Too many events of one person'));
+  const edits = options.edits === undefined ? undefined : editsWithin(durationMs(options.edits) ?? 0, steady);
   const damping = dampingOf(options.damping, steady);
   const words = { messages: options.messages ?? {}, manners: options.manners };
   const limits = limitsOf(options, { ...kept, steady, current }, sparse);
@@ -100,8 +98,8 @@ export function wired(options: LayerOptions, catalogue: Catalogue): Wiring {
       match: {
         addressing,
         guilds,
-        waiting: new Waiting(),
-        unread: onceAMinute(steady),
+        waiting: noneWaiting(),
+        mayTellUnread: onceAMinute(steady),
         recent,
         claim: options.repeats === 'store' ? kept : undefined,
         edits,
@@ -110,7 +108,7 @@ export function wired(options: LayerOptions, catalogue: Catalogue): Wiring {
       read: { platformPatienceMs },
       standing: basis,
       limits,
-      run: { timeoutMs: durationMs(options.timeout ?? '10m') ?? 0, handlers: new Handlers(), limits },
+      run: { timeoutMs: durationMs(options.timeout ?? '10m') ?? 0, handlers: noHandlers(), limits },
       reply: {
         words,
         onRefusal: options.onRefusal,
@@ -138,8 +136,8 @@ function limitsOf(
   const leaseMs = durationMs(options.lease ?? '10m') ?? 0;
   const lost = sparse('A running call lost its place');
   const giving = { ...kept, clock: steady };
-  const giveBacks = new GiveBacks(giving);
-  const leases = new Leases({
+  const giveBacks = giveBacksOf(giving);
+  const leases = leasesOf({
     ...giving,
     leaseMs,
     giveBacks,
@@ -178,7 +176,7 @@ function deliveryOf(
     log,
     platformPatienceMs,
     steady,
-    expiring: new Expiring(clock),
+    expiring: expiring(clock),
     crowded: (fields) => crowded.tell(fields),
     hearing: events.hearing,
     said({ input, platform, command }, reply, delivery, as, to) {
@@ -198,46 +196,16 @@ function deliveryOf(
   };
 }
 
-const ONCE_A_MS = 60_000;
-const MOST_TOLD = 10_000;
-
-function onceAMinute(clock: Clock): SparseReplies {
-  const told = new BoundedMap<string, number>(MOST_TOLD);
-  return {
-    mayTell(key) {
-      const now = clock.now();
-      const last = told.get(key);
-      if (last !== undefined && now >= last && now - last < ONCE_A_MS) return false;
-      told.set(key, now);
-      return true;
-    },
-  };
-}
-
-/** What the guild settings may ask about the commands they are for. */
+/** What the guild settings may ask about the layer that they are for. */
 export function bookLayer(
   { basis, current, beginning, asking }: Wiring,
   languages: readonly Language[] | undefined,
 ): BookLayer {
   const { clock, reference, events } = basis;
-  const { catalogue } = current;
+  const { storePatienceMs: patienceMs } = asking;
   const { rights } = beginning;
-  const { storePatienceMs } = asking;
-  const sections = catalogue.outer.map((id) => ({ id, name: id.slice(id.indexOf(':') + 1) }));
-  const byId = new Map([...catalogue.groups, ...catalogue.commands, ...sections].map((one) => [one.id, one]));
-  return {
-    owner: current,
-    clock,
-    patienceMs: storePatienceMs,
-    reference,
-    languages,
-    commandIds: new Set(byId.keys()),
-    findCommand: (name) =>
-      catalogue.find(name) ?? byId.get(name) ?? sections.find((one) => foldName(one.name) === foldName(name)),
-    changed: (event) => events.tell('settingsChanged', event),
-    commands: catalogue.commands,
-    viewerOf: (call, settings) => ({ ...call, platformName: call.platform, rights, settings }),
-  };
+  const changed: BookLayer['changed'] = (event) => events.tell('settingsChanged', event);
+  return { owner: current, clock, patienceMs, reference, languages, catalogue: current.catalogue, rights, changed };
 }
 
 function dampingOf(damping: LayerOptions['damping'], clock: Clock): Damping | undefined {
@@ -245,7 +213,7 @@ function dampingOf(damping: LayerOptions['damping'], clock: Clock): Damping | un
   const { repeats: own, all: ownAll, always } = typeof damping === 'object' ? damping : { repeats: damping };
   const repeats = parseAllowance(own ?? DAMPED_REPEATS);
   const all = parseAllowance(ownAll ?? DAMPED_ALL);
-  return repeats === undefined || all === undefined ? undefined : new Damping({ repeats, all }, clock, always);
+  return repeats === undefined || all === undefined ? undefined : dampingWith({ repeats, all }, clock, always);
 }
 
 const DAMPED_REPEATS: Allowance = '5 in 30s';

@@ -7,13 +7,19 @@ import type { Log } from '../contract/log.js';
 
 type Listener = (event: never) => unknown;
 
-export class Events {
-  /** Those of an event are never changed, but put in place of others: a listener may come or go while one is told. */
-  readonly #listeners = new Map<EventName, readonly Listener[]>();
-  /** Whether somebody wants to know how an input ended, so that its stages are timed. */
-  timesEndings = false;
+export interface Events {
   /** Looked at before an event is made: hot path, bench/rows/calls. */
-  readonly hearing: Record<EventName, boolean> = {
+  readonly hearing: Readonly<Record<EventName, boolean>>;
+  /** Whether an ending is heard, so that stages are timed. */
+  readonly timesEndings: boolean;
+  on<Name extends EventName>(name: Name, listener: (event: LayerEvents[Name]) => unknown): () => void;
+  tell<Name extends EventName>(name: Name, event: LayerEvents[Name]): void;
+}
+
+export function eventsOf(log: Log): Events {
+  /** Those of an event are never changed, but put in place of others: a listener may come or go while one is told. */
+  const listeners = new Map<EventName, readonly Listener[]>();
+  const hearing: Record<EventName, boolean> = {
     connected: false,
     received: false,
     asked: false,
@@ -28,51 +34,40 @@ export class Events {
     settingsChanged: false,
     closed: false,
   };
+  const of = (name: EventName): readonly Listener[] => listeners.get(name) ?? [];
+  const listenerFailed = (event: EventName, error: unknown) => log.error({ event, error }, 'A listener failed');
 
-  readonly #log: Log;
-
-  constructor(log: Log) {
-    this.#log = log;
+  function replace(name: EventName, all: readonly Listener[]): void {
+    listeners.set(name, all);
+    hearing[name] = all.length > 0;
+    events.timesEndings = hearing.ended || endings.some((one) => hearing[one]);
   }
 
-  on<Name extends EventName>(name: Name, listener: (event: LayerEvents[Name]) => unknown): () => void {
-    if (!Object.hasOwn(this.hearing, name)) {
-      const [near] = nearNames(String(name), Object.keys(this.hearing));
-      throw new TypeError(`There is no event ${shown(name)}${near === undefined ? '' : `; listen to ${near}`}`);
-    }
-    if (typeof listener !== 'function') throw new TypeError(`${shown(listener)} is no listener; give a function`);
-    // A function of its own, so that the same listener may be added twice.
-    const own: Listener = (event) => listener(event);
-    this.#replace(name, [...this.#of(name), own]);
-    return () =>
-      this.#replace(
-        name,
-        this.#of(name).filter((one) => one !== own),
-      );
-  }
-
-  tell<Name extends EventName>(name: Name, event: LayerEvents[Name]): void {
-    for (const listener of this.#of(name)) {
-      try {
-        const told: unknown = listener(event as never);
-        if (isThenable(told)) told.then(undefined, (error) => this.#failed(name, error));
-      } catch (error) {
-        this.#failed(name, error);
+  const events = {
+    hearing,
+    timesEndings: false,
+    on(name: EventName, listener: Listener) {
+      if (!Object.hasOwn(hearing, name)) {
+        const [near] = nearNames(String(name), Object.keys(hearing));
+        throw new TypeError(`There is no event ${shown(name)}${near === undefined ? '' : `; listen to ${near}`}`);
       }
-    }
-  }
-
-  #failed(event: EventName, error: unknown): void {
-    this.#log.error({ event, error }, 'A listener failed');
-  }
-
-  #of(name: EventName): readonly Listener[] {
-    return this.#listeners.get(name) ?? [];
-  }
-
-  #replace(name: EventName, listeners: readonly Listener[]): void {
-    this.#listeners.set(name, listeners);
-    this.hearing[name] = listeners.length > 0;
-    this.timesEndings = this.hearing.ended || endings.some((one) => this.hearing[one]);
-  }
+      if (typeof listener !== 'function') throw new TypeError(`${shown(listener)} is no listener; give a function`);
+      // A function of its own, so that the same listener may be added twice.
+      const own: Listener = (event) => listener(event);
+      replace(name, [...of(name), own]);
+      const others = () => of(name).filter((one) => one !== own);
+      return () => replace(name, others());
+    },
+    tell(name: EventName, event: unknown) {
+      for (const listener of of(name)) {
+        try {
+          const told: unknown = listener(event as never);
+          if (isThenable(told)) told.then(undefined, (error) => listenerFailed(name, error));
+        } catch (error) {
+          listenerFailed(name, error);
+        }
+      }
+    },
+  };
+  return events;
 }

@@ -1,33 +1,46 @@
-/** One log line a minute, for what may fail many times a second. */
+/** Once a minute, for what may happen many times a second. */
+import { BoundedMap } from '../base/bounded-map.js';
 import type { Clock } from '../base/time.js';
 import type { Log } from '../contract/log.js';
 
 const ONCE_A_MS = 60_000;
+const MOST_KEYS = 10_000;
 
-export class SparseLog {
-  #toldAt = Number.NEGATIVE_INFINITY;
-  #untold = 0;
+/** Whether something may be told: once a minute for each key. */
+export type OnceAMinute = (key: string) => boolean;
 
-  readonly #log: Log;
-  readonly #clock: Clock;
-  readonly #message: string;
-  readonly #level: 'error' | 'warn' | 'info' = 'error';
+export function onceAMinute(clock: Clock): OnceAMinute {
+  const told = new BoundedMap<string, number>(MOST_KEYS);
+  return (key) => {
+    const now = clock.now();
+    const last = told.get(key);
+    if (last !== undefined && now >= last && now - last < ONCE_A_MS) return false;
+    told.set(key, now);
+    return true;
+  };
+}
 
-  constructor(log: Log, clock: Clock, message: string, level: 'error' | 'warn' | 'info' = 'error') {
-    this.#log = log;
-    this.#clock = clock;
-    this.#message = message;
-    this.#level = level;
-  }
+export interface SparseLog {
+  tell(fields: Readonly<Record<string, unknown>>): void;
+}
 
-  tell(fields: Readonly<Record<string, unknown>>): void {
-    const now = this.#clock.now();
-    if (now - this.#toldAt < ONCE_A_MS && now >= this.#toldAt) {
-      this.#untold += 1;
-      return;
-    }
-    this.#log[this.#level]?.({ ...fields, alsoSince: this.#untold }, this.#message);
-    this.#toldAt = now;
-    this.#untold = 0;
-  }
+/** One log line a minute. */
+export function sparseLog(
+  log: Log,
+  clock: Clock,
+  message: string,
+  level: 'error' | 'warn' | 'info' = 'error',
+): SparseLog {
+  const mayTell = onceAMinute(clock);
+  let untold = 0;
+  return {
+    tell(fields) {
+      if (!mayTell('')) {
+        untold += 1;
+        return;
+      }
+      log[level]?.({ ...fields, alsoSince: untold }, message);
+      untold = 0;
+    },
+  };
 }

@@ -6,7 +6,7 @@ import type { Log } from '../contract/log.js';
 import type { Status } from '../contract/outcome.js';
 import { guildOf } from '../contract/platform.js';
 import type { Store } from '../contract/store.js';
-import { SparseLog } from './sparse-log.js';
+import { type SparseLog, sparseLog } from './sparse-log.js';
 
 /** How often a command ended in one way, in one guild, on one day. */
 export interface UsageCount {
@@ -60,7 +60,7 @@ export class UsageCounter {
   constructor(services: UsageServices) {
     this.#services = services;
 
-    this.#uncounted = new SparseLog(services.log, services.clock, 'Usage was not counted');
+    this.#uncounted = sparseLog(services.log, services.clock, 'Usage was not counted');
   }
 
   count(input: Input, platform: string, command: string, status: UsageCount['status']): void {

@@ -5,7 +5,7 @@ import { type Answer, type Call, type CallOrigin, callOrigin, isRefusal, type Sa
 import { isWorded } from '../commands/worded.js';
 import { noticeProblem } from '../contract/check-notice.js';
 import { isPlatformError, PlatformError } from '../contract/platform.js';
-import type { Conversation } from '../delivery/conversation.js';
+import { type Conversation, isSpoken } from '../delivery/conversation.js';
 import { attributionOf, mention, postIn, removeInput, tellPerson } from '../delivery/elsewhere.js';
 import { harmless, type Responder, responderFor } from '../delivery/responder.js';
 import { manners } from '../replies/manners.js';
@@ -67,10 +67,11 @@ export function handlerWaitOf(heard: Heard): HandlerWait {
 
 /** Without a platform there is nobody to say anything to. */
 export function responderOf(heard: Heard): Responder | undefined {
-  if (heard.responder === undefined && heard.platform !== undefined) {
+  const { conversation, isOver, saidBefore } = heard;
+  if (heard.responder === undefined && isSpoken(conversation)) {
     // What cannot be changed is answered anew.
-    const before = heard.platform.edit === undefined ? undefined : heard.saidBefore;
-    heard.responder = responderFor(heard.conversation, heard.platform, heard.isOver, before);
+    const before = conversation.platform.edit === undefined ? undefined : saidBefore;
+    heard.responder = responderFor(conversation, isOver, before);
   }
   return heard.responder;
 }

@@ -50,66 +50,27 @@ interface Entry {
   readonly at: number;
 }
 
-export class Damping {
-  readonly #told = new BoundedMap<string, Told>(MOST_REMEMBERED);
-
-  /** @param clock must not go back */
-  readonly #budgets: Budgets;
-  readonly #clock: Clock;
-
-  constructor(
-    budgets: Budgets,
-    clock: Clock,
-    /** Whoever has this permission is always answered, as the bot's owners are. */
-    readonly always: string | undefined,
-  ) {
-    this.#budgets = budgets;
-    this.#clock = clock;
-  }
-
+export interface Damping {
+  /** Who has this permission is always answered, as the bot's owners are. */
+  readonly always: string | undefined;
   /**
-   * What is said of a refusal; what is said counts. Hot path: bench/rows/calls.
+   * What is said of a refusal; what is said counts.
    *
    * @param person and where
    */
-  judge(person: string, refused: Refused): Verdict {
-    const now = this.#clock.now();
-    const told = this.#toldTo(person);
-    if (told.silentUntil > now || isRunning(told, refused, now)) return 'silent';
-    const { repeats, all } = this.#budgets;
-    const isRepeat = meet(told, refused, now, repeats.windowMs);
-    if (isRepeat && told.quietUntil > now) return 'silent';
-    if (isSpent(told.all, all, now)) {
-      told.silentUntil = now + all.windowMs;
-      return { quietMs: all.windowMs };
-    }
-    if (isRepeat && isSpent(told.repeats, repeats, now)) {
-      told.quietUntil = now + repeats.windowMs;
-      return { quietMs: repeats.windowMs };
-    }
-    told.all = withTime(told.all, all, now);
-    if (isRepeat) told.repeats = withTime(told.repeats, repeats, now);
-    return 'say';
-  }
-
+  judge(person: string, refused: Refused): Verdict;
   /** Once it was delivered, a cooldown is told no more until it ends. */
-  delivered(person: string, refused: Refused, endsInMs: number): void {
-    const told = this.#toldTo(person);
-    const now = this.#clock.now();
-    const others = told.cooldowns.filter((one) => one.at > now && !isSameCooldown(one.refused, refused));
-    told.cooldowns = withLatest(others, { refused, at: now + endsInMs });
-  }
-
+  delivered(person: string, refused: Refused, endsInMs: number): void;
   /** Whether nothing is said of a refusal; nothing counts. */
-  isSilent(person: string, refused: Refused): boolean {
-    const now = this.#clock.now();
-    const told = this.#told.get(person);
-    if (told === undefined) return false;
-    return told.silentUntil > now || (told.quietUntil > now && told.met.some((one) => isSame(one.refused, refused)));
-  }
+  isSilent(person: string, refused: Refused): boolean;
+}
 
-  #toldTo(person: string): Told {
-    const found = this.#told.get(person);
+/** @param clock must not go back */
+export function dampingWith({ repeats, all }: Budgets, clock: Clock, always: string | undefined): Damping {
+  const persons = new BoundedMap<string, Told>(MOST_REMEMBERED);
+
+  function toldTo(person: string): Told {
+    const found = persons.get(person);
     if (found !== undefined) return found;
     const told: Told = {
       repeats: never,
@@ -119,9 +80,44 @@ export class Damping {
       quietUntil: EVER_BEFORE,
       silentUntil: EVER_BEFORE,
     };
-    this.#told.set(person, told);
+    persons.set(person, told);
     return told;
   }
+
+  return {
+    always,
+    /** Hot path: bench/rows/calls. */
+    judge(person, refused) {
+      const now = clock.now();
+      const told = toldTo(person);
+      if (told.silentUntil > now || isRunning(told, refused, now)) return 'silent';
+      const isRepeat = meet(told, refused, now, repeats.windowMs);
+      if (isRepeat && told.quietUntil > now) return 'silent';
+      if (isSpent(told.all, all, now)) {
+        told.silentUntil = now + all.windowMs;
+        return { quietMs: all.windowMs };
+      }
+      if (isRepeat && isSpent(told.repeats, repeats, now)) {
+        told.quietUntil = now + repeats.windowMs;
+        return { quietMs: repeats.windowMs };
+      }
+      told.all = withTime(told.all, all, now);
+      if (isRepeat) told.repeats = withTime(told.repeats, repeats, now);
+      return 'say';
+    },
+    delivered(person, refused, endsInMs) {
+      const told = toldTo(person);
+      const now = clock.now();
+      const others = told.cooldowns.filter((one) => one.at > now && !isSameCooldown(one.refused, refused));
+      told.cooldowns = withLatest(others, { refused, at: now + endsInMs });
+    },
+    isSilent(person, refused) {
+      const now = clock.now();
+      const told = persons.get(person);
+      if (told === undefined) return false;
+      return told.silentUntil > now || (told.quietUntil > now && told.met.some((one) => isSame(one.refused, refused)));
+    },
+  };
 }
 
 /** Shared, since most people are refused once. */

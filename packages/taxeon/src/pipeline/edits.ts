@@ -21,38 +21,32 @@ interface Open {
 /** Of more, the oldest can no longer be corrected. */
 const MOST_OPEN = 10_000;
 
-export class Edits {
-  readonly #open = new BoundedMap<string, Open>(MOST_OPEN);
-  readonly #taken = new WeakMap<Input, SaidOf>();
-
-  readonly #clock: Clock;
-  readonly #withinMs: number;
-
-  constructor(clock: Clock, withinMs: number) {
-    this.#clock = clock;
-    this.#withinMs = withinMs;
-  }
-
+export interface Edits {
   /** Remembers a message that did not read. */
-  keep(platform: string, input: Input, said: SaidOf | undefined): void {
-    if (input.surface !== 'text' || input.id === undefined) return;
-    const until = this.#clock.now() + this.#withinMs;
-    this.#open.set(eventOf(platform, input), { until, said });
-  }
-
+  keep(platform: string, input: Input, said: SaidOf | undefined): void;
   /** Whether what an edit says now is to be read: once, and only if its message is one that did not read. */
-  takes(platform: string, input: Input, looks: boolean): boolean {
-    const event = eventOf(platform, input);
-    const open = this.#open.get(event);
-    if (open === undefined || open.until < this.#clock.now()) return false;
-    if (looks) return true;
-    this.#open.delete(event);
-    if (open.said !== undefined) this.#taken.set(input, open.said);
-    return true;
-  }
-
+  takes(platform: string, input: Input, looks: boolean): boolean;
   /** What was said of the message before it was edited. */
-  saidBefore(input: Input): SaidOf | undefined {
-    return this.#taken.get(input);
-  }
+  saidBefore(input: Input): SaidOf | undefined;
+}
+
+export function editsWithin(withinMs: number, clock: Clock): Edits {
+  const all = new BoundedMap<string, Open>(MOST_OPEN);
+  const taken = new WeakMap<Input, SaidOf>();
+  return {
+    keep(platform, input, said) {
+      if (input.surface !== 'text' || input.id === undefined) return;
+      all.set(eventOf(platform, input), { until: clock.now() + withinMs, said });
+    },
+    takes(platform, input, looks) {
+      const event = eventOf(platform, input);
+      const open = all.get(event);
+      if (open === undefined || open.until < clock.now()) return false;
+      if (looks) return true;
+      all.delete(event);
+      if (open.said !== undefined) taken.set(input, open.said);
+      return true;
+    },
+    saidBefore: (input) => taken.get(input),
+  };
 }

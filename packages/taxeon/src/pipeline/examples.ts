@@ -51,7 +51,7 @@ function isOfThemselves(command: CompiledCommand): boolean {
 /** Whether people may not name themselves in an argument. */
 export function isNotForSelf({ standing }: CompiledCommand, argument: string): boolean {
   const leaves = standing.flatMap(({ requirement }) => [...leavesOf(requirement)]);
-  return leaves.some(({ traits }) => traits.notSelf === true && traits.argument === argument);
+  return leaves.some(({ traits, parameters }) => traits.notSelf === true && parameters.argument === argument);
 }
 
 /** Nobody waits for what cannot be looked up just now: such an example is left out. */

@@ -23,74 +23,69 @@ export interface GiveBackServices {
   readonly outages: SparseLog;
 }
 
-export class GiveBacks {
-  #owed: readonly Owed[] = [];
-  readonly #underWay = new Set<Promise<unknown>>();
-  #pauseMs = FIRST_PAUSE_MS;
-  #cancel: (() => void) | undefined = undefined;
-  #isOver = false;
-
-  readonly #services: GiveBackServices;
-
-  constructor(services: GiveBackServices) {
-    this.#services = services;
-  }
-
-  /** Never throws. Hot path: bench/rows/calls. */
-  give(uses: readonly Use[]): void {
-    const { store, clock, storePatienceMs } = this.#services;
-    const fail = (error: unknown) => this.#owe(uses, error);
-    try {
-      const given = store.giveBack(uses);
-      if (isThenable(given)) this.#watch(patiently(clock, given, storePatienceMs).catch(fail));
-    } catch (error) {
-      fail(error);
-    }
-  }
-
-  #watch(giving: Promise<unknown>): void {
-    this.#underWay.add(giving);
-    void giving.then(() => this.#underWay.delete(giving));
-  }
-
-  #owe(uses: readonly Use[], error: unknown): void {
-    const { clock, outages } = this.#services;
-    const now = clock.now();
-    const owed = [...this.#owed, ...uses.map((use) => ({ use, until: now + use.limit.windowMs }))];
-    outages.tell({ error, notGivenBack: Math.max(0, owed.length - MOST_WAITING) });
-    this.#owed = owed.slice(-MOST_WAITING);
-    this.#later();
-  }
-
+export interface GiveBacks {
+  /** Never throws. */
+  give(uses: readonly Use[]): void;
   /** Once more for all that is owed, and no more after that: what still fails runs out by itself. */
-  async flush(): Promise<void> {
-    this.#isOver = true;
-    this.#cancel?.();
-    await Promise.all(this.#underWay);
-    await this.#again();
-  }
+  flush(): Promise<void>;
+}
 
-  #later(): void {
-    if (this.#isOver || this.#cancel !== undefined || this.#owed.length === 0) return;
-    this.#cancel = after(this.#services.clock, this.#pauseMs, () => void this.#again());
-    this.#pauseMs = Math.min(this.#pauseMs * 2, LONGEST_PAUSE_MS);
-  }
+export function giveBacksOf({ store, clock, storePatienceMs, outages }: GiveBackServices): GiveBacks {
+  let owed: readonly Owed[] = [];
+  const underWay = new Set<Promise<unknown>>();
+  let pauseMs = FIRST_PAUSE_MS;
+  let cancel: (() => void) | undefined;
+  let isOver = false;
 
-  async #again(): Promise<void> {
-    const { store, clock, storePatienceMs, outages } = this.#services;
+  function owe(uses: readonly Use[], error: unknown): void {
     const now = clock.now();
-    const owed = this.#owed.filter(({ until }) => until > now);
-    this.#owed = [];
-    this.#cancel = undefined;
+    const all = [...owed, ...uses.map((use) => ({ use, until: now + use.limit.windowMs }))];
+    outages.tell({ error, notGivenBack: Math.max(0, all.length - MOST_WAITING) });
+    owed = all.slice(-MOST_WAITING);
+    later();
+  }
+
+  function later(): void {
+    if (isOver || cancel !== undefined || owed.length === 0) return;
+    cancel = after(clock, pauseMs, () => void again());
+    pauseMs = Math.min(pauseMs * 2, LONGEST_PAUSE_MS);
+  }
+
+  async function again(): Promise<void> {
+    const now = clock.now();
+    const trying = owed.filter(({ until }) => until > now);
+    owed = [];
+    cancel = undefined;
     try {
-      const uses = owed.map(({ use }) => use);
+      const uses = trying.map(({ use }) => use);
       const given = uses.length === 0 ? undefined : store.giveBack(uses);
       if (isThenable(given)) await patiently(clock, given, storePatienceMs);
-      this.#pauseMs = FIRST_PAUSE_MS;
+      pauseMs = FIRST_PAUSE_MS;
     } catch (error) {
-      this.#owed = [...owed, ...this.#owed].slice(-MOST_WAITING);
+      owed = [...trying, ...owed].slice(-MOST_WAITING);
       outages.tell({ error });
     }
-    this.#later();
+    later();
   }
+
+  return {
+    /** Hot path: bench/rows/calls. */
+    give(uses) {
+      try {
+        const given = store.giveBack(uses);
+        if (!isThenable(given)) return;
+        const giving = patiently(clock, given, storePatienceMs).catch((error) => owe(uses, error));
+        underWay.add(giving);
+        void giving.then(() => underWay.delete(giving));
+      } catch (error) {
+        owe(uses, error);
+      }
+    },
+    async flush() {
+      isOver = true;
+      cancel?.();
+      await Promise.all(underWay);
+      await again();
+    },
+  };
 }

@@ -3,27 +3,32 @@
 /** Ends the wait for a handler. */
 type GiveUp = () => void;
 
-export class Handlers {
-  readonly #running = new Set<GiveUp>();
-  #isOver = false;
+export interface Handlers {
   /** How many were given up since the layer ends. */
-  givenUp = 0;
-
+  readonly givenUp: number;
   /** Once the layer ends, it is given up at once. */
-  add(giveUp: GiveUp): void {
-    this.#running.add(giveUp);
-    if (!this.#isOver) return;
-    this.givenUp += 1;
-    giveUp();
-  }
-
-  delete(giveUp: GiveUp): void {
-    this.#running.delete(giveUp);
-  }
-
+  add(giveUp: GiveUp): void;
+  delete(giveUp: GiveUp): void;
   /** From now on no handler is waited for. */
-  giveUpAll(): void {
-    this.#isOver = true;
-    for (const giveUp of [...this.#running]) this.add(giveUp);
-  }
+  giveUpAll(): void;
+}
+
+export function noHandlers(): Handlers {
+  const running = new Set<GiveUp>();
+  let isOver = false;
+  const handlers = {
+    givenUp: 0,
+    add(giveUp: GiveUp) {
+      running.add(giveUp);
+      if (!isOver) return;
+      handlers.givenUp += 1;
+      giveUp();
+    },
+    delete: (giveUp: GiveUp) => void running.delete(giveUp),
+    giveUpAll() {
+      isOver = true;
+      for (const giveUp of [...running]) handlers.add(giveUp);
+    },
+  };
+  return handlers;
 }

@@ -19,67 +19,45 @@ interface LeaseServices extends GiveBackServices {
   lost(uses: readonly Use[]): void;
 }
 
-export class Leases {
-  readonly #held = new Set<Lease>();
-  #renewing: Promise<void> | undefined = undefined;
-  #cancel: (() => void) | undefined = undefined;
-
-  readonly #services: LeaseServices;
-
-  constructor(services: LeaseServices) {
-    this.#services = services;
-  }
-
-  hold(uses: readonly Use[]): Lease {
-    const lease = { uses };
-    this.#held.add(lease);
-    this.#later();
-    return lease;
-  }
-
+export interface Leases {
+  hold(uses: readonly Use[]): Lease;
   /** Gives the places back; where they are just being renewed, as soon as it is known under which times. */
-  end(lease: Lease): void {
-    const { giveBacks } = this.#services;
-    this.#held.delete(lease);
-    if (this.#held.size === 0) this.#stop();
-    if (this.#renewing === undefined) giveBacks.give(lease.uses);
-    else void this.#renewing.then(() => giveBacks.give(lease.uses));
-  }
-
+  end(lease: Lease): void;
   /** Nothing is renewed any more. */
-  close(): void {
-    this.#held.clear();
-    this.#stop();
+  close(): void;
+}
+
+export function leasesOf(services: LeaseServices): Leases {
+  const { store, clock, storePatienceMs, outages, leaseMs, giveBacks } = services;
+  const held = new Set<Lease>();
+  let renewing: Promise<void> | undefined;
+  let cancel: (() => void) | undefined;
+
+  function stop(): void {
+    cancel?.();
+    cancel = undefined;
   }
 
-  #stop(): void {
-    this.#cancel?.();
-    this.#cancel = undefined;
-  }
-
-  #later(): void {
-    const { clock, leaseMs } = this.#services;
-    this.#cancel ??= after(clock, leaseMs / RENEWALS, () => {
-      this.#cancel = undefined;
-      this.#renewing ??= this.#renew().then(() => {
-        this.#renewing = undefined;
-        if (this.#held.size > 0) this.#later();
+  function later(): void {
+    cancel ??= after(clock, leaseMs / RENEWALS, () => {
+      cancel = undefined;
+      renewing ??= renew().then(() => {
+        renewing = undefined;
+        if (held.size > 0) later();
       });
     });
   }
 
   /** Never rejects. What the store does not answer in time may be renewed all the same: its answer counts when it comes. */
-  async #renew(): Promise<void> {
-    const { store, clock, storePatienceMs, outages } = this.#services;
-    const asked = [...this.#held].map((lease) => ({ lease, uses: lease.uses }));
+  async function renew(): Promise<void> {
+    const asked = [...held].map((lease) => ({ lease, uses: lease.uses }));
     const uses = asked.flatMap((one) => one.uses);
     if (uses.length === 0) return;
-    const apply = (renewed: Renewed) => this.#apply(asked, renewed);
     try {
       const given = store.renew(uses);
-      if (!isThenable(given)) apply(given);
+      if (!isThenable(given)) apply(asked, given);
       else {
-        const applied = promised(() => given).then(apply);
+        const applied = promised(() => given).then((renewed) => apply(asked, renewed));
         await patiently(clock, applied, storePatienceMs);
       }
     } catch (error) {
@@ -87,7 +65,7 @@ export class Leases {
     }
   }
 
-  #apply(asked: readonly { readonly lease: Lease; readonly uses: readonly Use[] }[], renewed: Renewed): void {
+  function apply(asked: readonly { readonly lease: Lease; readonly uses: readonly Use[] }[], renewed: Renewed): void {
     const { at, each } = renewed;
     if (!Number.isFinite(at) || !(each ?? []).every(Number.isFinite)) throw new TypeError('The store gave no time');
     const gone = new Set(renewed.lost);
@@ -103,6 +81,25 @@ export class Leases {
       // A later renewal may have been answered before.
       if (lease.uses === uses) lease.uses = kept;
     }
-    if (lost.length > 0) this.#services.lost(lost);
+    if (lost.length > 0) services.lost(lost);
   }
+
+  return {
+    hold(uses) {
+      const lease = { uses };
+      held.add(lease);
+      later();
+      return lease;
+    },
+    end(lease) {
+      held.delete(lease);
+      if (held.size === 0) stop();
+      if (renewing === undefined) giveBacks.give(lease.uses);
+      else void renewing.then(() => giveBacks.give(lease.uses));
+    },
+    close() {
+      held.clear();
+      stop();
+    },
+  };
 }

@@ -1,4 +1,5 @@
 /** Stage 2: whether the input is for the bot. In a guild that is not in memory, its settings are read first. */
+
 import { atOnce, isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Catalogue } from '../catalogue/catalogue.js';
 import type { Input } from '../contract/input.js';
@@ -9,6 +10,7 @@ import type { Platform } from '../contract/platform.js';
 import { type GuildSettingsBook, type GuildSnapshot, undecided } from '../guilds/book.js';
 import { isUnreadSettings } from '../guilds/errors.js';
 import type { Recorder } from '../observe/recorder.js';
+import type { OnceAMinute } from '../observe/sparse-log.js';
 import { beginsCommand, type PrefixMatcher } from '../reading/prefix.js';
 import type { Basis, Current } from './basis.js';
 import { type ClaimNeeds, claimed } from './claim.js';
@@ -34,18 +36,12 @@ export interface MatchNeeds {
   readonly guilds: Pick<GuildSettingsBook, 'known' | 'read'>;
   /** Lines that wait for their guild's settings, and who was told that these do not read. */
   readonly waiting: Waiting;
-  readonly unread: SparseReplies;
+  readonly mayTellUnread: OnceAMinute;
   readonly recent: RecentIds;
   /** Where deliveries are recognised in the store that come a second time, besides in memory. */
   readonly claim: ClaimNeeds | undefined;
   /** Where messages that did not read may be edited. */
   readonly edits: Edits | undefined;
-}
-
-/** Says a thing once in a while for each key. */
-export interface SparseReplies {
-  /** Whether it is time to say it, which counts as said. */
-  mayTell(key: string): boolean;
 }
 
 export const match: Gate<MatchNeeds> = {
@@ -233,7 +229,7 @@ function unread(
   const isAddressed = mentionIsPrefix && addressedAt(platform, text, place) >= 0;
   if (isAddressed) return unavailable(reference);
   const isForBot = prefixes.match(text) >= 0;
-  return isForBot && needs.unread.mayTell(guildKey) ? unavailable(reference) : 'chat';
+  return isForBot && needs.mayTellUnread(guildKey) ? unavailable(reference) : 'chat';
 }
 
 function unavailable(reference: string): RefusedStop {

@@ -18,59 +18,49 @@ interface Slice {
   readonly persons: Map<string, number>;
 }
 
-/** No id is forgotten within ten minutes: whoever sends many does not make an old one run again. */
-export class RecentIds {
-  #young = emptySlice();
-  #old = emptySlice();
-  #beganAt: number;
-
-  readonly #clock: Clock;
-  readonly #full: Pick<SparseLog, 'tell'>;
-
-  /** @param full told of what cannot be remembered */
-  constructor(clock: Clock, full: Pick<SparseLog, 'tell'>) {
-    this.#clock = clock;
-    this.#full = full;
-    this.#beganAt = clock.now();
-  }
-
+/** No id is forgotten within ten minutes: a person who sends many does not make an old one run again. */
+export interface RecentIds {
   /**
-   * Whether the input was seen before; remembers it. What cannot be remembered could not be told from a repetition
-   * either, so it counts as one. Hot path: bench/rows/calls.
+   * Whether the input was seen before; it is remembered, unless the caller only looks. What cannot be remembered could
+   * not be told from a repetition either, so it counts as one.
    */
-  #seen(platform: string, input: Input): boolean {
-    this.#turn();
-    const event = eventOf(platform, input);
-    if (this.#has(event)) return true;
-    const { ids, persons } = this.#young;
-    const person = joined(platform, input.caller.id);
-    const count = persons.get(person) ?? 0;
-    if (count >= shareOf(MOST_IDS, MOST_OF_A_PERSON, ids.size)) {
-      this.#full.tell({ platform, person: input.caller.id });
-      return true;
-    }
-    persons.set(person, count + 1);
-    ids.add(event);
-    return false;
+  meets(platform: string, input: Input, looks: boolean): boolean;
+}
+
+/** @param full told of what cannot be remembered */
+export function recentIds(clock: Clock, full: SparseLog): RecentIds {
+  let young = emptySlice();
+  let old = emptySlice();
+  let beganAt = clock.now();
+
+  function turn(): void {
+    const now = clock.now();
+    if (now < beganAt) beganAt = now;
+    if (now - beganAt < SLICE_MS) return;
+    old = now - beganAt < SLICE_MS * 2 ? young : emptySlice();
+    young = emptySlice();
+    beganAt = now;
   }
 
-  /** The same; whoever only looks leaves nothing behind. */
-  meets(platform: string, input: Input, looks: boolean): boolean {
-    return looks ? this.#has(eventOf(platform, input)) : this.#seen(platform, input);
-  }
-
-  #has(event: string): boolean {
-    return this.#young.ids.has(event) || this.#old.ids.has(event);
-  }
-
-  #turn(): void {
-    const now = this.#clock.now();
-    if (now < this.#beganAt) this.#beganAt = now;
-    if (now - this.#beganAt < SLICE_MS) return;
-    this.#old = now - this.#beganAt < SLICE_MS * 2 ? this.#young : emptySlice();
-    this.#young = emptySlice();
-    this.#beganAt = now;
-  }
+  return {
+    /** Hot path: bench/rows/calls. */
+    meets(platform, input, looks) {
+      if (!looks) turn();
+      const event = eventOf(platform, input);
+      if (young.ids.has(event) || old.ids.has(event)) return true;
+      if (looks) return false;
+      const { ids, persons } = young;
+      const person = joined(platform, input.caller.id);
+      const count = persons.get(person) ?? 0;
+      if (count >= shareOf(MOST_IDS, MOST_OF_A_PERSON, ids.size)) {
+        full.tell({ platform, person: input.caller.id });
+        return true;
+      }
+      persons.set(person, count + 1);
+      ids.add(event);
+      return false;
+    },
+  };
 }
 
 function emptySlice(): Slice {

@@ -6,7 +6,7 @@ import type { RefusalHook, RefusalTold, Sayable } from '../commands/call.js';
 import type { CodeParameters } from '../contract/codes.js';
 import type { Reply } from '../contract/notice.js';
 import type { Delivery } from '../contract/outcome.js';
-import { replyOf, tellSaid } from '../delivery/conversation.js';
+import { isSpoken, replyOf, tellSaid } from '../delivery/conversation.js';
 import { deliver, type Handed, whoSees } from '../delivery/deliver.js';
 import type { SparseLog } from '../observe/sparse-log.js';
 import { messageIn } from '../replies/messages.js';
@@ -130,7 +130,7 @@ function handOverThen(stopped: Stopped, needs: ReplyNeeds, hooked: PromiseLike<v
 function handOver(stopped: Stopped, needs: ReplyNeeds): MaybePromise<Handed | undefined> {
   const { state, stop, reply: wanted } = stopped;
   const heard = heardOf(state);
-  const { platform, conversation, surface, input } = heard;
+  const { conversation, surface, input } = heard;
   // What was said of a message before it was edited is changed.
   const responder = input.isEdit === true ? responderOf(heard) : heard.responder;
   // A slash invocation and a console line are always answered; on text, enough is enough.
@@ -140,10 +140,10 @@ function handOver(stopped: Stopped, needs: ReplyNeeds): MaybePromise<Handed | un
     if (said !== wanted) stopped.heldBack = wanted;
   }
   const said = stopped.reply;
-  if (platform === undefined) return undefined;
+  if (!isSpoken(conversation)) return undefined;
   if (responder !== undefined) return responder.finish(said, heard.handler?.isGivenUp === true);
   heard.isOver = true;
-  return said === undefined ? undefined : deliver(conversation, platform, said);
+  return said === undefined ? undefined : deliver(conversation, said);
 }
 
 /** What did not read may be corrected by editing it. */

@@ -5,25 +5,26 @@ import { shareOf } from './recent.js';
 const MOST_IN_A_GUILD = 50;
 const MOST_IN_ALL = 5000;
 
-export class Waiting {
-  readonly #guilds = new Map<string, number>();
-  #all = 0;
-
+export interface Waiting {
   /** Whether one more may wait. */
-  hasRoom(guildKey: string): boolean {
-    return (this.#guilds.get(guildKey) ?? 0) < shareOf(MOST_IN_ALL, MOST_IN_A_GUILD, this.#all);
-  }
-
+  hasRoom(guildKey: string): boolean;
   /** `end` must be called for it. */
-  begin(guildKey: string): void {
-    this.#guilds.set(guildKey, (this.#guilds.get(guildKey) ?? 0) + 1);
-    this.#all += 1;
-  }
+  begin(guildKey: string): void;
+  end(guildKey: string): void;
+}
 
-  end(guildKey: string): void {
-    const here = (this.#guilds.get(guildKey) ?? 1) - 1;
-    this.#all -= 1;
-    if (here === 0) this.#guilds.delete(guildKey);
-    else this.#guilds.set(guildKey, here);
+export function noneWaiting(): Waiting {
+  const guilds = new Map<string, number>();
+  let all = 0;
+  function add(guildKey: string, more: 1 | -1): void {
+    const here = (guilds.get(guildKey) ?? 0) + more;
+    all += more;
+    if (here > 0) guilds.set(guildKey, here);
+    else guilds.delete(guildKey);
   }
+  return {
+    hasRoom: (guildKey) => (guilds.get(guildKey) ?? 0) < shareOf(MOST_IN_ALL, MOST_IN_A_GUILD, all),
+    begin: (guildKey) => add(guildKey, 1),
+    end: (guildKey) => add(guildKey, -1),
+  };
 }

@@ -5,6 +5,7 @@ import { toldWaitMs } from '../base/time.js';
 import type { Sayable } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
 import type { Code, Coded, Manners, MessageOverrides } from '../contract/codes.js';
+import type { Amount } from '../contract/expectation.js';
 import type { Notice, Reply, Saying } from '../contract/notice.js';
 import type { Problem } from '../contract/outcome.js';
 import type { Words } from '../contract/words.js';
@@ -96,11 +97,16 @@ function withNotes(state: State, notes: readonly Note[], answer: Sayable | undef
   const { words } = language;
   const told = notes.map(({ argument, read, because, to }) =>
     because === 'lowered'
-      ? sayInReply(words, 'reply.lowered', { argument, to: words.amount(to) })
-      : sayInReply(words, 'reply.read-as', { argument, read, as: words.amount(to) }),
+      ? sayInReply(words, 'reply.lowered', { argument, to: amountIn(words, to) })
+      : sayInReply(words, 'reply.read-as', { argument, read, as: amountIn(words, to) }),
   );
   const saying = asSaying(answer, words, timeZone);
   return { ...saying, details: [...(saying.details ?? []), ...told] };
+}
+
+function amountIn(words: Words, amount: Amount): string {
+  if (typeof amount === 'object') return words.duration(amount.ms);
+  return typeof amount === 'number' ? words.number(amount) : amount;
 }
 
 function asSaying(answer: Sayable | undefined, words: Words, timeZone: string): Saying {

@@ -141,8 +141,8 @@ function pick(
 
 /** What the caller must be permitted, wherever that alone decides. */
 function initialPermissions({ requires }: CompiledCommand): readonly string[] {
-  const permissions = requires.flatMap(({ requirement: { operands, traits } }) =>
-    operands.length === 0 && traits.permissionOf === 'caller' ? (traits.permission ?? []) : [],
+  const permissions = requires.flatMap(({ requirement: { operands, parameters, traits } }) =>
+    operands.length === 0 && traits.permissionOf === 'caller' ? (parameters.permission ?? []) : [],
   );
   return [...new Set(permissions)].sort();
 }

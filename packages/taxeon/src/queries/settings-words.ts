@@ -2,7 +2,7 @@
 import { echo } from '../base/text.js';
 import type { GuildSettings, RoleSubject, RuleSubject } from '../contract/settings.js';
 import type { Words } from '../contract/words.js';
-import { sayer } from '../replies/texts.js';
+import { type Sayer, sayer } from '../replies/texts.js';
 import { describer } from './described.js';
 
 /** Somebody or something that a rule can be about, with the name to tell it by. */
@@ -50,8 +50,8 @@ export const settingsTexts = {
   'describe.settings.which-time-zone': 'A name such as Europe/London, or “default”',
 } as const;
 
-export const say = /* @__PURE__ */ sayer(settingsTexts);
-export const describe = /* @__PURE__ */ describer(settingsTexts);
+export const say: Sayer<typeof settingsTexts> = sayer(settingsTexts);
+export const describe = describer(settingsTexts);
 
 /** `the role steward`, `Wren`. */
 export function subjectIn(words: Words, { rule, name }: Subject): string {

@@ -1,7 +1,7 @@
 /** English, the language of the core. */
 import { either } from '../base/text.js';
 import { durationInWords } from '../base/time.js';
-import { amountInEnglish, expectedInEnglish } from '../contract/expectation.js';
+import { expectedInEnglish } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
 import type { Language } from './language.js';
 
@@ -11,7 +11,7 @@ let datesZone = '';
 const words: Words = {
   locale: 'en',
   list: (all, joined) => (joined === 'or' ? either(all) : either(all, 'and')),
-  number: (value) => value.toLocaleString('en'),
+  number: (value) => value.toLocaleString('en', { maximumFractionDigits: 20 }),
   duration: durationInWords,
   datetime(at, timeZone) {
     if (dates === undefined || datesZone !== timeZone) {
@@ -21,7 +21,6 @@ const words: Words = {
     return dates.format(at);
   },
   expected: expectedInEnglish,
-  amount: amountInEnglish,
 };
 
 /** The language of the core; every other comes from `taxeon/icu`, or is one's own. */

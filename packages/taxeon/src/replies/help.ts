@@ -3,7 +3,7 @@ import { durationInWords } from '../base/time.js';
 import type { Requirement } from '../commands/requirements.js';
 import type { Words } from '../contract/words.js';
 import { didYouMean } from './messages.js';
-import { sayer, type WrittenText } from './texts.js';
+import { type Sayer, sayer } from './texts.js';
 
 /** A cooldown, or how many may run at once where there is no window. */
 export interface LimitTold {
@@ -13,34 +13,23 @@ export interface LimitTold {
   readonly counts: string;
 }
 
-const limit: WrittenText<LimitTold> = {
-  names: ['uses', 'window', 'windowMs', 'counts'],
-  write: ({ uses, windowMs = 0, counts }) =>
-    `Limit: ${uses === 1 ? 'once' : `${uses} times`} in ${durationInWords(windowMs)} ${countedFor(counts)}`,
-};
-const running: WrittenText<Pick<LimitTold, 'uses' | 'counts'>> = {
-  names: ['uses', 'counts'],
-  write: ({ uses, counts }) => `Limit: ${uses} at once ${countedFor(counts)}`,
-};
-const nothingFound: WrittenText<{ readonly name: string; readonly near: readonly string[] }> = {
-  names: ['name', 'near', 'nearCount'],
-  write: ({ name, near }) => `There is no command “${name}”.${didYouMean(near)}`,
-};
-
 export const helpTexts = {
   'help.commands': 'Commands',
   'help.needs': 'Needs: {needed}',
-  'help.limit': limit,
-  'help.running': running,
+  'help.limit': ({ uses, windowMs = 0, counts }: LimitTold) =>
+    `Limit: ${uses === 1 ? 'once' : `${uses} times`} in ${durationInWords(windowMs)} ${countedFor(counts)}`,
+  'help.running': ({ uses, counts }: Pick<LimitTold, 'uses' | 'counts'>) =>
+    `Limit: ${uses} at once ${countedFor(counts)}`,
   'help.page': 'Page {page} of {pages}. Next: {next}',
-  'help.nothing-found': nothingFound,
+  'help.nothing-found': ({ name, near }: { readonly name: string; readonly near: readonly string[] }) =>
+    `There is no command “${name}”.${didYouMean(near)}`,
   'help.nothing-to-run': 'There is nothing here that you may run.',
   'describe.help': 'What you can do here, and how',
   'describe.help.what': 'Which command or group',
   'describe.help.page': 'Which page of a long list',
 } as const;
 
-export const sayInHelp = /* @__PURE__ */ sayer(helpTexts);
+export const sayInHelp: Sayer<typeof helpTexts> = sayer(helpTexts);
 
 export function limitIn(words: Words, told: LimitTold): string {
   return told.windowMs === undefined ? sayInHelp(words, 'help.running', told) : sayInHelp(words, 'help.limit', told);

@@ -1,5 +1,6 @@
 /** What a language is, and which one is spoken. */
 
+import { BoundedMap } from '../base/bounded-map.js';
 import type { Words } from '../contract/words.js';
 
 /** Everything that a layer says, in one language. */
@@ -20,15 +21,16 @@ export function languageFinder(
   fallback: Language,
 ): (wanted: string | undefined) => Language | undefined {
   const byTag = new Map([fallback, ...languages].map((language) => [language.locale.toLowerCase(), language]));
-  const found = new Map<string, Language | undefined>();
+  // What a platform says is not trusted: only so many are remembered.
+  const found = new BoundedMap<string, Language | 'none'>(MOST_REMEMBERED);
   return (wanted) => {
-    if (wanted === undefined) return undefined;
-    const known = found.get(wanted);
-    if (known !== undefined || found.has(wanted)) return known;
-    const language = lookUp(byTag, wanted);
-    // Whatever a platform says is somebody's input: only so many are remembered.
-    if (found.size < MOST_REMEMBERED && wanted.length <= LONGEST_TAG) found.set(wanted, language);
-    return language;
+    if (wanted === undefined || wanted.length > LONGEST_TAG) return undefined;
+    let language = found.get(wanted);
+    if (language === undefined) {
+      language = lookUp(byTag, wanted) ?? 'none';
+      found.set(wanted, language);
+    }
+    return language === 'none' ? undefined : language;
   };
 }
 
@@ -47,7 +49,6 @@ const MOST_REMEMBERED = 512;
 const LONGEST_TAG = 64;
 
 function lookUp(byTag: ReadonlyMap<string, Language>, wanted: string): Language | undefined {
-  if (wanted.length > LONGEST_TAG) return undefined;
   let tag = wanted.toLowerCase().replaceAll('_', '-');
   while (tag !== '') {
     const language = byTag.get(tag);

@@ -5,8 +5,9 @@ import { durationInWords, toldWaitMs } from '../base/time.js';
 import type { Code, Coded, CodeParameters, Measure, Missing } from '../contract/codes.js';
 import { expectedInEnglish } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
+import { sayIn, type Text } from './texts.js';
 
-type MessageTexts = { readonly [C in Code]: string | ((parameters: CodeParameters[C]) => string) };
+type MessageTexts = { readonly [C in Code]: Text<CodeParameters[C]> };
 
 export const messageTexts: MessageTexts = {
   'command.unknown': ({ name, because, near, help }) => {
@@ -27,31 +28,9 @@ export const messageTexts: MessageTexts = {
       ? 'You are not allowed to do that here.'
       : missing.map((one) => fillIn(missingTexts[one.what][one.without ? 1 : 0], one)).join(' '),
   'permission.bot': 'I need the permission {name} here before I can do that. Please ask an administrator.',
-  'permission.rank': ({ of, who, because }) => {
-    if (because === 'self') return 'You cannot do that to yourself.';
-    if (because === 'unknown') return `I cannot tell who ranks above whom here, so I leave ${who} alone.`;
-    return of === 'bot'
-      ? `${who} ranks above me or level with me here, so I cannot do that.`
-      : `You can do that only to people who rank below you, and ${who} does not.`;
-  },
-  'permission.target': ({ who, because, permission }) => {
-    switch (because) {
-      case 'the-bot':
-        return 'That cannot be done to me.';
-      case 'unknown':
-        return `I cannot tell whether ${who} is me here, so I leave them alone.`;
-      case 'several':
-        return `Several people here could be ${who}, so I leave them alone.`;
-      case 'a-bot':
-        return `${who} is a bot, so that cannot be done to them.`;
-      case 'no-bot':
-        return `${who} is no bot, so that cannot be done to them.`;
-      case 'can':
-        return `${who} has the permission ${permission}, so that cannot be done to them.`;
-      case 'lacks':
-        return `${who} needs the permission ${permission} for that.`;
-    }
-  },
+  'permission.rank': (parameters) =>
+    fillIn(rankTexts[parameters.because === 'not-above' ? parameters.of : parameters.because], parameters),
+  'permission.target': (parameters) => fillIn(targetTexts[parameters.because], parameters),
   'argument.missing': ({ argument, expected }) => `“${argument}” is missing: ${expectedInEnglish(expected)}.`,
   'argument.invalid': ({ argument, read, expected, misfit, measure, near }) => {
     const problem =
@@ -94,14 +73,7 @@ export const messageTexts: MessageTexts = {
 
 /** The message for a code: in a language that has it, else in English. */
 export function messageIn<C extends Code>(words: Words | undefined, { code, parameters }: Coded<C>): string {
-  return words?.text?.(code, parameters) ?? fill(messageTexts[code], parameters);
-}
-
-function fill<Parameters extends object>(
-  text: string | ((parameters: Parameters) => string),
-  parameters: Parameters,
-): string {
-  return typeof text === 'string' ? fillIn(text, parameters) : text(parameters);
+  return sayIn(words, code, messageTexts[code] as Text<CodeParameters[C]>, parameters);
 }
 
 const unanswered = {
@@ -115,6 +87,23 @@ const missingTexts: Readonly<Record<Missing['what'], readonly [lacks: string, ha
   permission: ['You need the permission {name} for that.', 'That is not for those who have the permission {name}.'],
   role: ['You need the role {name} for that.', 'That is not for those who have the role {name}.'],
   ownership: ['That is only for the bot’s owners.', 'That is not for the bot’s owners.'],
+};
+
+const rankTexts = {
+  self: 'You cannot do that to yourself.',
+  unknown: 'I cannot tell who ranks above whom here, so I leave {who} alone.',
+  bot: '{who} ranks above me or level with me here, so I cannot do that.',
+  caller: 'You can do that only to people who rank below you, and {who} does not.',
+} as const;
+
+const targetTexts: Readonly<Record<CodeParameters['permission.target']['because'], string>> = {
+  'the-bot': 'That cannot be done to me.',
+  unknown: 'I cannot tell whether {who} is me here, so I leave them alone.',
+  several: 'Several people here could be {who}, so I leave them alone.',
+  'a-bot': '{who} is a bot, so that cannot be done to them.',
+  'no-bot': '{who} is no bot, so that cannot be done to them.',
+  can: '{who} has the permission {permission}, so that cannot be done to them.',
+  lacks: '{who} needs the permission {permission} for that.',
 };
 
 const beyond: Readonly<Record<Measure, Readonly<Record<'below' | 'above', string>>>> = {

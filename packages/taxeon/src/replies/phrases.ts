@@ -1,5 +1,5 @@
 /** What a reply says besides the message of a code. */
-import { sayer } from './texts.js';
+import { type Sayer, sayer } from './texts.js';
 
 export const replyTexts = {
   'reply.usage': 'Usage: {written}',
@@ -26,4 +26,4 @@ export const replyTexts = {
   'reply.aliases': 'Also: {names}',
 } as const;
 
-export const sayInReply = /* @__PURE__ */ sayer(replyTexts);
+export const sayInReply: Sayer<typeof replyTexts> = sayer(replyTexts);

@@ -1,45 +1,40 @@
 /** The texts of the library: each stands in English beside what says it, and in other languages under the same key. */
-import { fillIn, namesIn } from '../base/template.js';
+import { fillIn } from '../base/template.js';
 import type { Words } from '../contract/words.js';
 
-/** A text in English with its `{names}`; a function, with the names it knows, where that is not enough. */
-export type Text = string | WrittenText<never>;
-
-export interface WrittenText<Values> {
-  /** Those of its values, and what other languages get beside them. */
-  readonly names: readonly string[];
-  write(values: Values): string;
-}
-
-/** Texts by key. */
-export type Texts = Readonly<Record<string, Text>>;
+/** A text in English with its `{names}`, or a function of what it is about where that is not enough. */
+export type Text<Values = never> = string | ((values: Values) => string);
 
 type NamesIn<Template extends string> = Template extends `${string}{${infer Name}}${infer Rest}`
   ? Name | NamesIn<Rest>
   : never;
 
-/** What a text has to be given. */
-export type ValuesOf<Of> = Of extends string
+/** What a text is about, and has to be given. */
+type About<Of> = Of extends string
   ? { readonly [Name in NamesIn<Of>]: string | number }
-  : Of extends WrittenText<infer Values>
+  : Of extends (values: infer Values) => string
     ? Values
     : never;
 
 type Given<Values> = Record<never, never> extends Values ? [] : [values: Values];
 
 /** Says one of some texts: in another language where that has it, else in English. */
-export function sayer<const Table extends Texts>(english: Table) {
-  return <Key extends keyof Table & string>(words: Words, key: Key, ...given: Given<ValuesOf<Table[Key]>>): string => {
-    const values: object = given[0] ?? {};
-    return words.text?.(key, { ...values }) ?? inEnglish(english[key] as Text, values);
-  };
+export type Sayer<Table> = <Key extends keyof Table & string>(
+  words: Words,
+  key: Key,
+  ...given: Given<About<Table[Key]>>
+) => string;
+
+export function sayer<const Table extends Readonly<Record<string, Text>>>(english: Table): Sayer<Table> {
+  return (words, key, ...given) => sayIn(words, key, english[key] as Text, (given[0] ?? {}) as never);
 }
 
-function inEnglish(text: Text, values: object): string {
-  return typeof text === 'string' ? fillIn(text, values) : text.write(values as never);
-}
-
-/** The names that a text in another language may use. */
-export function namesOf(text: Text): readonly string[] {
-  return typeof text === 'string' ? namesIn(text) : text.names;
+export function sayIn<Values extends object>(
+  words: Words | undefined,
+  key: string,
+  english: Text<Values>,
+  values: Values,
+): string {
+  const said = words?.text?.(key, values as Readonly<Record<string, unknown>>);
+  return said ?? (typeof english === 'string' ? fillIn(english, values) : english(values));
 }

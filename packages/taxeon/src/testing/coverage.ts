@@ -2,7 +2,6 @@
 import { sceneOf } from '../access/check.js';
 import { asThingsAre } from '../access/finding.js';
 import type { Decidable } from '../access/requirement.js';
-import { noSettings } from '../access/rules.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import { leavesOf } from '../commands/requirements.js';
 import type { Code, Coded } from '../contract/codes.js';
@@ -119,7 +118,7 @@ function readingCode(code: string): string {
 /** What a refusal by a requirement is known by: it is asked about a caller and a target who have nothing. */
 function reasonOf(leaf: Decidable): string {
   const stranger = standing('stranger', []);
-  const args = Object.fromEntries([[leaf.traits.argument ?? '', stranger]]);
+  const args = Object.fromEntries([[leaf.parameters.argument ?? '', stranger]]);
   const finding = leaf.decide(sceneOf(nothing, args, stranger));
   const [unmet = asThingsAre] = typeof finding === 'object' ? finding.unmet : [];
   return reasonsIn(unmet)[0] ?? unmet.code;
@@ -128,6 +127,6 @@ function reasonOf(leaf: Decidable): string {
 const nothing: Parameters<typeof sceneOf>[0] = {
   caller: { kind: 'user', id: 'stranger', name: 'stranger' },
   platformName: '',
-  settings: noSettings,
+  settings: { isRole: () => false },
   rights: { console: {}, program: {}, owners: new Map(), rolesGiving: new Map() },
 };

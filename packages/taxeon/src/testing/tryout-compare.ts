@@ -1,4 +1,5 @@
 /** How what a bot did differs from what a tryout expects. */
+import { messageOf } from '../base/fields.js';
 import { durationInWords, durationMs } from '../base/time.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { Place } from '../contract/places.js';
@@ -178,7 +179,7 @@ async function compareState(
       const told = await tell();
       if (asData(told) !== asData(wanted)) found.add(['state', name], asData(wanted), asData(told), told ?? null);
     } catch (error) {
-      const why = error instanceof Error ? error.message : String(error);
+      const why = messageOf(error);
       found.add(['state', name], asData(wanted), `an error: ${why}`, undefined);
     }
   }

@@ -1,4 +1,5 @@
 /** Tryouts: scripted conversations with the replies they expect. */
+import { messageOf } from '../base/fields.js';
 import { durationMs } from '../base/time.js';
 import type { Log } from '../contract/log.js';
 import { PlatformError } from '../contract/platform.js';
@@ -109,7 +110,7 @@ async function playLine(
   try {
     input = inputOf(line, platform);
   } catch (error) {
-    const said = error instanceof Error ? error.message : String(error);
+    const said = messageOf(error);
     const who = line.person ?? 'Somebody';
     const cannot = { what: 'the line', expected: 'something that can be done here', said };
     return { kind: 'event', text: `${who} cannot do that in ${line.place}`, differences: [cannot] };
@@ -135,7 +136,7 @@ async function happen(name: string, events: NonNullable<Rehearsal['events']>): P
     await event();
     return [];
   } catch (error) {
-    const said = error instanceof Error ? error.message : String(error);
+    const said = messageOf(error);
     return [{ what: 'what happens', expected: 'that it does', said: `an error: ${said}` }];
   }
 }

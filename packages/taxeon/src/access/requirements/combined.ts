@@ -21,13 +21,13 @@ export function any(...operands: readonly Decidable[]): Decidable {
 }
 
 export function not(operand: Decidable): Decidable {
-  const { plain, opposite, needed, unwanted = `not ${needed}` } = operand.english;
+  const { plain, needed } = operand.english;
   return {
     [mark]: 'requirement',
     key: 'not',
     parameters: {},
     operands: [operand],
-    english: { plain: opposite, opposite: plain, needed: unwanted, unwanted: needed },
+    english: { plain: `not (${plain})`, needed: `not ${needed}` },
     traits: { negates: true },
     decide: (scene) => negated(operand.decide(scene), () => operand.against(scene)),
     against(scene) {
@@ -46,7 +46,7 @@ function joined(operands: readonly Decidable[], joins: 'and' | 'or') {
     key: '',
     parameters: {},
     operands,
-    english: { plain, opposite: `not (${plain})`, needed },
+    english: { plain, needed },
     traits: { joins },
   } as const;
 }

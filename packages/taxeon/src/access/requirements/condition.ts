@@ -9,7 +9,7 @@ export function condition(words: string, holds: Condition): Decidable {
     key: '',
     parameters: {},
     operands: none,
-    english: { plain: words, opposite: `not (${words})`, needed: words },
+    english: { plain: words, needed: words },
     traits: {},
     condition: holds,
     decide({ conditions }) {

@@ -21,13 +21,16 @@ function shared(make: (name: string) => Decidable): (name: string) => Decidable 
     // What one command has must not be changed for all.
     const requirement = Object.freeze(make(name));
     Object.freeze(requirement.traits);
+    Object.freeze(requirement.parameters);
     made.set(name, requirement);
     return requirement;
   };
 }
 
 const MOST_SHARED = 1000;
-const [callerCanOnce, botCanOnce, holdsOnce] = [shared(callerCan), shared(botCan), shared(holds)];
+const callerCanOnce = shared(callerCan);
+const botCanOnce = shared(botCan);
+const holdsOnce = shared(holds);
 
 export const requirementBuilder = {
   caller: {

@@ -8,7 +8,7 @@ export function callerCan(permission: string): Decidable {
   const lacking = no(lacks('permission', permission));
   return {
     ...called('can', { permission }),
-    traits: { byCaller: true, grantable: true, permission, permissionOf: 'caller' },
+    traits: { byCaller: true, grantable: true, permissionOf: 'caller' },
     decide: (scene) => (can(permission, scene) ? 'yes' : lacking),
     against: () => [mustBeWithout('permission', permission)],
   };
@@ -33,7 +33,7 @@ export function botCan(permission: string): Decidable {
   const lacking = no({ code: 'permission.bot', parameters: { name: permission } });
   return {
     ...called('bot-can', { permission }),
-    traits: { permission, permissionOf: 'bot' },
+    traits: { permissionOf: 'bot' },
     decide(scene) {
       const { bot } = scene;
       if (bot === undefined) return 'later';

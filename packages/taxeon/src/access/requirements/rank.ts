@@ -17,7 +17,7 @@ export function outranks(
 ): Decidable {
   return {
     ...called(of === 'caller' ? 'outranks' : 'bot-outranks', { argument }),
-    traits: { argument, ranks: true, orBot, notSelf: of === 'caller' && !orSelf },
+    traits: { ranks: true, orBot, notSelf: of === 'caller' && !orSelf },
     decide(scene) {
       const { args, bot } = scene;
       if (args === undefined || bot === undefined) return 'later';

@@ -7,7 +7,7 @@ export function holds(role: string): Decidable {
   const lacking = no(lacks('role', role));
   return {
     ...called('holds', { role }),
-    traits: { byCaller: true, grantable: true, role },
+    traits: { byCaller: true, grantable: true },
     decide({ caller, rights, settings }) {
       switch (caller.kind) {
         case 'member':

@@ -10,7 +10,7 @@ import { called } from './words.js';
 export function targetCan(argument: string, permission: string): Decidable {
   return aboutTarget(argument, {
     ...called('target-can', { argument, permission }),
-    traits: { argument, permission, permissionOf: 'target' },
+    traits: { permissionOf: 'target' },
     holds: (member, scene) => memberCan(member, permission, scene),
     because: { lacking: 'lacks', having: 'can' },
     permission,
@@ -20,7 +20,7 @@ export function targetCan(argument: string, permission: string): Decidable {
 export function targetIsBot(argument: string): Decidable {
   return aboutTarget(argument, {
     ...called('target-is-bot', { argument }),
-    traits: { argument },
+    traits: {},
     holds: ({ isBot }) => isBot === true,
     because: { lacking: 'no-bot', having: 'a-bot' },
     permission: '',

@@ -35,12 +35,15 @@ const texts = {
 /** Says what is expected in place of a mistake in a moment. */
 export type MomentKey = keyof typeof texts;
 
-const mistake = (key: MomentKey) => mistaken(plainly(key, texts[key]));
 const noSuchDay = mistake('day');
 const noSuchTime = mistake('time');
 const skipped = mistake('skipped');
 const noSuchZone = mistake('zone');
 const withoutTime = mistake('evening');
+
+function mistake(key: MomentKey): Misread {
+  return mistaken(plainly(key, texts[key]));
+}
 
 /** @returns milliseconds since 1970-01-01 UTC */
 export function readMoment(text: string, context: ReadingContext): number | Misread | ReadAs<number> {

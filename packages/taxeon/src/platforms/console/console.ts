@@ -1,6 +1,7 @@
 /** A console in the terminal where the bot runs: lines in, replies out, also about a guild of another platform's. */
+
 import { createInterface } from 'node:readline';
-import { aFunction, aText, checkFields, type Fields, type Form } from '../../base/fields.js';
+import { aFunction, aText, checkFields, type Fields, type Form, messageOf } from '../../base/fields.js';
 import { withoutUnseen } from '../../base/text.js';
 import { type Clock, systemClock } from '../../base/time.js';
 import { emptyDirectory } from '../../contract/empty-directory.js';
@@ -186,11 +187,11 @@ export function consolePlatform(options: ConsoleOptions = {}): Platform {
     try {
       there = await standing.look();
     } catch (error) {
-      write([`✗ ${messageOf(error)}`]);
+      write([`✗ ${withoutUnseen(messageOf(error))}`]);
       return;
     }
     const over = layer.handle(inputOf(line, there.place), platformFor(there.place)).catch((error: unknown) => {
-      write([`✗ ${messageOf(error)}`]);
+      write([`✗ ${withoutUnseen(messageOf(error))}`]);
     });
     if (!isTerminal) await Promise.race([over, isAnswered]);
   }
@@ -202,13 +203,9 @@ export function consolePlatform(options: ConsoleOptions = {}): Platform {
       else if (word === 'in') write([`Say more behind --in: ${words.in}.`]);
       else write([`There is no --${withoutUnseen(word)}; there are --in, --help and --end.`]);
     } catch (error) {
-      write([`✗ ${messageOf(error)}`]);
+      write([`✗ ${withoutUnseen(messageOf(error))}`]);
     }
   }
 
   return platform;
-}
-
-function messageOf(error: unknown): string {
-  return withoutUnseen(error instanceof Error ? error.message : String(error));
 }

@@ -1,9 +1,10 @@
 /** Slash commands over HTTP: each call is a post, and its answer the response, or a post to an address of the call's own. */
+import { messageOf } from '../../base/fields.js';
 import { atOnce, patiently, promised, TooLate } from '../../base/thenable.js';
 import type { Call, callOrigin } from '../../commands/call.js';
 import type { Ignored, Outcome } from '../../contract/outcome.js';
 import type { InputHandler, Platform } from '../../contract/platform.js';
-import { SparseLog } from '../../observe/sparse-log.js';
+import { type SparseLog, sparseLog } from '../../observe/sparse-log.js';
 import { addressProblem } from './addresses.js';
 import { Exchange, type Said } from './exchange.js';
 import { FirstAnswers, postKey } from './first-answers.js';
@@ -79,7 +80,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   const platform = httpPlatform(settled, (handler) => {
     serves = handler;
   });
-  const failures = new SparseLog(log, clock, 'A post could not be taken, for a fault of the bot’s own');
+  const failures = sparseLog(log, clock, 'A post could not be taken, for a fault of the bot’s own');
   const failed = (error: unknown) => failures.tell({ platform: name, error });
   const answers = new FirstAnswers({ ...settled, failed });
   const tellRefusal = refusalLog(settled);
@@ -115,7 +116,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
     } catch (error) {
       if (error instanceof TooLate)
         return new Refusal(503, `\`read\` took longer than ${settled.patienceMs} ms`, later);
-      return new Refusal(400, `it could not be mapped: ${error instanceof Error ? error.message : String(error)}`);
+      return new Refusal(400, `it could not be mapped: ${messageOf(error)}`);
     }
     const mapped = inputOf(posted, at);
     if (mapped instanceof Refusal || mapped.answerTo === undefined || options.answers === undefined) return mapped;
@@ -209,7 +210,7 @@ function refusalLog({ log, clock, name }: Settled): (refusal: Refusal) => void {
   return ({ status, why, reason }) => {
     let own = logs.get(reason);
     if (own === undefined) {
-      own = new SparseLog(log, clock, 'A post was refused', 'warn');
+      own = sparseLog(log, clock, 'A post was refused', 'warn');
       logs.set(reason, own);
     }
     own.tell({ platform: name, status, why });

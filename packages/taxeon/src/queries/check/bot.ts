@@ -70,7 +70,7 @@ function* targetWarnings({ slots }: CompiledCommand, leaves: readonly Requiremen
     return;
   }
   for (const { name } of targets) {
-    if (leaves.some(({ traits }) => traits.ranks === true && traits.argument === name)) continue;
+    if (leaves.some(({ traits, parameters }) => traits.ranks === true && parameters.argument === name)) continue;
     yield `asks for no rank: who may run it may do it to people above them; add caller.outranks('${name}')`;
   }
   if (!leaves.some(({ traits }) => traits.permissionOf === 'bot')) {
@@ -79,8 +79,8 @@ function* targetWarnings({ slots }: CompiledCommand, leaves: readonly Requiremen
 }
 
 function* permissionWarnings(leaves: readonly Requirement[], known: readonly string[]): Iterable<string> {
-  for (const { traits } of leaves) {
-    const { permission } = traits;
+  for (const { parameters } of leaves) {
+    const { permission } = parameters;
     if (permission === undefined || known.includes(permission)) continue;
     const [near] = nearNames(permission, known);
     const mend = near === undefined ? 'give it to one of the bot’s roles in `roles`' : `did you mean ${near}?`;

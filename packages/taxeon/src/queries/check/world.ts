@@ -43,8 +43,9 @@ function* lackingWarnings(
 ): Iterable<string> {
   if (roles.length === 0 || roles.some(({ permissions }) => permissions === undefined)) return;
   const leaves = requires.flatMap(({ requirement }) => [...leavesOf<Requirement>(requirement)]);
-  for (const { traits } of leaves) {
-    const { permission, permissionOf } = traits;
+  for (const { traits, parameters } of leaves) {
+    const { permission } = parameters;
+    const { permissionOf } = traits;
     if (permission === undefined || permissionOf !== 'caller' || beginning.rights.rolesGiving.has(permission)) continue;
     // What the platform does not know is told as that.
     if (platform.permissions?.includes(permission) === false) continue;
