@@ -15,7 +15,7 @@ export interface CheckOptions {
   readonly config?: string;
 }
 
-interface Found {
+interface FoundProblems {
   readonly problems: readonly (DeclarationProblem | ModuleProblem)[];
   readonly warnings: readonly BotWarning[];
   /** What the bot has logged while it opened and met its platform. */
@@ -30,7 +30,7 @@ export async function checkConfigured({ json, config }: CheckOptions): Promise<n
   return found.problems.length === 0 ? 0 : 1;
 }
 
-async function look(config: string | undefined): Promise<Found> {
+async function look(config: string | undefined): Promise<FoundProblems> {
   const log = keptLog();
   try {
     const { layer, platform } = await openBot(config, systemClock, log);
@@ -61,12 +61,12 @@ function loggedInWords({ message, fields }: LoggedLine): string {
 }
 
 /** By its form: the bot may be made with another copy of the library. */
-function problemsOf(error: unknown): Found['problems'] | undefined {
+function problemsOf(error: unknown): FoundProblems['problems'] | undefined {
   const { name, problems } = (error ?? {}) as { readonly name?: unknown; readonly problems?: unknown };
   return (name === 'DeclarationError' || name === 'ModulesError') && Array.isArray(problems) ? problems : undefined;
 }
 
-function foundLines({ problems, warnings, logged }: Found): string[] {
+function foundLines({ problems, warnings, logged }: FoundProblems): string[] {
   const told = problems.map(toldProblem).flatMap((line) => entry(line, colors.red));
   const commands = [...new Set(warnings.map(({ command }) => command))];
   const lookedAt = commands.flatMap((command, index) => [
@@ -91,7 +91,7 @@ function foundLines({ problems, warnings, logged }: Found): string[] {
   ];
 }
 
-function toldProblem(problem: Found['problems'][number]): string {
+function toldProblem(problem: FoundProblems['problems'][number]): string {
   return 'command' in problem ? problemInWords(problem) : moduleProblemInWords(problem);
 }
 
@@ -109,7 +109,7 @@ function entry(text: string, paint: (text: string) => string): string[] {
   });
 }
 
-function verdict(problems: Found['problems'], warnings: number): string {
+function verdict(problems: FoundProblems['problems'], warnings: number): string {
   if (problems.length > 0) {
     return colors.red(`The bot does not open: ${counted(problems.length, 'problem', 'problems')}.`);
   }

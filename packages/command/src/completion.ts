@@ -4,17 +4,17 @@ import type { Command } from 'commander';
 export const shells = ['bash', 'zsh', 'fish'] as const;
 export type Shell = (typeof shells)[number];
 
-interface Flag {
+interface OptionOfCommand {
   readonly name: string;
   readonly does: string;
   /** What may stand behind it; `files` for paths, nothing for what only the bot knows. */
   readonly takes: readonly string[] | 'files' | 'anything' | 'nothing';
 }
 
-interface Word {
+interface CompletedWord {
   readonly name: string;
   readonly does: string;
-  readonly flags: readonly Flag[];
+  readonly flags: readonly OptionOfCommand[];
   /** What its argument is one of; paths where it is anything. */
   readonly choices: readonly string[];
 }
@@ -31,7 +31,7 @@ export function completionScript(program: Command, shell: Shell): string {
   }
 }
 
-function wordOf(command: Command): Word {
+function wordOf(command: Command): CompletedWord {
   const flags = command.createHelp().visibleOptions(command);
   return {
     name: command.name(),
@@ -45,20 +45,20 @@ function wordOf(command: Command): Word {
   };
 }
 
-function takenBy(flags: string): Exclude<Flag['takes'], readonly string[]> {
+function takenBy(flags: string): Exclude<OptionOfCommand['takes'], readonly string[]> {
   const [, value] = /<([^>]+)>/.exec(flags) ?? [];
   if (value === undefined) return 'nothing';
   return value === 'file' || value === 'path' ? 'files' : 'anything';
 }
 
 /** Those that take something, with the words of the command in front. */
-function taking(words: readonly Word[]) {
+function taking(words: readonly CompletedWord[]) {
   return words.flatMap(({ name, flags }) =>
     flags.flatMap(({ name: flag, takes }) => (takes === 'nothing' ? [] : [{ key: `${name} ${flag}`, takes }])),
   );
 }
 
-function bash(words: readonly Word[]): string {
+function bash(words: readonly CompletedWord[]): string {
   const values = taking(words).map(({ key, takes }) => {
     const found =
       takes === 'files'
@@ -91,7 +91,7 @@ ${flags.join('\n')}
 complete -o filenames -F _taxeon taxeon`;
 }
 
-function zsh(words: readonly Word[]): string {
+function zsh(words: readonly CompletedWord[]): string {
   const described = (all: readonly { readonly name: string; readonly does: string }[]) =>
     all.map(({ name, does }) => quoted(`${name}:${does.replaceAll(':', '\\:')}`)).join(' ');
   const values = taking(words).map(({ key, takes }) => {
@@ -122,7 +122,7 @@ ${flags.join('\n')}
 compdef _taxeon taxeon`;
 }
 
-function fish(words: readonly Word[]): string {
+function fish(words: readonly CompletedWord[]): string {
   const commands = words.map(
     ({ name, does }) => `complete -c taxeon -f -n __fish_use_subcommand -a ${name} -d ${quoted(does)}`,
   );

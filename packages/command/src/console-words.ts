@@ -3,7 +3,7 @@ import type { StandIn } from 'taxeon/stand-in';
 import { UsageError } from './errors.js';
 
 /** Who one is, where, and how the bot is reached. */
-export interface Standing {
+export interface ConsolePosition {
   /** By id. */
   readonly person: string;
   /** `oddmere/counter`, `oddmere` or `direct`. */
@@ -25,7 +25,7 @@ export const words = {
   end: 'ends it',
 } as const;
 
-export interface Word {
+export interface ConsoleWord {
   readonly name: keyof typeof words;
   readonly value: string;
 }
@@ -34,7 +34,7 @@ export interface Word {
 const alone: readonly string[] = ['who', 'help', 'end', 'trace'];
 
 /** @throws UsageError for a word that there is not, or that needs something behind it */
-export function readWord(line: string): Word {
+export function readWord(line: string): ConsoleWord {
   const [, name = '', value = ''] = /^--(\S*)\s*(.*)$/s.exec(line.trim()) ?? [];
   if (!Object.hasOwn(words, name)) {
     throw new UsageError(
@@ -44,13 +44,13 @@ export function readWord(line: string): Word {
     );
   }
   if (value === '' && !alone.includes(name))
-    throw new UsageError(`Say more behind --${name}: ${words[name as Word['name']]}.`);
-  return { name: name as Word['name'], value };
+    throw new UsageError(`Say more behind --${name}: ${words[name as ConsoleWord['name']]}.`);
+  return { name: name as ConsoleWord['name'], value };
 }
 
 /** `Wren in oddmere/counter, by text, at 13:00`. */
 export function standingInWords(
-  { person, place, surface, traces }: Standing,
+  { person, place, surface, traces }: ConsolePosition,
   { directory }: StandIn,
   now: number,
 ): string {

@@ -5,7 +5,7 @@ import { complete, durationInWords, explain, type Input, isPlatformError, parseD
 import { type Exchange, readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { runFor, runUntil, virtualClock } from 'taxeon/testing';
 import { keptLog, type SpokenLine, speakerOf } from 'taxeon/tryouts';
-import { readWord, type Standing, standingInWords, type Word, words } from './console-words.js';
+import { type ConsolePosition, type ConsoleWord, readWord, standingInWords, words } from './console-words.js';
 import { messageOf, UsageError } from './errors.js';
 import { openBot } from './open.js';
 import { print } from './print.js';
@@ -13,17 +13,17 @@ import { createConversationPrinter } from './print-conversation.js';
 import { printExplanation } from './print-explanation.js';
 import { Recording } from './recording.js';
 
-export interface ConsoleOptions {
+export interface ConsoleCommandOptions {
   readonly as?: string;
   readonly in?: string;
-  readonly surface: Standing['surface'];
+  readonly surface: ConsolePosition['surface'];
   readonly clock: 'real' | 'virtual';
   readonly begins?: string;
   readonly config?: string;
 }
 
 /** Until the lines end; each is said, or is for the console where it begins with `--`. */
-export async function converse(options: ConsoleOptions): Promise<void> {
+export async function converse(options: ConsoleCommandOptions): Promise<void> {
   const virtual = options.clock === 'virtual' ? virtualClock(beginningOf(options.begins)) : undefined;
   if (virtual === undefined && options.begins !== undefined)
     throw new UsageError('--begins goes with --clock virtual: a real clock begins now.');
@@ -97,7 +97,7 @@ export async function converse(options: ConsoleOptions): Promise<void> {
     print(colors.dim(`                  (chat here; commands begin with ${prefix})`));
   }
 
-  async function obey({ name, value }: Word): Promise<void> {
+  async function obey({ name, value }: ConsoleWord): Promise<void> {
     switch (name) {
       case 'wait':
         await wait(value);
@@ -164,23 +164,23 @@ function beginningOf(begins: string | undefined): number {
   return at;
 }
 
-function firstStanding({ as, in: place, surface }: ConsoleOptions, platform: StandIn): Standing {
+function firstStanding({ as, in: place, surface }: ConsoleCommandOptions, platform: StandIn): ConsolePosition {
   const { people, guilds } = platform.directory;
   const person = [...people.values()].find(({ isBot }) => isBot !== true);
   const [guild] = guilds.values();
   if (person === undefined) throw new UsageError('The simulated platform has no people; give it some.');
-  const first: Standing = { person: person.id, place: guild?.id ?? 'direct', surface, traces: false };
+  const first: ConsolePosition = { person: person.id, place: guild?.id ?? 'direct', surface, traces: false };
   const inPlace = place === undefined ? first : changed(first, 'in', place, platform);
   return as === undefined ? inPlace : changed(inPlace, 'as', as, platform);
 }
 
 /** @throws UsageError for somebody or some place that there is not */
 function changed(
-  standing: Standing,
+  standing: ConsolePosition,
   name: 'as' | 'in' | 'surface' | 'trace' | 'who',
   value: string,
   platform: StandIn,
-): Standing {
+): ConsolePosition {
   const { people } = platform.directory;
   switch (name) {
     case 'who':
@@ -216,7 +216,7 @@ function answersIn(line: string, platform: StandIn): Readonly<Record<string, str
 }
 
 /** As a tryout writes it. */
-function spokenLine(line: string, { surface, person, place }: Standing, platform: StandIn): SpokenLine {
+function spokenLine(line: string, { surface, person, place }: ConsolePosition, platform: StandIn): SpokenLine {
   const expect = { status: 'completed' } as const;
   if (surface === 'console') {
     return place === 'direct'
@@ -230,7 +230,7 @@ function spokenLine(line: string, { surface, person, place }: Standing, platform
   return { person, place, invokes: path.join(' '), options, expect };
 }
 
-function inputOf(line: string, { surface, person, place }: Standing, platform: StandIn): Input {
+function inputOf(line: string, { surface, person, place }: ConsolePosition, platform: StandIn): Input {
   if (surface === 'console') {
     return platform.typed({ surface, place: place === 'direct' ? 'console' : place, text: line });
   }

@@ -2,16 +2,16 @@
 import type { Input, Place } from 'taxeon';
 import { print } from './print.js';
 
-export interface Named {
+export interface IdAndName {
   readonly id: string;
   readonly name: string;
 }
 
 /** What is not there is left out. */
-export interface About {
-  readonly guild?: Named;
-  readonly channel?: Named;
-  readonly person?: Named;
+export interface AboutCall {
+  readonly guild?: IdAndName;
+  readonly channel?: IdAndName;
+  readonly person?: IdAndName;
 }
 
 export function printJson(data: object): void {
@@ -24,7 +24,7 @@ function hex(sign: string): string {
   return sign.charCodeAt(0).toString(16).padStart(4, '0');
 }
 
-export function aboutPlace(place: Place, person?: Named): About {
+export function aboutPlace(place: Place, person?: IdAndName): AboutCall {
   return {
     ...(place.kind === 'guild' ? { guild: named(place.guild) } : {}),
     ...(place.kind === 'console' ? {} : { channel: named(place.channel) }),
@@ -32,11 +32,11 @@ export function aboutPlace(place: Place, person?: Named): About {
   };
 }
 
-export function aboutInput({ place, caller }: Input): About {
+export function aboutInput({ place, caller }: Input): AboutCall {
   return aboutPlace(place, caller);
 }
 
 /** Permissions and the like are no part of it. */
-function named({ id, name }: Named): Named {
+function named({ id, name }: IdAndName): IdAndName {
   return { id, name };
 }

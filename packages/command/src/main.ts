@@ -4,7 +4,7 @@ import { Argument, CommanderError, Option } from 'commander';
 import type { Shell } from './completion.js';
 import { messageOf, UsageError } from './errors.js';
 import { complain, print } from './print.js';
-import { Spoken } from './words.js';
+import { SpokenCommand } from './words.js';
 
 const { version } = createRequire(import.meta.url)('@taxeon/command/package.json') as { readonly version: string };
 
@@ -14,7 +14,7 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   throw error;
 });
 
-const program = new Spoken('taxeon')
+const program = new SpokenCommand('taxeon')
   .description('taxeon works on the command layer of a chat bot: the one that the folder’s taxeon.config.ts opens.')
   .version(version, '--version', 'Prints the version.')
   .exitOverride();

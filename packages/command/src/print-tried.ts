@@ -19,7 +19,7 @@ export function printTried(all: AllTried, options: TryOptions): void {
   }
 }
 
-type Read = Extract<Tried, { played: unknown }>;
+type PlayedTryout = Extract<Tried, { played: unknown }>;
 
 function printOne(one: Tried, { all }: TryOptions): void {
   if ('problems' in one) {
@@ -42,7 +42,7 @@ function howItCame(played: readonly Played[], wrong: number, updated: number): s
 }
 
 /** The scenes in which something differs; of the others, how many lines they have. */
-function printScenes({ platform, played }: Read, all: boolean): void {
+function printScenes({ platform, played }: PlayedTryout, all: boolean): void {
   const printer = createConversationPrinter(platform);
   const scenes: Played[][] = [[]];
   for (const step of played) {

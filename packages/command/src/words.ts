@@ -4,14 +4,14 @@ import { type Argument, Command, type Help, type Option } from 'commander';
 import { UsageError } from './errors.js';
 
 /** A command whose mistakes are told as all others of this command are. */
-export class Spoken extends Command {
+export class SpokenCommand extends Command {
   constructor(name?: string) {
     super(name);
     this.configureHelp({ formatHelp }).helpCommand(false).helpOption('-h, --help', 'Shows this.');
   }
 
   override createCommand(name?: string): Command {
-    return new Spoken(name);
+    return new SpokenCommand(name);
   }
 
   /** @throws UsageError */

@@ -29,7 +29,7 @@ export interface Guarded {
 }
 
 /** An input as access sees it. */
-export interface Asking extends Omit<ConditionContext, 'args' | 'platform'> {
+export interface AccessInput extends Omit<ConditionContext, 'args' | 'platform'> {
   /** The name of the platform that the caller is of. */
   readonly platformName: string;
   readonly rights: Rights;
@@ -39,12 +39,12 @@ export interface Asking extends Omit<ConditionContext, 'args' | 'platform'> {
 const denied: AccessRefusal = { code: 'permission.caller', parameters: { missing: [], denied: true } };
 
 /** Whether a guild's grant, or owning the bot, stands in for what may be granted. */
-export function isExcused(command: Guarded, asking: Asking): boolean {
+export function isExcused(command: Guarded, asking: AccessInput): boolean {
   return ownsBot(asking) || asking.settings.ruleFor(command.ids, asking.caller, asking.place) === 'grant';
 }
 
 /** Stage 5: refuses only what is already no. Hot path: bench/rows/calls. */
-export function checkCaller(command: Guarded, asking: Asking): AccessRefusal | undefined {
+export function checkCaller(command: Guarded, asking: AccessInput): AccessRefusal | undefined {
   if (asking.settings.ruleFor(command.ids, asking.caller, asking.place) === 'deny' && !ownsAnything(asking))
     return denied;
   const { early } = command;
@@ -88,7 +88,7 @@ export interface ReadArguments {
 /** Stage 7: settles the rest. Asks the platform for the bot, and the developer's conditions, only when needed. */
 export function checkStanding(
   command: Guarded,
-  asking: Asking,
+  asking: AccessInput,
   given: ReadArguments,
   directory: Directory | undefined,
   judge: Judge,
@@ -114,7 +114,7 @@ function knownBot(self: Member | undefined): Member | 'absent' {
 
 function settle(
   command: Guarded,
-  asking: Asking,
+  asking: AccessInput,
   { args, named }: ReadArguments,
   bot: Member | 'absent',
   judge: Judge,

@@ -1,6 +1,6 @@
 /** Which rules somebody may make for a guild: nobody decides about who is not below them, nor gives what they do not have. */
 import type { Member, Role } from '../contract/actors.js';
-import { type Asking, type Guarded, sceneOf } from './check.js';
+import { type AccessInput, type Guarded, sceneOf } from './check.js';
 import type { CompiledRequirement } from './compile.js';
 import { callerBelow } from './requirements/rank.js';
 import { ownsAnything } from './scene.js';
@@ -23,7 +23,7 @@ type Governed = Guarded & { readonly id: string; readonly requires: readonly Com
  *
  * @param governed the commands that it would hold for
  */
-export function mayDecide({ verdict, about }: Decision, governed: readonly Governed[], asking: Asking): boolean {
+export function mayDecide({ verdict, about }: Decision, governed: readonly Governed[], asking: AccessInput): boolean {
   if (about !== undefined && callerBelow(asking.caller, subjectOf(about), false, asking.rights) !== undefined)
     return false;
   return (
@@ -38,7 +38,7 @@ function subjectOf(about: Member | Role): Pick<Member, 'id' | 'rank' | 'ownsGuil
 }
 
 /** By one's own right: what a grant gave is not handed on. */
-function holds({ ids, requires }: Governed, asking: Asking): boolean {
+function holds({ ids, requires }: Governed, asking: AccessInput): boolean {
   const { settings, caller, place } = asking;
   if (settings.ruleFor(ids, caller, place) === 'deny') return false;
   const scene = sceneOf(asking, undefined, undefined);

@@ -3,14 +3,14 @@ import type { Actor, Member, Role } from '../contract/actors.js';
 import type { Place } from '../contract/places.js';
 import type { GuildSettings } from '../contract/settings.js';
 
-type Verdict = 'grant' | 'deny';
+type RuleVerdict = 'grant' | 'deny';
 
 /** One command's rules, a level each. */
 interface CommandRules {
-  readonly member: Map<string, Verdict>;
-  readonly role: Map<string, Verdict>;
-  readonly roleName: Map<string, Verdict>;
-  readonly channel: Map<string, Verdict>;
+  readonly member: Map<string, RuleVerdict>;
+  readonly role: Map<string, RuleVerdict>;
+  readonly roleName: Map<string, RuleVerdict>;
+  readonly channel: Map<string, RuleVerdict>;
 }
 
 /** Settings as the stages use them. */
@@ -22,7 +22,7 @@ export interface CompiledSettings {
    * What the guild says of a caller and a command, by its ids from the most specific on; for each the member
    * first, then role, then channel; within a level a denial wins.
    */
-  ruleFor(ids: readonly string[], caller: Actor, place: Place): Verdict | undefined;
+  ruleFor(ids: readonly string[], caller: Actor, place: Place): RuleVerdict | undefined;
   /** Whether it is the guild's role for one of the bot's own: the mapped one, or the one of which that is the id. */
   isRole(role: Role, logical: string): boolean;
 }
@@ -64,7 +64,7 @@ function noRules(): CommandRules {
 }
 
 /** Rules are about people: what the console may do is the layer's own, and somebody's id may be `console`. */
-function verdictFor(rules: CommandRules, caller: Actor, place: Place): Verdict | undefined {
+function verdictFor(rules: CommandRules, caller: Actor, place: Place): RuleVerdict | undefined {
   if (caller.kind === 'console') return undefined;
   const ofMember = caller.kind === 'program' ? undefined : rules.member.get(caller.id);
   if (ofMember !== undefined) return ofMember;
@@ -72,14 +72,14 @@ function verdictFor(rules: CommandRules, caller: Actor, place: Place): Verdict |
   return ofRoles ?? (place.kind === 'guild' ? rules.channel.get(place.channel.id) : undefined);
 }
 
-function add(level: Map<string, Verdict>, subject: string, verdict: Verdict): void {
+function add(level: Map<string, RuleVerdict>, subject: string, verdict: RuleVerdict): void {
   if (level.get(subject) !== 'deny') level.set(subject, verdict);
 }
 
 /** A denial by name holds for every role that is called so; a grant only for one that nobody else can call so. */
-function roleVerdict({ role: byId, roleName: byName }: CommandRules, { roles }: Member): Verdict | undefined {
+function roleVerdict({ role: byId, roleName: byName }: CommandRules, { roles }: Member): RuleVerdict | undefined {
   if (byId.size === 0 && byName.size === 0) return undefined;
-  let found: Verdict | undefined;
+  let found: RuleVerdict | undefined;
   for (const { id, name, isProtected } of roles) {
     const named = byName.get(name);
     if (byId.get(id) === 'deny' || named === 'deny') return 'deny';

@@ -26,10 +26,10 @@ export function checkSettings(data: unknown): CheckedSettings {
   return { settings, problems };
 }
 
-type Tell = (problem: string) => void;
+type TellProblem = (problem: string) => void;
 
 const checks: {
-  readonly [Name in keyof Required<GuildSettings>]: (value: unknown, tell: Tell) => GuildSettings[Name];
+  readonly [Name in keyof Required<GuildSettings>]: (value: unknown, tell: TellProblem) => GuildSettings[Name];
 } = {
   prefixes: (value, tell) =>
     texts(value, tell, (text) => text !== '' && text === text.trim(), 'a prefix without space around it'),
@@ -54,7 +54,12 @@ const checks: {
   },
 };
 
-function texts(value: unknown, tell: Tell, isRight: (text: string) => boolean, what: string): string[] | undefined {
+function texts(
+  value: unknown,
+  tell: TellProblem,
+  isRight: (text: string) => boolean,
+  what: string,
+): string[] | undefined {
   if (!Array.isArray(value)) return void tell('give a list');
   return value.filter((text, index) => {
     const isOne = typeof text === 'string' && isRight(text);
@@ -63,7 +68,12 @@ function texts(value: unknown, tell: Tell, isRight: (text: string) => boolean, w
   });
 }
 
-function oneText(value: unknown, tell: Tell, isRight: (text: string) => boolean, what: string): string | undefined {
+function oneText(
+  value: unknown,
+  tell: TellProblem,
+  isRight: (text: string) => boolean,
+  what: string,
+): string | undefined {
   if (typeof value === 'string' && isRight(value)) return value;
   return void tell(`give ${what}`);
 }

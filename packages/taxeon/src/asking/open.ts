@@ -29,7 +29,7 @@ export interface Opened {
 }
 
 /** A question that was opened here. */
-export interface Opening {
+export interface QuestionOpening {
   /** Whether the store has kept it. */
   readonly isKept: Promise<boolean>;
   /** Takes it away, unless another has taken its place. */
@@ -49,7 +49,7 @@ const LONGEST_KEY = 2000;
 const ORPHANED_AFTER_MS = 2000;
 
 /** What processes tell each other of a question. */
-type Told = Pick<Question, 'id' | 'kind' | 'until' | 'form' | 'person'> & { readonly isOver?: boolean };
+type ToldQuestion = Pick<Question, 'id' | 'kind' | 'until' | 'form' | 'person'> & { readonly isOver?: boolean };
 
 export class OpenQuestions {
   /** By `placeKey`. */
@@ -103,7 +103,7 @@ export class OpenQuestions {
    *
    * @param late called when its time is up and nobody has answered
    */
-  open(key: string, question: Question, late: () => void): Opening {
+  open(key: string, question: Question, late: () => void): QuestionOpening {
     const text = writtenQuestion(question);
     if (text === undefined) return { isKept: Promise.resolve(false), withdraw: () => undefined };
     const opened = this.add(key, question, late);
@@ -179,7 +179,7 @@ export class OpenQuestions {
     for (const key of [...this.all.keys()]) this.forget(key);
   }
 
-  private add(key: string, { id, kind, until, form, person }: Told, late: () => void, graceMs = 0): Opened {
+  private add(key: string, { id, kind, until, form, person }: ToldQuestion, late: () => void, graceMs = 0): Opened {
     this.forget(key);
     const { clock } = this.services;
     const cancel = after(clock, Math.max(0, until - clock.now()) + graceMs, late);
@@ -242,7 +242,7 @@ export class OpenQuestions {
 
   private heard(message: string): void {
     try {
-      const { by, key, ...told } = JSON.parse(message) as Partial<Told> & {
+      const { by, key, ...told } = JSON.parse(message) as Partial<ToldQuestion> & {
         readonly by?: unknown;
         readonly key?: unknown;
       };
@@ -251,14 +251,14 @@ export class OpenQuestions {
       if (isOver === true) {
         // Another may have been asked since.
         if (this.all.get(key)?.id === told.id) this.forget(key);
-      } else if (typeof person?.id === 'string') this.addForeign(key, told as Told);
+      } else if (typeof person?.id === 'string') this.addForeign(key, told as ToldQuestion);
     } catch {
       // What is no message of ours says nothing.
     }
   }
 
   /** One of another process, or of this one before it was started anew. */
-  private addForeign(key: string, question: Told): void {
+  private addForeign(key: string, question: ToldQuestion): void {
     // What a store gives has a bound, too.
     const isOurs = key.length <= LONGEST_KEY && question.until <= this.services.clock.now() + KEPT_MS;
     if (!isOurs || this.isFull) return;

@@ -4,10 +4,10 @@ import { nearNames } from './near.js';
 import { durationMs } from './time.js';
 
 /** What to give in place of a value; `undefined` where that is of the right form. */
-export type Form = (value: unknown) => string | undefined;
+export type FieldForm = (value: unknown) => string | undefined;
 
 /** All fields that there are, with the form of each. */
-export type Fields<Of> = { readonly [Name in keyof Required<Of>]: Form };
+export type Fields<Of> = { readonly [Name in keyof Required<Of>]: FieldForm };
 
 /** Tells one problem: the field, and what is wrong and mends it. */
 export type TellField = (field: string, problem: string) => void;
@@ -29,7 +29,7 @@ export function messageOf(error: unknown): string {
  * Fields that there are not, with the near one, and values of another form. Whether all is right. Hot path:
  * bench/rows/catalogue.
  */
-export function checkFields(given: unknown, fields: Readonly<Record<string, Form>>, tell: TellField): boolean {
+export function checkFields(given: unknown, fields: Readonly<Record<string, FieldForm>>, tell: TellField): boolean {
   if (typeof given !== 'object' || given === null || Array.isArray(given)) {
     tell('', `is ${shown(given)}; give an object`);
     return false;
@@ -46,17 +46,17 @@ export function checkFields(given: unknown, fields: Readonly<Record<string, Form
   return isRight;
 }
 
-function unknownField(name: string, fields: Readonly<Record<string, Form>>): string {
+function unknownField(name: string, fields: Readonly<Record<string, FieldForm>>): string {
   const [near] = nearNames(name, Object.keys(fields));
   return near === undefined ? 'there is no such field; leave it out' : `there is no such field; write ${near}`;
 }
 
 const of =
-  (is: (value: unknown) => boolean, what: string): Form =>
+  (is: (value: unknown) => boolean, what: string): FieldForm =>
   (value) =>
     is(value) ? undefined : what;
 
-export const anything: Form = () => undefined;
+export const anything: FieldForm = () => undefined;
 export const aText = of((value) => typeof value === 'string', 'a text');
 export const aFlag = of((value) => typeof value === 'boolean', 'true or false');
 export const aNumber = of((value) => typeof value === 'number' && !Number.isNaN(value), 'a number');
@@ -78,12 +78,12 @@ export const textByLocale = of((value) => {
 }, 'a text, or texts by locale');
 export const aDuration = of((value) => !!durationMs(value as never), "a duration such as '30s'");
 
-export function oneOf(...all: readonly unknown[]): Form {
+export function oneOf(...all: readonly unknown[]): FieldForm {
   return of((value) => all.includes(value), `one of ${all.map((one) => JSON.stringify(one)).join(', ')}`);
 }
 
 /** An object whose values are all of one form. */
-export function eachOf(form: Form, what: string): Form {
+export function eachOf(form: FieldForm, what: string): FieldForm {
   return of(
     (value) => anObject(value) === undefined && Object.values(value as object).every((one) => form(one) === undefined),
     what,

@@ -8,11 +8,11 @@ export interface AroundBy {
   readonly around: AroundHook;
 }
 
-type Run = AnyDeclaration['run'];
+type RunFunction = AnyDeclaration['run'];
 
 /** The handler inside all hooks, the first of them outermost; the handler itself where there is none. */
-export function within(arounds: readonly AroundBy[], run: Run): Run {
-  return arounds.reduceRight<Run>(
+export function within(arounds: readonly AroundBy[], run: RunFunction): RunFunction {
+  return arounds.reduceRight<RunFunction>(
     (inner, { by, around }) =>
       (call) =>
         around(call, once(by, inner, call)),
@@ -20,7 +20,7 @@ export function within(arounds: readonly AroundBy[], run: Run): Run {
   );
 }
 
-function once(by: string, inner: Run, call: Call): () => Promise<Answer> {
+function once(by: string, inner: RunFunction, call: Call): () => Promise<Answer> {
   let wasCalled = false;
   return async () => {
     if (wasCalled) throw new Error(`around of ${by} called next() twice`);

@@ -1,5 +1,5 @@
 /** Arguments as a command declares them. */
-import { aFlag, aFunction, anything, aText, checkFields, type Fields, type Form, oneOf } from '../base/fields.js';
+import { aFlag, aFunction, anything, aText, checkFields, type FieldForm, type Fields, oneOf } from '../base/fields.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import { expectedInEnglish } from '../contract/expectation.js';
@@ -183,7 +183,7 @@ export type ArgOf<T, Type extends string, Options> = Arg<
 >;
 
 /** The options of a kind's own, with the form of each. */
-export type OwnFields = Readonly<Record<string, Form>>;
+export type OwnFields = Readonly<Record<string, FieldForm>>;
 
 const flagFields: OwnFields = { short: aText };
 

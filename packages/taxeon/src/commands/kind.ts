@@ -144,7 +144,7 @@ export function mistaken(expected: Expectation, mayBeTwo?: boolean): Misread {
 }
 
 /** What a kind makes of a text: a value, perhaps with something to be told of it, or none. */
-export type Taken<T> = T | Misread | Capped<T> | ReadAs<T | Capped<T>> | Apart<T | Capped<T> | Misread>;
+export type ReadResult<T> = T | Misread | Capped<T> | ReadAs<T | Capped<T>> | Apart<T | Capped<T> | Misread>;
 
 /**
  * One kind of argument with its bounds, as the reader uses it.
@@ -182,9 +182,9 @@ export interface Kind<T> {
    * about all these words together, and no shorter value is taken where it finds a mistake in them.
    */
   readonly goesOn?: (word: string, typed: string, context: ReadingContext) => boolean;
-  read(text: string, context: ReadingContext): MaybePromise<Taken<T>>;
+  read(text: string, context: ReadingContext): MaybePromise<ReadResult<T>>;
   /** Takes a value that the bot's own code hands over; gives it back where it is one of the kind, bounds included. */
-  take(value: unknown, context: ReadingContext): MaybePromise<Taken<T>>;
+  take(value: unknown, context: ReadingContext): MaybePromise<ReadResult<T>>;
   /** The text that a person would type for a value. Without it, values of the kind cannot be written. */
   readonly write?: (value: T, directory?: Directory) => string;
   /** The same for a developer who reads a trace, where it may be longer or hold only now: `90 days`, `Saturday 9:00`. */

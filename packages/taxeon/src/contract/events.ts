@@ -23,7 +23,7 @@ interface OfCommand extends Happening {
   readonly alias: string | undefined;
 }
 
-interface Ended {
+interface EndedTimes {
   readonly tookMs: number;
   /** How long each stage took that was reached, in milliseconds; put together when it is asked for. */
   readonly stagesMs: () => Readonly<Partial<Record<StageName, number>>>;
@@ -38,14 +38,14 @@ export type CommandlessCode =
   | 'answer.none';
 
 type Commandless = Happening &
-  Ended & {
+  EndedTimes & {
     readonly command: undefined;
     readonly alias: undefined;
     readonly outcome: Extract<Refused, { code: CommandlessCode }>;
   };
 
 type RefusedOfCommand = OfCommand &
-  Ended & {
+  EndedTimes & {
     readonly outcome:
       | Extract<Refused, { code: Exclude<RefusedCode, 'command.unknown' | 'command.changed'> }>
       | Extract<Refused, { by: 'handler' }>;
@@ -66,12 +66,12 @@ export interface LayerEvents {
   readonly started: OfCommand & { readonly args: Readonly<Record<string, unknown>> };
   /** Without a command where `onUnknown` has answered. */
   readonly completed: (OfCommand | (Happening & { readonly command: undefined; readonly alias: undefined })) &
-    Ended & { readonly outcome: Completed };
+    EndedTimes & { readonly outcome: Completed };
   readonly refused: Commandless | RefusedOfCommand;
-  readonly invalid: OfCommand & Ended & { readonly outcome: Invalid };
-  readonly waiting: OfCommand & Ended & { readonly outcome: Waiting };
+  readonly invalid: OfCommand & EndedTimes & { readonly outcome: Invalid };
+  readonly waiting: OfCommand & EndedTimes & { readonly outcome: Waiting };
   readonly failed: Happening &
-    Ended & {
+    EndedTimes & {
       /** `undefined` where something failed before the command was found. */
       readonly command: string | undefined;
       readonly alias: string | undefined;
@@ -111,7 +111,7 @@ export interface LayerEvents {
 
 /** How an input ended. */
 export type EndedEvent = Happening &
-  Ended & {
+  EndedTimes & {
     /** The base name; `undefined` where no command was found. */
     readonly command: string | undefined;
     readonly alias: string | undefined;

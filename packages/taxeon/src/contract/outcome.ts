@@ -25,7 +25,7 @@ export type Delivery =
       readonly arrived: 'no' | 'perhaps' | 'partly';
     };
 
-interface Told {
+interface ToldOutcome {
   /** The base name, whichever alias was typed. */
   readonly command: string | undefined;
   /** The typed arguments by name, where reading got that far. */
@@ -40,16 +40,19 @@ interface Told {
 }
 
 /** The handler ran and was content. */
-export type Completed = Told & { readonly status: 'completed' };
+export type Completed = ToldOutcome & { readonly status: 'completed' };
 
 /** The layer's refusal, or the handler's own with a code of the developer's. */
-export type Refused = Told & { readonly status: 'refused' } & (
+export type Refused = ToldOutcome & { readonly status: 'refused' } & (
     | (Coded<RefusedCode> & { readonly by: 'layer' })
     | { readonly by: 'handler'; readonly code: string; readonly parameters: { readonly reason: string } }
   );
 
 /** What was typed does not read; `code` and `parameters` are those of the first of `problems`. */
-export type Invalid = Told & { readonly status: 'invalid'; readonly problems: readonly Problem[] } & Coded<InvalidCode>;
+export type Invalid = ToldOutcome & {
+  readonly status: 'invalid';
+  readonly problems: readonly Problem[];
+} & Coded<InvalidCode>;
 
 /**
  * What is asked for: an argument that is missing or wrong, or that the caller means it. An `answer` is what a handler
@@ -61,7 +64,7 @@ export type Asked =
   | { readonly for: 'answer'; readonly question: string };
 
 /** The layer asked for something, and the call goes on with the answer. */
-export type Waiting = Told & {
+export type Waiting = ToldOutcome & {
   readonly status: 'waiting';
   readonly asks: Asked;
   /** Until when an answer is taken, in milliseconds since 1970-01-01 UTC. */
@@ -69,7 +72,7 @@ export type Waiting = Told & {
 };
 
 /** Something threw, or did not come in time; the caller reads a reference. */
-export type Failed = Told & { readonly status: 'failed' } & Coded<FailedCode>;
+export type Failed = ToldOutcome & { readonly status: 'failed' } & Coded<FailedCode>;
 
 /**
  * Ordinary chat, or something the bot does not answer; `malformed` is what a platform gave that is no input, and `answer`

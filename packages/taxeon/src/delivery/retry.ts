@@ -13,7 +13,7 @@ const LONGEST_PAUSE_MS = 60_000;
 const PART_OF_DEADLINE = 0.5;
 
 /** What one call to a platform needs to know. */
-export interface Calling {
+export interface PlatformCalling {
   readonly platform: Pick<Platform, 'name' | 'capabilities'>;
   readonly services: Pick<DeliveryServices, 'clock' | 'platformPatienceMs'>;
   /** How many calls in a row were given up: each is waited for half as long as the one before, so that all end soon. */
@@ -27,7 +27,7 @@ export interface Calling {
  * time began at `since`.
  */
 export async function answerInTime<T>(
-  calling: Calling,
+  calling: PlatformCalling,
   pending: Promise<T>,
   since: number,
   withinMs = Number.POSITIVE_INFINITY,
@@ -56,7 +56,7 @@ export async function answerInTime<T>(
  * @throws what the first attempt threw that may have arrived; else what the last one threw
  */
 export async function retry<T>(
-  calling: Calling,
+  calling: PlatformCalling,
   error: unknown,
   attempt: () => MaybePromise<T>,
   key?: string,
@@ -80,7 +80,11 @@ export async function retry<T>(
 }
 
 /** Once, and then again where that is safe. */
-export async function attempting<T>(calling: Calling, attempt: () => MaybePromise<T>, key?: string): Promise<T> {
+export async function attempting<T>(
+  calling: PlatformCalling,
+  attempt: () => MaybePromise<T>,
+  key?: string,
+): Promise<T> {
   try {
     return await once(calling, attempt);
   } catch (error) {
@@ -89,7 +93,7 @@ export async function attempting<T>(calling: Calling, attempt: () => MaybePromis
 }
 
 /** Rejects what the platform throws at once, too. */
-export async function once<T>(calling: Calling, attempt: () => MaybePromise<T>, withinMs?: number): Promise<T> {
+export async function once<T>(calling: PlatformCalling, attempt: () => MaybePromise<T>, withinMs?: number): Promise<T> {
   let given: MaybePromise<T>;
   try {
     given = attempt();

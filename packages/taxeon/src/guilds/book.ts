@@ -1,5 +1,5 @@
 /** What the layer asks of the guilds' settings, and what holds where no guild decides anything. */
-import type { Asking } from '../access/check.js';
+import type { AccessInput } from '../access/check.js';
 import { type CompiledSettings, noSettings } from '../access/rules.js';
 import type { Rights } from '../access/scene.js';
 import type { MaybePromise } from '../base/thenable.js';
@@ -63,7 +63,7 @@ export interface GuildSettingsBook {
 
 /** A caller, and what there is to be called. */
 export interface SeenUnder {
-  readonly viewer: Asking & Pick<Call, 'surface'>;
+  readonly viewer: AccessInput & Pick<Call, 'surface'>;
   readonly commands: readonly CompiledCommand[];
 }
 

@@ -39,7 +39,7 @@ const LONGEST_PAUSE_MS = 60_000;
 const MOST_GUILDS = 20_000;
 
 /** A guild whose settings could not be read, and when they are looked for again. */
-interface Failed {
+interface FailedRead {
   readonly error: UnreadSettings;
   readonly pauseMs: number;
   readonly until: number;
@@ -63,13 +63,13 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   );
   /** By platform and guild, so that looking one up makes no key. */
   const snapshots = new Map<string, BoundedMap<string, GuildSnapshot>>();
-  const failures = new BoundedMap<Key, Failed>(MOST_GUILDS);
+  const failures = new BoundedMap<Key, FailedRead>(MOST_GUILDS);
   const loads = new Map<Key, Promise<GuildSnapshot>>();
   /** Guilds that were changed elsewhere and are read again, with how long to wait where that fails. */
   const rereads = new Map<Key, number>();
   let layer: BookLayer | undefined;
   /** Commands, groups and sections by id. */
-  let byId: ReadonlyMap<string, Named> | undefined;
+  let byId: ReadonlyMap<string, RuleTarget> | undefined;
   let clock: Clock = systemClock;
   let outages = sparseLog(log, clock, UNREAD);
 
@@ -279,7 +279,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     },
     findCommand(name) {
       if (layer === undefined) return undefined;
-      const isNamed = ({ name: section }: Named) => foldName(section) === foldName(name);
+      const isNamed = ({ name: section }: RuleTarget) => foldName(section) === foldName(name);
       return layer.catalogue.find(name) ?? byId?.get(name) ?? sectionsOf(layer.catalogue).find(isNamed);
     },
     locales: () => ['en', ...(layer?.languages ?? []).map(({ locale }) => locale)],
@@ -316,16 +316,16 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
 }
 
 /** What settings can be about. */
-interface Named {
+interface RuleTarget {
   readonly id: string;
   readonly name: string;
 }
 
-function sectionsOf({ outer }: Catalogue): readonly Named[] {
+function sectionsOf({ outer }: Catalogue): readonly RuleTarget[] {
   return outer.map((id) => ({ id, name: id.slice(id.indexOf(':') + 1) }));
 }
 
-function idsIn(catalogue: Catalogue): ReadonlyMap<string, Named> {
+function idsIn(catalogue: Catalogue): ReadonlyMap<string, RuleTarget> {
   const all = [...catalogue.groups, ...catalogue.commands, ...sectionsOf(catalogue)];
   return new Map(all.map((one) => [one.id, one]));
 }

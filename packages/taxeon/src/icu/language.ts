@@ -30,8 +30,8 @@ export interface IcuLanguage extends Language {
   readonly missing: readonly string[];
 }
 
-type Values = Readonly<Record<string, string | number>>;
-type Write = (values: Values) => string;
+type IcuValues = Readonly<Record<string, string | number>>;
+type WriteMessage = (values: IcuValues) => string;
 
 /**
  * Makes a language of messages in ICU MessageFormat, as they are kept in a JSON file. What they can say is
@@ -53,8 +53,8 @@ export function icuLanguage(locale: string, messages: Partial<IcuMessages>): Icu
 
 /** Without checking the messages, which a test has done for those that ship; each is parsed when it is first said. */
 export function languageOf(locale: string, messages: Partial<IcuMessages>): Language {
-  const writers = new Map<IcuKey, Write>();
-  const writer = (key: IcuKey): Write | undefined => {
+  const writers = new Map<IcuKey, WriteMessage>();
+  const writer = (key: IcuKey): WriteMessage | undefined => {
     const message = messages[key];
     if (message === undefined) return undefined;
     let write = writers.get(key);
@@ -75,13 +75,13 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): Lang
   return { locale, words, inEnglish: wordsToEnglish(locale) };
 }
 
-type Writers = (key: IcuKey) => Write | undefined;
+type Writers = (key: IcuKey) => WriteMessage | undefined;
 
 /**
  * Lists and lengths of time in words, with their number beside them; what is absent is `none`. A choice in a
  * message cannot hold a hyphen, so a reason such as `the-bot` is `the_bot`.
  */
-function valuesOf(parameters: Readonly<Record<string, unknown>>, words: Words, writer: Writers): Values {
+function valuesOf(parameters: Readonly<Record<string, unknown>>, words: Words, writer: Writers): IcuValues {
   const values: Record<string, string | number> = {};
   for (const [name, value] of Object.entries(parameters)) {
     if (name === 'expected') values[name] = value === undefined ? '' : words.expected(value as Expectation);

@@ -126,11 +126,11 @@ export function wired(options: LayerOptions, catalogue: Catalogue): Wiring {
   };
 }
 
-type Kept = Pick<LimitsNeeds, 'store' | 'storePatienceMs' | 'outages' | 'outagePolicy' | 'current'>;
+type StoreServices = Pick<LimitsNeeds, 'store' | 'storePatienceMs' | 'outages' | 'outagePolicy' | 'current'>;
 
 function limitsOf(
   options: LayerOptions,
-  { steady, ...kept }: Kept & { readonly steady: Clock },
+  { steady, ...kept }: StoreServices & { readonly steady: Clock },
   sparse: (message: string) => SparseLog,
 ): LimitsNeeds {
   const leaseMs = durationMs(options.lease ?? '10m') ?? 0;

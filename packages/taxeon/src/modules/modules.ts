@@ -10,7 +10,7 @@ import { circleProblems, twiceProblems } from './check.js';
 import { commandsBesides, declarationProblems, differing, nameOf, placed, seenBy } from './entries.js';
 import { findModules, type ModuleFile } from './find.js';
 import { type Imports, sharedImports } from './imports.js';
-import { Opening } from './opening.js';
+import { ModuleOpening } from './opening.js';
 import { type ModuleProblem, ModulesError } from './problems.js';
 import { type ReadModule, readModule } from './read.js';
 import { watchFolder } from './watch.js';
@@ -103,7 +103,7 @@ class LoadedModules implements Modules {
   private modules: readonly ReadModule[] = [];
   /** Texts of all files that were read, by their addresses. */
   private texts = new Map<string, string>();
-  private readonly openings = new Map<string, Opening>();
+  private readonly openings = new Map<string, ModuleOpening>();
   private layer: CommandLayer | undefined;
   /** Of all commands and groups that the layer was given. */
   private names: readonly string[] = [];
@@ -277,7 +277,7 @@ class LoadedModules implements Modules {
     if (layer === undefined) return;
     await Promise.all(
       modules.map((module) => {
-        const opening = new Opening(module, layer, options.services);
+        const opening = new ModuleOpening(module, layer, options.services);
         this.openings.set(module.id, opening);
         return opening.open();
       }),

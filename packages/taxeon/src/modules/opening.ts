@@ -36,7 +36,7 @@ export interface DailyOptions {
 }
 
 /** A module that was opened. */
-export class Opening {
+export class ModuleOpening {
   private readonly controller = new AbortController();
   private readonly ends: (() => void)[] = [];
   private readonly inside: Inside;

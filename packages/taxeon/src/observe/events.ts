@@ -5,7 +5,7 @@ import { isThenable } from '../base/thenable.js';
 import { type EventName, endings, type LayerEvents } from '../contract/events.js';
 import type { Log } from '../contract/log.js';
 
-type Listener = (event: never) => unknown;
+type LayerListener = (event: never) => unknown;
 
 export interface Events {
   /** Looked at before an event is made: hot path, bench/rows/calls. */
@@ -18,7 +18,7 @@ export interface Events {
 
 export function eventsOf(log: Log): Events {
   /** Those of an event are never changed, but put in place of others: a listener may come or go while one is told. */
-  const listeners = new Map<EventName, readonly Listener[]>();
+  const listeners = new Map<EventName, readonly LayerListener[]>();
   const hearing: Record<EventName, boolean> = {
     connected: false,
     received: false,
@@ -34,10 +34,10 @@ export function eventsOf(log: Log): Events {
     settingsChanged: false,
     closed: false,
   };
-  const of = (name: EventName): readonly Listener[] => listeners.get(name) ?? [];
+  const of = (name: EventName): readonly LayerListener[] => listeners.get(name) ?? [];
   const listenerFailed = (event: EventName, error: unknown) => log.error({ event, error }, 'A listener failed');
 
-  function replace(name: EventName, all: readonly Listener[]): void {
+  function replace(name: EventName, all: readonly LayerListener[]): void {
     listeners.set(name, all);
     hearing[name] = all.length > 0;
     events.timesEndings = hearing.ended || endings.some((one) => hearing[one]);
@@ -46,14 +46,14 @@ export function eventsOf(log: Log): Events {
   const events = {
     hearing,
     timesEndings: false,
-    on(name: EventName, listener: Listener) {
+    on(name: EventName, listener: LayerListener) {
       if (!Object.hasOwn(hearing, name)) {
         const [near] = nearNames(String(name), Object.keys(hearing));
         throw new TypeError(`There is no event ${shown(name)}${near === undefined ? '' : `; listen to ${near}`}`);
       }
       if (typeof listener !== 'function') throw new TypeError(`${shown(listener)} is no listener; give a function`);
       // A function of its own, so that the same listener may be added twice.
-      const own: Listener = (event) => listener(event);
+      const own: LayerListener = (event) => listener(event);
       replace(name, [...of(name), own]);
       const others = () => of(name).filter((one) => one !== own);
       return () => replace(name, others());

@@ -11,7 +11,7 @@ const MOST_REMEMBERED = 10_000;
 const MOST_OF_A_PERSON = 20;
 
 /** Or that it is to be said that no more will be said, for so many milliseconds. */
-export type Verdict = 'say' | 'silent' | { readonly quietMs: number };
+export type DampingVerdict = 'say' | 'silent' | { readonly quietMs: number };
 
 interface Budgets {
   /** Of the same refusal: code, command and argument, whatever the value. */
@@ -21,7 +21,7 @@ interface Budgets {
 }
 
 /** What a person was refused. */
-export interface Refused {
+export interface DampedRefusal {
   readonly code: string;
   /** The id of the command, where one was found. */
   readonly command: string | undefined;
@@ -31,21 +31,21 @@ export interface Refused {
 }
 
 /** What one person was told in one place. */
-interface Told {
+interface ToldPerson {
   /** When something was said again, and when anything was, oldest first. */
   repeats: readonly number[];
   all: readonly number[];
   /** When each refusal was last met, as long as that counts. */
-  met: readonly Entry[];
+  met: readonly RefusalMet[];
   /** Cooldowns that were told, until they end. */
-  cooldowns: readonly Entry[];
+  cooldowns: readonly RefusalMet[];
   /** Until when nothing is said of what was said before, and of anything. */
   quietUntil: number;
   silentUntil: number;
 }
 
-interface Entry {
-  readonly refused: Refused;
+interface RefusalMet {
+  readonly refused: DampedRefusal;
   /** When it was met, or until when the cooldown runs. */
   readonly at: number;
 }
@@ -58,21 +58,21 @@ export interface Damping {
    *
    * @param person and where
    */
-  judge(person: string, refused: Refused): Verdict;
+  judge(person: string, refused: DampedRefusal): DampingVerdict;
   /** Once it was delivered, a cooldown is told no more until it ends. */
-  delivered(person: string, refused: Refused, endsInMs: number): void;
+  delivered(person: string, refused: DampedRefusal, endsInMs: number): void;
   /** Whether nothing is said of a refusal; nothing counts. */
-  isSilent(person: string, refused: Refused): boolean;
+  isSilent(person: string, refused: DampedRefusal): boolean;
 }
 
 /** @param clock must not go back */
 export function dampingWith({ repeats, all }: Budgets, clock: Clock, always: string | undefined): Damping {
-  const persons = new BoundedMap<string, Told>(MOST_REMEMBERED);
+  const persons = new BoundedMap<string, ToldPerson>(MOST_REMEMBERED);
 
-  function toldTo(person: string): Told {
+  function toldTo(person: string): ToldPerson {
     const found = persons.get(person);
     if (found !== undefined) return found;
-    const told: Told = {
+    const told: ToldPerson = {
       repeats: never,
       all: never,
       met: never,
@@ -124,27 +124,27 @@ export function dampingWith({ repeats, all }: Budgets, clock: Clock, always: str
 const never: readonly never[] = [];
 const EVER_BEFORE = Number.NEGATIVE_INFINITY;
 
-function isSame(one: Refused, other: Refused): boolean {
+function isSame(one: DampedRefusal, other: DampedRefusal): boolean {
   return one.code === other.code && one.command === other.command && one.argument === other.argument;
 }
 
-function isSameCooldown(one: Refused, other: Refused): boolean {
+function isSameCooldown(one: DampedRefusal, other: DampedRefusal): boolean {
   return one.counts === other.counts && isSame(one, other);
 }
 
-function isRunning({ cooldowns }: Told, refused: Refused, now: number): boolean {
+function isRunning({ cooldowns }: ToldPerson, refused: DampedRefusal, now: number): boolean {
   return refused.counts !== undefined && cooldowns.some((one) => one.at > now && isSameCooldown(one.refused, refused));
 }
 
 /** Whether the same was met a while before; it is met now. */
-function meet(told: Told, refused: Refused, now: number, windowMs: number): boolean {
+function meet(told: ToldPerson, refused: DampedRefusal, now: number, windowMs: number): boolean {
   const counting = told.met.filter(({ at }) => at > now - windowMs);
   const others = counting.filter((one) => !isSame(one.refused, refused));
   told.met = withLatest(others, { refused, at: now });
   return others.length < counting.length;
 }
 
-function withLatest(others: readonly Entry[], latest: Entry): readonly Entry[] {
+function withLatest(others: readonly RefusalMet[], latest: RefusalMet): readonly RefusalMet[] {
   return [...others.slice(1 - MOST_OF_A_PERSON), latest];
 }
 

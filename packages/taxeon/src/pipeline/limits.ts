@@ -17,7 +17,7 @@ import type { Leases } from './leases.js';
 import type { StageInWords, Step } from './stage.js';
 import type { Heard, Read } from './state.js';
 import { type RefusedStop, refused, type Stop } from './stop.js';
-import type { Taken } from './taken.js';
+import type { TakenUses } from './taken.js';
 
 export interface LimitsNeeds {
   readonly store: Store;
@@ -53,7 +53,7 @@ function limitInWords({ by, uses, windowMs }: Counted): string {
 }
 
 /** A call's limits with whom and how much they count. */
-type Asked = Omit<Taken, 'at' | 'each'>;
+type UseRequest = Omit<TakenUses, 'at' | 'each'>;
 
 /** Hot path: bench/rows/calls. */
 function take(state: Read, needs: LimitsNeeds): MaybePromise<Read | Stop> {
@@ -124,7 +124,7 @@ function keyOf({ by }: Counted, { heard: { caller, place } }: Read): string {
   return by === 'channel' ? channel.id : by === 'userHere' ? joined(guild.id, caller.id) : guild.id;
 }
 
-function ask(state: Read, needs: LimitsNeeds, asked: Asked): MaybePromise<Read | Stop> {
+function ask(state: Read, needs: LimitsNeeds, asked: UseRequest): MaybePromise<Read | Stop> {
   const { looks } = state.heard;
   const { store } = needs;
   const { limits: all, keys, costs } = asked;
@@ -140,7 +140,7 @@ function ask(state: Read, needs: LimitsNeeds, asked: Asked): MaybePromise<Read |
 function settleInTime(
   state: Read,
   needs: LimitsNeeds,
-  asked: Asked,
+  asked: UseRequest,
   verdict: PromiseLike<Verdict>,
 ): Promise<Read | Stop> {
   let isLate = false;
@@ -160,7 +160,7 @@ function settleInTime(
   );
 }
 
-function settled(state: Read, needs: LimitsNeeds, asked: Asked, verdict: Verdict): Read | RefusedStop {
+function settled(state: Read, needs: LimitsNeeds, asked: UseRequest, verdict: Verdict): Read | RefusedStop {
   if (!isVerdict(verdict, asked.limits.length))
     return outage(state, needs, asked, new TypeError('The store gave no verdict'));
   if (verdict.granted) {
@@ -175,7 +175,7 @@ function settled(state: Read, needs: LimitsNeeds, asked: Asked, verdict: Verdict
     : refused({ code: 'cooldown.active', parameters: { counts: by, retryAfterMs, endsAt } });
 }
 
-function takenBy({ counted, limits: all, keys, costs }: Asked, { at, each }: Grant): Taken {
+function takenBy({ counted, limits: all, keys, costs }: UseRequest, { at, each }: Grant): TakenUses {
   return { counted, limits: all, keys, costs, at, each };
 }
 
@@ -190,7 +190,7 @@ function areTimes(each: readonly number[] | undefined, limits: number): boolean 
 }
 
 /** The store did not answer: refused, unless every limit of the call says to go on without. */
-function outage(state: Read, needs: LimitsNeeds, { counted }: Asked, error: unknown): Read | RefusedStop {
+function outage(state: Read, needs: LimitsNeeds, { counted }: UseRequest, error: unknown): Read | RefusedStop {
   const reference = state.heard.basis.reference();
   needs.outages.tell({ reference, command: state.command.name, error });
   const policy = (one: Counted) => one.outage ?? needs.outagePolicy;
@@ -231,7 +231,7 @@ export function releaseLimits(heard: Heard, needs: LimitsNeeds, { status }: Stop
 }
 
 /** Once a handler has settled: running limits end with it, and a use is given back where it is charged only for completed calls. */
-function settleLimits({ handler }: Heard, needs: LimitsNeeds, taken: Taken, completed: boolean): void {
+function settleLimits({ handler }: Heard, needs: LimitsNeeds, taken: TakenUses, completed: boolean): void {
   const lease = handler?.lease;
   const uses = usesOf(taken, (one) =>
     isRunning(one) ? lease === undefined : one.charge === 'completed' && !completed,
@@ -244,7 +244,7 @@ function isRunning({ windowMs }: Counted): boolean {
   return windowMs === undefined;
 }
 
-function usesOf({ counted, limits: all, keys, costs, at, each }: Taken, which: (one: Counted) => boolean): Use[] {
+function usesOf({ counted, limits: all, keys, costs, at, each }: TakenUses, which: (one: Counted) => boolean): Use[] {
   const uses: Use[] = [];
   for (let index = 0; index < counted.length; index++) {
     if (!which(counted[index] as Counted)) continue;

@@ -21,7 +21,7 @@ import type { RecentIds } from './recent.js';
 import type { Course, Gate, StageInWords } from './stage.js';
 import { type Heard, heardOn, type Stopped, stoppedAt } from './state.js';
 import { type RefusedStop, refused } from './stop.js';
-import type { Waiting } from './waiting.js';
+import type { WaitingLines } from './waiting.js';
 import { stopInWords } from './wording.js';
 
 /** How the bot is addressed. */
@@ -35,7 +35,7 @@ export interface MatchNeeds {
   readonly addressing: Addressing;
   readonly guilds: Pick<GuildSettingsBook, 'known' | 'read'>;
   /** Lines that wait for their guild's settings, and who was told that these do not read. */
-  readonly waiting: Waiting;
+  readonly waiting: WaitingLines;
   readonly mayTellUnread: OnceAMinute;
   readonly recent: RecentIds;
   /** Where deliveries are recognised in the store that come a second time, besides in memory. */

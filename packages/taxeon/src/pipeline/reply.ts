@@ -12,7 +12,7 @@ import type { SparseLog } from '../observe/sparse-log.js';
 import { messageIn } from '../replies/messages.js';
 import { sayInReply } from '../replies/phrases.js';
 import { makeCall, responderOf } from './call.js';
-import type { Damping, Refused } from './damping.js';
+import type { DampedRefusal, Damping } from './damping.js';
 import type { Edits } from './edits.js';
 import { whoWhere } from './recent.js';
 import type { End, StageInWords } from './stage.js';
@@ -192,7 +192,7 @@ function rememberTold(state: State, stop: Unsuccessful, damping: Damping | undef
 type Waits = CodeParameters['cooldown.active'];
 
 /** Repeats of the same are damped: the value that was given never counts. */
-function refusedBy(state: State, { code, parameters }: Unsuccessful): Refused {
+function refusedBy(state: State, { code, parameters }: Unsuccessful): DampedRefusal {
   const { argument, counts } = parameters as { readonly argument?: unknown; readonly counts?: unknown };
   return {
     code,

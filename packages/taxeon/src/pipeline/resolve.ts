@@ -10,7 +10,7 @@ import { whoSees } from '../delivery/deliver.js';
 import { Cursor } from '../reading/cursor.js';
 import type { Current } from './basis.js';
 import { answerStop, makeCall } from './call.js';
-import type { Damping, Refused } from './damping.js';
+import type { DampedRefusal, Damping } from './damping.js';
 import { addressedAt } from './match.js';
 import { nearIn, showsTo } from './near.js';
 import { prefixOf } from './overview.js';
@@ -158,7 +158,12 @@ function byPath({ input, catalogue, surface }: Heard): Led {
   return { entry, within: entry === undefined ? within : undefined, typed, lastWord, cursor };
 }
 
-const unknownName: Refused = { code: 'command.unknown', command: undefined, argument: undefined, counts: undefined };
+const unknownName: DampedRefusal = {
+  code: 'command.unknown',
+  command: undefined,
+  argument: undefined,
+  counts: undefined,
+};
 
 /** Nobody hears what is looked up for somebody who was told enough. */
 function isAnswered(heard: Heard, { damping }: ResolveNeeds): boolean {

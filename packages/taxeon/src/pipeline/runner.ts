@@ -9,7 +9,7 @@ import { type Heard, heardOf, type State, type Stopped, stoppedAt } from './stat
 import { failed, type Stop } from './stop.js';
 import { stopInWords } from './wording.js';
 
-type Hearing = Heard | Stopped | Ignored['because'];
+type GateResult = Heard | Stopped | Ignored['because'];
 
 /** Through all stages; never throws and never rejects. Ordinary chat gives one shared promise. */
 export function handle(course: Course, input: Input, platform: Platform | undefined): Promise<Outcome> {
@@ -37,11 +37,11 @@ function goOn(course: Course, hearing: Heard | Stopped): MaybePromise<Outcome> {
 }
 
 /** Through the gates, called one by one: a loop would cost as much as all they do. Hot path: bench/rows/calls. */
-export function hear(course: Course, input: Input, platform: Platform | undefined): MaybePromise<Hearing> {
+export function hear(course: Course, input: Input, platform: Platform | undefined): MaybePromise<GateResult> {
   const { stages } = course;
   const second = stages[1] as AnyGate;
   return ((stages[0] as AnyGate).take(course, input, platform, undefined) ??
-    second.take(course, input, platform, second.needs)) as MaybePromise<Hearing>;
+    second.take(course, input, platform, second.needs)) as MaybePromise<GateResult>;
 }
 
 /** Through some of the stages once more, for somebody who only looks. */

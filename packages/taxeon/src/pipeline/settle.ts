@@ -10,7 +10,7 @@ import type { End, StageInWords } from './stage.js';
 import { argsOf, commandOf, type Heard, heardOf, type Stopped } from './state.js';
 import { codeOf } from './stop.js';
 
-type Ended = Exclude<Outcome, { status: 'ignored' }>;
+type EndedOutcome = Exclude<Outcome, { status: 'ignored' }>;
 
 export interface SettleNeeds {
   readonly usage: UsageCounter | undefined;
@@ -30,7 +30,7 @@ export const settleInWords: StageInWords = {
 };
 
 /** Never throws. Hot path: bench/rows/calls. */
-function take(stopped: Stopped, needs: SettleNeeds): Ended {
+function take(stopped: Stopped, needs: SettleNeeds): EndedOutcome {
   const { state, stop } = stopped;
   const heard = heardOf(state);
   const { recorder, timings, input, platformName } = heard;
@@ -55,7 +55,7 @@ function tellUnknown(
 }
 
 /** Written out, since spreading costs more than all of it: bench/rows/calls. */
-function outcomeOf({ state, stop, reply, delivery, heldBack }: Stopped): Ended {
+function outcomeOf({ state, stop, reply, delivery, heldBack }: Stopped): EndedOutcome {
   const command = commandOf(state)?.name;
   const args = argsOf(state);
   const trace = heardOf(state).recorder?.trace();
@@ -64,7 +64,18 @@ function outcomeOf({ state, stop, reply, delivery, heldBack }: Stopped): Ended {
       return { status: 'completed', command, args, reply, delivery, heldBack, trace };
     case 'refused': {
       const { by, code, parameters } = stop;
-      return { status: 'refused', by, code, parameters, command, args, reply, delivery, heldBack, trace } as Ended;
+      return {
+        status: 'refused',
+        by,
+        code,
+        parameters,
+        command,
+        args,
+        reply,
+        delivery,
+        heldBack,
+        trace,
+      } as EndedOutcome;
     }
     case 'waiting': {
       const { asks, until } = stop;
@@ -83,16 +94,16 @@ function outcomeOf({ state, stop, reply, delivery, heldBack }: Stopped): Ended {
         delivery,
         heldBack,
         trace,
-      } as Ended;
+      } as EndedOutcome;
     }
     case 'failed': {
       const { code, parameters } = stop;
-      return { status: 'failed', code, parameters, command, args, reply, delivery, heldBack, trace } as Ended;
+      return { status: 'failed', code, parameters, command, args, reply, delivery, heldBack, trace } as EndedOutcome;
     }
   }
 }
 
-function tellEnded({ state, stop }: Stopped, timings: Timings, outcome: Ended): void {
+function tellEnded({ state, stop }: Stopped, timings: Timings, outcome: EndedOutcome): void {
   const { basis, input, platform } = heardOf(state);
   const { events } = basis;
   timings.mark('reply');

@@ -6,10 +6,10 @@ import type { Ignored } from '../contract/outcome.js';
 import type { Platform } from '../contract/platform.js';
 import type { StageName } from '../contract/trace.js';
 import type { SparseLog } from '../observe/sparse-log.js';
-import type { Heard, Opening, State, Stopped } from './state.js';
+import type { CourseOpening, Heard, State, Stopped } from './state.js';
 import type { Stop } from './stop.js';
 
-interface Named {
+interface StageBase {
   readonly name: StageName;
 }
 
@@ -20,7 +20,7 @@ export interface StageInWords {
 }
 
 /** Through what inputs are sent, and how: made once a layer. */
-export interface Course extends Opening {
+export interface Course extends CourseOpening {
   /** Told of what a platform gave that is no input. */
   readonly malformed: SparseLog;
   readonly stages: readonly WiredStage[];
@@ -31,7 +31,7 @@ export interface Course extends Opening {
 }
 
 /** Before there is a state: most inputs are ordinary chat, and leave here. */
-export interface Gate<Needs = undefined> extends Named {
+export interface Gate<Needs = undefined> extends StageBase {
   readonly kind: 'gate';
   /** The last gate gives a state, or where it stopped; one before it nothing. Hot path: bench/rows/calls. */
   take(
@@ -45,7 +45,7 @@ export interface Gate<Needs = undefined> extends Named {
 }
 
 /** Gives the next state, or why the input goes no further. */
-export interface Step<From extends State, To extends State, Needs = undefined> extends Named {
+export interface Step<From extends State, To extends State, Needs = undefined> extends StageBase {
   readonly kind: 'step';
   take(state: From, needs: Needs): MaybePromise<To | Stop>;
   /** In words for the bot's developer. */
@@ -55,7 +55,7 @@ export interface Step<From extends State, To extends State, Needs = undefined> e
 }
 
 /** What every input passes, wherever it stopped; never throws. */
-export interface End<From, To, Needs, Came = never> extends Named {
+export interface End<From, To, Needs, Came = never> extends StageBase {
   readonly kind: 'end';
   take(from: From, needs: Needs): To | PromiseLike<Came>;
   /** With what it waited for: the runner waits, so that a call makes one promise. */

@@ -26,7 +26,7 @@ import type { SaidOf } from './edits.js';
 import type { HandlerWait } from './handler-wait.js';
 import type { Continued, Hearing } from './hearing.js';
 import type { Stop } from './stop.js';
-import type { Taken } from './taken.js';
+import type { TakenUses } from './taken.js';
 
 /** Who asks, and where. */
 export interface Viewer {
@@ -65,7 +65,7 @@ export interface Heard extends Viewer {
   /** Made when it is first needed: most calls say one thing at once. */
   responder: Responder | undefined;
   /** What the end of the handler settles. */
-  taken: Taken | undefined;
+  taken: TakenUses | undefined;
   /** The handler, once it is waited for. */
   handler: HandlerWait | undefined;
   /** Ends the watch over an input that does not end at once. */
@@ -87,7 +87,7 @@ export interface Beginning {
 }
 
 /** How inputs come in: the part of a course that a state is made of. */
-export interface Opening {
+export interface CourseOpening {
   readonly basis: Basis;
   readonly current: Current;
   readonly beginning: Beginning;
@@ -106,7 +106,7 @@ export interface Opening {
  * @param settings of the guild, as whoever let the input in has read them
  */
 export function heardOn(
-  opening: Opening,
+  opening: CourseOpening,
   input: Input,
   platform: Platform | undefined,
   nameAt: number,

@@ -2,7 +2,7 @@
 import type { Counted } from '../catalogue/counted.js';
 import type { Limit } from '../contract/store.js';
 
-export interface Taken {
+export interface TakenUses {
   readonly counted: readonly Counted[];
   readonly limits: readonly Limit[];
   readonly keys: readonly string[];

@@ -5,7 +5,7 @@ import { shareOf } from './recent.js';
 const MOST_IN_A_GUILD = 50;
 const MOST_IN_ALL = 5000;
 
-export interface Waiting {
+export interface WaitingLines {
   /** Whether one more may wait. */
   hasRoom(guildKey: string): boolean;
   /** `end` must be called for it. */
@@ -13,7 +13,7 @@ export interface Waiting {
   end(guildKey: string): void;
 }
 
-export function noneWaiting(): Waiting {
+export function noneWaiting(): WaitingLines {
   const guilds = new Map<string, number>();
   let all = 0;
   function add(guildKey: string, more: 1 | -1): void {

@@ -151,12 +151,12 @@ export function message<C extends Code>(state: State, { code, parameters }: Code
   const local = conversation.language.words;
   const own: MessageOverrides[C] = commandOf(state)?.messages?.[code] ?? words.messages[code];
   if (own === undefined) return messageIn(local, { code, parameters });
-  const said = typeof own === 'string' ? own : (own as Wording)(parameters, local);
+  const said = typeof own === 'string' ? own : (own as OwnWording)(parameters, local);
   if (typeof said === 'string') return said;
   throw new TypeError(`The message for ${code} is no text`);
 }
 
-type Wording = (parameters: unknown, words: Words) => unknown;
+type OwnWording = (parameters: unknown, words: Words) => unknown;
 
 /** How the command is written where the input came from, with the prefix that was used, and one example. */
 function howToWrite(state: State, example?: string): string[] {

@@ -20,7 +20,7 @@ export interface PaceOptions {
 }
 
 /** One person's messages that wait, by the call that they are of. */
-interface Waiting {
+interface WaitingMessages {
   calls: Map<unknown, Message[]>;
   size: number;
   /** They were told that some of their answers are left out. */
@@ -36,7 +36,7 @@ interface Lane {
   /** When the latest messages went, oldest first; for a steady refill only until when the bucket is in debt. */
   readonly sent: number[];
   /** Turns go around among people, and among the calls of each: no burst holds up the others. */
-  readonly waiting: Map<string, Waiting>;
+  readonly waiting: Map<string, WaitingMessages>;
   /** How many messages wait. */
   size: number;
   timer: (() => void) | undefined;

@@ -124,13 +124,13 @@ const missingTexts: Readonly<Record<Missing['what'], readonly [lacks: string, ha
 };
 
 /** What access says of a command before it is called. */
-type Standing =
+type AccessStanding =
   | { readonly verdict: 'allowed'; readonly isExcused: boolean }
   | { readonly verdict: 'depends'; readonly on: readonly string[] }
   | { readonly verdict: 'refused'; readonly refusal: AccessRefusal }
   | { readonly verdict: 'off'; readonly because: 'off' | 'scope' };
 
-function standingOf(command: CompiledCommand, viewer: Omit<Viewer, 'surface'>, bot: Member | 'absent'): Standing {
+function standingOf(command: CompiledCommand, viewer: Omit<Viewer, 'surface'>, bot: Member | 'absent'): AccessStanding {
   const { settings } = viewer;
   if (!isInScope(command.scope, { ...viewer, surface: 'text' })) return { verdict: 'off', because: 'scope' };
   if (settings.isOff(command.ids)) return { verdict: 'off', because: 'off' };

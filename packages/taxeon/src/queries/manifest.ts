@@ -1,6 +1,6 @@
 /** The manifest: what a catalogue looks like where slash commands are registered, as data that is always the same for the same catalogue. */
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
-import type { Localized } from '../commands/command.js';
+import type { AllLocalized, Localized } from '../commands/command.js';
 import { schemaOf } from '../commands/kinds/schema.js';
 import type { ArgumentSchema, ArgumentsSchema, RegisteredForm, RegistrationScope } from '../contract/registrar.js';
 import type { CommandLayer } from '../layer/command-layer.js';
@@ -122,8 +122,6 @@ function described({ id, word, description, localized = {} }: Entry) {
     ...(descriptions === undefined ? {} : { descriptions }),
   };
 }
-
-type AllLocalized = Readonly<Record<string, Localized>>;
 
 /** By locale, in order of the alphabet; nothing where no language has it. */
 function pick(

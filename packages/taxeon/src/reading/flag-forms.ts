@@ -37,7 +37,7 @@ const MOST_HYPHENS = 6;
 const LONGEST = 40;
 const dashes = new RegExp(`[${SHORT_DASHES}${LONG_DASHES}]`, 'gu');
 
-export interface Seen {
+export interface SeenToken {
   /** Two hyphens, or one and more than a letter. */
   readonly isLong: boolean;
   readonly name: string;
@@ -46,7 +46,7 @@ export interface Seen {
 }
 
 /** What the token at hand is as a flag; a quoted token is none. Hot path: bench/rows/reading. */
-export function seeFlag(cursor: Cursor, { byName, byLetter }: Flags): Seen | undefined {
+export function seeFlag(cursor: Cursor, { byName, byLetter }: Flags): SeenToken | undefined {
   const { quoted, start, end, text } = cursor;
   if (quoted) return undefined;
   let hyphens = 0;
@@ -94,12 +94,12 @@ export function isEnd({ quoted, text, start, end }: Cursor): boolean {
     : SHORT_DASHES.includes(first) && SHORT_DASHES.includes(second);
 }
 
-export interface Found {
+export interface FoundFlag {
   readonly flag: Flag;
   readonly isNo: boolean;
 }
 
-export function findFlag({ isLong, name }: Seen, { byName, byLetter }: Flags): Found | undefined {
+export function findFlag({ isLong, name }: SeenToken, { byName, byLetter }: Flags): FoundFlag | undefined {
   const folded = foldName(name);
   const flag = isLong ? byName.get(folded) : (byLetter.get(name) ?? byLetter.get(folded));
   if (flag !== undefined) return { flag, isNo: false };

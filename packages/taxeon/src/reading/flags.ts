@@ -5,13 +5,13 @@ import { isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Cursor } from './cursor.js';
 import {
   EQUALS,
-  type Found,
+  type FoundFlag,
   findFlag,
   type GivenFlags,
   hyphensOf,
   isEnd,
   isFlagAhead,
-  type Seen,
+  type SeenToken,
   seeFlag,
 } from './flag-forms.js';
 import type { Piece, Reading } from './reading.js';
@@ -43,8 +43,8 @@ function takeFlag(
   cursor: Cursor,
   reading: Reading,
   given: GivenFlags,
-  { flag, isNo }: Found,
-  seen: Seen,
+  { flag, isNo }: FoundFlag,
+  seen: SeenToken,
 ): MaybePromise<void> {
   const { start, end } = cursor;
   const { slot, spelling } = flag;
@@ -71,7 +71,7 @@ function piecesOf(
   reading: Reading,
   given: GivenFlags,
   { slot, isSwitch }: Flag,
-  { valueAt }: Seen,
+  { valueAt }: SeenToken,
   isNo: boolean,
 ): MaybePromise<readonly Piece[]> {
   const { text, start, end } = cursor;
@@ -108,7 +108,7 @@ function reportUnknown(
   cursor: Cursor,
   reading: Reading,
   { all, byName }: Flags,
-  { isLong, name, valueAt }: Seen,
+  { isLong, name, valueAt }: SeenToken,
 ): void {
   const { start } = cursor;
   if (valueAt >= 0) {

@@ -12,7 +12,7 @@ import type { ListTaking } from './taking.js';
 import { runAt, takeRun, typedIn } from './value.js';
 
 /** The values of a list on their way from a text to its slot. */
-export interface Listing {
+export interface ListReading {
   readonly slot: Slot;
   readonly reader: Reader;
   /** Whether `and` may stand between values; it may be a text itself. */
@@ -31,11 +31,11 @@ export interface Listing {
 
 function listingOf(
   slot: Slot,
-  extent: Listing['extent'],
+  extent: ListReading['extent'],
   next: number,
   given: GivenFlags | undefined,
   pieces: Piece[] = [],
-): Listing {
+): ListReading {
   const item = slot.reader.item as Reader;
   const { max } = slot.kind.item as ListItem;
   const reader = extent === 'text' ? optionReader(item) : item;
@@ -88,17 +88,17 @@ function readFlags(reading: Reading, slot: Slot, pieces: readonly Piece[]): Prom
 /** A list brings it along. */
 export const listTaking: ListTaking = { takeFromLine, takeFromFlag, readFlags, readText, readTexts };
 
-function settleTaken(reading: Reading, listing: Listing): PromiseLike<void> | undefined {
+function settleTaken(reading: Reading, listing: ListReading): PromiseLike<void> | undefined {
   if (reading.broken) return undefined;
   return listing.pieces.length === 0 ? reading.fillAbsent(listing.slot) : readPieces(reading, listing);
 }
 
-function isOverfull({ max, pieces }: Listing): boolean {
+function isOverfull({ max, pieces }: ListReading): boolean {
   return pieces.length > max;
 }
 
 /** Takes the texts of the values; those of several words are read on the way, since that tells how many. */
-function takePieces(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<void> {
+function takePieces(cursor: Cursor, reading: Reading, listing: ListReading): MaybePromise<void> {
   for (;;) {
     const isMore = takePiece(cursor, reading, listing);
     if (isThenable(isMore)) return isMore.then((more) => (more ? takePieces(cursor, reading, listing) : undefined));
@@ -107,7 +107,7 @@ function takePieces(cursor: Cursor, reading: Reading, listing: Listing): MaybePr
 }
 
 /** @returns whether there may be more */
-function takePiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<boolean> {
+function takePiece(cursor: Cursor, reading: Reading, listing: ListReading): MaybePromise<boolean> {
   cursor.partsAtCommas = true;
   const taken = nextPiece(cursor, reading, listing);
   if (isThenable(taken)) return taken.then((piece) => put(cursor, reading, listing, piece));
@@ -117,7 +117,7 @@ function takePiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePro
 }
 
 /** `undefined` where the list ends. */
-function nextPiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePromise<Piece> | undefined {
+function nextPiece(cursor: Cursor, reading: Reading, listing: ListReading): MaybePromise<Piece> | undefined {
   if (listing.extent === 'joined' && listing.pieces.length > 0 && !cursor.isBeforeComma()) return undefined;
   if (!cursor.next()) return undefined;
   const { text, start, end, quoted } = cursor;
@@ -145,7 +145,7 @@ function nextPiece(cursor: Cursor, reading: Reading, listing: Listing): MaybePro
 const LONGEST_JOINER = 12;
 
 /** Passes a word that stands between values, `wren and tobias`, and is none itself. */
-function passJoiner(cursor: Cursor, reading: Reading, { reader, end, extent }: Listing): void {
+function passJoiner(cursor: Cursor, reading: Reading, { reader, end, extent }: ListReading): void {
   if (extent === 'joined') return;
   let from = end;
   if (cursor.next() && isJoinerAt(cursor, reading, reader)) {
@@ -163,12 +163,12 @@ function isJoinerAt(cursor: Cursor, { context }: Reading, { kind }: Reader): boo
 }
 
 /** What follows a comma without space is meant, as is the first of a list that there must be. */
-function mustBeValue(text: string, start: number, { slot, extent, pieces }: Listing): boolean {
+function mustBeValue(text: string, start: number, { slot, extent, pieces }: ListReading): boolean {
   if (extent === 'joined') return true;
   return pieces.length === 0 ? slot.absent.as === 'problem' : text[start - 1] === ',';
 }
 
-function put(cursor: Cursor, reading: Reading, listing: Listing, piece: Piece): MaybePromise<boolean> {
+function put(cursor: Cursor, reading: Reading, listing: ListReading, piece: Piece): MaybePromise<boolean> {
   const { slot, extent, given, pieces } = listing;
   pieces.push(piece);
   listing.end = piece.end;
@@ -193,13 +193,13 @@ function put(cursor: Cursor, reading: Reading, listing: Listing, piece: Piece): 
 }
 
 /** Reads each piece as a value of the list, and settles the list. */
-function readPieces(reading: Reading, listing: Listing): PromiseLike<void> | undefined {
+function readPieces(reading: Reading, listing: ListReading): PromiseLike<void> | undefined {
   return readPiecesFrom(reading, listing, [], 0);
 }
 
 function readPiecesFrom(
   reading: Reading,
-  listing: Listing,
+  listing: ListReading,
   values: unknown[],
   from: number,
 ): PromiseLike<void> | undefined {
@@ -219,12 +219,18 @@ function readPiecesFrom(
   return undefined;
 }
 
-function settleItem(reading: Reading, { slot, end }: Listing, piece: Piece, read: unknown, values: unknown[]): void {
+function settleItem(
+  reading: Reading,
+  { slot, end }: ListReading,
+  piece: Piece,
+  read: unknown,
+  values: unknown[],
+): void {
   const value = reading.resolve(slot, read, piece.typed, end < 0 ? -1 : piece.start, piece.end);
   if (!isMisread(value)) values.push(value);
 }
 
-function settleList(reading: Reading, { slot, pieces, end }: Listing, values: readonly unknown[]): void {
+function settleList(reading: Reading, { slot, pieces, end }: ListReading, values: readonly unknown[]): void {
   const { min, max } = slot.kind.item as ListItem;
   const misfit = pieces.length < min ? 'below' : pieces.length > max ? 'above' : undefined;
   const start = end < 0 ? -1 : (pieces[0]?.start ?? -1);

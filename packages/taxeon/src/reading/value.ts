@@ -17,7 +17,7 @@ import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
 
 /** The words that one value could be made of, from the one the cursor stands on; they are all looked at, and none is taken. */
-export interface Run {
+export interface WordRun {
   readonly reader: Reader;
   /** The first word without its quotes. */
   readonly first: string;
@@ -58,7 +58,7 @@ export function isRunAhead(
   return isAhead && cursor.next();
 }
 
-export function runAt(cursor: Cursor, reading: Reading, reader: Reader, given: GivenFlags | undefined): Run {
+export function runAt(cursor: Cursor, reading: Reading, reader: Reader, given: GivenFlags | undefined): WordRun {
   const { text, start, end, quoted } = cursor;
   const first = cursor.value();
   const most = quoted || typeof reader.tokens !== 'number' ? 1 : reader.tokens;
@@ -77,7 +77,7 @@ export function runAt(cursor: Cursor, reading: Reading, reader: Reader, given: G
 }
 
 /** All words of the run, as they were typed. */
-export function typedIn({ text }: Cursor, { first, start, further }: Run, more = further.length): string {
+export function typedIn({ text }: Cursor, { first, start, further }: WordRun, more = further.length): string {
   return more === 0 ? first : text.slice(start, further[more - 1]);
 }
 
@@ -85,14 +85,14 @@ export function typedIn({ text }: Cursor, { first, start, further }: Run, more =
  * Takes the longest run that reads, `2 days` before `2`, and leaves the cursor behind it. A longer one that the kind
  * knows for its own, with an error, is not cut to a shorter value, unless an argument from `next` on is there for the rest.
  */
-export function takeRun(cursor: Cursor, reading: Reading, run: Run, next: number): MaybePromise<Piece> {
+export function takeRun(cursor: Cursor, reading: Reading, run: WordRun, next: number): MaybePromise<Piece> {
   return takeFrom(cursor, reading, run, next, run.further.length, undefined);
 }
 
 function takeFrom(
   cursor: Cursor,
   reading: Reading,
-  run: Run,
+  run: WordRun,
   next: number,
   more: number,
   wrong: Piece | undefined,
@@ -120,7 +120,7 @@ function takeFrom(
 }
 
 /** Whether an argument that may come next has the form of what stands behind the first word. */
-function isSecondAwaited({ text }: Cursor, reading: Reading, { end }: Run, next: number): boolean {
+function isSecondAwaited({ text }: Cursor, reading: Reading, { end }: WordRun, next: number): boolean {
   const ahead = new Cursor(text, end);
   return ahead.next() && isAwaited(reading, next, ahead.value());
 }

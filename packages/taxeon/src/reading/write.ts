@@ -9,7 +9,7 @@ import { readText } from './read-text.js';
 import { Reading } from './reading.js';
 import { type Slot, type Slots, slotsWith } from './slots.js';
 
-type Values = Readonly<Record<string, unknown>>;
+type WrittenValues = Readonly<Record<string, unknown>>;
 
 /**
  * The line is read back before it is given: plain where it can be, then with the flags ended and with quotes around all
@@ -17,7 +17,7 @@ type Values = Readonly<Record<string, unknown>>;
  *
  * @throws TypeError where a value's kind says no way to write it, or no line reads as these values.
  */
-export function writeLine(name: string, slots: Slots, values: Values, directory?: Directory): string {
+export function writeLine(name: string, slots: Slots, values: WrittenValues, directory?: Directory): string {
   const texts = new Map<string, readonly string[]>();
   for (const slot of slots.all) {
     const value = values[slot.name];

@@ -22,7 +22,7 @@ export interface Claim {
   release(): Promise<void>;
 }
 
-export interface Calling {
+export interface RegistrarCalling {
   readonly clock: Clock;
   /** How long one call may take, in milliseconds. */
   readonly callPatienceMs: number;
@@ -36,7 +36,10 @@ const LONGEST_PAUSE_MS = 5 * 60_000;
 const TOLD_EVERY_MS = 30_000;
 
 /** A call that reads. What is given up may have been done all the same. */
-export async function inTime<T>({ clock, callPatienceMs }: Calling, what: () => T | PromiseLike<T>): Promise<T> {
+export async function inTime<T>(
+  { clock, callPatienceMs }: RegistrarCalling,
+  what: () => T | PromiseLike<T>,
+): Promise<T> {
   try {
     return await patiently(clock, promised(what), callPatienceMs);
   } catch (error) {
@@ -50,7 +53,7 @@ export async function inTime<T>({ clock, callPatienceMs }: Calling, what: () => 
 
 /** A call that changes one command. Where it may have arrived, the scope must be read again: that is a conflict. */
 export async function changing(
-  calling: Calling,
+  calling: RegistrarCalling,
   claim: Claim,
   scope: string,
   change: () => void | PromiseLike<void>,
@@ -70,7 +73,12 @@ export async function changing(
  *
  * @throws RegistrationError where it does not, and whatever else `what` throws
  */
-export async function trying<T>(calling: Calling, claim: Claim, scope: string, what: () => Promise<T>): Promise<T> {
+export async function trying<T>(
+  calling: RegistrarCalling,
+  claim: Claim,
+  scope: string,
+  what: () => Promise<T>,
+): Promise<T> {
   let last: unknown;
   for (let tried = 0; tried < ATTEMPTS; tried++) {
     await claim.renew();
@@ -98,7 +106,13 @@ function passes({ code }: PlatformError): boolean {
 }
 
 /** Waits; the claim is held meanwhile, and whoever looks is told how long it still takes. */
-export async function waiting(calling: Calling, claim: Claim, scope: string, why: string, ms: number): Promise<void> {
+export async function waiting(
+  calling: RegistrarCalling,
+  claim: Claim,
+  scope: string,
+  why: string,
+  ms: number,
+): Promise<void> {
   for (let left = ms; left > 0; left -= TOLD_EVERY_MS) {
     calling.onProgress?.({ scope, done: 'waiting', name: '', note: `${why} ${durationInWords(Math.max(left, 1000))}` });
     await pause(calling.clock, Math.min(left, TOLD_EVERY_MS));

@@ -5,7 +5,15 @@ import { isPlatformError } from '../contract/platform.js';
 import { type RegisteredForm, type Registrar, type RegistrationScope, scopeName } from '../contract/registrar.js';
 import { memoryStore } from '../memory/store.js';
 import type { Desired, Manifest } from '../queries/manifest.js';
-import { type Calling, type Claim, changing, inTime, type RegistrationStep, stored, trying } from './calling.js';
+import {
+  type Claim,
+  changing,
+  inTime,
+  type RegistrarCalling,
+  type RegistrationStep,
+  stored,
+  trying,
+} from './calling.js';
 import { claimed } from './claim.js';
 import {
   chosen,
@@ -67,7 +75,7 @@ export async function register(
   const callPatienceMs = durationMs(callPatience);
   if (callPatienceMs === undefined) throw new TypeError("callPatience does not read; write '30s'");
   const { onProgress } = options;
-  const calling: Calling = { clock, callPatienceMs, ...(onProgress === undefined ? {} : { onProgress }) };
+  const calling: RegistrarCalling = { clock, callPatienceMs, ...(onProgress === undefined ? {} : { onProgress }) };
   const { by = registersAs, removeLeftOver: removes = false, guilds = [] } = options;
   const work: Work = { ...calling, store, registrar, by, removeLeftOver: removes };
   const touch = () => inTime(calling, () => touchedGuilds(options.store, registrar, by));

@@ -1,7 +1,7 @@
 /** What registering is at work on, and the way in which each of its changes is made. */
 import { isConflict, type Registrar } from '../contract/registrar.js';
 import type { Store } from '../contract/store.js';
-import { type Calling, type Claim, waiting } from './calling.js';
+import { type Claim, type RegistrarCalling, waiting } from './calling.js';
 import { RegistrationError } from './errors.js';
 
 /** Something that waits until people have seen what was done, so that they see a command once, and are never without it. */
@@ -14,7 +14,7 @@ export interface LeftToDo {
 }
 
 /** With whom, and how. */
-export interface Work extends Calling {
+export interface Work extends RegistrarCalling {
   readonly store: Store;
   readonly registrar: Registrar;
   readonly by: string;

@@ -7,9 +7,9 @@ import { expectedInEnglish } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
 import { sayIn, type Text } from './texts.js';
 
-type MessageTexts = { readonly [C in Code]: Text<CodeParameters[C]> };
+type CodeTexts = { readonly [C in Code]: Text<CodeParameters[C]> };
 
-export const messageTexts: MessageTexts = {
+export const messageTexts: CodeTexts = {
   'command.unknown': ({ name, because, near, help }) => {
     const problem = because === 'unnamed' ? '' : `There is no command “${name}”.${didYouMean(near)}`;
     return help === undefined ? problem : `${problem} “${help}” tells what I can do here.`.trimStart();

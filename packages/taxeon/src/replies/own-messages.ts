@@ -26,7 +26,9 @@ type Shape = Readonly<Record<string, ParameterKind>>;
 /** By code, which is dotted; the parameters of each. */
 export type MessageShapes = Readonly<Record<`${string}.${string}`, Shape>>;
 
-type ValuesOf<Of> = { readonly [Name in keyof Of]: Of[Name] extends ParameterKind ? ParameterValues[Of[Name]] : never };
+type MessageValues<Of> = {
+  readonly [Name in keyof Of]: Of[Name] extends ParameterKind ? ParameterValues[Of[Name]] : never;
+};
 
 /** `'We open {opens}.'`, or a function of the parameters, each written already. */
 export type MessageText<Of> = string | ((written: { readonly [Name in keyof Of]: string }, words: Words) => string);
@@ -34,14 +36,14 @@ export type MessageText<Of> = string | ((written: { readonly [Name in keyof Of]:
 /** A language's texts for every message. */
 export type MessageTexts<Shapes extends MessageShapes> = { readonly [C in keyof Shapes]: MessageText<Shapes[C]> };
 
-type Given<Of> = keyof Of extends never ? [] : [parameters: ValuesOf<Of>];
+type GivenValues<Of> = keyof Of extends never ? [] : [parameters: MessageValues<Of>];
 
 /** What `messages` gives: refusing and saying in the reader’s language. */
 export interface OwnMessages<Shapes extends MessageShapes> {
   /** Declines a call; return it, or throw it from deeper down. */
-  refuse<C extends keyof Shapes & string>(code: C, ...given: Given<Shapes[C]>): Refusal;
+  refuse<C extends keyof Shapes & string>(code: C, ...given: GivenValues<Shapes[C]>): Refusal;
   /** Answers a call in the caller's language. */
-  say<C extends keyof Shapes & string>(code: C, ...given: Given<Shapes[C]>): Worded;
+  say<C extends keyof Shapes & string>(code: C, ...given: GivenValues<Shapes[C]>): Worded;
 }
 
 /**

@@ -10,19 +10,19 @@ type NamesIn<Template extends string> = Template extends `${string}{${infer Name
   : never;
 
 /** What a text is about, and has to be given. */
-type About<Of> = Of extends string
+type ValuesOfText<Of> = Of extends string
   ? { readonly [Name in NamesIn<Of>]: string | number }
   : Of extends (values: infer Values) => string
     ? Values
     : never;
 
-type Given<Values> = Record<never, never> extends Values ? [] : [values: Values];
+type GivenForText<Values> = Record<never, never> extends Values ? [] : [values: Values];
 
 /** Says one of some texts: in another language where that has it, else in English. */
 export type Sayer<Table> = <Key extends keyof Table & string>(
   words: Words,
   key: Key,
-  ...given: Given<About<Table[Key]>>
+  ...given: GivenForText<ValuesOfText<Table[Key]>>
 ) => string;
 
 export function sayer<const Table extends Readonly<Record<string, Text>>>(english: Table): Sayer<Table> {

@@ -1,13 +1,13 @@
 /** Why a store's file does not serve, in a sentence that says what to do. */
 
-export type FileProblem = 'damaged' | 'full' | 'held' | 'replaced' | 'unwritable' | 'newer' | 'foreign' | 'closed';
+export type FileTrouble = 'damaged' | 'full' | 'held' | 'replaced' | 'unwritable' | 'newer' | 'foreign' | 'closed';
 
 /** The store could not do it; nothing is lost but what is said. */
 export class FileStoreError extends Error {
   override readonly name = 'FileStoreError';
 
   constructor(
-    readonly problem: FileProblem,
+    readonly problem: FileTrouble,
     /** Of the store's file. */
     readonly path: string,
     options?: ErrorOptions,
@@ -16,7 +16,7 @@ export class FileStoreError extends Error {
   }
 }
 
-const sentences: Readonly<Record<FileProblem, string>> = {
+const sentences: Readonly<Record<FileTrouble, string>> = {
   damaged:
     'is damaged. Stop the bot, move the file and those with -wal and -shm behind its name away, put a copy in their place or none, and start again',
   full: 'cannot grow, since the disk or what may be used of it is full. Make room; nothing that was kept before is lost',
@@ -31,7 +31,7 @@ const sentences: Readonly<Record<FileProblem, string>> = {
 };
 
 /** By the beginning of the database's own code. */
-const problems: readonly (readonly [code: string, problem: FileProblem])[] = [
+const problems: readonly (readonly [code: string, problem: FileTrouble])[] = [
   ['SQLITE_BUSY', 'held'],
   ['SQLITE_LOCKED', 'held'],
   ['SQLITE_CORRUPT', 'damaged'],
@@ -49,7 +49,7 @@ export function isHeld(error: unknown): boolean {
   return problemOf(error) === 'held';
 }
 
-function problemOf(error: unknown): FileProblem | undefined {
+function problemOf(error: unknown): FileTrouble | undefined {
   const { code, message } = (error ?? {}) as { code?: unknown; message?: unknown };
   const text = typeof code === 'string' ? code : '';
   const known = problems.find(([beginning]) => text.startsWith(beginning))?.[1];

@@ -18,7 +18,7 @@ interface UsesRow {
 }
 
 /** What a key has used, as a limit sees it now. */
-interface Kept {
+interface KeptUses {
   readonly times: number[];
   /** It stands otherwise in the file: a clock was ahead, or the limit was another. */
   readonly isMended: boolean;
@@ -56,7 +56,7 @@ export function usesIn({
   }
 
   /** A time that is later than now was written by a clock that was ahead: it counts as now, and does not move on with it. */
-  function keptOf({ id, windowMs }: Limit, key: string, moment: number): Kept {
+  function keptOf({ id, windowMs }: Limit, key: string, moment: number): KeptUses {
     const row = sql.uses.get(escaped(id), escaped(key)) as UsesRow | undefined;
     if (row === undefined) return { times: [], isMended: false };
     let times = unpack(row.times);
@@ -84,7 +84,7 @@ export function usesIn({
 
   function judge(
     limits: readonly Limit[],
-    kept: readonly Kept[],
+    kept: readonly KeptUses[],
     at: number,
     costs: readonly number[] | undefined,
   ): Denial | undefined {
@@ -110,14 +110,14 @@ export function usesIn({
     const denial = judge(limits, kept, moment, costs);
     if (denial !== undefined) {
       for (const [index, limit] of limits.entries()) {
-        const { times, isMended } = kept[index] as Kept;
+        const { times, isMended } = kept[index] as KeptUses;
         if (isMended) store(limit, keys[index] as string, times);
       }
       return denial;
     }
     const at = kept.reduce((time, { times }) => timeBehind(times.at(-1) ?? 0, time), moment);
     for (const [index, limit] of limits.entries()) {
-      const { times } = kept[index] as Kept;
+      const { times } = kept[index] as KeptUses;
       store(limit, keys[index] as string, withUses(limit, times, at, costs?.[index] ?? 1));
     }
     grants += 1;

@@ -2,7 +2,7 @@
 
 type Attributes = Readonly<Record<string, string | number>>;
 
-export interface Span {
+export interface TraceSpan {
   isRecording(): boolean;
   updateName(name: string): unknown;
   setAttributes(attributes: Attributes): unknown;
@@ -28,7 +28,10 @@ export type Observe = (result: { observe(value: number): void }) => void;
 /** What `import * as api from '@opentelemetry/api'` gives; version 1 from 1.3 on. */
 export interface OpenTelemetryApi {
   readonly trace: {
-    getTracer(name: string, version?: string): { startSpan(name: string, options: { readonly kind: number }): Span };
+    getTracer(
+      name: string,
+      version?: string,
+    ): { startSpan(name: string, options: { readonly kind: number }): TraceSpan };
     setSpan(context: never, span: never): unknown;
     getTracerProvider(): object;
   };

@@ -9,7 +9,7 @@ import type { Input } from '../contract/input.js';
 import type { Store } from '../contract/store.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { openQuestions } from '../queries/open-questions.js';
-import type { Observe, OpenTelemetryApi, Span } from './api.js';
+import type { Observe, OpenTelemetryApi, TraceSpan } from './api.js';
 import { observedStore } from './observed-store.js';
 
 export type { OpenTelemetryApi } from './api.js';
@@ -68,7 +68,7 @@ export function telemetry(api: OpenTelemetryApi): Telemetry {
   });
   // Where nobody takes it, nothing is timed or put together.
   const [isCounted, isTraced] = [counts(meter), traces(api)];
-  const spans = new WeakMap<Input, { readonly span: Span; readonly begunAt: number }>();
+  const spans = new WeakMap<Input, { readonly span: TraceSpan; readonly begunAt: number }>();
 
   function begin(input: Input): void {
     const span = tracer.startSpan('call', { kind: KIND_SERVER });
@@ -136,7 +136,7 @@ export function telemetry(api: OpenTelemetryApi): Telemetry {
 }
 
 function endSpan(
-  span: Span,
+  span: TraceSpan,
   begunAt: number,
   ended: Readonly<Record<string, string>>,
   { command, code, outcome, error, tookMs }: EndedEvent,

@@ -29,7 +29,7 @@ export interface Coverage {
   untried(layer: CommandLayer): Untried;
 }
 
-interface Tried {
+interface TriedParts {
   readonly arguments: Set<string>;
   readonly reasons: Set<string>;
 }
@@ -45,7 +45,7 @@ interface Tried {
  * covered.untried(layer).commands;
  */
 export function coverage(): Coverage {
-  const tried = new Map<string, Tried>();
+  const tried = new Map<string, TriedParts>();
   return {
     async note({ input, outcome }, layer, platform) {
       if (outcome.status === 'ignored' || outcome.command === undefined) return;
@@ -61,8 +61,8 @@ export function coverage(): Coverage {
     untried(layer) {
       const commands = insideOf(layer).current.catalogue.commands.filter(({ overviewOf }) => overviewOf === undefined);
       const touched = commands.filter(({ name }) => tried.has(name));
-      const each = <One>(of: (command: CompiledCommand, tried: Tried) => readonly One[]) =>
-        touched.flatMap((command) => of(command, tried.get(command.name) as Tried));
+      const each = <One>(of: (command: CompiledCommand, tried: TriedParts) => readonly One[]) =>
+        touched.flatMap((command) => of(command, tried.get(command.name) as TriedParts));
       return {
         commands: commands.filter(({ name }) => !tried.has(name)).map(({ name }) => name),
         arguments: each(({ name, slots }, of) =>

@@ -5,23 +5,23 @@ import type { Outcome } from '../contract/outcome.js';
 import type { Exchange } from '../platforms/stand-in/index.js';
 import type { Rehearsal } from './config.js';
 
-type Asked = LayerEvents['asked'];
+type AskedEvent = LayerEvents['asked'];
 
 /** A call that is under way. */
-class Call {
-  private told: Asked | undefined;
-  private wake: ((asked: Asked) => void) | undefined;
+class CallUnderWay {
+  private told: AskedEvent | undefined;
+  private wake: ((asked: AskedEvent) => void) | undefined;
 
   constructor(private readonly sent: Promise<Exchange>) {}
 
-  asks(asked: Asked): void {
+  asks(asked: AskedEvent): void {
     if (this.wake === undefined) this.told = asked;
     else this.wake(asked);
   }
 
   /** What comes first: its end, or a question of its handler's. */
-  next(): Promise<Exchange | Asked> {
-    const asked = new Promise<Asked>((resolve) => {
+  next(): Promise<Exchange | AskedEvent> {
+    const asked = new Promise<AskedEvent>((resolve) => {
       if (this.told === undefined) this.wake = resolve;
       else resolve(this.told);
     });
@@ -55,15 +55,15 @@ export interface Speaker {
  */
 export function speakerOf({ layer, platform }: Rehearsal): Speaker {
   /** By the ids of their inputs. */
-  const calls = new Map<string, Call>();
+  const calls = new Map<string, CallUnderWay>();
   /** Those that wait for an answer, by whom they ask where. */
-  const waiting = new Map<string, Call>();
+  const waiting = new Map<string, CallUnderWay>();
   const forget = layer.on('asked', (asked) => calls.get(asked.input.id ?? '')?.asks(asked));
 
-  function begin(input: Input): Call {
+  function begin(input: Input): CallUnderWay {
     const { id = '' } = input;
     const sent = platform.send(input);
-    const call = new Call(sent);
+    const call = new CallUnderWay(sent);
     calls.set(id, call);
     void sent.finally(() => calls.get(id) === call && calls.delete(id)).catch(() => undefined);
     return call;
@@ -96,7 +96,7 @@ function whoWhere({ caller, place, surface }: Input): string {
   return JSON.stringify([caller.id, surface === 'console' || place.kind === 'console' ? 'console' : place.channel.id]);
 }
 
-function waitingFor({ command, question, until }: Asked): Outcome {
+function waitingFor({ command, question, until }: AskedEvent): Outcome {
   return {
     status: 'waiting',
     asks: { for: 'answer', question },

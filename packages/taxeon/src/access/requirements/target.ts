@@ -29,13 +29,13 @@ export function targetIsBot(argument: string): Decidable {
 
 type Because = CodeParameters['permission.target']['because'];
 
-interface Question extends Omit<Decidable, 'decide' | 'against'> {
+interface TargetQuestion extends Omit<Decidable, 'decide' | 'against'> {
   holds(member: Member, scene: AccessScene): boolean;
   readonly because: { readonly lacking: Because; readonly having: Because };
   readonly permission: string;
 }
 
-function aboutTarget(argument: string, { holds, because, permission, ...told }: Question): Decidable {
+function aboutTarget(argument: string, { holds, because, permission, ...told }: TargetQuestion): Decidable {
   const refusal = (member: Member, why: Because): AccessRefusal => ({
     code: 'permission.target',
     parameters: { argument, who: calledName(member), because: why, permission },

@@ -1,6 +1,6 @@
 /** Whether a regular expression can take a time that grows without measure with its text. */
 
-interface Group {
+interface PatternGroup {
   /** Something in it may be there more or less often. */
   varies: boolean;
   /** Something in it may be repeated without end. */
@@ -19,13 +19,13 @@ const quantifier = /^(?:[*+?]|\{(\d+)(?:(,)(\d*))?\})/;
  * Source: J. Kirrage, A. Rathnayake, H. Thielecke, "Static Analysis for Regular Expression Denial-of-Service Attacks", NSS 2013.
  */
 export function explosive(source: string): string | undefined {
-  const open: Group[] = [{ varies: false, repeats: false }];
-  let atom: Group | undefined;
+  const open: PatternGroup[] = [{ varies: false, repeats: false }];
+  let atom: PatternGroup | undefined;
   let repetitions = 0;
   for (let at = 0; at < source.length; ) {
     const sign = source[at] as string;
     const [whole, least, comma, most] = quantifier.exec(source.slice(at, at + 20)) ?? [];
-    const around = open[open.length - 1] as Group;
+    const around = open[open.length - 1] as PatternGroup;
     if (whole !== undefined) {
       const isEndless = whole === '*' || whole === '+' || (comma !== undefined && most === '');
       const times = isEndless ? Number.POSITIVE_INFINITY : Number(most ?? least ?? 1);
@@ -51,7 +51,7 @@ export function explosive(source: string): string | undefined {
       at += /^\((?:\?(?:[:=!]|<[=!]|<[^>]*>|[a-z-]*:))?/.exec(source.slice(at))?.[0].length ?? 1;
     } else if (sign === ')') {
       atom = open.length > 1 ? open.pop() : undefined;
-      const outer = open[open.length - 1] as Group;
+      const outer = open[open.length - 1] as PatternGroup;
       outer.varies ||= atom?.varies === true;
       outer.repeats ||= atom?.repeats === true;
       at++;

@@ -21,7 +21,7 @@ import {
   wordsOf,
 } from './moment-words.js';
 
-type Clock = Pick<WallTime, 'hour' | 'minute' | 'second' | 'ms'>;
+type ClockTime = Pick<WallTime, 'hour' | 'minute' | 'second' | 'ms'>;
 type Day = Pick<WallTime, 'year' | 'month' | 'day'>;
 
 const texts = {
@@ -116,7 +116,7 @@ function momentOf(
 /** `05.06.2026` is a day. Without a year it may be a time as well: a day where people write them so, and asked about elsewhere. */
 function dottedMoment(
   [, first = '', second = '', year]: readonly string[],
-  clocks: readonly Clock[],
+  clocks: readonly ClockTime[],
   hasTime: boolean,
   today: Day,
   zone: Zone,
@@ -134,10 +134,10 @@ function dottedMoment(
   return typeof moment === 'number' ? new ReadAs(moment, inDigits(moment, zone)) : moment;
 }
 
-const midnight: Clock = { hour: 0, minute: 0, second: 0, ms: 0 };
+const midnight: ClockTime = { hour: 0, minute: 0, second: 0, ms: 0 };
 
 /** What a clock shows; of an hour alone, such as `at 5`, both that it may be. */
-function clocksOf([word, half]: readonly string[]): readonly Clock[] | Misread {
+function clocksOf([word, half]: readonly string[]): readonly ClockTime[] | Misread {
   if (word === undefined || word === 'midnight') return [midnight];
   if (word === 'noon') return [{ ...midnight, hour: 12 }];
   const [, hours = '', minutes = '0', seconds = '0', ms = '', attached] = clockForm.exec(word) ?? [];
@@ -171,14 +171,14 @@ function dayAt(moment: number, zone: Zone): Day {
   return typeof zone === 'number' ? wallTimeAt(moment + zone * 60_000, 'UTC') : wallTimeAt(moment, zone);
 }
 
-function at({ year, month, day }: Day, clock: Clock, zone: Zone): number | Misread {
+function at({ year, month, day }: Day, clock: ClockTime, zone: Zone): number | Misread {
   const wall = { year, month, day, ...clock };
   if (typeof zone === 'string') return instantOf(wall, zone) ?? skipped;
   return (instantOf(wall, 'UTC') ?? 0) - zone * 60_000;
 }
 
 /** The next time that a clock shows it: today where that is still to come. */
-function nextAt(today: Day, clock: Clock, zone: Zone, now: number): number | Misread {
+function nextAt(today: Day, clock: ClockTime, zone: Zone, now: number): number | Misread {
   const first = at(today, clock, zone);
   return typeof first === 'number' && first > now ? first : at(later(today, 1), clock, zone);
 }

@@ -11,7 +11,7 @@ export type NameMatch = 'beginning' | 'exact';
 
 export const matchFields = { match: oneOf('beginning', 'exact') };
 
-interface Named {
+interface NamedThing {
   readonly id: string;
   readonly name: string;
 }
@@ -26,7 +26,7 @@ export const LONGEST_NAME = 100;
  *
  * @returns `undefined` where nothing fits, and a `Misread` that names the matches where several do.
  */
-export function pickNamed<T extends Named>(
+export function pickNamed<T extends NamedThing>(
   typed: string,
   all: readonly T[],
   match: NameMatch,
@@ -52,7 +52,7 @@ export function pickNamed<T extends Named>(
  * @param named those whose names begin with a text
  */
 export function namesGoOn(
-  named: (directory: Directory, guild: Guild, name: string) => MaybePromise<readonly Named[]>,
+  named: (directory: Directory, guild: Guild, name: string) => MaybePromise<readonly NamedThing[]>,
 ): NonNullable<Kind<unknown>['goesOn']> {
   /** Directories that have to ask their platform: for what nobody waits for, they are not asked again. */
   const asking = new WeakSet<Directory>();
@@ -71,7 +71,7 @@ export function namesGoOn(
 }
 
 /** Those of a list whose names begin with a text. */
-export function beginningWith<T extends Named>(all: readonly T[], name: string): readonly T[] {
+export function beginningWith<T extends NamedThing>(all: readonly T[], name: string): readonly T[] {
   const wanted = plainName(name);
   return all.filter((one) => plainName(one.name).startsWith(wanted));
 }

@@ -53,15 +53,15 @@ export function channel<const Options extends ChannelOptions = NoOptions>(
   );
 }
 
-interface Entry {
+interface RoleOrChannel {
   readonly id: string;
   readonly name: string;
 }
 
-type Listing<T> = (directory: Directory, guild: Guild) => MaybePromise<readonly T[]>;
+type ListedBy<T> = (directory: Directory, guild: Guild) => MaybePromise<readonly T[]>;
 
-const rolesOf: Listing<Role> = (directory, guild) => directory.roles(guild);
-const channelsOf: Listing<Channel> = (directory, guild) => directory.channels(guild);
+const rolesOf: ListedBy<Role> = (directory, guild) => directory.roles(guild);
+const channelsOf: ListedBy<Channel> = (directory, guild) => directory.channels(guild);
 
 const roleKinds = bothMatches((match) => listedKind('role', ({ caller }) => roleOf(caller), match, rolesOf));
 const channelKinds = bothMatches((match) =>
@@ -76,11 +76,11 @@ function bothMatches<T>(make: (match: NameMatch) => T): Readonly<Record<NameMatc
   return { beginning: make('beginning'), exact: make('exact') };
 }
 
-function listedKind<T extends Entry>(
+function listedKind<T extends RoleOrChannel>(
   what: 'role' | 'channel',
   example: Kind<T>['example'],
   match: NameMatch,
-  listing: Listing<T>,
+  listing: ListedBy<T>,
 ): Kind<T> {
   function listed<R>(
     context: ReadingContext,
@@ -96,8 +96,8 @@ function listedKind<T extends Entry>(
   const isValue = (value: unknown) =>
     typeof value === 'object' &&
     value !== null &&
-    typeof (value as Partial<Entry>).id === 'string' &&
-    typeof (value as Partial<Entry>).name === 'string';
+    typeof (value as Partial<RoleOrChannel>).id === 'string' &&
+    typeof (value as Partial<RoleOrChannel>).name === 'string';
   return {
     name: what,
     expected: plainly(what, `a ${what} here, by mention or name`),

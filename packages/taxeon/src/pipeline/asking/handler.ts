@@ -28,7 +28,7 @@ import { type AskingContext, mayAsk, placeKey, platformOf } from './questions.js
 import { barredNow } from './still.js';
 
 /** A handler that waits for an answer. */
-interface Waiting {
+interface WaitingHandler {
   readonly heard: Heard;
   /** Never throws. */
   answered(input: Input, text: string, settings: CompiledSettings): void;
@@ -36,17 +36,17 @@ interface Waiting {
 }
 
 /** What a call throws into a handler that gets no answer. */
-export class Unanswered extends Error {
+export class NoAnswer extends Error {
   override readonly name = 'Unanswered';
 }
 
 export class HandlerQuestions {
-  private readonly waiting = new Map<string, Waiting>();
+  private readonly waiting = new Map<string, WaitingHandler>();
   private readonly running = new WeakMap<Heard, Read>();
 
   constructor(private readonly context: AskingContext) {}
 
-  of(key: string): Waiting | undefined {
+  of(key: string): WaitingHandler | undefined {
     return this.waiting.get(key);
   }
 
@@ -76,7 +76,7 @@ export class HandlerQuestions {
     const wait = handlerWaitOf(heard);
     const refuse = (because: CodeParameters['answer.none']['because']) => {
       wait.unanswered ??= refused({ code: 'answer.none', parameters: { asked, because } });
-      return Promise.reject(new Unanswered(`Nobody answers: ${because}`));
+      return Promise.reject(new NoAnswer(`Nobody answers: ${because}`));
     };
     // Only while the handler runs, which ends its questions: no hook behind it, and no answer for unknown names.
     const state = this.running.get(heard);
@@ -103,7 +103,7 @@ export class HandlerQuestions {
       const give = (value: unknown) => {
         if (done()) resolve(value);
       };
-      const mine: Waiting = {
+      const mine: WaitingHandler = {
         heard,
         answered(answer, text, settings) {
           const use = (barred: RefusedStop | FailedStop | undefined) => {
@@ -121,7 +121,7 @@ export class HandlerQuestions {
         end(stop) {
           if (waiting.get(key) !== mine) return;
           wait.unanswered ??= stop;
-          fail(new Unanswered(`Nobody answered: ${stop.code}`));
+          fail(new NoAnswer(`Nobody answered: ${stop.code}`));
         },
       };
       waiting.set(key, mine);
@@ -163,9 +163,9 @@ function tellAsked({ input, platform, conversation, basis }: Heard, question: st
   basis.events.tell('asked', { input, platform: platform?.name, command, question, until });
 }
 
-type Wording = Extract<Sayable, { wording: unknown }>;
+type WordedSayable = Extract<Sayable, { wording: unknown }>;
 
-function sayingOf(question: Sayable, word: (wording: Wording) => string): Saying {
+function sayingOf(question: Sayable, word: (wording: WordedSayable) => string): Saying {
   if (typeof question === 'string') return { body: question };
   return isWorded(question) ? { body: word(question) } : question;
 }

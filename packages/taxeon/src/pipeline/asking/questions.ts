@@ -95,7 +95,7 @@ export function signatureOf({ notation, slots }: CompiledCommand): string {
 }
 
 /** What a question says, and how its answer is found again. */
-export interface Asked extends Pick<WaitingStop, 'asks' | 'code' | 'parameters'> {
+export interface QuestionAsked extends Pick<WaitingStop, 'asks' | 'code' | 'parameters'> {
   readonly until: number;
   readonly asked: string;
   /** What a yes would be to. */
@@ -112,7 +112,7 @@ export interface Asked extends Pick<WaitingStop, 'asks' | 'code' | 'parameters'>
 export async function askFor(
   context: AskingContext,
   state: Admitted | Read,
-  { asks, code, parameters, until, asked, about = '', answers, notice, showForm }: Asked,
+  { asks, code, parameters, until, asked, about = '', answers, notice, showForm }: QuestionAsked,
   otherwise: Stop,
 ): Promise<Stop> {
   const { open } = context;
@@ -174,7 +174,7 @@ async function isShown(
   { basis, beginning }: AskingContext,
   platform: Platform,
   form: string,
-  show: Asked['showForm'],
+  show: QuestionAsked['showForm'],
 ): Promise<boolean> {
   try {
     await patiently(
@@ -210,7 +210,7 @@ async function late(context: AskingContext, key: string, state: Admitted | Read,
 export function isSilent(
   { needs }: AskingContext,
   { heard, command }: Admitted | Read,
-  { code, parameters }: Pick<Asked, 'code' | 'parameters'>,
+  { code, parameters }: Pick<QuestionAsked, 'code' | 'parameters'>,
 ) {
   const refusal = { code, command: command.id, argument: parameters.argument, counts: undefined };
   return heard.surface === 'text' && needs.damping?.isSilent(whoWhere(heard), refusal) === true;

@@ -10,7 +10,7 @@ import { type RefusedStop, refused } from '../stop.js';
 import { type AskingContext, signatureOf } from './questions.js';
 
 /** What somebody answers to a question that is open. */
-export interface Answer {
+export interface AnswerGiven {
   /** Under which the question is kept. */
   readonly key: string;
   readonly input: Input;
@@ -22,7 +22,7 @@ export interface Answer {
 }
 
 /** @param otherwise what the line is where nothing is asked any more: another process has taken an answer, or the time is over */
-export async function resume(context: AskingContext, answer: Answer, otherwise: Hearing): Promise<Hearing> {
+export async function resume(context: AskingContext, answer: AnswerGiven, otherwise: Hearing): Promise<Hearing> {
   const { basis, open } = context;
   let question: Question | undefined;
   try {
@@ -56,7 +56,7 @@ function commandOf(
   return signatureOf(found) === signature ? found : undefined;
 }
 
-function languageOf({ needs, beginning }: AskingContext, { input, platform }: Answer): Language {
+function languageOf({ needs, beginning }: AskingContext, { input, platform }: AnswerGiven): Language {
   const guild = guildOf(input.place);
   const known = guild && needs.guilds.known(platform?.name ?? '', guild.id);
   return beginning.languageOf(input.locale, known?.compiled.settings.locale);
@@ -66,7 +66,7 @@ function saidTo(
   { kind, asked, form }: Question,
   { slots }: CompiledCommand,
   language: Language,
-  { text }: Answer,
+  { text }: AnswerGiven,
 ): Continued['said'] {
   if (kind === 'argument' && form !== undefined) return 'answer';
   const slot = slots.all.find(({ name }) => name === asked);
@@ -81,14 +81,14 @@ function saidTo(
 }
 
 /** The line that asked, with the answer beside it. */
-function answered(question: Question, said: Continued['said'], { input, text }: Answer): Input {
+function answered(question: Question, said: Continued['said'], { input, text }: AnswerGiven): Input {
   const { asked, kind } = question;
   const answers = kind === 'argument' && said === 'answer' ? { ...question.answers, [asked]: text } : question.answers;
   return { ...input, text: question.text ?? '', answers };
 }
 
 /** The slash command that asked, with what was filled in among its options. */
-function filled(question: Question, { input }: Answer): Input {
+function filled(question: Question, { input }: AnswerGiven): Input {
   const { path = [], options, kind } = question;
   const { answers: given, ...rest } = input;
   const all = kind === 'argument' ? { ...options, ...given } : { ...options };

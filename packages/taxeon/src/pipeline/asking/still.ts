@@ -48,9 +48,9 @@ function asOfNow({ basis }: Course, state: Read, { caller }: Input, settings: Co
   }));
 }
 
-type Values = Readonly<Record<string, unknown>>;
+type ArgumentValues = Readonly<Record<string, unknown>>;
 
-async function membersNow(heard: Heard, values: Values): Promise<Values> {
+async function membersNow(heard: Heard, values: ArgumentValues): Promise<ArgumentValues> {
   const now = async (value: unknown): Promise<unknown> => {
     if (Array.isArray(value)) return Promise.all(value.map(now));
     return isMember(value) ? memberNow(heard, value) : value;

@@ -1,7 +1,7 @@
 /** A console in the terminal where the bot runs: lines in, replies out, also about a guild of another platform's. */
 
 import { createInterface } from 'node:readline';
-import { aFunction, aText, checkFields, type Fields, type Form, messageOf } from '../../base/fields.js';
+import { aFunction, aText, checkFields, type FieldForm, type Fields, messageOf } from '../../base/fields.js';
 import { withoutUnseen } from '../../base/text.js';
 import { type Clock, systemClock } from '../../base/time.js';
 import { emptyDirectory } from '../../contract/empty-directory.js';
@@ -30,7 +30,7 @@ export interface ConsoleOptions {
 }
 
 const has =
-  (method: string, wanted: string): Form =>
+  (method: string, wanted: string): FieldForm =>
   (value) =>
     typeof Object(value)[method] === 'function' ? undefined : wanted;
 

@@ -5,7 +5,7 @@ import type { Notice, Reply } from '../../contract/notice.js';
 import { PlatformError } from '../../contract/platform.js';
 import { plainText } from '../../replies/notice.js';
 import { ask, failureOf } from './ask.js';
-import type { Post } from './post.js';
+import type { HttpPost } from './post.js';
 
 /** What the bot says. */
 export interface SlashAnswer {
@@ -24,7 +24,7 @@ export interface LateAnswer {
   readonly body: unknown;
   readonly answer: SlashAnswer;
   /** What it answers. */
-  readonly post: Post;
+  readonly post: HttpPost;
   readonly answerTo: string | undefined;
   /** The same for each attempt at the same answer. */
   readonly key: string;

@@ -6,15 +6,15 @@ import type { Ignored, Outcome } from '../../contract/outcome.js';
 import type { InputHandler, Platform } from '../../contract/platform.js';
 import { type SparseLog, sparseLog } from '../../observe/sparse-log.js';
 import { addressProblem } from './addresses.js';
-import { Exchange, type Said } from './exchange.js';
+import { type HttpAnswer, HttpExchange } from './exchange.js';
 import { FirstAnswers, postKey } from './first-answers.js';
-import { type Settled, type SlashEndpointOptions, settledOptions } from './options.js';
+import { type EndpointSettings, type SlashEndpointOptions, settledOptions } from './options.js';
 import { accepted, exchanges, httpPlatform, posts } from './platform.js';
-import { type Post, postOf } from './post.js';
+import { type HttpPost, postOf } from './post.js';
 import { inputOf, type Mapped } from './posted.js';
 import { prove } from './proof.js';
 import { Bodies, headOf } from './receive.js';
-import { later, Refusal } from './refusal.js';
+import { later, PostRefusal } from './refusal.js';
 
 /** What a server has for one request. */
 export interface EndpointContext {
@@ -39,7 +39,7 @@ export interface SlashEndpoint {
  *
  * const where = command({ name: 'where', description: 'Your desk', run: (call) => String(nativeOf(call)?.get('desk')) });
  */
-export function nativeOf(call: Pick<Call, typeof callOrigin>): Post | undefined {
+export function nativeOf(call: Pick<Call, typeof callOrigin>): HttpPost | undefined {
   return posts.nativeOf(call);
 }
 
@@ -85,27 +85,27 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   const answers = new FirstAnswers({ ...settled, failed });
   const tellRefusal = refusalLog(settled);
 
-  async function take(request: Request, context: EndpointContext | undefined): Promise<Said> {
-    if (serves === undefined) return refused(new Refusal(503, 'the endpoint is closed', later));
+  async function take(request: Request, context: EndpointContext | undefined): Promise<HttpAnswer> {
+    if (serves === undefined) return refused(new PostRefusal(503, 'the endpoint is closed', later));
     const at = clock.now();
     const post = await provedPost(request, context?.address);
-    if (post instanceof Refusal) return refused(post);
+    if (post instanceof PostRefusal) return refused(post);
     const mapped = await mappedFrom(post, at);
-    return mapped instanceof Refusal ? refused(mapped) : called(mapped, post, request, context);
+    return mapped instanceof PostRefusal ? refused(mapped) : called(mapped, post, request, context);
   }
 
-  async function provedPost(request: Request, address: string | undefined): Promise<Post | Refusal> {
+  async function provedPost(request: Request, address: string | undefined): Promise<HttpPost | PostRefusal> {
     const head = headOf(request, limits, settled.origins);
-    if (head instanceof Refusal) return head;
+    if (head instanceof PostRefusal) return head;
     // It may read the body, which has a time of its own.
     const patienceMs = settled.patienceMs + limits.bodyMs;
     const read = () => bodies.read(request, address);
     const proved = await prove(options.proof, head, read, { ...settled, patienceMs, failed });
-    return proved instanceof Refusal ? proved : postOf(proved);
+    return proved instanceof PostRefusal ? proved : postOf(proved);
   }
 
   /** @param at when it arrived: from then on its answer is waited for */
-  async function mappedFrom(post: Post, at: number): Promise<Mapped | Refusal> {
+  async function mappedFrom(post: HttpPost, at: number): Promise<Mapped | PostRefusal> {
     let posted: unknown;
     try {
       posted = await patiently(
@@ -115,26 +115,26 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
       );
     } catch (error) {
       if (error instanceof TooLate)
-        return new Refusal(503, `\`read\` took longer than ${settled.patienceMs} ms`, later);
-      return new Refusal(400, `it could not be mapped: ${messageOf(error)}`);
+        return new PostRefusal(503, `\`read\` took longer than ${settled.patienceMs} ms`, later);
+      return new PostRefusal(400, `it could not be mapped: ${messageOf(error)}`);
     }
     const mapped = inputOf(posted, at);
-    if (mapped instanceof Refusal || mapped.answerTo === undefined || options.answers === undefined) return mapped;
+    if (mapped instanceof PostRefusal || mapped.answerTo === undefined || options.answers === undefined) return mapped;
     const problem = addressProblem(mapped.answerTo, options.answers);
-    return problem === undefined ? mapped : new Refusal(400, problem);
+    return problem === undefined ? mapped : new PostRefusal(400, problem);
   }
 
   async function called(
     { input, answerTo }: Mapped,
-    post: Post,
+    post: HttpPost,
     request: Request,
     context: EndpointContext | undefined,
-  ): Promise<Said> {
+  ): Promise<HttpAnswer> {
     const key = input.id === undefined ? undefined : postKey(input);
     const before = key === undefined ? undefined : answers.of(key);
     if (before !== undefined) return before;
-    if (serves === undefined) return refused(new Refusal(503, 'the endpoint is closed', later));
-    const exchange = new Exchange(post, answerTo);
+    if (serves === undefined) return refused(new PostRefusal(503, 'the endpoint is closed', later));
+    const exchange = new HttpExchange(post, answerTo);
     if (key !== undefined) answers.begin(key, exchange.said);
     const handler = serves;
     // What it throws at once, too: a post that comes again must not wait for what never comes.
@@ -151,7 +151,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   }
 
   /** Where nothing was said, the system is told so. */
-  async function ended(outcome: Outcome, exchange: Exchange, key: string | undefined): Promise<void> {
+  async function ended(outcome: Outcome, exchange: HttpExchange, key: string | undefined): Promise<void> {
     if (outcome.status === 'ignored') return exchange.answer(await unheard(outcome.because, key));
     exchange.answer(outcome.delivery === undefined ? nothingToSay : outcome.delivery.delivered ? accepted : broken);
     if (key === undefined) return;
@@ -161,9 +161,9 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   }
 
   /** What a post is answered with that the layer did not take, such as one that another process has. */
-  async function unheard(because: Ignored['because'], key: string | undefined): Promise<Said> {
+  async function unheard(because: Ignored['because'], key: string | undefined): Promise<HttpAnswer> {
     if (key !== undefined) answers.forget(key);
-    if (because === 'malformed') return refused(new Refusal(400, 'the layer takes it for no input'));
+    if (because === 'malformed') return refused(new PostRefusal(400, 'the layer takes it for no input'));
     if (because !== 'repeated' || key === undefined) return nothingToSay;
     const { deadlineMs } = settled;
     const there = await answers.elsewhere(key, deadlineMs === undefined ? ELSEWHERE_MS : deadlineMs * PART_OF_DEADLINE);
@@ -178,7 +178,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
     }
   }
 
-  function refused(refusal: Refusal): Said {
+  function refused(refusal: PostRefusal): HttpAnswer {
     tellRefusal(refusal);
     const { status, headers } = refusal;
     const challenge = status === 401 ? { 'www-authenticate': 'Proof realm="slash"' } : {};
@@ -205,7 +205,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
 }
 
 /** Told once a minute for each status, and for each part of what `read` gave. */
-function refusalLog({ log, clock, name }: Settled): (refusal: Refusal) => void {
+function refusalLog({ log, clock, name }: EndpointSettings): (refusal: PostRefusal) => void {
   const logs = new Map<string, SparseLog>();
   return ({ status, why, reason }) => {
     let own = logs.get(reason);
@@ -217,10 +217,10 @@ function refusalLog({ log, clock, name }: Settled): (refusal: Refusal) => void {
   };
 }
 
-const nothingToSay: Said = { status: 204, headers: {}, body: null };
-const broken: Said = { status: 500, headers: {}, body: null };
+const nothingToSay: HttpAnswer = { status: 204, headers: {}, body: null };
+const broken: HttpAnswer = { status: 500, headers: {}, body: null };
 
 /** What is said to one person must not lie in a cache for others. */
-function responseOf({ status, headers, body }: Said): Response {
+function responseOf({ status, headers, body }: HttpAnswer): Response {
   return new Response(body, { status, headers: { ...headers, 'cache-control': 'no-store' } });
 }

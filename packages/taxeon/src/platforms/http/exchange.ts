@@ -1,22 +1,22 @@
 /** One post and its answer: whatever is said first is the response, unless nobody waits for it any more. */
-import type { Post } from './post.js';
+import type { HttpPost } from './post.js';
 
 /** A response as data, so that a post that comes again has the same. */
-export interface Said {
+export interface HttpAnswer {
   readonly status: number;
   readonly headers: Readonly<Record<string, string>>;
   readonly body: string | null;
 }
 
-export class Exchange {
+export class HttpExchange {
   /** What the post is answered with. */
-  readonly said: Promise<Said>;
-  private give!: (said: Said) => void;
+  readonly said: Promise<HttpAnswer>;
+  private give!: (said: HttpAnswer) => void;
   private isAnswered = false;
   private signal: AbortSignal | undefined;
 
   constructor(
-    readonly post: Post,
+    readonly post: HttpPost,
     readonly answerTo: string | undefined,
   ) {
     this.said = new Promise((resolve) => {
@@ -35,7 +35,7 @@ export class Exchange {
   }
 
   /** The first one counts. */
-  answer(said: Said): void {
+  answer(said: HttpAnswer): void {
     this.isAnswered = true;
     this.give(said);
   }

@@ -5,7 +5,7 @@ import { after, type Clock } from '../../base/time.js';
 import type { Input } from '../../contract/input.js';
 import type { Store } from '../../contract/store.js';
 import { eventOf } from '../../pipeline/recent.js';
-import type { Said } from './exchange.js';
+import type { HttpAnswer } from './exchange.js';
 
 /** At most 33 million characters in all. */
 const MOST = 2000;
@@ -26,16 +26,16 @@ export interface FirstAnswersOptions {
 }
 
 export class FirstAnswers {
-  private readonly known = new BoundedMap<string, Promise<Said>>(MOST);
+  private readonly known = new BoundedMap<string, Promise<HttpAnswer>>(MOST);
 
   constructor(private readonly options: FirstAnswersOptions) {}
 
   /** What the same post was answered with, or will be, in this process. */
-  of(key: string): Promise<Said> | undefined {
+  of(key: string): Promise<HttpAnswer> | undefined {
     return this.known.get(key);
   }
 
-  begin(key: string, said: Promise<Said>): void {
+  begin(key: string, said: Promise<HttpAnswer>): void {
     this.known.set(key, said);
     void said.then(({ body }) => {
       if (isLong(body)) this.known.delete(key);
@@ -43,7 +43,7 @@ export class FirstAnswers {
   }
 
   /** Tells other processes, once the call has ended. */
-  async share(key: string, said: Said): Promise<void> {
+  async share(key: string, said: HttpAnswer): Promise<void> {
     const { isShared, clock, store, storePatienceMs, failed } = this.options;
     if (!isShared || isLong(said.body)) return;
     try {
@@ -60,7 +60,7 @@ export class FirstAnswers {
   }
 
   /** What another process has answered, or answers within a time; nothing where that is not known. */
-  async elsewhere(key: string, withinMs: number): Promise<Said | undefined> {
+  async elsewhere(key: string, withinMs: number): Promise<HttpAnswer | undefined> {
     const { isShared, clock, store, storePatienceMs, failed } = this.options;
     // Counted, not timed: a clock may be set back meanwhile.
     const looks = isShared ? Math.ceil(withinMs / LOOKED_EVERY_MS) : 0;
@@ -86,13 +86,13 @@ function isLong(body: string | null): boolean {
 }
 
 /** @throws TypeError where a store gives what was never written */
-function saidOf(found: unknown): Said {
-  const said: Partial<Said> = JSON.parse((found as { readonly value: string }).value);
+function saidOf(found: unknown): HttpAnswer {
+  const said: Partial<HttpAnswer> = JSON.parse((found as { readonly value: string }).value);
   const { status, headers, body } = said;
   const isRight =
     Number.isInteger(status) && typeof headers === 'object' && (body === null || typeof body === 'string');
   if (!isRight) throw new TypeError('The store gave what is no answer');
-  return said as Said;
+  return said as HttpAnswer;
 }
 
 /** Which post it is: the same id of another caller, or elsewhere, is another. */

@@ -7,8 +7,8 @@ import {
   anything,
   aText,
   checkFields,
+  type FieldForm,
   type Fields,
-  type Form,
   shown,
   texts,
 } from '../../base/fields.js';
@@ -27,7 +27,7 @@ import { consoleLog, safeLog } from '../../observe/log.js';
 import { form } from '../option-form.js';
 import { addressesProblem, isOrigin } from './addresses.js';
 import type { AnswerAddresses, LateAnswer, SlashAnswer } from './answers.js';
-import type { Post } from './post.js';
+import type { HttpPost } from './post.js';
 import type { Posted, PostedName } from './posted.js';
 import type { Proof } from './proof.js';
 import type { PostLimits } from './receive.js';
@@ -39,7 +39,7 @@ export interface SlashEndpointOptions {
   /**
    * What a post says. What does not fit, and what it throws, is answered with 400; the reason stands in the log alone.
    */
-  readonly read: (post: Post) => MaybePromise<Posted>;
+  readonly read: (post: HttpPost) => MaybePromise<Posted>;
   /**
    * Escapes what is said, so that it is shown as it stands: `plainMarkup` by default, which is for systems without markup;
    * `markdownMarkup` and `htmlMarkup` for those that have it.
@@ -51,7 +51,7 @@ export interface SlashEndpointOptions {
    */
   readonly answer?: (answer: SlashAnswer) => unknown;
   /** What the system takes as a sign that the answer comes later; an empty response of the status 202 by default. */
-  readonly held?: (held: { readonly isPrivate: boolean; readonly post: Post }) => unknown;
+  readonly held?: (held: { readonly isPrivate: boolean; readonly post: HttpPost }) => unknown;
   /** How soon the system wants an answer. Needs `answers` or `send`; without it, an answer takes as long as it takes. */
   readonly deadline?: Duration;
   /** Where late answers may go, by the address that each post gives. */
@@ -103,7 +103,7 @@ export interface SlashEndpointOptions {
 }
 
 /** The options as they hold, with what a layer gives. */
-export interface Settled {
+export interface EndpointSettings {
   readonly options: SlashEndpointOptions;
   readonly name: string;
   readonly deadlineMs: number | undefined;
@@ -175,9 +175,9 @@ export const lookUps = [
 ] as const satisfies readonly (keyof Directory)[];
 
 /** @throws TypeError with everything that is wrong with them */
-export function settledOptions(layer: InputHandler, options: SlashEndpointOptions): Settled {
+export function settledOptions(layer: InputHandler, options: SlashEndpointOptions): EndpointSettings {
   const problems: string[] = [];
-  const check = (of: string, given: unknown, wanted: Readonly<Record<string, Form>>) =>
+  const check = (of: string, given: unknown, wanted: Readonly<Record<string, FieldForm>>) =>
     checkFields(given, wanted, (field, problem) => {
       const what = [of, field].filter((one) => one !== '').join('.');
       problems.push(`${what === '' ? 'what it is given' : `\`${what}\``} ${problem}`);

@@ -13,18 +13,18 @@ import {
 import { plainMarkup } from '../../replies/markup.js';
 import { plainText } from '../../replies/notice.js';
 import { answerOf, nowhere, plainAnswer, type SlashAnswer, sendTo, type Written, written } from './answers.js';
-import type { Exchange, Said } from './exchange.js';
-import { lookUps, type Settled, type SlashEndpointOptions } from './options.js';
-import type { Post } from './post.js';
+import type { HttpAnswer, HttpExchange } from './exchange.js';
+import { type EndpointSettings, lookUps, type SlashEndpointOptions } from './options.js';
+import type { HttpPost } from './post.js';
 
-export const posts = keepNatives<Post>();
-export const exchanges = keepNatives<Exchange>();
+export const posts = keepNatives<HttpPost>();
+export const exchanges = keepNatives<HttpExchange>();
 
 /** The answer comes later. */
-export const accepted: Said = { status: 202, headers: {}, body: null };
+export const accepted: HttpAnswer = { status: 202, headers: {}, body: null };
 
 /** The platform that a layer knows; `served` is told who takes inputs. */
-export function httpPlatform(settled: Settled, served: (handler: InputHandler | undefined) => void): Platform {
+export function httpPlatform(settled: EndpointSettings, served: (handler: InputHandler | undefined) => void): Platform {
   const { options, name, clock, deadlineMs, platformPatienceMs: patienceMs } = settled;
   const {
     markup = plainMarkup,
@@ -128,6 +128,6 @@ function botOf({ bot }: SlashEndpointOptions): User | undefined {
   return { kind: 'user', id, name: String(bot.name ?? id), isBot: true };
 }
 
-function saidAs({ type, text }: Written): Said {
+function saidAs({ type, text }: Written): HttpAnswer {
   return { status: 200, headers: { 'content-type': type }, body: text };
 }

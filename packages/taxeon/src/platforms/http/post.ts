@@ -1,10 +1,10 @@
 /** A post that is proved, read as data. Its sender is known; what it says is not trusted to be of the right form. */
 import type { Proved } from './proof.js';
 import type { MediaType } from './receive.js';
-import { Refusal } from './refusal.js';
+import { PostRefusal } from './refusal.js';
 
 /** What a system has posted. */
-export interface Post {
+export interface HttpPost {
   /** The object of a JSON body, or the fields of a form. */
   readonly body: Readonly<Record<string, unknown>>;
   /**
@@ -18,9 +18,9 @@ export interface Post {
   readonly url: URL;
 }
 
-export function postOf({ url, headers, type, body: bytes, covered }: Proved): Post | Refusal {
+export function postOf({ url, headers, type, body: bytes, covered }: Proved): HttpPost | PostRefusal {
   const body = bodyOf(type, bytes);
-  if (body instanceof Refusal) return body;
+  if (body instanceof PostRefusal) return body;
   return {
     body,
     get: (...path) => path.reduce(valueAt, body),
@@ -38,38 +38,39 @@ export function valueAt(from: unknown, key: string | number): unknown {
   return (from as Readonly<Record<string | number, unknown>>)[key];
 }
 
-function bodyOf(type: MediaType, bytes: Uint8Array): Post['body'] | Refusal {
+function bodyOf(type: MediaType, bytes: Uint8Array): HttpPost['body'] | PostRefusal {
   let text: string;
   try {
     text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
-    return new Refusal(400, 'its body is no UTF-8');
+    return new PostRefusal(400, 'its body is no UTF-8');
   }
   return type === 'form' ? formOf(text) : jsonOf(text);
 }
 
-function jsonOf(text: string): Post['body'] | Refusal {
+function jsonOf(text: string): HttpPost['body'] | PostRefusal {
   try {
     const value: unknown = JSON.parse(text);
-    if (typeof value === 'object' && value !== null && !Array.isArray(value)) return value as Post['body'];
-    return new Refusal(400, 'its JSON is no object');
+    if (typeof value === 'object' && value !== null && !Array.isArray(value)) return value as HttpPost['body'];
+    return new PostRefusal(400, 'its JSON is no object');
   } catch {
-    return new Refusal(400, 'its body is no JSON');
+    return new PostRefusal(400, 'its body is no JSON');
   }
 }
 
 /** As application/x-www-form-urlencoded is read (URL Standard, 5.1), but for what that would guess: broken escapes, a field twice. */
-function formOf(text: string): Post['body'] | Refusal {
+function formOf(text: string): HttpPost['body'] | PostRefusal {
   const fields: Record<string, string> = Object.create(null);
   for (const pair of text.split('&')) {
     if (pair === '') continue;
     const at = pair.includes('=') ? pair.indexOf('=') : pair.length;
     try {
       const name = unescaped(pair.slice(0, at));
-      if (Object.hasOwn(fields, name)) return new Refusal(400, `its form has the field ${JSON.stringify(name)} twice`);
+      if (Object.hasOwn(fields, name))
+        return new PostRefusal(400, `its form has the field ${JSON.stringify(name)} twice`);
       fields[name] = unescaped(pair.slice(at + 1));
     } catch {
-      return new Refusal(400, 'its form has an escape that does not read');
+      return new PostRefusal(400, 'its form has an escape that does not read');
     }
   }
   return fields;

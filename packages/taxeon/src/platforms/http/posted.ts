@@ -4,7 +4,7 @@ import type { Actor, Role } from '../../contract/actors.js';
 import { untold } from '../../contract/empty-directory.js';
 import type { Input } from '../../contract/input.js';
 import type { Place } from '../../contract/places.js';
-import { Refusal } from './refusal.js';
+import { PostRefusal } from './refusal.js';
 
 /**
  * What a post says. Give what the system has posted as it stands: all of it is looked at, and what is not of the right
@@ -89,17 +89,17 @@ const MOST_IN_PATH = 8;
 const LONGEST_ADDRESS = 2000;
 
 /** @param at when it arrived, in milliseconds since 1970-01-01 UTC */
-export function inputOf(posted: unknown, at: number): Mapped | Refusal {
+export function inputOf(posted: unknown, at: number): Mapped | PostRefusal {
   try {
     return mapped(posted, at);
   } catch (error) {
-    if (error instanceof Misfit) return new Refusal(400, error.message, {}, error.of);
+    if (error instanceof MisfitError) return new PostRefusal(400, error.message, {}, error.of);
     throw error;
   }
 }
 
 /** What was mapped is not of the right form. */
-class Misfit extends Error {
+class MisfitError extends Error {
   override readonly name = 'Misfit';
 
   constructor(
@@ -117,7 +117,7 @@ function mapped(posted: unknown, at: number): Mapped {
   checkShape('caller', caller, callerFields);
   const where = placeOf(place, caller);
   if (options !== undefined && text !== undefined)
-    throw new Misfit('it has options and text; map one of them', 'options');
+    throw new MisfitError('it has options and text; map one of them', 'options');
   const input: Input = {
     surface: 'slash',
     caller: actorOf(caller, where),
@@ -134,12 +134,12 @@ function mapped(posted: unknown, at: number): Mapped {
 function checkShape(what: string, given: unknown, wanted: Readonly<Record<string, typeof anything>>): void {
   checkFields(given, wanted, (field, problem) => {
     const where = [what, field].filter((one) => one !== '').join('.') || 'what was mapped';
-    throw new Misfit(`${where} ${problem}`, what);
+    throw new MisfitError(`${where} ${problem}`, what);
   });
 }
 
-function misfit(what: string, value: unknown, wanted: string): Misfit {
-  return new Misfit(`${what} is ${shown(value)}; map ${wanted}`, what);
+function misfit(what: string, value: unknown, wanted: string): MisfitError {
+  return new MisfitError(`${what} is ${shown(value)}; map ${wanted}`, what);
 }
 
 /** A number beyond 2^53 is not the one that was sent any more. */

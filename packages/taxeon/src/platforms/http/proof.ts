@@ -3,7 +3,7 @@ import { type MaybePromise, patiently } from '../../base/thenable.js';
 import type { Clock } from '../../base/time.js';
 import type { Store } from '../../contract/store.js';
 import type { Head, Received } from './receive.js';
-import { closing, later, Refusal } from './refusal.js';
+import { closing, later, PostRefusal } from './refusal.js';
 
 /** A post that is to be proved: bytes, of which nothing was interpreted. */
 export interface Proving {
@@ -59,17 +59,17 @@ const LONGEST_ONCE = 1000;
 export async function prove(
   proof: Proof,
   head: Head,
-  read: () => Promise<Received['body'] | Refusal>,
+  read: () => Promise<Received['body'] | PostRefusal>,
   services: ProofServices,
-): Promise<Proved | Refusal> {
+): Promise<Proved | PostRefusal> {
   const { clock, store, storePatienceMs, patienceMs, name } = services;
   const { url, headers } = head;
   let reading: ReturnType<typeof read> | undefined;
-  let unread: Refusal | undefined;
+  let unread: PostRefusal | undefined;
   async function whole(): Promise<Received['body']> {
     reading ??= read();
     const bytes = await reading;
-    if (!(bytes instanceof Refusal)) return bytes;
+    if (!(bytes instanceof PostRefusal)) return bytes;
     unread = bytes;
     throw new TypeError(`The body cannot be read: ${bytes.why}`);
   }
@@ -98,13 +98,13 @@ export async function prove(
   };
   try {
     const covered = verdict(await patiently(clock, Promise.resolve(proof(proving)), patienceMs));
-    return covered instanceof Refusal ? covered : { ...head, body: await whole(), ...covered };
+    return covered instanceof PostRefusal ? covered : { ...head, body: await whole(), ...covered };
   } catch (error) {
     if (unread !== undefined) return unread;
     services.failed(error);
     return error instanceof NotRemembered
-      ? new Refusal(503, 'the store could not be asked whether it came before', later)
-      : new Refusal(500, 'what proves it failed');
+      ? new PostRefusal(503, 'the store could not be asked whether it came before', later)
+      : new PostRefusal(500, 'what proves it failed');
   }
 }
 
@@ -113,7 +113,7 @@ class NotRemembered extends Error {
   override readonly name = 'NotRemembered';
 }
 
-function verdict(proven: unknown): Pick<Proved, 'covered'> | Refusal {
+function verdict(proven: unknown): Pick<Proved, 'covered'> | PostRefusal {
   if (proven === true) return {};
   if (typeof proven === 'string' && proven !== '') return unproved(proven);
   const { headers } = Object(proven) as { readonly headers?: unknown };
@@ -121,6 +121,6 @@ function verdict(proven: unknown): Pick<Proved, 'covered'> | Refusal {
   return unproved('it is not proved');
 }
 
-function unproved(why: string): Refusal {
-  return new Refusal(401, why, closing);
+function unproved(why: string): PostRefusal {
+  return new PostRefusal(401, why, closing);
 }

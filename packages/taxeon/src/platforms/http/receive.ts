@@ -2,7 +2,7 @@
 import { patiently, TooLate } from '../../base/thenable.js';
 import type { Clock } from '../../base/time.js';
 import { type Bound, readBytes } from './bytes.js';
-import { closing, later, Refusal } from './refusal.js';
+import { closing, later, PostRefusal } from './refusal.js';
 
 /** How a body may be written. */
 export type MediaType = 'json' | 'form';
@@ -28,14 +28,14 @@ export interface PostLimits {
 }
 
 /** @param origins where the bot is reached from outside */
-export function headOf(request: Request, limits: PostLimits, origins: readonly URL[]): Head | Refusal {
+export function headOf(request: Request, limits: PostLimits, origins: readonly URL[]): Head | PostRefusal {
   const { method, headers } = request;
-  if (method !== 'POST') return new Refusal(405, `it came by ${method}`, { allow: 'POST' });
+  if (method !== 'POST') return new PostRefusal(405, `it came by ${method}`, { allow: 'POST' });
   const crowd = tooManyHeaders(headers, limits);
   if (crowd !== undefined) return crowd;
   const type = mediaType(headers.get('content-type'));
   if (type === undefined)
-    return new Refusal(
+    return new PostRefusal(
       415,
       'its content-type is neither application/json nor application/x-www-form-urlencoded in UTF-8',
       {
@@ -43,7 +43,7 @@ export function headOf(request: Request, limits: PostLimits, origins: readonly U
       },
     );
   if (Number(headers.get('content-length') ?? 0) > limits.bodyBytes) return tooLarge(limits);
-  if (request.bodyUsed) return new Refusal(500, 'its body was read before; give the request as it came');
+  if (request.bodyUsed) return new PostRefusal(500, 'its body was read before; give the request as it came');
   return { url: addressOf(request, origins), headers, type };
 }
 
@@ -79,7 +79,7 @@ export class Bodies {
   ) {}
 
   /** @param address where the request comes from, where that is known */
-  async read(request: Request, address: string | undefined): Promise<Received['body'] | Refusal> {
+  async read(request: Request, address: string | undefined): Promise<Received['body'] | PostRefusal> {
     const { bodyBytes, bodyMs } = this.limits;
     this.makeRoom(address);
     let isGivenUp = false;
@@ -100,10 +100,10 @@ export class Bodies {
         return tooLarge(this.limits);
       case 'late':
         return isGivenUp
-          ? new Refusal(503, 'its body was slow while too many others came', { ...later, ...closing })
-          : new Refusal(408, `its body took longer than ${bodyMs} ms`, closing);
+          ? new PostRefusal(503, 'its body was slow while too many others came', { ...later, ...closing })
+          : new PostRefusal(408, `its body took longer than ${bodyMs} ms`, closing);
       case 'broken':
-        return new Refusal(400, 'its body broke off');
+        return new PostRefusal(400, 'its body broke off');
       default:
         return body;
     }
@@ -140,14 +140,14 @@ async function bodyOf(request: Request, bound: Required<Bound>, clock: Clock): R
   }
 }
 
-function tooManyHeaders(headers: Headers, { headerCount, headerBytes }: PostLimits): Refusal | undefined {
+function tooManyHeaders(headers: Headers, { headerCount, headerBytes }: PostLimits): PostRefusal | undefined {
   let count = 0;
   let bytes = 0;
   for (const [name, value] of headers) {
     count += 1;
     bytes += name.length + value.length;
     if (count > headerCount || bytes > headerBytes)
-      return new Refusal(431, `it has more than ${headerCount} headers, or more than ${headerBytes} bytes of them`);
+      return new PostRefusal(431, `it has more than ${headerCount} headers, or more than ${headerBytes} bytes of them`);
   }
   return undefined;
 }
@@ -162,6 +162,6 @@ function mediaType(header: string | null): MediaType | undefined {
   return /^application\/(?:json|[\w.-]+\+json)$/.test(essence.trim()) ? 'json' : undefined;
 }
 
-function tooLarge({ bodyBytes }: PostLimits): Refusal {
-  return new Refusal(413, `its body is longer than ${bodyBytes} bytes`, closing);
+function tooLarge({ bodyBytes }: PostLimits): PostRefusal {
+  return new PostRefusal(413, `its body is longer than ${bodyBytes} bytes`, closing);
 }

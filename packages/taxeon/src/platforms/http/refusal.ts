@@ -1,7 +1,7 @@
 /** A post that is not taken. */
 
 /** The status is for the system that posted; why, for the bot's log alone. */
-export class Refusal {
+export class PostRefusal {
   constructor(
     readonly status: number,
     readonly why: string,

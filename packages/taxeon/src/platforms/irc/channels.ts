@@ -2,10 +2,10 @@
 import type { Log } from '../../contract/log.js';
 
 /** Sends one line to the server, in its turn. */
-export type Send = (...parts: string[]) => Promise<void>;
+export type SendLine = (...parts: string[]) => Promise<void>;
 
 /** Pauses between attempts: the first, doubled each time, up to the most. In milliseconds. */
-export interface Pauses {
+export interface RetryPauses {
   readonly firstMs: number;
   readonly mostMs: number;
 }
@@ -30,7 +30,7 @@ export interface ChannelState {
 export interface Channels {
   states(): readonly ChannelState[];
   /** Joins all that are wanted. Resolves once of each it is known whether the bot is in it. */
-  joinAll(send: Send): Promise<void>;
+  joinAll(send: SendLine): Promise<void>;
   entered(channel: string): void;
   shut(channel: string, status: 'shut' | 'kicked', why: string): void;
   isWanted(channel: string): boolean;
@@ -58,7 +58,7 @@ const MOST_IN_A_JOIN = 10;
 
 export function wantedChannels(
   all: readonly WantedChannel[],
-  pauses: Pauses,
+  pauses: RetryPauses,
   fold: (name: string) => string,
   log: Log,
   changed: () => void,
@@ -73,7 +73,7 @@ export function wantedChannels(
       retry: undefined,
     }),
   );
-  let sending: Send | undefined;
+  let sending: SendLine | undefined;
   let settled: (() => void) | undefined;
   const find = (channel: string) => wanted.find(({ name }) => fold(name) === fold(channel));
 

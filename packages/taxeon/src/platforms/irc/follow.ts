@@ -1,6 +1,6 @@
 /** What happens on the network while the bot is there: who comes, goes and changes, and what is said. */
 import type { Client } from 'irc-framework';
-import type { Channels, Send } from './channels.js';
+import type { Channels, SendLine } from './channels.js';
 import type { IrcMessage } from './message.js';
 import type { Presence, Roster } from './roster.js';
 
@@ -26,7 +26,7 @@ interface ChannelEvent extends WhoUser {
  *
  * @returns resolves once the server has told who is in the channels that the bot has come into
  */
-export function follow(client: Client, { roster, channels, heard }: Following, send: Send): () => Promise<void> {
+export function follow(client: Client, { roster, channels, heard }: Following, send: SendLine): () => Promise<void> {
   const fold = (name: string) => client.caseLower(name);
   const isSelf = (nick: string) => fold(nick) === fold(client.user.nick);
   /** When the bot came into each channel, by the server's clock. */
@@ -93,7 +93,7 @@ export function follow(client: Client, { roster, channels, heard }: Following, s
       if (typeof param === 'string' && isRank(letter)) roster.mode(target, param, letter, mode.startsWith('+'));
     }
   });
-  client.on('privmsg', (event: Said) => {
+  client.on('privmsg', (event: IrcSaying) => {
     const { nick, batch, time, message, target, group, tags = {} } = event;
     // What was said before the bot came is played back in a batch, or bears the time of then.
     if (event.from_server || isSelf(nick) || batch !== undefined) return;
@@ -118,7 +118,7 @@ export function follow(client: Client, { roster, channels, heard }: Following, s
         });
 }
 
-interface Said extends WhoUser {
+interface IrcSaying extends WhoUser {
   readonly target: string;
   /** The sign in front of the target, where the server says which there are. */
   readonly group?: string;

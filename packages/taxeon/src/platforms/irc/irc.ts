@@ -8,7 +8,7 @@ import type { Place } from '../../contract/places.js';
 import { type Platform, PlatformError, type Serving } from '../../contract/platform.js';
 import { paced } from '../pace.js';
 import { loadClient } from './client.js';
-import { createLink, type Link } from './link.js';
+import { createLink, type IrcLink } from './link.js';
 import type { IrcMessage } from './message.js';
 import { type IrcOptions, settledOptions } from './options.js';
 import { createRoster } from './roster.js';
@@ -64,7 +64,7 @@ export function irc(options: IrcOptions): IrcPlatform {
   const { server, channels, clock, log, bold, mostLines } = settled;
   const roster = createRoster(settled.modes, settled.identity, channels);
   const listeners = new Set<(state: IrcState) => void>();
-  let link: Link | undefined;
+  let link: IrcLink | undefined;
   let lastState: IrcState = {
     link: 'idle',
     since: clock.now(),

@@ -4,12 +4,12 @@ import { type Pace, PlatformError } from '../../contract/platform.js';
 import { wantedChannels } from './channels.js';
 import type { IrcClient } from './client.js';
 import type { IrcMessage } from './message.js';
-import type { Settled } from './options.js';
+import type { IrcSettings } from './options.js';
 import type { Presence, Roster } from './roster.js';
 import { openSession, type Session } from './session.js';
 import type { IrcState } from './state.js';
 
-export interface Link {
+export interface IrcLink {
   state(): IrcState;
   /** How many lines it costs to learn that a message has arrived. */
   receiptLines(): number;
@@ -37,12 +37,12 @@ const LATELY_MS = 5000;
 const SLOWEST_MS = 60_000;
 
 export function createLink(
-  settled: Settled & { readonly client: IrcClient },
+  settled: IrcSettings & { readonly client: IrcClient },
   roster: Roster,
   pace: Pace,
   heard: (message: IrcMessage) => void,
   changed: (state: IrcState) => void,
-): Link {
+): IrcLink {
   const { server, pauses, clock, log } = settled;
   const { host } = server;
   const steady = steadyClock(clock);

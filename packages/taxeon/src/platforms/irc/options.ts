@@ -1,11 +1,20 @@
 /** What an IRC platform is told: the server, who the bot is there, where it goes and how it speaks. */
 import { type Allowance, parseAllowance } from '../../base/allowance.js';
-import { aFlag, aFunction, aNumber, anObject, anything, aText, checkFields, type Form } from '../../base/fields.js';
+import {
+  aFlag,
+  aFunction,
+  aNumber,
+  anObject,
+  anything,
+  aText,
+  checkFields,
+  type FieldForm,
+} from '../../base/fields.js';
 import { type Clock, type Duration, durationMs, systemClock } from '../../base/time.js';
 import type { Log } from '../../contract/log.js';
 import { consoleLog, safeLog } from '../../observe/log.js';
 import { form } from '../option-form.js';
-import type { Pauses, WantedChannel } from './channels.js';
+import type { RetryPauses, WantedChannel } from './channels.js';
 import type { Identity, ModeMeaning } from './roster.js';
 
 /** A NOTICE, which no bot may answer, or a message as people write them. */
@@ -76,7 +85,7 @@ export interface Server {
   readonly silenceMs: number;
 }
 
-export interface Settled {
+export interface IrcSettings {
   readonly name: string;
   readonly server: Server;
   readonly channels: readonly WantedChannel[];
@@ -87,7 +96,7 @@ export interface Settled {
   readonly bold: boolean;
   /** So many lines at once; the window grows when the server has closed the connection for it. */
   readonly pace: { readonly uses: number; windowMs: number };
-  readonly pauses: Pauses;
+  readonly pauses: RetryPauses;
   readonly clock: Clock;
   readonly log: Log;
 }
@@ -134,7 +143,7 @@ function msOf(duration: unknown): number {
 const atLeast = (least: number) =>
   form(`a number, at least ${least}`, (value) => aNumber(value) === undefined && (value as number) >= least);
 
-const fields: Readonly<Record<keyof IrcOptions, Form>> = {
+const fields: Readonly<Record<keyof IrcOptions, FieldForm>> = {
   name: aText,
   host: aWord,
   port: form(
@@ -170,7 +179,7 @@ const fields: Readonly<Record<keyof IrcOptions, Form>> = {
 };
 
 /** @throws TypeError with everything that is wrong with them. Passwords are not shown. */
-export function settledOptions(options: IrcOptions): Settled {
+export function settledOptions(options: IrcOptions): IrcSettings {
   const problems: string[] = [];
   checkFields(options, fields, (field, problem) => {
     const isSecret = field === 'password' || field === 'login';

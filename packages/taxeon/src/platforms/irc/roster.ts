@@ -33,7 +33,7 @@ interface Someone {
   hasBeenHere: boolean;
 }
 
-interface Entry {
+interface RosterEntry {
   readonly someone: Someone;
   readonly modes: Set<string>;
 }
@@ -78,7 +78,7 @@ export function createRoster(
   identity: Identity,
   wanted: readonly { readonly name: string }[] = [],
 ): Roster {
-  const channels = new Map<string, Map<string, Entry>>();
+  const channels = new Map<string, Map<string, RosterEntry>>();
   /** All who share a channel with the bot, by their nick in small letters. */
   const people = new Map<string, Someone>();
   /** Who is behind a person that was given out: an id may stand for several. */
@@ -92,13 +92,13 @@ export function createRoster(
     return { id: smallLetters(name), name };
   }
 
-  const entriesOf = (channel: string) => channels.get(fold(channel)) ?? new Map<string, Entry>();
+  const entriesOf = (channel: string) => channels.get(fold(channel)) ?? new Map<string, RosterEntry>();
   const isHere = (someone: Someone) => people.get(fold(someone.presence.nick)) === someone;
   const idIs = (id: string) => (someone: Someone) => idOf(someone.presence, identity) === id;
   const byNick = (nick: string) => people.get(fold(nick));
   const byId = (id: string) => [...people.values()].find(idIs(id));
 
-  function entryOf(channel: string, presence: Presence): Entry {
+  function entryOf(channel: string, presence: Presence): RosterEntry {
     const entries = entriesOf(channel);
     channels.set(fold(channel), entries);
     const someone = told(presence);
@@ -146,7 +146,7 @@ export function createRoster(
     };
   }
 
-  function memberFrom({ someone, modes: held }: Entry): Member {
+  function memberFrom({ someone, modes: held }: RosterEntry): Member {
     const meanings = [...held].flatMap((mode) => modes[mode] ?? []);
     const member: Member = {
       kind: 'member',

@@ -4,7 +4,7 @@ import type { Client } from 'irc-framework';
 import type { DeliveryCode } from '../../contract/codes.js';
 import type { Log } from '../../contract/log.js';
 import { PlatformError } from '../../contract/platform.js';
-import type { Channels, Send } from './channels.js';
+import type { Channels, SendLine } from './channels.js';
 import type { IrcClient } from './client.js';
 import { follow } from './follow.js';
 import type { IrcMessage } from './message.js';
@@ -63,7 +63,7 @@ export async function openSession(parts: SessionParts, began: (session: Session)
   const troubles = listenForTroubles(client, channels);
   const echoes = () => client.network.cap.isEnabled('echo-message');
   const receipts = createReceipts((token) => client.raw('PING', token), fold, echoes);
-  const send: Send = async (...line) => {
+  const send: SendLine = async (...line) => {
     await parts.turn();
     client.raw(...line);
   };
@@ -237,7 +237,7 @@ interface Whois {
   readonly account?: string;
 }
 
-async function whoIs(client: Client, nick: string, send: Send): Promise<Presence | undefined> {
+async function whoIs(client: Client, nick: string, send: SendLine): Promise<Presence | undefined> {
   let take: (told: Whois) => void = () => undefined;
   const answer = new Promise<Presence | undefined>((resolve) => {
     take = (told) => {
@@ -254,7 +254,7 @@ async function whoIs(client: Client, nick: string, send: Send): Promise<Presence
 async function identify(
   client: Client,
   { account, password, service = 'NickServ' }: Extract<Login, { by: 'nickserv' }>,
-  send: Send,
+  send: SendLine,
   log: Log,
 ): Promise<void> {
   const loggedIn = new Promise<void>((resolve) => client.once('loggedin', () => resolve()));

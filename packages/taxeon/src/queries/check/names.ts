@@ -5,7 +5,7 @@ import type { Catalogue, Entry } from '../../catalogue/catalogue.js';
 /** Shorter names are all near each other. */
 const SHORTEST = 4;
 
-interface Named {
+interface ListedName {
   readonly name: string;
   readonly entry: Entry;
 }
@@ -16,7 +16,7 @@ interface Named {
  */
 export function* nearPairs({ entries, groups }: Catalogue): Iterable<readonly [Entry, string]> {
   for (const members of [entries, ...groups.map((group) => group.members)]) {
-    const found = new Map<string, Named[]>();
+    const found = new Map<string, ListedName[]>();
     const told = new Set<string>();
     for (const entry of members) {
       for (const name of [entry.word, ...entry.aliases]) {

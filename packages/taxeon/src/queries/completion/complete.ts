@@ -10,7 +10,7 @@ import { readOptions } from '../../reading/read-options.js';
 import { readText } from '../../reading/read-text.js';
 import { Reading } from '../../reading/reading.js';
 import type { Flag, Slot } from '../../reading/slots.js';
-import { type Partial, quotedAsNeeded, type Typing, typingAt } from './line.js';
+import { type Partial, quotedAsNeeded, type TypedLine, typingAt } from './line.js';
 import { NameIndex } from './names.js';
 import { ranked } from './rank.js';
 
@@ -137,7 +137,7 @@ interface ArgumentTyping {
   readonly text: string;
   /** Where the arguments begin. */
   readonly argsFrom: number;
-  readonly typing: Typing;
+  readonly typing: TypedLine;
 }
 
 async function completeArgument(
@@ -231,7 +231,11 @@ function tailPlace(slot: Slot, reading: Reading, partial: Partial, text: string)
 }
 
 /** The flag whose value is being typed: it stands right before the cursor, and its value is missing. */
-function flagAwaiting({ slots }: CompiledCommand, problems: readonly Problem[], { words }: Typing): Flag | undefined {
+function flagAwaiting(
+  { slots }: CompiledCommand,
+  problems: readonly Problem[],
+  { words }: TypedLine,
+): Flag | undefined {
   const last = words.at(-1);
   if (last === undefined) return undefined;
   return slots.flags?.all.find(({ slot, isSwitch }) => {
@@ -281,7 +285,7 @@ function isLater(problem: Problem, end: number): boolean {
   return code === 'argument.missing' && (span === undefined || span.start >= end);
 }
 
-function flagNames({ slots }: CompiledCommand, reading: Reading, { words, partial }: Typing): Suggestion[] {
+function flagNames({ slots }: CompiledCommand, reading: Reading, { words, partial }: TypedLine): Suggestion[] {
   const { flags } = slots;
   const { typed, start, end } = partial;
   if (flags === undefined || hasEnded(slots.positional, reading, words)) return [];
@@ -300,7 +304,7 @@ function flagNames({ slots }: CompiledCommand, reading: Reading, { words, partia
 }
 
 /** Behind `--`, or in the tail, a dash is text. */
-function hasEnded(positional: readonly Slot[], reading: Reading, words: Typing['words']): boolean {
+function hasEnded(positional: readonly Slot[], reading: Reading, words: TypedLine['words']): boolean {
   if (words.some(({ value }) => value === '--')) return true;
   const tail = positional.find(({ kind }) => kind.tokens === 'rest');
   return (

@@ -18,13 +18,13 @@ export interface WholeWord {
   readonly end: number;
 }
 
-export interface Typing {
+export interface TypedLine {
   readonly words: readonly WholeWord[];
   readonly partial: Partial;
 }
 
 /** @param from where the command's name begins */
-export function typingAt(text: string, from: number, at: number): Typing {
+export function typingAt(text: string, from: number, at: number): TypedLine {
   const head = text.slice(0, at);
   const cursor = new Cursor(head, from);
   const words: WholeWord[] = [];

@@ -2,31 +2,31 @@
 import { foldName } from '../../base/text.js';
 import type { Entry } from '../../catalogue/catalogue.js';
 
-export interface Named {
+export interface NameToComplete {
   readonly name: string;
   readonly entry: Entry;
 }
 
-interface Key {
+interface NameKey {
   readonly text: string;
-  readonly named: Named;
+  readonly named: NameToComplete;
 }
 
 /** The names of one level: commands outside of groups, or those of a group. */
 export class NameIndex {
-  readonly #names: readonly Key[];
-  #madeWords: readonly Key[] | undefined = undefined;
-  #madeInner: readonly Key[] | undefined = undefined;
+  readonly #names: readonly NameKey[];
+  #madeWords: readonly NameKey[] | undefined = undefined;
+  #madeInner: readonly NameKey[] | undefined = undefined;
 
   constructor(entries: readonly Entry[]) {
     const keys = entries.flatMap((entry) =>
-      [entry.word, ...entry.aliases].map((name): Key => ({ text: foldName(name), named: { name, entry } })),
+      [entry.word, ...entry.aliases].map((name): NameKey => ({ text: foldName(name), named: { name, entry } })),
     );
     this.#names = sorted(keys);
   }
 
   /** Beginnings first, then beginnings of a word in a name, then what is inside of one; each in order of the alphabet. */
-  *search(typed: string, matching: 'beginning' | 'anywhere' = 'anywhere'): Iterable<Named> {
+  *search(typed: string, matching: 'beginning' | 'anywhere' = 'anywhere'): Iterable<NameToComplete> {
     const wanted = foldName(typed);
     yield* beginning(this.#names, wanted);
     if (wanted === '' || matching === 'beginning') return;
@@ -34,18 +34,18 @@ export class NameIndex {
     yield* beginning(this.#inner, wanted);
   }
 
-  get #words(): readonly Key[] {
+  get #words(): readonly NameKey[] {
     this.#madeWords ??= sorted(this.#names.flatMap((key) => suffixes(key, (at, text) => isJoint(text[at - 1]))));
     return this.#madeWords;
   }
 
-  get #inner(): readonly Key[] {
+  get #inner(): readonly NameKey[] {
     this.#madeInner ??= sorted(this.#names.flatMap((key) => suffixes(key, (at, text) => !isJoint(text[at - 1]))));
     return this.#madeInner;
   }
 }
 
-function sorted(keys: Key[]): Key[] {
+function sorted(keys: NameKey[]): NameKey[] {
   return keys.sort((a, b) => order(a.text, b.text) || order(a.named.name, b.named.name));
 }
 
@@ -57,8 +57,8 @@ function isJoint(sign: string | undefined): boolean {
   return sign === '-' || sign === '_';
 }
 
-function suffixes({ text, named }: Key, takes: (at: number, text: string) => boolean): Key[] {
-  const found: Key[] = [];
+function suffixes({ text, named }: NameKey, takes: (at: number, text: string) => boolean): NameKey[] {
+  const found: NameKey[] = [];
   for (let at = 1; at < text.length; at++) {
     if (takes(at, text) && !isJoint(text[at])) found.push({ text: text.slice(at), named });
   }
@@ -66,16 +66,16 @@ function suffixes({ text, named }: Key, takes: (at: number, text: string) => boo
 }
 
 /** All keys that begin so, found by halving. */
-function* beginning(keys: readonly Key[], wanted: string): Iterable<Named> {
+function* beginning(keys: readonly NameKey[], wanted: string): Iterable<NameToComplete> {
   let low = 0;
   let high = keys.length;
   while (low < high) {
     const middle = (low + high) >>> 1;
-    if ((keys[middle] as Key).text < wanted) low = middle + 1;
+    if ((keys[middle] as NameKey).text < wanted) low = middle + 1;
     else high = middle;
   }
   for (let index = low; index < keys.length; index++) {
-    const { text, named } = keys[index] as Key;
+    const { text, named } = keys[index] as NameKey;
     if (!text.startsWith(wanted)) return;
     yield named;
   }

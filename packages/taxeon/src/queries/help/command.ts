@@ -20,7 +20,7 @@ export interface HelpCommandOptions {
   readonly visibleTo?: Audience;
 }
 
-interface Asked {
+interface HelpArguments {
   readonly what?: string | undefined;
   readonly page?: number | undefined;
 }
@@ -31,7 +31,7 @@ interface Asked {
  * @example
  * createCommandLayer({ commands: (layer) => [borrow, helpCommand(layer, { aliases: ['manual'] })] });
  */
-export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {}): Command<Asked> {
+export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {}): Command<HelpArguments> {
   const { name = 'help', visibleTo = 'caller-if-possible', description, ...rest } = options;
   const describe = describer(helpTexts);
   return command({

@@ -1,6 +1,6 @@
 /** One call on its way: asked again where it may have been lost, for as long as its patience lasts. */
 import { isUnknownScript, RedisStoreError, troubleOf } from './errors.js';
-import type { Link } from './link.js';
+import type { RedisLink } from './link.js';
 
 const FIRST_PAUSE_MS = 10;
 const LONGEST_PAUSE_MS = 250;
@@ -12,8 +12,8 @@ export const late = Symbol('late');
 export interface Caller {
   readonly patienceMs: number;
   /** Where it is connected now. */
-  readonly current: Link | undefined;
-  connected(): Promise<Link>;
+  readonly current: RedisLink | undefined;
+  connected(): Promise<RedisLink>;
   /** Why nothing is answered, where the client said so: a password is wrong, nobody listens. */
   readonly trouble: unknown;
   /** @throws RedisStoreError where nothing more may be asked */
@@ -32,7 +32,7 @@ export interface Pending {
 }
 
 /** Written with callbacks in place of promises of promises: bench/rows/redis. */
-export class Call<T> implements Pending {
+export class PendingCall<T> implements Pending {
   private readonly until: number;
   private readonly timer: ReturnType<typeof setTimeout>;
   private isOver = false;
@@ -47,7 +47,7 @@ export class Call<T> implements Pending {
   constructor(
     private readonly caller: Caller,
     /** Asks, for the first time or again, with the whole script where the server does not know it. */
-    private readonly ask: (link: Link, leftMs: number, isAgain: boolean, knowsScript: boolean) => Promise<unknown>,
+    private readonly ask: (link: RedisLink, leftMs: number, isAgain: boolean, knowsScript: boolean) => Promise<unknown>,
     private readonly take: (answer: unknown) => T | typeof late,
     private readonly resolve: (value: T) => void,
     private readonly reject: (error: unknown) => void,
@@ -82,7 +82,7 @@ export class Call<T> implements Pending {
     } else this.askAt(current, failed);
   }
 
-  private askAt(link: Link, failed: (error: unknown) => void): void {
+  private askAt(link: RedisLink, failed: (error: unknown) => void): void {
     if (this.isOver) return;
     const now = performance.now();
     this.askedAt = now;

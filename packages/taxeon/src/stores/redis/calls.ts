@@ -5,10 +5,10 @@
  */
 import { randomInt } from 'node:crypto';
 import type { Clock } from '../../base/time.js';
-import { Call, type Caller, late, type Pending } from './call.js';
-import { Difference } from './difference.js';
+import { type Caller, late, type Pending, PendingCall } from './call.js';
+import { ClockDifference } from './difference.js';
 import { RedisStoreError, troubleOf } from './errors.js';
-import type { Link, Linking, Send } from './link.js';
+import type { Linking, RedisLink, SendCommand } from './link.js';
 import type { Script } from './scripts.js';
 
 /** What waits for an answer at once. What is beyond is not asked, since a client keeps what it cannot send. */
@@ -29,16 +29,16 @@ export class Unanswered extends RedisStoreError {
 }
 
 export class Calls implements Caller {
-  current: Link | undefined = undefined;
+  current: RedisLink | undefined = undefined;
   trouble: unknown = undefined;
-  private link: Link | undefined = undefined;
-  private opening: Promise<Link> | undefined = undefined;
+  private link: RedisLink | undefined = undefined;
+  private opening: Promise<RedisLink> | undefined = undefined;
   private linkedAt = Number.NEGATIVE_INFINITY;
   private answeredAt = Number.NEGATIVE_INFINITY;
   private readonly pending = new Set<Pending>();
   private isClosed = false;
   private lastNonce = randomInt(1, NONCES - 1);
-  private readonly difference = new Difference();
+  private readonly difference = new ClockDifference();
 
   constructor(
     private readonly linking: Linking,
@@ -69,7 +69,7 @@ export class Calls implements Caller {
     return new Promise((resolve, reject) => {
       const [key = ''] = keys;
       let until = 0;
-      new Call(
+      new PendingCall(
         this,
         (link, leftMs, isAgain, knowsScript) => {
           const deadline = this.difference.serversTime(performance.now() + leftMs);
@@ -96,7 +96,7 @@ export class Calls implements Caller {
   }
 
   /** All servers that have keys, each of which is waited for only so long. */
-  async servers(): Promise<readonly Send[]> {
+  async servers(): Promise<readonly SendCommand[]> {
     const servers = await this.asked((link) => link.servers());
     return servers.map((send) => (words) => this.asked(() => send(words)));
   }
@@ -111,7 +111,7 @@ export class Calls implements Caller {
     this.letGo();
   }
 
-  connected(): Promise<Link> {
+  connected(): Promise<RedisLink> {
     if (this.isClosed) return Promise.reject(new RedisStoreError('closed'));
     if (this.opening !== undefined) return this.opening;
     this.linkedAt = performance.now();
@@ -152,13 +152,13 @@ export class Calls implements Caller {
     if (ageMs >= atLeastMs) this.letGo();
   }
 
-  private asked<T>(ask: (link: Link) => Promise<T>): Promise<T> {
+  private asked<T>(ask: (link: RedisLink) => Promise<T>): Promise<T> {
     return new Promise((resolve, reject) => {
       const take = (answer: unknown) => {
         this.heard();
         return answer as T;
       };
-      new Call(this, ask, take, resolve, reject);
+      new PendingCall(this, ask, take, resolve, reject);
     });
   }
 
@@ -180,7 +180,7 @@ export class Calls implements Caller {
   }
 
   /** So that the first call knows the server's time. Of a cluster one server is enough: another may be away. */
-  private async meet(link: Link): Promise<void> {
+  private async meet(link: RedisLink): Promise<void> {
     await link.ready;
     const servers = await link.servers();
     const met = servers.map(async (send) => {

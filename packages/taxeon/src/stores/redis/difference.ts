@@ -5,7 +5,7 @@ const BELIEVED_MS = 30_000;
  * How far the server's clock is ahead of this process's, which no step of the machine's time of day moves. What is
  * answered late makes it less than it is, so the greatest of the last while counts.
  */
-export class Difference {
+export class ClockDifference {
   private greatest = Number.NEGATIVE_INFINITY;
   private before = Number.NEGATIVE_INFINITY;
   private since = 0;

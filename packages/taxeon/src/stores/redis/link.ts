@@ -9,18 +9,18 @@ export interface RedisConnection {
   duplicate(...options: never[]): unknown;
 }
 
-type Words = readonly string[];
+type RedisCommand = readonly string[];
 
 /** Sends one command. */
-export type Send = (words: Words) => Promise<unknown>;
+export type SendCommand = (words: RedisCommand) => Promise<unknown>;
 
-export interface Link {
+export interface RedisLink {
   /** Once it may be asked; rejects where it never will. */
   readonly ready: Promise<unknown>;
   /** Sends a command to the server that has this key. */
-  send(key: string, words: Words): Promise<unknown>;
+  send(key: string, words: RedisCommand): Promise<unknown>;
   /** All servers that have keys. */
-  servers(): Promise<readonly Send[]>;
+  servers(): Promise<readonly SendCommand[]>;
   subscribe(channel: string, listener: (message: string) => void): Promise<unknown>;
   /** What is not answered yet may reject, or never settle. */
   end(): void;
@@ -32,7 +32,7 @@ export interface Linking {
    * @param troubled told of what the client tells of its connection
    * @param lost told where what was sent is not answered any more, and the client does not say so
    */
-  open(troubled: (error: unknown) => void, lost?: () => void): Link;
+  open(troubled: (error: unknown) => void, lost?: () => void): RedisLink;
 }
 
 interface Emitter {
@@ -43,7 +43,7 @@ interface Emitter {
 interface Plain extends Emitter {
   duplicate(options: object): Plain;
   connect(): Promise<unknown>;
-  sendCommand(words: Words): Promise<unknown>;
+  sendCommand(words: RedisCommand): Promise<unknown>;
   subscribe(channel: string, listener: (message: string) => void): Promise<unknown>;
   destroy(): void;
 }
@@ -51,7 +51,7 @@ interface Plain extends Emitter {
 interface PlainCluster extends Emitter {
   duplicate(options: object): PlainCluster;
   connect(): Promise<unknown>;
-  sendCommand(key: string, isReadonly: boolean, words: Words): Promise<unknown>;
+  sendCommand(key: string, isReadonly: boolean, words: RedisCommand): Promise<unknown>;
   readonly masters: readonly unknown[];
   nodeClient(node: unknown): Promise<Plain> | Plain;
   subscribe(channel: string, listener: (message: string) => void): Promise<unknown>;
@@ -62,7 +62,7 @@ interface PlainCluster extends Emitter {
 interface Other extends Emitter {
   readonly status: string;
   connect(): Promise<unknown>;
-  call(name: string, ...words: Words): Promise<unknown>;
+  call(name: string, ...words: RedisCommand): Promise<unknown>;
   subscribe(channel: string): Promise<unknown>;
   disconnect(): void;
 }
@@ -134,7 +134,7 @@ function plainSingle(connection: Plain): Linking {
       const client = connection.duplicate(PLAIN_OPTIONS);
       const { connects, end } = connecting(client);
       watch(client, troubled);
-      const send: Send = (words) => client.sendCommand(words);
+      const send: SendCommand = (words) => client.sendCommand(words);
       return {
         ready: connects(() => client.connect()),
         send: (_, words) => send(words),
@@ -153,7 +153,7 @@ function plainCluster(connection: PlainCluster): Linking {
       const client = connection.duplicate(PLAIN_OPTIONS);
       const { connects, end } = connecting(client);
       watch(client, troubled);
-      const serverOf = async (node: unknown): Promise<Send> => {
+      const serverOf = async (node: unknown): Promise<SendCommand> => {
         const server = await client.nodeClient(node);
         return (words) => server.sendCommand(words);
       };
@@ -197,7 +197,7 @@ function other<Client extends Other>(
   client: Client,
   troubled: (error: unknown) => void,
   serversOf: (client: Client) => readonly Other[],
-): Link {
+): RedisLink {
   watch(client, troubled);
   if (client.status === 'wait') client.connect().catch(troubled);
   return {

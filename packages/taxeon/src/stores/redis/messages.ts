@@ -6,17 +6,17 @@ import type { Log } from '../../contract/log.js';
 import type { Store } from '../../contract/store.js';
 import type { Calls } from './calls.js';
 import type { Keys } from './keys.js';
-import type { Link, Linking } from './link.js';
+import type { Linking, RedisLink } from './link.js';
 
 const BEAT_MS = 5000;
 /** After trouble with the connection it is known sooner. */
 const SOON_MS = 250;
 const BEAT = '';
 
-type Listener = (message: string) => void;
+type MessageListener = (message: string) => void;
 
 interface Listening {
-  readonly hear: Listener;
+  readonly hear: MessageListener;
   readonly missed: (() => void) | undefined;
 }
 
@@ -27,7 +27,7 @@ export interface Messages extends Pick<Store, 'publish' | 'subscribe'> {
 export function messagesOn(calls: Calls, linking: Linking, { channel }: Keys, log: Log): Messages {
   const by = `${Date.now().toString(36)}-${calls.nextNonce().toString(36)}`;
   const topics = new Map<string, Set<Listening>>();
-  let link: Link | undefined;
+  let link: RedisLink | undefined;
   let isBegun = false;
   let isOver = false;
   let timer: ReturnType<typeof setTimeout> | undefined;

@@ -8,7 +8,7 @@ const AT_ONCE = 100;
 /** What is beyond these runs out with its window. */
 const MOST_WAITING = 10_000;
 
-interface Waiting {
+interface WaitingUndo {
   readonly names: readonly string[];
   readonly nonce: number;
   /** Until when the call may still come, by the server's clock in microseconds. */
@@ -18,7 +18,7 @@ interface Waiting {
 }
 
 export class Undoing {
-  private waiting: Waiting[] = [];
+  private waiting: WaitingUndo[] = [];
   private timer: ReturnType<typeof setTimeout> | undefined = undefined;
   private isOver = false;
 
@@ -40,7 +40,7 @@ export class Undoing {
     this.waiting = [];
   }
 
-  private put(one: Waiting): void {
+  private put(one: WaitingUndo): void {
     if (this.isOver || this.waiting.length >= MOST_WAITING) return;
     this.waiting.push(one);
     this.timer ??= setTimeout(() => void this.again(), AGAIN_MS).unref();
@@ -63,7 +63,7 @@ export class Undoing {
     }
   }
 
-  private async isUndone({ names, nonce, until }: Waiting): Promise<boolean> {
+  private async isUndone({ names, nonce, until }: WaitingUndo): Promise<boolean> {
     try {
       const [, early] = await this.calls.run(scripts.undo, names, 0, [String(nonce), String(until)]);
       return early === undefined;

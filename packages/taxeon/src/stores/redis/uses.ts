@@ -14,14 +14,14 @@ import * as scripts from './use-scripts.js';
 const AT_ONCE = 100;
 
 /** A limit of a call, and where it is counted. */
-interface Counted {
+interface CountedUse {
   readonly limit: Limit;
   readonly name: string;
   readonly cost: number;
 }
 
 /** A verdict, with the number of the call that it is about. */
-type Answer = Verdict & { readonly nonce: number };
+type NumberedVerdict = Verdict & { readonly nonce: number };
 
 /** @param marginMs for how long a key stays beyond its uses */
 export function usesOn(
@@ -32,7 +32,7 @@ export function usesOn(
   const undoing = new Undoing(calls);
   const atOnce = calls.isCluster ? 1 : AT_ONCE;
 
-  async function ask(counted: readonly Counted[], looks: boolean): Promise<Answer> {
+  async function ask(counted: readonly CountedUse[], looks: boolean): Promise<NumberedVerdict> {
     const nonce = looks ? 0 : calls.nextNonce();
     const names: string[] = [];
     const given = [String(marginMs)];
@@ -52,7 +52,7 @@ export function usesOn(
   }
 
   /** Each on its own server. */
-  async function askApart(counted: readonly Counted[], looks: boolean): Promise<Verdict> {
+  async function askApart(counted: readonly CountedUse[], looks: boolean): Promise<Verdict> {
     const answers = await Promise.allSettled(counted.map((one) => ask([one], looks)));
     const verdicts = answers.flatMap((answer) => (answer.status === 'fulfilled' ? [answer.value] : []));
     const failed = answers.find((answer) => answer.status === 'rejected');
@@ -155,7 +155,7 @@ export function usesOn(
   };
 }
 
-function verdictOf({ nonce: _, ...verdict }: Answer): Verdict {
+function verdictOf({ nonce: _, ...verdict }: NumberedVerdict): Verdict {
   return verdict;
 }
 
@@ -163,12 +163,12 @@ function microseconds(at: number): number {
   return Math.round(at * 1000);
 }
 
-function longestOf(counted: readonly Counted[]): number {
+function longestOf(counted: readonly CountedUse[]): number {
   return Math.max(...counted.map(({ limit }) => limit.windowMs));
 }
 
 /** The refusal that ends last, by the index of its limit. */
-function lastOf(answers: readonly PromiseSettledResult<Answer>[]): Denial | undefined {
+function lastOf(answers: readonly PromiseSettledResult<NumberedVerdict>[]): Denial | undefined {
   let found: Denial | undefined;
   for (const [index, answer] of answers.entries()) {
     if (answer.status === 'rejected' || answer.value.granted) continue;

@@ -55,14 +55,14 @@ export interface PlatformTrial {
   run(probe: PlatformProbe): Promise<string | undefined>;
 }
 
-export interface Seen {
+export interface SeenInput {
   readonly input: Input;
   readonly outcome: Outcome;
 }
 
 export interface Served {
   /** The next input with its outcome, in the order in which they came; chat counts, too. */
-  seen(): Promise<Seen>;
+  seen(): Promise<SeenInput>;
   /** The guild of an input that has come. */
   guildOf(input: Input): Guild;
   readonly layer: CommandLayer;
@@ -155,8 +155,8 @@ export async function serving(
   const commands = commandsFor(replyDeadlineMs + 200, wordsOf(Math.min(longestReply * 2, 4000)));
   const log = { error: () => undefined, warn: () => undefined };
   const layer = createCommandLayer({ commands, prefixes: ['!'], log });
-  const queue: Promise<Seen>[] = [];
-  const waiting: ((seen: Promise<Seen>) => void)[] = [];
+  const queue: Promise<SeenInput>[] = [];
+  const waiting: ((seen: Promise<SeenInput>) => void)[] = [];
   const served = await inTime(
     'serving',
     platform.serve({
@@ -170,7 +170,7 @@ export async function serving(
       },
     }),
   );
-  const seen = () => inTime('an input', queue.shift() ?? new Promise<Seen>((resolve) => waiting.push(resolve)));
+  const seen = () => inTime('an input', queue.shift() ?? new Promise<SeenInput>((resolve) => waiting.push(resolve)));
   try {
     return (await trial({ seen, guildOf: guildIn, layer })) ?? undefined;
   } finally {
@@ -192,10 +192,10 @@ function guildIn({ place }: Input): Guild {
 }
 
 /** Whoever says something to the bot, by whatever way there is. */
-type Speaker = Pick<PlatformProbe, 'type' | 'invoke'>;
+type LineSpeaker = Pick<PlatformProbe, 'type' | 'invoke'>;
 
 /** Uses a command of the small layer as people do there: a line with its prefix, or a slash command. */
-export function use(speaker: Speaker, name: string, text = ''): Promise<void> {
+export function use(speaker: LineSpeaker, name: string, text = ''): Promise<void> {
   if (speaker.type !== undefined) return speaker.type(`!${name} ${text}`.trimEnd());
   if (speaker.invoke === undefined) throw new Error('nobody can say anything; give the probe `type` or `invoke`');
   return speaker.invoke([name], text === '' ? {} : { text });
