@@ -1,24 +1,26 @@
 /** The access table as one page that can be sent to a guild's administrators: no script, nothing fetched. */
+
 import type { AccessCell, AccessTable } from 'taxeon';
+import { htmlMarkup } from 'taxeon';
 
 const signs: Readonly<Record<AccessCell['verdict'], string>> = { allowed: '✓', depends: '~', refused: '✗', off: '–' };
 
 export function accessPage({ guild, columns, rows }: AccessTable): string {
-  const head = columns.map((name) => `<th scope="col">${text(name)}</th>`).join('');
+  const head = columns.map((name) => `<th scope="col">${htmlMarkup(name)}</th>`).join('');
   const body = rows
-    .map(({ command, cells }) => `<tr><th scope="row">${text(command)}</th>${cells.map(cell).join('')}</tr>`)
+    .map(({ command, cells }) => `<tr><th scope="row">${htmlMarkup(command)}</th>${cells.map(cellHtml).join('')}</tr>`)
     .join('\n');
   return `<!doctype html>
 <html lang="en">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width">
-<title>Who may do what: ${text(guild)}</title>
+<title>Who may do what: ${htmlMarkup(guild)}</title>
 <style>${style}</style>
 </head>
 <body>
 <h1>Who may do what</h1>
-<p class="guild">${text(guild)}</p>
+<p class="guild">${htmlMarkup(guild)}</p>
 <div class="sheet"><table>
 <thead><tr><th scope="col">Command</th>${head}</tr></thead>
 <tbody>
@@ -35,13 +37,10 @@ ${body}
 </html>`;
 }
 
-function cell({ verdict, because }: AccessCell): string {
-  const reason = because === '' ? '' : `<small>${text(verdict === 'depends' ? `if ${because}` : because)}</small>`;
+function cellHtml({ verdict, because }: AccessCell): string {
+  const reason =
+    because === '' ? '' : `<small>${htmlMarkup(verdict === 'depends' ? `if ${because}` : because)}</small>`;
   return `<td><b class="${verdict}">${signs[verdict]} ${verdict}</b>${reason}</td>`;
-}
-
-function text(raw: string): string {
-  return raw.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
 }
 
 const style = `

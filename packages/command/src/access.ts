@@ -34,7 +34,7 @@ export async function showAccess(options: AccessOptions): Promise<void> {
     else print(botNeedsText(all));
     return;
   }
-  const place = placeOf(options.in, platform);
+  const place = guildPlaceOf(options.in, platform);
   const person = personOf(options.as, place, platform);
   const table = await accessTable(layer, place, platform, person);
   const { guild: _, ...cells } = table;
@@ -58,7 +58,7 @@ async function formatted(table: AccessTable, format: AccessOptions['format']): P
 }
 
 /** @throws UsageError where there is no such guild */
-export function placeOf(wanted: string | undefined, platform: StandIn): GuildPlace {
+export function guildPlaceOf(wanted: string | undefined, platform: StandIn): GuildPlace {
   const guilds = [...platform.directory.guilds.keys()];
   const at = wanted ?? guilds[0];
   const someone = [...(platform.directory.guilds.get(at?.split('/')[0] ?? '')?.members.keys() ?? [])][0];

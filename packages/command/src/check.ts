@@ -40,7 +40,7 @@ async function look(config: string | undefined): Promise<FoundProblems> {
     const logged = log.lines.filter((line) => !isToldAlready(line)).map(loggedInWords);
     return { problems: [], warnings, logged: [...new Set(logged)] };
   } catch (error) {
-    const problems = error instanceof UsageError ? problemsOf(error.cause) : undefined;
+    const problems = error instanceof UsageError ? foundProblems(error.cause) : undefined;
     if (problems === undefined) throw error;
     return { problems, warnings: [], logged: [] };
   }
@@ -61,7 +61,7 @@ function loggedInWords({ message, fields }: LoggedLine): string {
 }
 
 /** By its form: the bot may be made with another copy of the library. */
-function problemsOf(error: unknown): FoundProblems['problems'] | undefined {
+function foundProblems(error: unknown): FoundProblems['problems'] | undefined {
   const { name, problems } = (error ?? {}) as { readonly name?: unknown; readonly problems?: unknown };
   return (name === 'DeclarationError' || name === 'ModulesError') && Array.isArray(problems) ? problems : undefined;
 }
@@ -86,7 +86,7 @@ function foundLines({ problems, warnings, logged }: FoundProblems): string[] {
           ...logged.flatMap((line) => entry(`  ${line}`, colors.yellow)),
           '',
         ]),
-    `  ${verdict(problems, warnings.length + logged.length)}`,
+    `  ${checkVerdict(problems, warnings.length + logged.length)}`,
     '',
   ];
 }
@@ -109,14 +109,14 @@ function entry(text: string, paint: (text: string) => string): string[] {
   });
 }
 
-function verdict(problems: FoundProblems['problems'], warnings: number): string {
+function checkVerdict(problems: FoundProblems['problems'], warnings: number): string {
   if (problems.length > 0) {
-    return colors.red(`The bot does not open: ${counted(problems.length, 'problem', 'problems')}.`);
+    return colors.red(`The bot does not open: ${countOf(problems.length, 'problem', 'problems')}.`);
   }
-  if (warnings > 0) return `The bot opens. ${counted(warnings, 'thing', 'things')} to look at.`;
+  if (warnings > 0) return `The bot opens. ${countOf(warnings, 'thing', 'things')} to look at.`;
   return colors.green('The bot opens, and nothing looks wrong.');
 }
 
-function counted(count: number, one: string, many: string): string {
+function countOf(count: number, one: string, many: string): string {
   return `${count} ${count === 1 ? one : many}`;
 }

@@ -40,12 +40,12 @@ function wordOf(command: Command): CompletedWord {
     flags: flags.map(({ long, description, argChoices, flags: written }) => ({
       name: long ?? '',
       does: description,
-      takes: argChoices ?? takenBy(written),
+      takes: argChoices ?? valueOfFlags(written),
     })),
   };
 }
 
-function takenBy(flags: string): Exclude<OptionOfCommand['takes'], readonly string[]> {
+function valueOfFlags(flags: string): Exclude<OptionOfCommand['takes'], readonly string[]> {
   const [, value] = /<([^>]+)>/.exec(flags) ?? [];
   if (value === undefined) return 'nothing';
   return value === 'file' || value === 'path' ? 'files' : 'anything';
@@ -65,19 +65,19 @@ function bash(words: readonly CompletedWord[]): string {
         ? 'compgen -f -- "$word"'
         : takes === 'anything'
           ? ':'
-          : `compgen -W '${list(takes)}' -- "$word"`;
+          : `compgen -W '${shellList(takes)}' -- "$word"`;
     return `    '${key}') COMPREPLY=($(${found})); return ;;`;
   });
   const flags = words.map(
     ({ name, flags, choices }) =>
-      `    '${name}') if [[ $word == -* ]]; then names='${list(flags.map((one) => one.name))}'; else names='${list(choices)}'; fi ;;`,
+      `    '${name}') if [[ $word == -* ]]; then names='${shellList(flags.map((one) => one.name))}'; else names='${shellList(choices)}'; fi ;;`,
   );
   return `# taxeon, for bash: eval "$(taxeon completion bash)"
 _taxeon() {
   local word=\${COMP_WORDS[COMP_CWORD]} before=\${COMP_WORDS[COMP_CWORD-1]} names=
   COMPREPLY=()
   if ((COMP_CWORD == 1)); then
-    COMPREPLY=($(compgen -W '${list(words.map(({ name }) => name))}' -- "$word"))
+    COMPREPLY=($(compgen -W '${shellList(words.map(({ name }) => name))}' -- "$word"))
     return
   fi
   case "\${COMP_WORDS[1]} $before" in
@@ -93,13 +93,13 @@ complete -o filenames -F _taxeon taxeon`;
 
 function zsh(words: readonly CompletedWord[]): string {
   const described = (all: readonly { readonly name: string; readonly does: string }[]) =>
-    all.map(({ name, does }) => quoted(`${name}:${does.replaceAll(':', '\\:')}`)).join(' ');
+    all.map(({ name, does }) => shellQuoted(`${name}:${does.replaceAll(':', '\\:')}`)).join(' ');
   const values = taking(words).map(({ key, takes }) => {
-    const found = takes === 'files' ? '_files' : takes === 'anything' ? ':' : `compadd -- ${list(takes)}`;
-    return `    ${quoted(key)}) ${found}; return ;;`;
+    const found = takes === 'files' ? '_files' : takes === 'anything' ? ':' : `compadd -- ${shellList(takes)}`;
+    return `    ${shellQuoted(key)}) ${found}; return ;;`;
   });
   const flags = words.map(
-    ({ name, flags, choices }) => `    ${name}) names=(${described(flags)}) choices=(${list(choices)}) ;;`,
+    ({ name, flags, choices }) => `    ${name}) names=(${described(flags)}) choices=(${shellList(choices)}) ;;`,
   );
   return `# taxeon, for zsh: source <(taxeon completion zsh), behind compinit
 _taxeon() {
@@ -124,7 +124,7 @@ compdef _taxeon taxeon`;
 
 function fish(words: readonly CompletedWord[]): string {
   const commands = words.map(
-    ({ name, does }) => `complete -c taxeon -f -n __fish_use_subcommand -a ${name} -d ${quoted(does)}`,
+    ({ name, does }) => `complete -c taxeon -f -n __fish_use_subcommand -a ${name} -d ${shellQuoted(does)}`,
   );
   const flags = words.flatMap(({ name, flags }) =>
     flags.map(({ name: flag, does, takes }) => {
@@ -135,21 +135,23 @@ function fish(words: readonly CompletedWord[]): string {
             ? ' -r -F'
             : takes === 'anything'
               ? ' -x'
-              : ` -x -a ${quoted(list(takes))}`;
-      return `complete -c taxeon -n '__fish_seen_subcommand_from ${name}' -l ${flag.slice(2)}${value} -d ${quoted(does)}`;
+              : ` -x -a ${shellQuoted(shellList(takes))}`;
+      return `complete -c taxeon -n '__fish_seen_subcommand_from ${name}' -l ${flag.slice(2)}${value} -d ${shellQuoted(does)}`;
     }),
   );
   const choices = words.flatMap(({ name, choices: all }) =>
-    all.length === 0 ? [] : `complete -c taxeon -f -n '__fish_seen_subcommand_from ${name}' -a ${quoted(list(all))}`,
+    all.length === 0
+      ? []
+      : `complete -c taxeon -f -n '__fish_seen_subcommand_from ${name}' -a ${shellQuoted(shellList(all))}`,
   );
   return ['# taxeon, for fish: taxeon completion fish | source', ...commands, ...flags, ...choices].join('\n');
 }
 
-function list(names: readonly string[]): string {
+function shellList(names: readonly string[]): string {
   return names.join(' ');
 }
 
 /** As one word of any of the three shells, which write a quote inside in three ways. */
-function quoted(text: string): string {
+function shellQuoted(text: string): string {
   return `'${text.replaceAll("'", '’')}'`;
 }

@@ -4,7 +4,7 @@ import { register } from 'node:module';
 import { basename, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { FolderConfig, OpeningConfig, RegistrationConfig, TaxeonConfig } from 'taxeon/testing';
-import { messageOf, UsageError } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 
 const names = ['taxeon.config.ts', 'taxeon.config.mts', 'taxeon.config.js', 'taxeon.config.mjs'];
 /** Where this package is built to, wherever the bundler put this very file. */
@@ -60,7 +60,7 @@ export async function readConfig(url: URL, name: string): Promise<FoundConfig> {
   try {
     exported = (await import(url.href)) as { readonly default?: unknown };
   } catch (error) {
-    const line = await lineOf(error, url);
+    const line = await errorLine(error, url);
     const where = line === undefined ? name : `${name}:${line}`;
     throw new UsageError(`${where} does not load: ${withMend(error)}`, { cause: error });
   }
@@ -70,7 +70,7 @@ export async function readConfig(url: URL, name: string): Promise<FoundConfig> {
 }
 
 /** Of JavaScript, Node.js does not say where its syntax is wrong. */
-async function lineOf(error: unknown, url: URL): Promise<number | undefined> {
+async function errorLine(error: unknown, url: URL): Promise<number | undefined> {
   const { lineThrown } = await import('taxeon/modules');
   const line = lineThrown(error, url);
   if (line !== undefined || (error as Partial<Error> | null)?.name !== 'SyntaxError') return line;
@@ -81,7 +81,7 @@ async function lineOf(error: unknown, url: URL): Promise<number | undefined> {
 
 /** The first line of what was thrown; a package that is not there can be installed. */
 function withMend(error: unknown): string {
-  const [first = ''] = messageOf(error).split('\n', 1);
+  const [first = ''] = errorMessage(error).split('\n', 1);
   const missing = /Cannot find package '((?:@[^/']+\/)?[^/']+)/.exec(first)?.[1];
   return missing === undefined ? first : `the package ${missing} is not installed; npm install ${missing} mends that`;
 }

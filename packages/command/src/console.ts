@@ -6,7 +6,7 @@ import { type Exchange, readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { runFor, runUntil, virtualClock } from 'taxeon/testing';
 import { keptLog, type SpokenLine, speakerOf } from 'taxeon/tryouts';
 import { type ConsolePosition, type ConsoleWord, readWord, standingInWords, words } from './console-words.js';
-import { messageOf, UsageError } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 import { openBot } from './open.js';
 import { print } from './print.js';
 import { createConversationPrinter } from './print-conversation.js';
@@ -57,7 +57,7 @@ export async function converse(options: ConsoleCommandOptions): Promise<void> {
     try {
       const { surface } = standing;
       const at = surface === 'slash' ? (Object.keys(readSlashLine(line).options).at(-1) ?? '') : line.length;
-      const found = await complete(layer, inputOf(line, standing, platform), at, platform);
+      const found = await complete(layer, lineInput(line, standing, platform), at, platform);
       const start = surface === 'slash' ? line.lastIndexOf('=') + 1 : (found[0]?.start ?? line.length);
       return [found.map(({ text }) => `${text} `), line.slice(start)];
     } catch {
@@ -74,7 +74,7 @@ export async function converse(options: ConsoleCommandOptions): Promise<void> {
 
   async function say(line: string): Promise<void> {
     const before = log.lines.length;
-    const input = inputOf(line, standing, platform);
+    const input = lineInput(line, standing, platform);
     // Before it is said: what it uses up would be part of the answer.
     const explanation = standing.traces ? await explain(layer, input, platform) : undefined;
     const sent = speaker.say(input);
@@ -112,7 +112,7 @@ export async function converse(options: ConsoleCommandOptions): Promise<void> {
       case 'end':
         return;
       default:
-        standing = changed(standing, name, value, platform);
+        standing = changedFile(standing, name, value, platform);
         print(colors.dim(`  ${standingInWords(standing, platform, clock.now())}`));
     }
   }
@@ -147,7 +147,7 @@ export async function converse(options: ConsoleCommandOptions): Promise<void> {
       else if (line.trim() !== '') await say(line);
     } catch (error) {
       if (!(error instanceof UsageError) && !isPlatformError(error) && !(error instanceof SyntaxError)) throw error;
-      print(colors.yellow(`  ${messageOf(error)}`));
+      print(colors.yellow(`  ${errorMessage(error)}`));
     }
     prompt();
   }
@@ -170,12 +170,12 @@ function firstStanding({ as, in: place, surface }: ConsoleCommandOptions, platfo
   const [guild] = guilds.values();
   if (person === undefined) throw new UsageError('The simulated platform has no people; give it some.');
   const first: ConsolePosition = { person: person.id, place: guild?.id ?? 'direct', surface, traces: false };
-  const inPlace = place === undefined ? first : changed(first, 'in', place, platform);
-  return as === undefined ? inPlace : changed(inPlace, 'as', as, platform);
+  const inPlace = place === undefined ? first : changedFile(first, 'in', place, platform);
+  return as === undefined ? inPlace : changedFile(inPlace, 'as', as, platform);
 }
 
 /** @throws UsageError for somebody or some place that there is not */
-function changed(
+function changedFile(
   standing: ConsolePosition,
   name: 'as' | 'in' | 'surface' | 'trace' | 'who',
   value: string,
@@ -195,7 +195,7 @@ function changed(
     }
     case 'in': {
       const next = { ...standing, place: value };
-      inputOf('x', { ...next, surface: standing.surface === 'console' ? 'console' : 'text' }, platform);
+      lineInput('x', { ...next, surface: standing.surface === 'console' ? 'console' : 'text' }, platform);
       return next;
     }
     case 'surface':
@@ -230,7 +230,7 @@ function spokenLine(line: string, { surface, person, place }: ConsolePosition, p
   return { person, place, invokes: path.join(' '), options, expect };
 }
 
-function inputOf(line: string, { surface, person, place }: ConsolePosition, platform: StandIn): Input {
+function lineInput(line: string, { surface, person, place }: ConsolePosition, platform: StandIn): Input {
   if (surface === 'console') {
     return platform.typed({ surface, place: place === 'direct' ? 'console' : place, text: line });
   }

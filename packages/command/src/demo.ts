@@ -5,7 +5,7 @@ import { virtualClock } from 'taxeon/testing';
 import { checkTryout, keptLog, type Played, playTryout } from 'taxeon/tryouts';
 import { parse } from 'yaml';
 import { demoFile } from './config.js';
-import { messageOf, UsageError } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 import { openDemo } from './open.js';
 import { openStore } from './open-store.js';
 import { print } from './print.js';
@@ -63,6 +63,6 @@ async function readScript() {
   try {
     return checkTryout(parse(await readFile(demoFile(SCRIPT), 'utf8')));
   } catch (error) {
-    throw new UsageError(`The demo's script ${SCRIPT} does not read: ${messageOf(error)}`);
+    throw new UsageError(`The demo's script ${SCRIPT} does not read: ${errorMessage(error)}`);
   }
 }

@@ -3,6 +3,6 @@ export class UsageError extends Error {
   override readonly name = 'UsageError';
 }
 
-export function messageOf(error: unknown): string {
+export function errorMessage(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }

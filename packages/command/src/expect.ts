@@ -1,7 +1,7 @@
 /** What a script expects: told where it is otherwise, with the exit status that a build wants. */
 import { readFileSync } from 'node:fs';
 import type { AccessTable } from 'taxeon';
-import { messageOf, UsageError } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 import { complain } from './print.js';
 
 /** Says what is otherwise, behind what was printed; status 1. */
@@ -20,7 +20,7 @@ export function readAccessTable(path: string): AccessTable {
   try {
     table = Object(JSON.parse(readFileSync(path, 'utf8')));
   } catch (error) {
-    throw new UsageError(`${path} does not read: ${messageOf(error)}. \`taxeon access --json\` writes one.`);
+    throw new UsageError(`${path} does not read: ${errorMessage(error)}. \`taxeon access --json\` writes one.`);
   }
   const { columns, rows } = table;
   const isRow = (row: unknown) => typeof Object(row).command === 'string' && Array.isArray(Object(row).cells);

@@ -37,7 +37,7 @@ export async function explainLine(line: string, options: ExplainOptions): Promis
     return;
   }
   const explanation = await explain(layer, input, platform);
-  if (options.json) printJson({ about: aboutInput(input), ...asJson(explanation) });
+  if (options.json) printJson({ about: aboutInput(input), ...explanationJson(explanation) });
   else printExplanation(explanation, line, input);
   const { expect } = options;
   if (expect === undefined || expect === explanation.status || expect === explanation.code) return;
@@ -90,7 +90,7 @@ function lastOption({ options = {} }: Input): string {
   return last;
 }
 
-function asJson({ status, command, args, stoppedAt, code, message, meant, stages }: Explanation) {
+function explanationJson({ status, command, args, stoppedAt, code, message, meant, stages }: Explanation) {
   return {
     status,
     command,

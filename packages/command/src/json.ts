@@ -26,9 +26,9 @@ function hex(sign: string): string {
 
 export function aboutPlace(place: Place, person?: IdAndName): AboutCall {
   return {
-    ...(place.kind === 'guild' ? { guild: named(place.guild) } : {}),
-    ...(place.kind === 'console' ? {} : { channel: named(place.channel) }),
-    ...(person === undefined ? {} : { person: named(person) }),
+    ...(place.kind === 'guild' ? { guild: idAndName(place.guild) } : {}),
+    ...(place.kind === 'console' ? {} : { channel: idAndName(place.channel) }),
+    ...(person === undefined ? {} : { person: idAndName(person) }),
   };
 }
 
@@ -37,6 +37,6 @@ export function aboutInput({ place, caller }: Input): AboutCall {
 }
 
 /** Permissions and the like are no part of it. */
-function named({ id, name }: IdAndName): IdAndName {
+function idAndName({ id, name }: IdAndName): IdAndName {
   return { id, name };
 }

@@ -17,7 +17,7 @@ export async function showLimits({ of, reset, json, ...place }: LimitsOptions): 
   try {
     const live = await liveOf(store, ({ key }) => of === undefined || key === of || partsOfKey(key).includes(of));
     if (reset !== undefined) {
-      const forgotten = await forget(store, live, reset, of);
+      const forgotten = await forgetUses(store, live, reset, of);
       if (json) printJson({ forgotten });
       else print(forgottenInWords(forgotten));
       return;
@@ -30,7 +30,7 @@ export async function showLimits({ of, reset, json, ...place }: LimitsOptions): 
   }
 }
 
-async function forget(store: Store, live: readonly LiveLimit[], id: string, of: string | undefined) {
+async function forgetUses(store: Store, live: readonly LiveLimit[], id: string, of: string | undefined) {
   if (of === undefined) throw new UsageError('Say whose uses to forget with --of ID.');
   const found = live.filter((one) => one.id === id);
   if (found.length === 0)
@@ -40,10 +40,10 @@ async function forget(store: Store, live: readonly LiveLimit[], id: string, of: 
 }
 
 function forgottenInWords(forgotten: readonly LiveLimit[]): string {
-  return `Forgotten: ${forgotten.map(({ id, key, uses }) => `${uses} of ${id} for ${inWords(key)}`).join(', ')}.`;
+  return `Forgotten: ${forgotten.map(({ id, key, uses }) => `${uses} of ${id} for ${counterInWords(key)}`).join(', ')}.`;
 }
 
-function inWords(key: string): string {
+function counterInWords(key: string): string {
   return partsOfKey(key).join(' ');
 }
 
@@ -52,7 +52,7 @@ function table(rows: readonly LiveLimit[], now: number): string {
   const head = ['limit', 'counted for', 'uses', 'last one counts for'];
   const cells = rows.map(({ id, key, uses, endsAt }) => [
     id,
-    inWords(key),
+    counterInWords(key),
     String(uses),
     durationInWords(Math.max(1, endsAt - now)),
   ]);

@@ -2,7 +2,7 @@
 import { createRequire } from 'node:module';
 import { Argument, CommanderError, Option } from 'commander';
 import type { Shell } from './completion.js';
-import { messageOf, UsageError } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 import { complain, print } from './print.js';
 import { SpokenCommand } from './words.js';
 
@@ -39,7 +39,7 @@ program
   .helpGroup('Make')
   .summary('Finds what is wrong, and what looks as if it were not meant.')
   .description('Finds what is wrong with the bot, and what looks as if it were not meant.')
-  .addOption(json())
+  .addOption(jsonOption())
   .addOption(config())
   .action(async (options) => {
     const { checkConfigured } = await import('./check.js');
@@ -65,7 +65,7 @@ program
     '--expect <what>',
     'Ends with status 1 unless it comes to this: a status or code, as in runs or permission.rank.',
   )
-  .addOption(json())
+  .addOption(jsonOption())
   .addOption(config())
   .action(async (line: string, options) => {
     const { explainLine } = await import('./explain.js');
@@ -85,7 +85,7 @@ program
       .conflicts(['in', 'as', 'expect']),
   )
   .option('--expect <file>', 'Ends with status 1 unless the table is as it was kept with --json.')
-  .addOption(json().conflicts('format'))
+  .addOption(jsonOption().conflicts('format'))
   .addOption(
     new Option('--format <format>', 'Writes it in another form.').choices(['table', 'csv', 'html']).default('table'),
   )
@@ -103,7 +103,7 @@ program
   .option('--in <guild>', 'Names the guild; the first where you do not say.')
   .option('--as <role>', 'Leaves out what people of this role, or this person by id, may not run.')
   .option('--language <locale>', 'Says the language, as in pl.')
-  .addOption(json().conflicts('format'))
+  .addOption(jsonOption().conflicts('format'))
   .addOption(
     new Option('--format <format>', 'Writes it in another form.').choices(['markdown', 'html']).default('markdown'),
   )
@@ -145,7 +145,7 @@ program
   .addOption(
     new Option('--watch', 'Plays them again whenever a file changes.').default(false).conflicts(['json', 'format']),
   )
-  .addOption(json().conflicts('format'))
+  .addOption(jsonOption().conflicts('format'))
   .addOption(
     new Option('--format <format>', 'Writes it in another form.')
       .choices(['text', 'junit'])
@@ -188,7 +188,7 @@ program
   .addOption(
     new Option('--expect <what>', 'Ends with status 1 unless the platform holds what is declared.').choices(['same']),
   )
-  .addOption(json())
+  .addOption(jsonOption())
   .addOption(config())
   .action(async (options) => {
     const { registerCommands } = await import('./register.js');
@@ -204,7 +204,7 @@ program
   .addOption(botOnServer())
   .option('--in <guild>', 'Keeps to what was used in a guild, by id.')
   .option('--since <day>', 'Begins on this day, as in 2026-05-09, in UTC.')
-  .addOption(json().conflicts('format'))
+  .addOption(jsonOption().conflicts('format'))
   .addOption(new Option('--format <format>', 'Writes it in another form.').choices(['table', 'csv']).default('table'))
   .action(async (options) => {
     const { showUsage } = await import('./usage.js');
@@ -220,7 +220,7 @@ program
   .addOption(botOnServer())
   .option('--of <id>', 'Keeps to what is counted for the id of a person, a guild or a channel.')
   .option('--reset <limit>', 'Forgets what --of has used of a limit.')
-  .addOption(json())
+  .addOption(jsonOption())
   .action(async (options) => {
     const { showLimits } = await import('./limits.js');
     await showLimits(options);
@@ -254,7 +254,7 @@ try {
 }
 
 // The same for all commands that take them.
-function json(): Option {
+function jsonOption(): Option {
   return new Option('--json', 'Prints one JSON object.').default(false);
 }
 
@@ -283,6 +283,6 @@ function exitCodeOf(error: unknown): number {
   // Help and the version were asked for, or nothing was.
   if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
   if (!(error instanceof UsageError)) throw error;
-  complain(`taxeon: ${messageOf(error)}`);
+  complain(`taxeon: ${errorMessage(error)}`);
   return 2;
 }

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSy
 import { basename, dirname, join, relative, resolve } from 'node:path';
 import { createInterface } from 'node:readline';
 import colors from 'picocolors';
-import { messageOf, UsageError } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 import { print } from './print.js';
 import { alignedLines } from './table.js';
 import { terminalWidth } from './terminal.js';
@@ -42,7 +42,7 @@ export async function makeNew(folder: string, options: NewOptions): Promise<void
   if (existsSync(path) && (!statSync(path).isDirectory() || readdirSync(path).length > 0)) {
     throw new UsageError(`There is something at ${folder} already; name an empty folder, or a new one.`);
   }
-  const { platform, language } = await chosen(options);
+  const { platform, language } = await chosenTemplate(options);
   const files = filesOf(nameFor(path), platform, language);
   try {
     for (const { name, text } of files) {
@@ -50,7 +50,7 @@ export async function makeNew(folder: string, options: NewOptions): Promise<void
       writeFileSync(join(path, name), text, { flag: 'wx' });
     }
   } catch (error) {
-    throw new UsageError(`${folder} cannot be written: ${messageOf(error)}`);
+    throw new UsageError(`${folder} cannot be written: ${errorMessage(error)}`);
   }
   print(`\n  ${colors.bold(basename(path))}, a bot in ${languages[language]} for ${platforms[platform]}\n`);
   for (const line of explained(files.map(({ name, what }) => [name, what]))) print(line);
@@ -60,7 +60,7 @@ export async function makeNew(folder: string, options: NewOptions): Promise<void
   );
 }
 
-async function chosen({ platform, language }: NewOptions) {
+async function chosenTemplate({ platform, language }: NewOptions) {
   if (platform !== undefined && language !== undefined) return { platform, language };
   if (process.stdin.isTTY !== true) {
     throw new UsageError(
@@ -71,8 +71,8 @@ async function chosen({ platform, language }: NewOptions) {
   const lines = typing[Symbol.asyncIterator]();
   try {
     return {
-      platform: platform ?? (await ask(lines, 'Which chat?', platforms)),
-      language: language ?? (await ask(lines, 'Which language?', languages)),
+      platform: platform ?? (await askChoice(lines, 'Which chat?', platforms)),
+      language: language ?? (await askChoice(lines, 'Which language?', languages)),
     };
   } finally {
     typing.close();
@@ -84,7 +84,7 @@ async function chosen({ platform, language }: NewOptions) {
  *
  * @throws UsageError where nobody types any more
  */
-async function ask<Name extends string>(
+async function askChoice<Name extends string>(
   lines: AsyncIterator<string>,
   question: string,
   all: Readonly<Record<Name, string>>,
@@ -130,7 +130,7 @@ function filesOf(name: string, platform: PlatformChoice, language: LanguageChoic
       : []),
     {
       name: 'tryouts/first.tryout.yaml',
-      text: read('shared/first.tryout.yaml'),
+      text: readTemplate('shared/first.tryout.yaml'),
       what: 'A conversation with the replies it expects: the test.',
     },
     code(
@@ -138,23 +138,29 @@ function filesOf(name: string, platform: PlatformChoice, language: LanguageChoic
       'taxeon.config',
       'How the taxeon command opens the bot, and with which people.',
     ),
-    ...(language === 'ts' ? [{ name: 'tsconfig.json', text: json(tsconfig), what: 'What TypeScript checks.' }] : []),
-    { name: 'package.json', text: json(packageOf(name, platform, language)), what: 'What it needs, and its scripts.' },
+    ...(language === 'ts'
+      ? [{ name: 'tsconfig.json', text: jsonText(tsconfig), what: 'What TypeScript checks.' }]
+      : []),
+    {
+      name: 'package.json',
+      text: jsonText(packageOf(name, platform, language)),
+      what: 'What it needs, and its scripts.',
+    },
     { name: '.gitignore', text: 'node_modules\ndist\n', what: 'What is not kept.' },
   ];
 }
 
 /** Templates are TypeScript; what JavaScript does without stands in ⟨ ⟩. */
 function inLanguage(template: string, language: LanguageChoice): string {
-  const text = read(template);
+  const text = readTemplate(template);
   return language === 'ts' ? text.replace(/[⟨⟩]/g, '') : text.replace(/⟨[^⟩]*⟩/g, '');
 }
 
-function read(template: string): string {
+function readTemplate(template: string): string {
   return readFileSync(new URL(template, templates), 'utf8');
 }
 
-function json(data: unknown): string {
+function jsonText(data: unknown): string {
   return `${JSON.stringify(data, null, 2)}\n`;
 }
 
@@ -181,7 +187,7 @@ const clients: Readonly<Record<PlatformChoice, Readonly<Record<string, string>>>
 };
 
 function packageOf(name: string, platform: PlatformChoice, language: LanguageChoice) {
-  const { version } = JSON.parse(read('../package.json')) as { readonly version: string };
+  const { version } = JSON.parse(readTemplate('../package.json')) as { readonly version: string };
   const start = language === 'ts' ? 'tsc && node dist/main.js' : 'node src/main.js';
   return {
     name,

@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Clock, Store } from 'taxeon';
-import { messageOf, UsageError } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 
 /** @throws UsageError where it does not open. */
 export async function openStore(path: string, clock?: Clock): Promise<Store> {
@@ -12,7 +12,7 @@ export async function openStore(path: string, clock?: Clock): Promise<Store> {
     const { fileStore } = await import('taxeon/file-store');
     return fileStore(clock === undefined ? { path } : { path, clock });
   } catch (error) {
-    throw new UsageError(`${path} does not open as a store: ${messageOf(error)}`);
+    throw new UsageError(`${path} does not open as a store: ${errorMessage(error)}`);
   }
 }
 
@@ -56,6 +56,6 @@ async function openOnServer(url: string, bot: string | undefined): Promise<Store
   } catch (error) {
     if (Object(error).code === 'MODULE_NOT_FOUND')
       throw new UsageError('Looking at a server needs the package redis; install it with: npm install redis');
-    throw new UsageError(`${withoutPassword(url)} does not open as a store: ${messageOf(error)}`);
+    throw new UsageError(`${withoutPassword(url)} does not open as a store: ${errorMessage(error)}`);
   }
 }

@@ -2,7 +2,7 @@
 import type { Clock, Log } from 'taxeon';
 import type { FolderConfig, RegistrationConfig, Rehearsal, Surroundings } from 'taxeon/testing';
 import { demoFile, type FoundConfig, findConfig, readConfig } from './config.js';
-import { messageOf, UsageError } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 
 /**
  * Opens the bot of `path`, or of the configuration in this folder.
@@ -42,7 +42,7 @@ export async function openFrom({ config, name, url }: FoundConfig, given: Surrou
   try {
     opened = await ('open' in config ? config.open(surroundings) : openFolder(config, url, surroundings));
   } catch (error) {
-    throw new UsageError(`${name} does not open its bot: ${messageOf(error)}`, { cause: error });
+    throw new UsageError(`${name} does not open its bot: ${errorMessage(error)}`, { cause: error });
   }
   const problem = rehearsalProblem(opened);
   if (problem === undefined) return opened;

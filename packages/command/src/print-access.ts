@@ -1,6 +1,8 @@
 /** Access tables for a terminal, and as CSV. */
+
 import colors from 'picocolors';
 import type { AccessCell, AccessRow, AccessTable, BotNeed } from 'taxeon';
+import { csvLine } from './csv.js';
 import { alignedLines } from './table.js';
 import { padEnd, terminalWidth, widthOf, wrap } from './terminal.js';
 
@@ -32,7 +34,7 @@ export function accessText(table: AccessTable): string {
     lines.push('');
   }
   lines.push(`  ${colors.dim('✓ may run it   ✗ may not   – is off')}`, '');
-  for (const row of rows) lines.push(...reasonsOf(row, columns, first));
+  for (const row of rows) lines.push(...cellReasons(row, columns, first));
   return lines.join('\n');
 }
 
@@ -67,7 +69,7 @@ function verdictAt(cells: readonly AccessCell[], index: number): AccessCell['ver
 }
 
 /** Each reason once, with all whom it is about. */
-function reasonsOf({ command, cells }: AccessRow, columns: readonly string[], first: number): string[] {
+function cellReasons({ command, cells }: AccessRow, columns: readonly string[], first: number): string[] {
   const reasons = new Map<string, string[]>();
   for (const [index, { verdict, because }] of cells.entries()) {
     if (because === '') continue;
@@ -88,13 +90,7 @@ export function accessCsv({ columns, rows }: AccessTable): string {
     for (const [index, { verdict, because }] of cells.entries())
       lines.push([command, columns[index] ?? '', verdict, because]);
   }
-  return lines.map((fields) => fields.map(csvField).join(',')).join('\n');
-}
-
-/** Quoted as RFC 4180 says; what a spreadsheet would take for a formula is made text. */
-function csvField(field: string): string {
-  const text = /^[=+\-@]/.test(field) ? `'${field}` : field;
-  return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+  return lines.map(csvLine).join('\n');
 }
 
 export function botNeedsText(needs: readonly BotNeed[]): string {

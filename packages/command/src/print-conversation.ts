@@ -48,7 +48,7 @@ export function createConversationPrinter(
         '    ✉',
         bot,
         colors.cyan,
-        `${shownLines(plainText(notice))}${colors.dim(` (to ${nameOf(platform, post.visibleTo)}, directly)`)}`,
+        `${shownLines(plainText(notice))}${colors.dim(` (to ${personName(platform, post.visibleTo)}, directly)`)}`,
       );
       return;
     }
@@ -73,7 +73,7 @@ export function createConversationPrinter(
     const { sign, paint } = marks[notice.tone === 'problem' ? 'refused' : 'completed'];
     const where =
       at.kind === 'direct'
-        ? `to ${nameOf(platform, visibleTo)}, directly`
+        ? `to ${personName(platform, visibleTo)}, directly`
         : `in ${placeName({ surface: 'text', place: at })}`;
     said(`    ${paint(sign)}`, bot, paint, shownLines(plainText(notice)) + colors.dim(` (${where})`));
   }
@@ -114,7 +114,7 @@ export function createConversationPrinter(
           if (echoes && where !== place) print(`${place === '' ? '' : '\n'}  ${colors.dim(where)}`);
           place = where;
           if (echoes)
-            said(colors.dim(timeOfDay(input.at)), input.caller.name, colors.cyan, shownLines(typedLine(input)));
+            said(colors.dim(clockTime(input.at)), input.caller.name, colors.cyan, shownLines(typedLine(input)));
           for (const post of posts) reply(post, played.exchange);
           for (const line of played.logged) logged(line);
           if (posts.length === 0) aside(silence(outcome, bot, input));
@@ -158,7 +158,7 @@ function nameOfBot({ directory: { guilds, people, self } }: StandIn): string {
   return [...people.values()].find(({ isBot }) => isBot)?.name ?? 'bot';
 }
 
-function nameOf({ directory: { people } }: StandIn, id: string): string {
+function personName({ directory: { people } }: StandIn, id: string): string {
   return people.get(id)?.name ?? id;
 }
 
@@ -172,7 +172,7 @@ function notesOn({ visibleTo, at, goneAt }: Post, { place, caller, locale, surfa
   return notes.length === 0 ? '' : ` (${notes.join('; ')})`;
 }
 
-function timeOfDay(at: number): string {
+function clockTime(at: number): string {
   return new Date(at).toISOString().slice(11, 16);
 }
 

@@ -56,8 +56,8 @@ function entryLines(entry: DifferenceEntry, [stateWidth = 0, nameWidth = 0]: rea
     case 'differs': {
       const rows = entry.fields.map(({ field, registered, declared }) => [
         field.replace('arguments.properties.', ''),
-        valueInWords(registered),
-        valueInWords(declared),
+        shownValue(registered),
+        shownValue(declared),
       ]);
       const [head = '', ...lines] = alignedLines([['field', 'registered', 'declared'], ...rows], { width });
       return hanging([colors.dim(head), ...lines], (line) => line);
@@ -73,7 +73,7 @@ function entryLines(entry: DifferenceEntry, [stateWidth = 0, nameWidth = 0]: rea
 
 const LONGEST_VALUE = 26;
 
-function valueInWords(value: unknown): string {
+function shownValue(value: unknown): string {
   const text = JSON.stringify(value) ?? 'nothing';
   return text.length <= LONGEST_VALUE ? text : `${text.slice(0, LONGEST_VALUE - 1)}…`;
 }
@@ -92,14 +92,14 @@ function summary(scopes: readonly ScopeDifference[], isTooMuch: boolean, now: bo
   const where = scopes.length > 1 ? ` in ${scopes.length} scopes` : '';
   if (lacking + differs === 0) {
     return leftOver === 0
-      ? `The platform holds ${allOf(declared)}${where} as declared.`
-      : `The platform holds ${allOf(declared)}${where} as declared${more}.${now ? '' : ` ${colors.bold('taxeon register --now --remove-left-over')} removes what is left over.`}`;
+      ? `The platform holds ${allDeclared(declared)}${where} as declared.`
+      : `The platform holds ${allDeclared(declared)}${where} as declared${more}.${now ? '' : ` ${colors.bold('taxeon register --now --remove-left-over')} removes what is left over.`}`;
   }
   const told = `Of ${declared} declared ${declared === 1 ? 'command' : 'commands'}${where} the platform holds ${same} as declared, ${differs} differently, ${lacking} not at all${more}.`;
   return now ? told : `${told}\nOnly looked at: ${colors.bold('taxeon register --now')} registers.`;
 }
 
-function allOf(declared: number): string {
+function allDeclared(declared: number): string {
   return declared === 1 ? 'the one declared command' : `all ${declared} declared commands`;
 }
 
@@ -108,7 +108,7 @@ export function doneLines({ created, updated, removed, kept, left }: Registered,
   const declared = scopes
     .flatMap(({ entries }) => entries)
     .filter(({ state }) => state === 'lacking' || state === 'differs' || state === 'same').length;
-  const sentences = [`The platform now holds ${allOf(declared)}.`];
+  const sentences = [`The platform now holds ${allDeclared(declared)}.`];
   if (created > 0) sentences.push(`${created} ${created === 1 ? 'is' : 'are'} new there.`);
   if (updated > 0) sentences.push(`${updated} ${updated === 1 ? 'was' : 'were'} brought up to date.`);
   if (removed > 0) sentences.push(`${removed} left over ${removed === 1 ? 'was' : 'were'} removed.`);

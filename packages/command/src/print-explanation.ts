@@ -32,7 +32,7 @@ function markedLine(text: string, { tokens, command }: Explanation): string[] {
     ...span,
     label: takenBy === 'argument' ? name : label[takenBy],
   }));
-  return piecesOf(shown, terminalWidth() - 2).flatMap(({ start, end }) => {
+  return wrappedPieces(shown, terminalWidth() - 2).flatMap(({ start, end }) => {
     const piece = shown.slice(start, end);
     const column = (at: number) => widthOf(shown.slice(start, at));
     const here = marks
@@ -50,7 +50,7 @@ function markedLine(text: string, { tokens, command }: Explanation): string[] {
 }
 
 /** The line in pieces that fit, parted behind a space where there is one. */
-function piecesOf(text: string, width: number): { readonly start: number; readonly end: number }[] {
+function wrappedPieces(text: string, width: number): { readonly start: number; readonly end: number }[] {
   const pieces: { readonly start: number; readonly end: number }[] = [];
   let start = 0;
   let space = 0;

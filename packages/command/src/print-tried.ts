@@ -10,12 +10,12 @@ import { type AllTried, hasMismatch, isWrong, mismatchesOf, type Tried, type Try
 import type { FileProblem } from './tryout-file.js';
 
 export function printTried(all: AllTried, options: TryOptions): void {
-  if (options.json) printJson(asJson(all));
+  if (options.json) printJson(triedJson(all));
   else if (options.format === 'junit') print(asJunit(all));
   else {
     for (const one of all.tried) printOne(one, options);
     if (all.untried !== undefined) for (const line of untriedLines(all.untried)) print(line);
-    print(`\n  ${verdict(all.tried)}\n`);
+    print(`\n  ${triedVerdict(all.tried)}\n`);
   }
 }
 
@@ -35,8 +35,8 @@ function printOne(one: Tried, { all }: TryOptions): void {
 }
 
 function howItCame(played: readonly Played[], wrong: number, updated: number): string {
-  const lines = counted(played.filter(({ kind }) => kind !== 'scene').length, 'line');
-  if (updated > 0) return colors.yellow(`${counted(updated, 'value')} written into it`);
+  const lines = countedAs(played.filter(({ kind }) => kind !== 'scene').length, 'line');
+  if (updated > 0) return colors.yellow(`${countedAs(updated, 'value')} written into it`);
   if (wrong === 0) return colors.green(`${lines}, as expected`);
   return colors.red(`${wrong} of ${lines} not as expected`);
 }
@@ -57,7 +57,7 @@ function printScenes({ platform, played }: PlayedTryout, all: boolean): void {
     const [first] = scene;
     const name = first?.kind === 'scene' ? `${visible(first.text, LONGEST_TITLE)}: ` : '';
     const lines = scene.filter(({ kind }) => kind !== 'scene').length;
-    if (lines > 0) print(colors.dim(`\n  ${name}${counted(lines, 'line')} as expected`));
+    if (lines > 0) print(colors.dim(`\n  ${name}${countedAs(lines, 'line')} as expected`));
   }
 }
 
@@ -90,14 +90,14 @@ function byCommand<One extends { readonly command: string }>(all: readonly One[]
   return [...found].map(([command, names]) => `${command}: ${names.join(', ')}`);
 }
 
-function verdict(tried: readonly Tried[]): string {
+function triedVerdict(tried: readonly Tried[]): string {
   const wrong = tried.filter(isWrong).length;
-  const all = counted(tried.length, 'tryout');
+  const all = countedAs(tried.length, 'tryout');
   if (wrong === 0) return colors.green(`${all}, as expected.`);
   return colors.red(`${wrong} of ${all} not as expected.`);
 }
 
-function counted(count: number, what: string): string {
+function countedAs(count: number, what: string): string {
   return `${count} ${what}${count === 1 ? '' : 's'}`;
 }
 
@@ -106,7 +106,7 @@ function numbered(played: readonly Played[]): readonly (Mismatch & { readonly li
   return played.flatMap((step, index) => mismatchesOf(step).map((one) => ({ line: index + 1, ...one })));
 }
 
-function asJson({ tried, untried }: AllTried) {
+function triedJson({ tried, untried }: AllTried) {
   return {
     tryouts: tried.map((one) =>
       'problems' in one

@@ -3,7 +3,7 @@ import { writeFileSync } from 'node:fs';
 import type { Exchange } from 'taxeon/stand-in';
 import { expectationOf, type SpokenLine } from 'taxeon/tryouts';
 import { stringify } from 'yaml';
-import { messageOf, UsageError } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 
 export class Recording {
   private readonly lines: object[] = [];
@@ -28,7 +28,7 @@ export class Recording {
     try {
       writeFileSync(path, stringify(tryout, { lineWidth: 0 }), { flag: 'wx' });
     } catch (error) {
-      throw new UsageError(`${path} cannot be written: ${messageOf(error)}`);
+      throw new UsageError(`${path} cannot be written: ${errorMessage(error)}`);
     }
   }
 }

@@ -1,27 +1,28 @@
 /** The commands as one page that can be sent to the bot's people: nothing is fetched, and a word finds a command. */
+import { htmlMarkup } from 'taxeon';
 import type { Reference, ReferenceCommand } from 'taxeon/queries';
 
 export function referencePage({ title, guild, as, locale, sections }: Reference): string {
   const whose = as === undefined ? guild : `${guild}, ${as}`;
   const body = sections
     .map(({ heading, commands }) => {
-      const head = heading === undefined ? '' : `<h2>${text(heading)}</h2>\n`;
+      const head = heading === undefined ? '' : `<h2>${htmlMarkup(heading)}</h2>\n`;
       return `<section>\n${head}${commands.map(article).join('\n')}\n</section>`;
     })
     .join('\n');
   return `<!doctype html>
-<html lang="${text(locale)}">
+<html lang="${htmlMarkup(locale)}">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width">
-<title>${text(title)}: ${text(whose)}</title>
+<title>${htmlMarkup(title)}: ${htmlMarkup(whose)}</title>
 <style>${style}</style>
 </head>
 <body>
 <header>
-<h1>${text(title)}</h1>
-<p>${text(whose)}</p>
-<input type="search" aria-label="${text(title)}" placeholder="⌕" autocomplete="off">
+<h1>${htmlMarkup(title)}</h1>
+<p>${htmlMarkup(whose)}</p>
+<input type="search" aria-label="${htmlMarkup(title)}" placeholder="⌕" autocomplete="off">
 </header>
 <main>
 ${body}
@@ -35,27 +36,23 @@ function article({ name, description, usage, args, examples, notes }: ReferenceC
   const rows = args
     .map(
       ({ written, description: what, takes }) =>
-        `<tr><th scope="row"><code>${text(written)}</code></th><td>${text(what)}</td><td>${text(takes)}</td></tr>`,
+        `<tr><th scope="row"><code>${htmlMarkup(written)}</code></th><td>${htmlMarkup(what)}</td><td>${htmlMarkup(takes)}</td></tr>`,
     )
     .join('');
   return [
-    `<article id="${text(name.replaceAll(' ', '-'))}">`,
-    `<h3>${text(name)}</h3>`,
-    `<p>${text(description)}</p>`,
-    `<pre>${text(usage)}</pre>`,
+    `<article id="${htmlMarkup(name.replaceAll(' ', '-'))}">`,
+    `<h3>${htmlMarkup(name)}</h3>`,
+    `<p>${htmlMarkup(description)}</p>`,
+    `<pre>${htmlMarkup(usage)}</pre>`,
     rows === '' ? '' : `<div class="sheet"><table><tbody>${rows}</tbody></table></div>`,
     examples.length === 0
       ? ''
-      : `<p class="examples">${examples.map((one) => `<code>${text(one)}</code>`).join(' ')}</p>`,
-    notes.length === 0 ? '' : `<ul>${notes.map((note) => `<li>${text(note)}</li>`).join('')}</ul>`,
+      : `<p class="examples">${examples.map((one) => `<code>${htmlMarkup(one)}</code>`).join(' ')}</p>`,
+    notes.length === 0 ? '' : `<ul>${notes.map((note) => `<li>${htmlMarkup(note)}</li>`).join('')}</ul>`,
     '</article>',
   ]
     .filter((line) => line !== '')
     .join('\n');
-}
-
-function text(raw: string): string {
-  return raw.replace(/[&<>"']/g, (sign) => `&#${sign.charCodeAt(0)};`);
 }
 
 /** Shows the commands that have all of the words; a section goes with its last command. */

@@ -1,7 +1,7 @@
 /** `taxeon reference`: the bot's commands for its people. */
 import { systemClock } from 'taxeon';
 import { type Reference, type ReferenceCommand, referenceOf } from 'taxeon/queries';
-import { placeOf } from './access.js';
+import { guildPlaceOf } from './access.js';
 import { UsageError } from './errors.js';
 import { aboutPlace, printJson } from './json.js';
 import { openBot } from './open.js';
@@ -18,7 +18,7 @@ export interface ReferenceCommandOptions {
 
 export async function showReference(options: ReferenceCommandOptions): Promise<void> {
   const { layer, platform } = await openBot(options.config, systemClock);
-  const place = placeOf(options.in, platform);
+  const place = guildPlaceOf(options.in, platform);
   const { as, language, format, json } = options;
   let reference: Reference;
   try {
@@ -39,9 +39,9 @@ export async function showReference(options: ReferenceCommandOptions): Promise<v
 }
 
 function markdown({ title, guild, as, sections }: Reference): string {
-  const lines = [`# ${text(title)}: ${text(guild)}${as === undefined ? '' : ` (${text(as)})`}`];
+  const lines = [`# ${markdownText(title)}: ${markdownText(guild)}${as === undefined ? '' : ` (${markdownText(as)})`}`];
   for (const { heading, commands } of sections) {
-    if (heading !== undefined) lines.push('', `## ${text(heading)}`);
+    if (heading !== undefined) lines.push('', `## ${markdownText(heading)}`);
     for (const command of commands) lines.push('', ...commandLines(command, heading === undefined ? '##' : '###'));
   }
   return lines.join('\n');
@@ -49,22 +49,22 @@ function markdown({ title, guild, as, sections }: Reference): string {
 
 function commandLines({ name, description, usage, args, examples, notes }: ReferenceCommand, level: string): string[] {
   const rows = args.map(
-    ({ written, description: what, takes }) => `| ${code(written)} | ${text(what)} | ${text(takes)} |`,
+    ({ written, description: what, takes }) => `| ${code(written)} | ${markdownText(what)} | ${markdownText(takes)} |`,
   );
   return [
-    `${level} ${text(name)}`,
+    `${level} ${markdownText(name)}`,
     '',
-    text(description),
+    markdownText(description),
     '',
     code(usage),
     ...(rows.length === 0 ? [] : ['', '| | | |', '|---|---|---|', ...rows]),
     ...(examples.length === 0 ? [] : ['', examples.map(code).join(' · ')]),
-    ...(notes.length === 0 ? [] : ['', ...notes.map((note) => `- ${text(note)}`)]),
+    ...(notes.length === 0 ? [] : ['', ...notes.map((note) => `- ${markdownText(note)}`)]),
   ];
 }
 
 /** As it stands, whatever it holds. */
-function text(raw: string): string {
+function markdownText(raw: string): string {
   return raw.replace(/\n/g, ' ').replace(/[\\`*_{}[\]<>#|~!&]/g, '\\$&');
 }
 

@@ -15,7 +15,7 @@ import {
   systemClock,
 } from 'taxeon';
 import type { RegistrationConfig } from 'taxeon/testing';
-import { messageOf, UsageError } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openForRegistering } from './open.js';
 import { print } from './print.js';
@@ -46,7 +46,7 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
     const difference = await differenceTo(manifest, registrar, choice);
     show(difference, options, registration);
     if (difference.problems.length > 0) process.exitCode = 1;
-    if (options.expect === 'same') await expectSame(difference);
+    if (options.expect === 'same') await expectSameDifference(difference);
     if (!isCarriedOut(options, difference)) return;
     const onProgress = options.json ? undefined : (step: RegistrationStep) => print(stepLine(step));
     const done = await register(manifest, registrar, {
@@ -58,13 +58,13 @@ export async function registerCommands(options: RegisterCommandOptions): Promise
     for (const line of doneLines(done, difference)) print(line);
   } catch (error) {
     if (isPlatformError(error) || error instanceof RegistrationError) {
-      throw new UsageError(messageOf(error).replaceAll(credential, '[left out]'));
+      throw new UsageError(errorMessage(error).replaceAll(credential, '[left out]'));
     }
-    throw new UsageError(`Registering failed: ${messageOf(error).replaceAll(credential, '[left out]')}`);
+    throw new UsageError(`Registering failed: ${errorMessage(error).replaceAll(credential, '[left out]')}`);
   }
 }
 
-async function expectSame({ scopes }: Difference): Promise<void> {
+async function expectSameDifference({ scopes }: Difference): Promise<void> {
   const others = scopes.flatMap(({ scope, entries }) =>
     entries
       .filter(({ state }) => state !== 'same' && state !== 'foreign')

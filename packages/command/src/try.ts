@@ -2,7 +2,7 @@
 import { virtualClock } from 'taxeon/testing';
 import { coverage, keptLog, type Played, playTryout, type Untried } from 'taxeon/tryouts';
 import { findConfig } from './config.js';
-import { messageOf } from './errors.js';
+import { errorMessage } from './errors.js';
 import { openFrom } from './open.js';
 import { printTried } from './print-tried.js';
 import { isWrong, mismatchesOf, type Tried, type TryOptions } from './tried.js';
@@ -35,7 +35,7 @@ export async function tryTryouts(paths: readonly string[], options: TryOptions):
         if (step.kind === 'exchange') await covered?.note(step.exchange, layer, platform);
       }
     } catch (error) {
-      const problem = `does not play: ${messageOf(error)}`;
+      const problem = `does not play: ${errorMessage(error)}`;
       return { path, problems: [{ path, line: undefined, column: undefined, problem }] };
     }
     untried = covered?.untried(layer);

@@ -2,7 +2,7 @@
 import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import { checkTryout, type Mismatch, type Tryout, TryoutError } from 'taxeon/tryouts';
 import { type Alias, type Document, isAlias, isNode, LineCounter, parseDocument, visit } from 'yaml';
-import { messageOf } from './errors.js';
+import { errorMessage } from './errors.js';
 
 export interface TryoutFile {
   readonly path: string;
@@ -30,7 +30,7 @@ export function readTryout(path: string): TryoutFile | readonly FileProblem[] {
     if (size > LONGEST_BYTES) return nowhere(`is longer than ${LONGEST_BYTES / 1_000_000} MB; part it`);
     text = readFileSync(path, 'utf8');
   } catch (error) {
-    return nowhere(`does not read: ${messageOf(error)}`);
+    return nowhere(`does not read: ${errorMessage(error)}`);
   }
   const lines = new LineCounter();
   const document = parseDocument(text, { lineCounter: lines });
@@ -46,8 +46,8 @@ export function readTryout(path: string): TryoutFile | readonly FileProblem[] {
   try {
     return { path, document, tryout: checkTryout(document.toJS({ maxAliasCount: MOST_ALIASES })) };
   } catch (error) {
-    if (!(error instanceof TryoutError)) return nowhere(`does not read: ${firstLine(messageOf(error))}`);
-    return error.problems.map((one) => at(offsetOf(document, one.path), told(one.path, one.problem)));
+    if (!(error instanceof TryoutError)) return nowhere(`does not read: ${firstLine(errorMessage(error))}`);
+    return error.problems.map((one) => at(offsetOf(document, one.path), toldAt(one.path, one.problem)));
   }
 }
 
@@ -55,7 +55,7 @@ function firstLine(message: string): string {
   return (message.split('\n', 1)[0] ?? '').replace(/ at line \d+, column \d+:?$/, '');
 }
 
-function told(path: readonly (string | number)[], problem: string): string {
+function toldAt(path: readonly (string | number)[], problem: string): string {
   const key = path.findLast((one) => typeof one === 'string');
   return key === undefined ? problem : `${key}: ${problem}`;
 }

@@ -1,6 +1,8 @@
 /** `taxeon usage`: what was used how often, from a store. */
+
 import colors from 'picocolors';
 import { readUsage, type UsageCount, visible } from 'taxeon';
+import { csvLine } from './csv.js';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openExistingStore, type StorePlace } from './open-store.js';
@@ -25,13 +27,13 @@ export async function showUsage({ in: guild, since, format, json, ...place }: Us
       (one) => (guild === undefined || one.guild === guild) && (since === undefined || one.day >= since),
     );
     if (json) printJson({ usage: counts });
-    else print(written(counts, format));
+    else print(writtenUsage(counts, format));
   } finally {
     await store.close();
   }
 }
 
-function written(counts: readonly UsageCount[], format: UsageOptions['format']): string {
+function writtenUsage(counts: readonly UsageCount[], format: UsageOptions['format']): string {
   switch (format) {
     case 'csv':
       return ['day,platform,guild,command,status,count', ...counts.map(csvRow)].join('\n');
@@ -41,13 +43,7 @@ function written(counts: readonly UsageCount[], format: UsageOptions['format']):
 }
 
 function csvRow({ day, platform, guild, command, status, count }: UsageCount): string {
-  return [day, platform, guild, command, status, String(count)].map(csvField).join(',');
-}
-
-/** Quoted where it must be (RFC 4180), and never a formula where a spreadsheet opens it. */
-function csvField(text: string): string {
-  const safe = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+  return csvLine([day, platform, guild, command, status, String(count)]);
 }
 
 /** The outcomes in the order of a bar, each with a sign of its own for eyes without colour. */
@@ -63,7 +59,7 @@ const LONGEST_BAR = 30;
 const SHORTEST_BAR = 8;
 
 /** What people looked for and did not find is counted under no command. */
-function nameOf(command: string): string {
+function commandName(command: string): string {
   return command === '' ? '(unknown name)' : command;
 }
 
@@ -77,7 +73,7 @@ function usageText(counts: readonly UsageCount[]): string {
   const [first, last] = [days[0], days.at(-1)];
   const lines = ['', `  ${colors.dim(first === last ? `on ${first}` : `${first} to ${last}`)}`];
   const guilds = groupBy(counts, ({ guild }) => guild).sort((a, b) => total(b) - total(a));
-  const nameWidth = Math.max(...counts.map(({ command }) => widthOf(nameOf(command))));
+  const nameWidth = Math.max(...counts.map(({ command }) => widthOf(commandName(command))));
   const tables = guilds.map((here) => guildTable(here, nameWidth));
   const scale = scaleOf(tables);
   for (const table of tables) {
@@ -112,7 +108,7 @@ function guildTable(counts: readonly UsageCount[], nameWidth: number): GuildTabl
   const endings = (own: readonly UsageCount[]) =>
     STATUSES.map((status) => total(own.filter((one) => one.status === status)));
   const cells = commands.map((own) => [
-    nameOf(own[0]?.command ?? ''),
+    commandName(own[0]?.command ?? ''),
     String(total(own)),
     ...endings(own).map((count) => (count === 0 ? '·' : String(count))),
   ]);
@@ -121,7 +117,7 @@ function guildTable(counts: readonly UsageCount[], nameWidth: number): GuildTabl
   const [head = [], ...rows] = isNarrow
     ? tableRows(
         ['command', 'in all', 'how they ended'],
-        commands.map((own) => [nameOf(own[0]?.command ?? ''), String(total(own)), endedInWords(endings(own))]),
+        commands.map((own) => [commandName(own[0]?.command ?? ''), String(total(own)), endedInWords(endings(own))]),
         { numeric: [1], firstWidth: nameWidth },
       )
     : tableRows(HEAD, cells, { numeric, firstWidth: nameWidth });
@@ -149,7 +145,7 @@ function scaleOf(tables: readonly GuildTable[]): Scale {
 
 function tableWithBars({ commands, head, rows }: GuildTable, scale: Scale): string[] {
   const withBar = ([first = '', ...more]: readonly string[], index: number) => [
-    `${first}  ${bar(commands[index] ?? [], scale)}`.trimEnd(),
+    `${first}  ${usageBar(commands[index] ?? [], scale)}`.trimEnd(),
     ...more,
   ];
   return [...head, ...rows.flatMap(withBar)];
@@ -159,7 +155,7 @@ function total(counts: readonly UsageCount[]): number {
   return counts.reduce((sum, { count }) => sum + count, 0);
 }
 
-function bar(counts: readonly UsageCount[], { most, length }: Scale): string {
+function usageBar(counts: readonly UsageCount[], { most, length }: Scale): string {
   if (length === 0) return '';
   return parts
     .map(({ sign, paint, statuses }) => {

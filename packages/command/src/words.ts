@@ -18,12 +18,12 @@ export class SpokenCommand extends Command {
   override error(message: string, { code = '' } = {}): never {
     const { parent } = this;
     const line = parent === null ? this.name() : `${parent.name()} ${this.name()}`;
-    throw new UsageError(inWords(code, message, line));
+    throw new UsageError(mistakeInWords(code, message, line));
   }
 }
 
 /** The parser names what is wrong by a code, and puts what was typed in quotes. */
-function inWords(code: string, message: string, line: string): string {
+function mistakeInWords(code: string, message: string, line: string): string {
   const [first = '', second = ''] = [...message.matchAll(/'([^']*)'/g)].map(([, quoted]) => quoted);
   const [flag, value = ''] = first.split(' ');
   const [, found] = /Did you mean (?:one of )?(.+)\?/.exec(message) ?? [];
@@ -81,7 +81,7 @@ function formatHelp(command: Command, helper: Help): string {
   } else {
     const items = [
       ...helper.visibleArguments(command).map((one) => [termOf(one), one.description] as const),
-      ...helper.visibleOptions(command).map((one) => [one.flags, described(one)] as const),
+      ...helper.visibleOptions(command).map((one) => [one.flags, describedOption(one)] as const),
     ];
     blocks.unshift(styleText('bold', `${parent.name()} ${writtenAs(command)}`));
     blocks.push(list(items));
@@ -99,7 +99,7 @@ function termOf(argument: Argument): string {
 }
 
 /** What an option may be, where it is one of a few, is told by the option itself. */
-function described({ description, argChoices, defaultValue }: Option): string {
+function describedOption({ description, argChoices, defaultValue }: Option): string {
   if (argChoices === undefined) return description;
   const otherwise = typeof defaultValue === 'string' ? `; ${defaultValue} where you do not say` : '';
   return `${description} Takes ${eitherOf(argChoices.join(', '))}${otherwise}.`;

@@ -1,7 +1,7 @@
 import { EventEmitter } from 'node:events';
 import { irc } from 'taxeon/irc';
 import { describe, expect, test } from 'vitest';
-import { follow } from '../src/platforms/irc/follow.js';
+import { followIrc } from '../src/platforms/irc/follow.js';
 import { createRoster } from '../src/platforms/irc/roster.js';
 
 const modes = { o: { rank: 30, role: 'steward', permissions: ['fine'] }, v: { rank: 10, permissions: ['borrow'] } };
@@ -61,7 +61,7 @@ test('whoever speaks without the tag of an account has none, where the server ta
       network: { options: { PREFIX: [] }, cap: { isEnabled: () => tellsAccounts }, supports: () => false },
     });
     const ids: string[] = [];
-    follow(
+    followIrc(
       client as never,
       {
         roster,

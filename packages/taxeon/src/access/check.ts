@@ -96,8 +96,10 @@ export function checkStanding(
   if (command.standing.length === 0 && command.notTheBot.length === 0) return undefined;
   const bot = lookUpBot(asking.guild, directory);
   return isThenable(bot)
-    ? patiently(judge.clock, bot, judge.patienceMs).then((member) => settle(command, asking, given, member, judge))
-    : settle(command, asking, given, bot, judge);
+    ? patiently(judge.clock, bot, judge.patienceMs).then((member) =>
+        settleConditions(command, asking, given, member, judge),
+      )
+    : settleConditions(command, asking, given, bot, judge);
 }
 
 /** The bot itself, as it stands in a guild. */
@@ -112,7 +114,7 @@ function knownBot(self: Member | undefined): Member | 'absent' {
   return typeof self?.id === 'string' ? self : 'absent';
 }
 
-function settle(
+function settleConditions(
   command: Guarded,
   asking: AccessInput,
   { args, named }: ReadArguments,
@@ -156,7 +158,7 @@ export function aimedWrong(
 }
 
 /** What is required of a list of members is required of each of them. Hot path: bench/rows/calls. */
-export function decided({ requirement, about }: CompiledRequirement, scene: AccessScene): Finding {
+export function decide({ requirement, about }: CompiledRequirement, scene: AccessScene): Finding {
   const { args } = scene;
   if (args !== undefined) {
     for (const argument of about) {
@@ -177,7 +179,7 @@ function decidedForEach(requirement: Decidable, about: readonly string[], scene:
 /** What is no already need not wait for the developer's conditions. */
 function firstNo(open: Guarded['standing'], scene: AccessScene): AccessRefusal | undefined {
   for (const one of open) {
-    const finding = decided(one, scene);
+    const finding = decide(one, scene);
     if (typeof finding === 'object' && finding.value === 'no') return refusalOf(finding);
   }
   return undefined;
@@ -186,7 +188,7 @@ function firstNo(open: Guarded['standing'], scene: AccessScene): AccessRefusal |
 /** Only what is a yes, or about nobody, passes. */
 function firstNotPassing(open: Guarded['standing'], scene: AccessScene): AccessRefusal | undefined {
   for (const one of open) {
-    const finding = decided(one, scene);
+    const finding = decide(one, scene);
     if (finding === 'yes' || finding === 'nobody') continue;
     return finding === 'later' ? asThingsAre : refusalOf(finding);
   }

@@ -28,7 +28,9 @@ export function mayDecide({ verdict, about }: Decision, governed: readonly Gover
     return false;
   return (
     ownsAnything(asking) ||
-    governed.every((command) => !command.id.startsWith(CHANGING) && (verdict !== 'grant' || holds(command, asking)))
+    governed.every(
+      (command) => !command.id.startsWith(CHANGING) && (verdict !== 'grant' || meetsRequirements(command, asking)),
+    )
   );
 }
 
@@ -38,7 +40,7 @@ function subjectOf(about: Member | Role): Pick<Member, 'id' | 'rank' | 'ownsGuil
 }
 
 /** By one's own right: what a grant gave is not handed on. */
-function holds({ ids, requires }: Governed, asking: AccessInput): boolean {
+function meetsRequirements({ ids, requires }: Governed, asking: AccessInput): boolean {
   const { settings, caller, place } = asking;
   if (settings.ruleFor(ids, caller, place) === 'deny') return false;
   const scene = sceneOf(asking, undefined, undefined);

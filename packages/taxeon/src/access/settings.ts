@@ -1,4 +1,5 @@
 /** Reading guild settings, which may come from anywhere. */
+import { isRecord } from '../base/fields.js';
 import { isLocale } from '../base/locale.js';
 import { isTimeZone } from '../base/zone.js';
 import type { GuildSettings, RoleSubject } from '../contract/settings.js';
@@ -12,7 +13,7 @@ export interface CheckedSettings {
 
 /** Takes what is right of data from a file or a store; a broken part is told and ignored, never fatal. */
 export function checkSettings(data: unknown): CheckedSettings {
-  if (typeof data !== 'object' || data === null || Array.isArray(data)) {
+  if (!isRecord(data)) {
     return { settings: {}, problems: ['the settings are no object'] };
   }
   const problems: string[] = [];
@@ -37,10 +38,10 @@ const checks: {
   timeZone: (value, tell) => oneText(value, tell, isTimeZone, 'a time zone such as Europe/London'),
   off: (value, tell) => texts(value, tell, (text) => text !== '', 'the id of a command or group'),
   roles(value, tell) {
-    if (typeof value !== 'object' || value === null || Array.isArray(value)) return void tell('give an object');
-    const entries = Object.entries(value).filter(([name, role]) => {
-      if (!isRoleSubject(role)) tell(`${name}: ${GIVE_ROLE}`);
-      return isRoleSubject(role);
+    if (!isRecord(value)) return void tell('give an object');
+    const entries = Object.entries(value).filter((entry): entry is [string, RoleSubject] => {
+      if (!isRoleSubject(entry[1])) tell(`${entry[0]}: ${GIVE_ROLE}`);
+      return isRoleSubject(entry[1]);
     });
     return Object.fromEntries(entries);
   },
@@ -91,17 +92,17 @@ function ruleProblem(rule: unknown): string | undefined {
     return 'name one member, role or channel';
   }
   if (first[0] === 'role') return isRoleSubject(first[1]) ? undefined : GIVE_ROLE;
-  return isText(first[1]) ? undefined : `give the ${first[0]} by id`;
+  return isFilledText(first[1]) ? undefined : `give the ${first[0]} by id`;
 }
 
 const GIVE_ROLE = 'give the id of a role, or { name }';
 
-function isText(value: unknown): value is string {
+function isFilledText(value: unknown): value is string {
   return typeof value === 'string' && value !== '';
 }
 
 function isRoleSubject(value: unknown): value is RoleSubject {
-  if (typeof value !== 'object' || value === null) return isText(value);
+  if (typeof value !== 'object' || value === null) return isFilledText(value);
   const names = Object.keys(value);
-  return names.length === 1 && names[0] === 'name' && isText((value as { readonly name: unknown }).name);
+  return names.length === 1 && names[0] === 'name' && isFilledText((value as { readonly name: unknown }).name);
 }

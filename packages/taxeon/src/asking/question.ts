@@ -1,4 +1,5 @@
 /** A question as it is kept in the store, where another process may find it. */
+import { isRecord } from '../base/fields.js';
 
 /** What was asked, with all that is needed to go on. */
 export interface Question {
@@ -77,8 +78,4 @@ function isQuestion(read: Partial<Record<keyof Question, unknown>>): boolean {
     typeof person['id'] === 'string' &&
     typeof person['name'] === 'string'
   );
-}
-
-function isRecord(value: unknown): value is Readonly<Record<string, unknown>> {
-  return typeof value === 'object' && value !== null && !Array.isArray(value);
 }

@@ -36,7 +36,7 @@ export function yesAndNo(language: Language): { readonly yes: string; readonly n
 }
 
 /** What an answer decides. English words are understood in every language. */
-export function decided(language: Language, text: string): 'yes' | 'no' | undefined {
+export function yesOrNo(language: Language, text: string): 'yes' | 'no' | undefined {
   const is = (key: 'ask.yes' | 'ask.no') =>
     isOneOf(text, [...wordsFor(language, key), ...askingTexts[key].split(', ')]);
   return is('ask.yes') ? 'yes' : is('ask.no') ? 'no' : undefined;

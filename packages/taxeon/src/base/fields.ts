@@ -20,6 +20,10 @@ export function shown(value: unknown): string {
   return typeof value === 'string' ? JSON.stringify(value.slice(0, 40)) : String(value);
 }
 
+export function isRecord(value: unknown): value is Readonly<Record<string, unknown>> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
 /** What was thrown, in a word. */
 export function messageOf(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
@@ -30,13 +34,13 @@ export function messageOf(error: unknown): string {
  * bench/rows/catalogue.
  */
 export function checkFields(given: unknown, fields: Readonly<Record<string, FieldForm>>, tell: TellField): boolean {
-  if (typeof given !== 'object' || given === null || Array.isArray(given)) {
+  if (!isRecord(given)) {
     tell('', `is ${shown(given)}; give an object`);
     return false;
   }
   let isRight = true;
   for (const name of Object.keys(given)) {
-    const value = (given as Readonly<Record<string, unknown>>)[name];
+    const value = given[name];
     const form = Object.hasOwn(fields, name) ? fields[name] : undefined;
     const wanted = form === undefined || value === undefined ? undefined : form(value);
     if (form !== undefined && wanted === undefined) continue;
@@ -66,10 +70,7 @@ export const texts = of(
   (value) => Array.isArray(value) && value.every((one) => typeof one === 'string'),
   'a list of texts',
 );
-export const anObject = of(
-  (value) => typeof value === 'object' && value !== null && !Array.isArray(value),
-  'an object',
-);
+export const anObject = of(isRecord, 'an object');
 const isSaid = (value: unknown) => typeof value === 'string' && value.trim() !== '';
 export const textByLocale = of((value) => {
   if (typeof value !== 'object' || value === null) return isSaid(value);

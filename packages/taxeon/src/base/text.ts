@@ -199,6 +199,11 @@ export function isBlank(text: string): boolean {
   return !(first > 0x20 && first < 0x7f) && !/\S/u.test(text);
 }
 
+/** For sorting, by code units. */
+export function compareText(one: string, other: string): number {
+  return one < other ? -1 : one > other ? 1 : 0;
+}
+
 /** Two texts as one, which no other two make. */
 export function joined(first: string, second: string): string {
   return `${first.length}:${first}/${second}`;

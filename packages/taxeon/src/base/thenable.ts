@@ -74,6 +74,10 @@ export function afterSince(clock: Clock, withinMs: number, since: number, then: 
   return ignored;
 }
 
+export function pause(clock: Clock, ms: number): Promise<void> {
+  return new Promise((done) => void after(clock, ms, done));
+}
+
 /** Rejects what a function throws, too. */
 export async function promised<T>(what: () => MaybePromise<T>): Promise<T> {
   return what();

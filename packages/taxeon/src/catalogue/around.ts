@@ -11,16 +11,16 @@ export interface AroundBy {
 type RunFunction = AnyDeclaration['run'];
 
 /** The handler inside all hooks, the first of them outermost; the handler itself where there is none. */
-export function within(arounds: readonly AroundBy[], run: RunFunction): RunFunction {
+export function runWithin(arounds: readonly AroundBy[], run: RunFunction): RunFunction {
   return arounds.reduceRight<RunFunction>(
     (inner, { by, around }) =>
       (call) =>
-        around(call, once(by, inner, call)),
+        around(call, runOnce(by, inner, call)),
     run,
   );
 }
 
-function once(by: string, inner: RunFunction, call: Call): () => Promise<Answer> {
+function runOnce(by: string, inner: RunFunction, call: Call): () => Promise<Answer> {
   let wasCalled = false;
   return async () => {
     if (wasCalled) throw new Error(`around of ${by} called next() twice`);

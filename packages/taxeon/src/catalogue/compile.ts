@@ -12,7 +12,7 @@ import { leavesOf, type Requirement } from '../commands/requirements.js';
 import type { Surface } from '../contract/input.js';
 import { compileSlots } from '../reading/slots.js';
 import type { Language } from '../replies/language.js';
-import { within } from './around.js';
+import { runWithin } from './around.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, CompiledScope, Entry } from './catalogue.js';
 import { checkCatalogue } from './check.js';
 import { isGuildBound } from './check-args.js';
@@ -157,7 +157,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     together: declaration.together?.bind(declaration),
     onRefusal: declaration.onRefusal?.bind(declaration) ?? from.onRefusal,
     aroundBy: arounds.map(({ by }) => by),
-    run: within(arounds, declaration.run.bind(declaration)),
+    run: runWithin(arounds, declaration.run.bind(declaration)),
     overviewOf: undefined,
   };
 }

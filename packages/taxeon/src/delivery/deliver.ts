@@ -11,7 +11,7 @@ import { type Delivered, type Platform, PlatformError, type Turn } from '../cont
 import { plainText } from '../replies/notice.js';
 import { sayInReply } from '../replies/phrases.js';
 import { type Conversation, replyKey, type Spoken, tellSaid } from './conversation.js';
-import { answerInTime, attempting, deliveryCodeOf, mayHaveArrived, once, retry, thrownAtOnce } from './retry.js';
+import { answerInTime, attempting, attemptOnce, deliveryCodeOf, mayHaveArrived, retry, thrownAtOnce } from './retry.js';
 import { splitNotice } from './split.js';
 
 /** How a reply was handed over, with what finds its first message again. */
@@ -54,7 +54,7 @@ export function deliver(conversation: Spoken, reply: Reply): MaybePromise<Handed
   const { platform } = conversation;
   const { capabilities } = platform;
   if (reply.visibleTo === 'caller' && !canHide(platform, conversation.input)) return tellOrLeave(conversation, reply);
-  const longest = longestOf(conversation, reply);
+  const longest = longestMessage(conversation, reply);
   if (longest !== undefined && isLong(platform, reply.notice, longest)) {
     return deliverParts(conversation, reply, longest);
   }
@@ -85,7 +85,7 @@ export function handedAs(delivered: Delivered | void, seen: Visibility): Handed 
 }
 
 /** How long a message may be: less where others would have to read it, too. */
-function longestOf(conversation: Spoken, reply: Reply): number | undefined {
+function longestMessage(conversation: Spoken, reply: Reply): number | undefined {
   const { longestAmongOthers, longestReply } = conversation.platform.capabilities;
   return isAmongOthers(conversation, reply) ? longestAmongOthers : longestReply;
 }
@@ -151,7 +151,7 @@ async function deliverOne(conversation: Spoken, reply: Reply): Promise<Handed> {
   const turn = await takeTurn(conversation, channelOf(conversation)?.id ?? '', reply);
   if (turn === 'full') return unsaid('platform.slowed', 'no');
   const key = nextKey(conversation);
-  return taken(conversation, reply, () =>
+  return handedOver(conversation, reply, () =>
     attempting(conversation, () => platform.deliver(reply, conversation.input, key), key),
   );
 }
@@ -161,14 +161,18 @@ async function deliverAgain(
   conversation: Spoken,
   reply: Reply,
   error: unknown,
-  key = keyOf(conversation),
+  key = deliveryKey(conversation),
 ): Promise<Handed> {
-  return taken(conversation, reply, () =>
+  return handedOver(conversation, reply, () =>
     retry(conversation, error, () => conversation.platform.deliver(reply, conversation.input, key), key),
   );
 }
 
-async function taken(conversation: Spoken, reply: Reply, delivering: () => Promise<Delivered | void>): Promise<Handed> {
+async function handedOver(
+  conversation: Spoken,
+  reply: Reply,
+  delivering: () => Promise<Delivered | void>,
+): Promise<Handed> {
   try {
     const delivered = await delivering();
     removeLater(conversation, reply, delivered);
@@ -273,7 +277,7 @@ async function warn(conversation: Spoken, wanted: Turn): Promise<void> {
     const turn = platform.capabilities.pace?.turn({ ...wanted, reply, isWarning: true });
     if (turn === 'full') return;
     await turn;
-    await once(conversation, () => platform.deliver(reply, input, `${replyKey(conversation)}.crowded`));
+    await attemptOnce(conversation, () => platform.deliver(reply, input, `${replyKey(conversation)}.crowded`));
   } catch (error) {
     services.log.warn({ code: deliveryCodeOf(error), platform: platform.name, error }, 'Somebody was not warned');
   }
@@ -286,10 +290,10 @@ function channelOf({ input: { place } }: Conversation) {
 /** The same for every attempt at a message, another for the next. */
 function nextKey(conversation: Conversation): string {
   conversation.handed += 1;
-  return keyOf(conversation);
+  return deliveryKey(conversation);
 }
 
-function keyOf(conversation: Conversation): string {
+function deliveryKey(conversation: Conversation): string {
   const key = replyKey(conversation);
   return conversation.handed === 1 ? key : `${key}.${conversation.handed}`;
 }

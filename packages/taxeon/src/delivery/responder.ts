@@ -17,7 +17,7 @@ import {
   undelivered,
 } from './deliver.js';
 
-import { attempting, deliveryCodeOf, mayHaveArrived, once } from './retry.js';
+import { attempting, attemptOnce, deliveryCodeOf, mayHaveArrived } from './retry.js';
 
 /** Edits that come faster than this would flicker, and use up a platform's patience. */
 const PROGRESS_EVERY_MS = 1500;
@@ -156,10 +156,10 @@ export function responderFor(conversation: Spoken, isOver: boolean, saidBefore?:
     if (reply.visibleTo === 'caller' && !canHide(platform, input)) return;
     const over = shown;
     try {
-      if (over !== undefined) await once(conversation, () => platform.edit?.(over.delivered, reply, input));
+      if (over !== undefined) await attemptOnce(conversation, () => platform.edit?.(over.delivered, reply, input));
       else {
         const key = `${replyKey(conversation)}.progress`;
-        const delivered = await once(conversation, () => platform.deliver(reply, input, key));
+        const delivered = await attemptOnce(conversation, () => platform.deliver(reply, input, key));
         if (delivered !== undefined) shown = { delivered, visibleTo: reply.visibleTo };
         first = delivered === undefined ? 'said' : 'closed';
       }
@@ -178,7 +178,7 @@ export function responderFor(conversation: Spoken, isOver: boolean, saidBefore?:
         const visibleTo = conversation.audience ?? 'caller';
         try {
           // Once: what is said next waits for it, and must come before the deadline.
-          await once(conversation, () => platform.hold?.(conversation.input, visibleTo), holdMs());
+          await attemptOnce(conversation, () => platform.hold?.(conversation.input, visibleTo), holdMs());
           conversation.isHeld = true;
         } catch (error) {
           warn(error, 'A reply was not held');
@@ -206,7 +206,7 @@ export function responderFor(conversation: Spoken, isOver: boolean, saidBefore?:
           const mayArrive = delivery.arrived !== 'no';
           throw new PlatformError(delivery.code, 'The reply was not taken', { mayHaveArrived: mayArrive });
         }
-        return saidAs(conversation, handed);
+        return saidMessage(conversation, handed);
       });
       return harmless(said);
     },
@@ -244,7 +244,7 @@ export function responderFor(conversation: Spoken, isOver: boolean, saidBefore?:
 }
 
 /** A message that was split is changed as one: what stood in the further ones goes. */
-function saidAs(conversation: Spoken, handed: Handed): Said {
+function saidMessage(conversation: Spoken, handed: Handed): Said {
   const { delivery, delivered, further = [] } = handed;
   const seenBy = delivery.delivered ? delivery.seenBy : undefined;
   const { input, services, command, platform } = conversation;

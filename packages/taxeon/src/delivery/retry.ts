@@ -1,6 +1,5 @@
 /** Calling a platform: given up where it does not answer in time, and tried again where that cannot do it twice. */
-import { isThenable, type MaybePromise, promptly, TooLate, waitFor } from '../base/thenable.js';
-import { after, type Clock } from '../base/time.js';
+import { isThenable, type MaybePromise, pause, promptly, TooLate, waitFor } from '../base/thenable.js';
 import type { DeliveryCode } from '../contract/codes.js';
 import { isPlatformError, type Platform, PlatformError } from '../contract/platform.js';
 import type { DeliveryServices } from './conversation.js';
@@ -71,7 +70,7 @@ export async function retry<T>(
     // What may stand there stands there, whatever is said of a later attempt.
     if (mayHaveArrived(last)) lost ??= last;
     try {
-      return await once(calling, attempt);
+      return await attemptOnce(calling, attempt);
     } catch (next) {
       last = next;
     }
@@ -86,14 +85,18 @@ export async function attempting<T>(
   key?: string,
 ): Promise<T> {
   try {
-    return await once(calling, attempt);
+    return await attemptOnce(calling, attempt);
   } catch (error) {
     return retry(calling, error, attempt, key);
   }
 }
 
 /** Rejects what the platform throws at once, too. */
-export async function once<T>(calling: PlatformCalling, attempt: () => MaybePromise<T>, withinMs?: number): Promise<T> {
+export async function attemptOnce<T>(
+  calling: PlatformCalling,
+  attempt: () => MaybePromise<T>,
+  withinMs?: number,
+): Promise<T> {
   let given: MaybePromise<T>;
   try {
     given = attempt();
@@ -132,8 +135,4 @@ const hopeless: ReadonlySet<DeliveryCode> = new Set(['platform.forbidden', 'plat
 function mayTryAgain(error: unknown, isKeyed: boolean): boolean {
   if (isPlatformError(error) && (error.cause instanceof TooLate || hopeless.has(error.code))) return false;
   return isKeyed || !(mayHaveArrived(error) || deliveryCodeOf(error) === 'platform.failed');
-}
-
-function pause(clock: Clock, ms: number): Promise<void> {
-  return new Promise((done) => void after(clock, ms, done));
 }

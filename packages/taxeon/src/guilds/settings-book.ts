@@ -103,7 +103,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       if ((stored?.version ?? 0) !== versions.get(guild)) beginReread(guild);
       return true;
     } catch (error) {
-      outages.tell({ ...told(guild), error });
+      outages.tell({ ...guildFields(guild), error });
       return false;
     }
   }
@@ -119,7 +119,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     if (byId === undefined) return;
     for (const command of new Set([...off, ...rules.map((rule) => rule.command)])) {
       if (!byId.has(command))
-        log.warn({ ...told(guild), command }, 'A guild has settings for a command that there is not');
+        log.warn({ ...guildFields(guild), command }, 'A guild has settings for a command that there is not');
     }
   }
 
@@ -149,7 +149,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     const error = new UnreadSettings((layer?.reference ?? randomReference)(), cause);
     const pauseMs = nextPause(failures.get(guild)?.pauseMs);
     failures.set(guild, { error, pauseMs, until: clock.now() + pauseMs });
-    outages.tell({ reference: error.reference, ...told(guild), error: cause });
+    outages.tell({ reference: error.reference, ...guildFields(guild), error: cause });
     return error;
   }
 
@@ -196,7 +196,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       rereads.delete(guild);
       takeOrRefuse(guild, stored);
     } catch (error) {
-      outages.tell({ ...told(guild), error });
+      outages.tell({ ...guildFields(guild), error });
       const pauseMs = nextPause(rereads.get(guild));
       rereads.set(guild, pauseMs);
       inBackground(clock, pauseMs, () => void reread(guild));
@@ -233,9 +233,9 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       const wanted = mustBeRight(changes(before));
       if (!(await written(guild, stored?.version ?? 0, JSON.stringify(wanted)))) continue;
       const after = take(guild, snapshotOf(wanted), -1).compiled.settings;
-      await asked(() => store.publish(CHANGED, guild)).catch((error) => outages.tell({ ...told(guild), error }));
-      const changed = differing(before, after);
-      if (changed.length > 0) layer?.changed({ ...told(guild), by, changed, before, after });
+      await asked(() => store.publish(CHANGED, guild)).catch((error) => outages.tell({ ...guildFields(guild), error }));
+      const changed = changedSettings(before, after);
+      if (changed.length > 0) layer?.changed({ ...guildFields(guild), by, changed, before, after });
       return after;
     }
     throw new Error(`The settings of ${guild} are changed by too many at once`);
@@ -346,13 +346,13 @@ function storedAt(guild: Key): string {
   return `${STORED}${guild}`;
 }
 
-function differing(before: GuildSettings, after: GuildSettings): readonly (keyof GuildSettings)[] {
+function changedSettings(before: GuildSettings, after: GuildSettings): readonly (keyof GuildSettings)[] {
   const names = new Set([...Object.keys(before), ...Object.keys(after)] as (keyof GuildSettings)[]);
   return [...names].filter((name) => JSON.stringify(before[name]) !== JSON.stringify(after[name]));
 }
 
 /** As all lines of the log have it. */
-function told(guild: Key) {
+function guildFields(guild: Key) {
   const { platform, id } = partsOf(guild);
   return { platform, guild: id };
 }

@@ -8,12 +8,12 @@ export type IntlWords = Omit<Words, 'expected'>;
 /** @throws RangeError where `locale` is no language tag. */
 export function intlWords(locale: string): IntlWords {
   // Made when first needed: each takes a while to make.
-  const numbers = once(() => new Intl.NumberFormat(locale, { maximumFractionDigits: 20 }));
+  const numbers = madeOnce(() => new Intl.NumberFormat(locale, { maximumFractionDigits: 20 }));
   const lists = {
-    or: once(() => new Intl.ListFormat(locale, { type: 'disjunction' })),
-    and: once(() => new Intl.ListFormat(locale, { type: 'conjunction' })),
+    or: madeOnce(() => new Intl.ListFormat(locale, { type: 'disjunction' })),
+    and: madeOnce(() => new Intl.ListFormat(locale, { type: 'conjunction' })),
   };
-  const spans = once(() => new Intl.ListFormat(locale, { type: 'unit', style: 'narrow' }));
+  const spans = madeOnce(() => new Intl.ListFormat(locale, { type: 'unit', style: 'narrow' }));
   const lengths = new Map<string, Intl.NumberFormat>();
   const zones = new Map<string, Intl.DateTimeFormat>();
 
@@ -42,7 +42,7 @@ export function intlWords(locale: string): IntlWords {
   };
 }
 
-function once<T>(make: () => T): () => T {
+function madeOnce<T>(make: () => T): () => T {
   let made: T | undefined;
   return () => {
     made ??= make();

@@ -45,7 +45,7 @@ type WriteMessage = (values: IcuValues) => string;
  * createCommandLayer({ languages: [polish], commands });
  */
 export function icuLanguage(locale: string, messages: Partial<IcuMessages>): IcuLanguage {
-  const problems = [...problemsOf(locale, messages)];
+  const problems = [...languageProblems(locale, messages)];
   if (problems.length > 0) throw new LanguageError(locale, problems);
   const missing = Object.keys(icuParameters).filter((key) => !(key in messages));
   return { ...languageOf(locale, messages), missing };
@@ -126,7 +126,7 @@ function expectedValue(value: ExpectedValue, words: Words): string | number {
   return 'oneOf' in value ? words.list(value.oneOf, 'or') : words.expected(value.each);
 }
 
-function* problemsOf(locale: string, messages: Partial<IcuMessages>): Iterable<string> {
+function* languageProblems(locale: string, messages: Partial<IcuMessages>): Iterable<string> {
   try {
     Intl.getCanonicalLocales(locale);
   } catch {
@@ -152,19 +152,19 @@ function* messageProblems(locale: string, key: string, message: unknown, allowed
     yield `${key} does not read: ${error instanceof Error ? error.message.split('\n', 1)[0] : error}`;
     return;
   }
-  for (const name of new Set(namesIn(ast))) {
+  for (const name of new Set(namesInElements(ast))) {
     if (!allowed.includes(name)) {
       yield `${key} has no parameter {${name}}${allowed.length === 0 ? '' : `; there are ${allowed.join(', ')}`}`;
     }
   }
 }
 
-function* namesIn(elements: readonly MessageFormatElement[]): Iterable<string> {
+function* namesInElements(elements: readonly MessageFormatElement[]): Iterable<string> {
   for (const element of elements) {
     if (element.type === TYPE.literal || element.type === TYPE.pound) continue;
     yield element.value;
     if (element.type === TYPE.select || element.type === TYPE.plural) {
-      for (const option of Object.values(element.options)) yield* namesIn(option.value);
+      for (const option of Object.values(element.options)) yield* namesInElements(option.value);
     }
   }
 }

@@ -7,7 +7,7 @@ const word = /\p{L}[\p{L}\p{M}’']*\.?/gu;
 export function wordsToEnglish(locale: string): (text: string) => string {
   let english: ReadonlyMap<string, string> | undefined;
   return (text) => {
-    english ??= wordsOf(locale);
+    english ??= localWords(locale);
     return text.replace(word, (typed) => english?.get(typed.toLowerCase().replace(/\.$/, '')) ?? typed);
   };
 }
@@ -18,7 +18,7 @@ const counts = [1, 2, 5, 1.5];
 const units = ['week', 'day', 'hour', 'minute', 'second', 'month', 'year'] as const;
 const ofCalendar: ReadonlySet<string> = new Set(['month', 'year']);
 
-function wordsOf(locale: string): ReadonlyMap<string, string> {
+function localWords(locale: string): ReadonlyMap<string, string> {
   const words = new Map<string, string>();
   const add = (local: string | undefined, english: string) => {
     const key = local?.trim().toLowerCase().replace(/\.$/, '') ?? '';

@@ -60,7 +60,7 @@ export function modulesCommand(modules: Modules, options: ModulesCommandOptions 
       if (id !== undefined && !modules.list.some((one) => one.id === id))
         return refuse('modules.unknown', say(words, 'modules.unknown', { module: id }));
       try {
-        return told(await modules.reload(id), words);
+        return reloadNotice(await modules.reload(id), words);
       } catch (error) {
         if (!(error instanceof ModulesError)) throw error;
         const lines = error.message.split('\n').map((line) => line.trim());
@@ -76,7 +76,7 @@ export function modulesCommand(modules: Modules, options: ModulesCommandOptions 
   });
 }
 
-function told({ changed, added, removed, toRegister }: Reloaded, words: Words): Notice {
+function reloadNotice({ changed, added, removed, toRegister }: Reloaded, words: Words): Notice {
   const parts = [
     ['modules.reloaded', changed],
     ['modules.new', added],

@@ -7,7 +7,7 @@ import { manifestOf } from '../queries/manifest.js';
 import { ModulesError } from './problems.js';
 import type { ReadModule } from './read.js';
 
-export function nameOf(one: CommandOrGroup): string {
+export function entryName(one: CommandOrGroup): string {
   return 'group' in one ? one.group.name : one.declaration.name;
 }
 
@@ -26,11 +26,14 @@ export function commandsBesides(layer: CommandLayer, names: readonly string[]): 
 }
 
 /** What people see of each slash command. */
-export function seenBy(layer: CommandLayer): ReadonlyMap<string, string> {
+export function entriesSeenBy(layer: CommandLayer): ReadonlyMap<string, string> {
   return new Map(manifestOf(layer).commands.map((one) => [one.name, JSON.stringify(one)]));
 }
 
-export function differing(before: ReadonlyMap<string, string>, after: ReadonlyMap<string, string>): readonly string[] {
+export function changedEntries(
+  before: ReadonlyMap<string, string>,
+  after: ReadonlyMap<string, string>,
+): readonly string[] {
   return [...new Set([...before.keys(), ...after.keys()])].filter((name) => before.get(name) !== after.get(name));
 }
 
@@ -40,7 +43,7 @@ export function declarationProblems(error: unknown, modules: readonly ReadModule
   return new ModulesError(
     error.problems.map((problem) => {
       const [word] = problem.command.split(' ', 1);
-      const module = modules.find(({ commands }) => commands.some((one) => nameOf(one) === word));
+      const module = modules.find(({ commands }) => commands.some((one) => entryName(one) === word));
       return { file: module?.file ?? `(${problem.command})`, line: undefined, problem: problemInWords(problem) };
     }),
   );

@@ -72,7 +72,7 @@ export const load: LoadHook = (url, context, next) => {
   });
   const [first] = errors;
   // As Node.js writes it of JavaScript: the place, and then the words.
-  if (first !== undefined) throw new SyntaxError(`${first.message}${placeOf(path, first)}`);
+  if (first !== undefined) throw new SyntaxError(`${first.message}${placeInSource(path, first)}`);
   if (!typeScript.test(path)) return next(url, context);
   // For `node --enable-source-maps`.
   const mapped = Buffer.from(JSON.stringify(map)).toString('base64');
@@ -82,7 +82,7 @@ export const load: LoadHook = (url, context, next) => {
 
 const leavesTypesOut = (process.features as { readonly typescript?: unknown }).typescript === 'strip';
 
-function placeOf(url: string, { labels }: { readonly labels?: readonly { readonly start: number }[] }): string {
+function placeInSource(url: string, { labels }: { readonly labels?: readonly { readonly start: number }[] }): string {
   const start = labels?.[0]?.start;
   if (start === undefined) return '';
   const line = readFileSync(new URL(url), 'utf8').slice(0, start).split('\n').length;

@@ -7,7 +7,7 @@ import type { CommandOrGroup } from '../commands/group.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
 import { circleProblems, twiceProblems } from './check.js';
-import { commandsBesides, declarationProblems, differing, nameOf, placed, seenBy } from './entries.js';
+import { changedEntries, commandsBesides, declarationProblems, entriesSeenBy, entryName, placed } from './entries.js';
 import { findModules, type ModuleFile } from './find.js';
 import { type Imports, sharedImports } from './imports.js';
 import { ModuleOpening } from './opening.js';
@@ -127,7 +127,7 @@ class LoadedModules implements Modules {
       id,
       file,
       section,
-      commands: commands.map(nameOf),
+      commands: commands.map(entryName),
     }));
   }
 
@@ -137,7 +137,7 @@ class LoadedModules implements Modules {
     this.layer = layer;
     const own = this.options.commands?.(layer) ?? [];
     const all = [...this.modules.flatMap((module) => module.commands.map((one) => placed(one, module))), ...own];
-    this.names = all.map(nameOf);
+    this.names = all.map(entryName);
     return all;
   };
 
@@ -202,7 +202,7 @@ class LoadedModules implements Modules {
     const stale = this.imports.withImporters(id === undefined ? this.changedSince(texts) : [this.urlOf(id, files)]);
     await this.imports.renew(stale);
     const read = await this.read(files, stale);
-    const seen = seenBy(layer);
+    const seen = entriesSeenBy(layer);
     this.modules = read;
     try {
       layer.replace(this.commands);
@@ -223,7 +223,7 @@ class LoadedModules implements Modules {
       changed: ids(changed.filter((one) => !isNew(one))),
       added: ids(changed.filter(isNew)),
       removed,
-      toRegister: differing(seen, seenBy(layer)),
+      toRegister: changedEntries(seen, entriesSeenBy(layer)),
     };
   }
 
@@ -258,7 +258,7 @@ class LoadedModules implements Modules {
     const under = `${pathToFileURL(this.folder).href}/`;
     const urls = new Set([...(files ?? this.modules).map(urlOf), ...this.texts.keys()]);
     for (const imported of this.imports.importers.keys()) if (imported.startsWith(under)) urls.add(imported);
-    const texts = await Promise.all([...urls].map(async (url) => [url, await textOf(url)] as const));
+    const texts = await Promise.all([...urls].map(async (url) => [url, await sourceText(url)] as const));
     return new Map(texts);
   }
 
@@ -300,6 +300,6 @@ function urlOf({ path }: ModuleFile): string {
 }
 
 /** Nothing where the file is gone. */
-function textOf(url: string): Promise<string> {
+function sourceText(url: string): Promise<string> {
   return readFile(new URL(url), 'utf8').catch(() => '');
 }

@@ -100,7 +100,7 @@ export class ModuleOpening {
   }
 
   private daily(time: string, work: () => unknown, options: DailyOptions = {}): () => void {
-    const at = timeOfDay(time);
+    const at = parsedTimeOfDay(time);
     if (at === undefined) throw new TypeError(`daily takes a time such as '8:30', and not ${shown(time)}`);
     checkFields(options, { timeZone: aText }, (field, problem) => {
       throw new TypeError(`daily, ${field || 'options'}: ${problem}`);
@@ -166,7 +166,7 @@ interface TimeOfDay {
   readonly minute: number;
 }
 
-function timeOfDay(text: unknown): TimeOfDay | undefined {
+function parsedTimeOfDay(text: unknown): TimeOfDay | undefined {
   const found = typeof text === 'string' ? /^(\d{1,2}):(\d\d)$/.exec(text) : null;
   const [hour, minute] = [Number(found?.[1]), Number(found?.[2])];
   return hour < 24 && minute < 60 ? { hour, minute } : undefined;

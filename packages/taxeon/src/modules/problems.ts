@@ -66,7 +66,7 @@ export function lineThrown(error: unknown, file: URL): number | undefined {
   const { stack = '', message = '' } = Object(error) as Partial<Error>;
   const path = fileURLToPath(file);
   const places = [stack, message].flatMap((text) => [placeIn(text, file.href), placeIn(text, path)]);
-  return lineOf(
+  return lineInFile(
     places.find((place) => place !== undefined),
     path,
   );
@@ -88,7 +88,7 @@ function placeIn(stack: string, place: string): StackPlace | undefined {
 }
 
 /** Leaving types out moves lines; what runs knows only where they are then. */
-function lineOf(place: StackPlace | undefined, path: string): number | undefined {
+function lineInFile(place: StackPlace | undefined, path: string): number | undefined {
   if (place?.column === undefined || process.sourceMapsEnabled || !isTypeScript.test(path)) return place?.line;
   try {
     const map = transformer()?.(path, readFileSync(path, 'utf8'), { sourcemap: true }).map;

@@ -1,6 +1,7 @@
 /** Reading one file as a module: what it exports, or what is wrong with it. */
+
 import { pathToFileURL } from 'node:url';
-import { shown } from '../base/fields.js';
+import { isRecord, shown } from '../base/fields.js';
 import { nearNames } from '../base/near.js';
 import { patiently, promised, TooLate } from '../base/thenable.js';
 import { durationInWords, systemClock } from '../base/time.js';
@@ -26,10 +27,10 @@ export async function readModule(
   imports: Imports,
 ): Promise<ReadModule | readonly ModuleProblem[]> {
   const url = pathToFileURL(file.path).href;
-  const thrown = (error: unknown, what: string) => [thrownProblem(inTime(error), file, what)];
+  const thrown = (error: unknown, what: string) => [thrownProblem(endedInTime(error), file, what)];
   let exported: Readonly<Record<string, unknown>>;
   try {
-    exported = await soon(() => imports.import(url));
+    exported = await patientRead(() => imports.import(url));
   } catch (error) {
     return thrown(error, isSyntax(error) ? 'does not read' : 'fails while it is read');
   }
@@ -37,29 +38,29 @@ export async function readModule(
   if (typeof given === 'function') {
     const make = given as (services: unknown) => unknown;
     try {
-      given = await soon(() => make(services));
+      given = await patientRead(() => make(services));
     } catch (error) {
       return thrown(error, exported['default'] === undefined ? 'its commands throw' : 'its default export throws');
     }
   }
-  if (!isWhole(given)) return checked(file, exported, given);
-  return checked(file, { ...exported, ...given }, given['commands'] ?? [], Object.keys(given));
+  if (!isModuleObject(given)) return checkedModule(file, exported, given);
+  return checkedModule(file, { ...exported, ...given }, given['commands'] ?? [], Object.keys(given));
 }
 
 /**
  * What a function may give in place of its commands: they and what starts with the bot, which then share what stands
  * around them.
  */
-function isWhole(given: unknown): given is Readonly<Record<string, unknown>> {
-  if (typeof given !== 'object' || given === null || Array.isArray(given) || isEntry(given)) return false;
+function isModuleObject(given: unknown): given is Readonly<Record<string, unknown>> {
+  if (!isRecord(given) || isEntry(given)) return false;
   return parts.some((name) => name in given);
 }
 
-function soon<T>(what: () => T): Promise<Awaited<T>> {
+function patientRead<T>(what: () => T): Promise<Awaited<T>> {
   return patiently(systemClock, promised(what), PATIENCE_MS) as Promise<Awaited<T>>;
 }
 
-function inTime(error: unknown): unknown {
+function endedInTime(error: unknown): unknown {
   return error instanceof TooLate ? new Error(`it did not end within ${durationInWords(PATIENCE_MS)}`) : error;
 }
 
@@ -71,7 +72,7 @@ function isSyntax(error: unknown): boolean {
 const parts = ['commands', 'section', 'opened', 'closing'];
 const known = ['default', ...parts];
 
-function checked(
+function checkedModule(
   file: ModuleFile,
   exported: Readonly<Record<string, unknown>>,
   given: unknown,

@@ -29,7 +29,7 @@ function visibleText(value: unknown): unknown {
 
 /** A log that never throws, whatever is logged. */
 export function safeLog(log: Log): Log {
-  return mapped(log, (write, fields, message) => {
+  return mappedLog(log, (write, fields, message) => {
     try {
       atOnce(write(visibleFields(fields), message));
     } catch {
@@ -84,12 +84,12 @@ export function logWithout(log: Log, { keys = [], values = [] }: LeftOut): Log {
     return copy;
   }
 
-  return mapped(log, (write, fields, message) => write(without(fields, 0) as typeof fields, clean(message)));
+  return mappedLog(log, (write, fields, message) => write(without(fields, 0) as typeof fields, clean(message)));
 }
 
 type Write = (fields: Readonly<Record<string, unknown>>, message: string) => void;
 
-function mapped(log: Log, through: (write: Write, ...entry: Parameters<Write>) => void): Log {
+function mappedLog(log: Log, through: (write: Write, ...entry: Parameters<Write>) => void): Log {
   const own: Record<string, Write> = {};
   for (const level of levels) {
     if (log[level] === undefined) continue;

@@ -40,8 +40,8 @@ export function makeCall(heard: Heard, command: string, args: Readonly<Record<st
       if (responder !== undefined) return responder.reply(sayable);
       return harmless(Promise.reject(new PlatformError('platform.gone', 'The input came without a platform')));
     },
-    ask: (wanted, question) => ask(heard, question, wanted) as Promise<never>,
-    confirm: (question) => ask(heard, question) as Promise<never>,
+    ask: (wanted, question) => askCaller(heard, question, wanted) as Promise<never>,
+    confirm: (question) => askCaller(heard, question) as Promise<never>,
     progress: (fraction, doing = '') => responderOf(heard)?.progress(fraction, doing),
     tell: (person, sayable) => tellPerson(conversation, responderOf(heard), person, sayable),
     post: (channel, sayable) => harmless(postIn(conversation, channel, sayable)),
@@ -53,7 +53,7 @@ export function makeCall(heard: Heard, command: string, args: Readonly<Record<st
   return call as Call;
 }
 
-function ask(heard: Heard, question: Sayable, wanted?: Arg<unknown>): Promise<unknown> {
+function askCaller(heard: Heard, question: Sayable, wanted?: Arg<unknown>): Promise<unknown> {
   const asked = heard.asking?.ask(heard, question, wanted);
   return harmless(
     asked ?? Promise.reject(new TypeError('It needs `asking: askInChat()` of taxeon/asking in the layer')),

@@ -38,15 +38,18 @@ export function claimed(
   const { store, storePatienceMs } = needs;
   const key = PREFIX + eventOf(platform?.name ?? '', input);
   const heard = (isOurs: unknown): Hearing => {
-    if (typeof isOurs !== 'boolean') return unknown(basis, needs, nameAt, new TypeError('The store gave no yes or no'));
+    if (typeof isOurs !== 'boolean')
+      return unknownClaim(basis, needs, nameAt, new TypeError('The store gave no yes or no'));
     return isOurs ? nameAt : 'repeated';
   };
   try {
     const isOurs = looks ? isFree(store.read(key)) : store.compareAndSet(key, 0, '1', KEPT_MS);
     if (!isThenable(isOurs)) return heard(isOurs);
-    return patiently(basis.clock, isOurs, storePatienceMs).then(heard, (error) => unknown(basis, needs, nameAt, error));
+    return patiently(basis.clock, isOurs, storePatienceMs).then(heard, (error) =>
+      unknownClaim(basis, needs, nameAt, error),
+    );
   } catch (error) {
-    return unknown(basis, needs, nameAt, error);
+    return unknownClaim(basis, needs, nameAt, error);
   }
 }
 
@@ -55,7 +58,7 @@ function isFree(stored: MaybePromise<unknown>): MaybePromise<boolean> {
 }
 
 /** It may have run elsewhere. */
-function unknown(basis: Basis, { outages, outagePolicy }: ClaimNeeds, nameAt: number, error: unknown): Hearing {
+function unknownClaim(basis: Basis, { outages, outagePolicy }: ClaimNeeds, nameAt: number, error: unknown): Hearing {
   const reference = basis.reference();
   outages.tell({ reference, error });
   return outagePolicy === 'allow' ? nameAt : refused({ code: 'store.unavailable', parameters: { reference } });

@@ -90,8 +90,8 @@ export function dampingWith({ repeats, all }: Budgets, clock: Clock, always: str
     judge(person, refused) {
       const now = clock.now();
       const told = toldTo(person);
-      if (told.silentUntil > now || isRunning(told, refused, now)) return 'silent';
-      const isRepeat = meet(told, refused, now, repeats.windowMs);
+      if (told.silentUntil > now || isCooldownTold(told, refused, now)) return 'silent';
+      const isRepeat = meetRefusal(told, refused, now, repeats.windowMs);
       if (isRepeat && told.quietUntil > now) return 'silent';
       if (isSpent(told.all, all, now)) {
         told.silentUntil = now + all.windowMs;
@@ -115,7 +115,9 @@ export function dampingWith({ repeats, all }: Budgets, clock: Clock, always: str
       const now = clock.now();
       const told = persons.get(person);
       if (told === undefined) return false;
-      return told.silentUntil > now || (told.quietUntil > now && told.met.some((one) => isSame(one.refused, refused)));
+      return (
+        told.silentUntil > now || (told.quietUntil > now && told.met.some((one) => isSameRefusal(one.refused, refused)))
+      );
     },
   };
 }
@@ -124,22 +126,22 @@ export function dampingWith({ repeats, all }: Budgets, clock: Clock, always: str
 const never: readonly never[] = [];
 const EVER_BEFORE = Number.NEGATIVE_INFINITY;
 
-function isSame(one: DampedRefusal, other: DampedRefusal): boolean {
+function isSameRefusal(one: DampedRefusal, other: DampedRefusal): boolean {
   return one.code === other.code && one.command === other.command && one.argument === other.argument;
 }
 
 function isSameCooldown(one: DampedRefusal, other: DampedRefusal): boolean {
-  return one.counts === other.counts && isSame(one, other);
+  return one.counts === other.counts && isSameRefusal(one, other);
 }
 
-function isRunning({ cooldowns }: ToldPerson, refused: DampedRefusal, now: number): boolean {
+function isCooldownTold({ cooldowns }: ToldPerson, refused: DampedRefusal, now: number): boolean {
   return refused.counts !== undefined && cooldowns.some((one) => one.at > now && isSameCooldown(one.refused, refused));
 }
 
 /** Whether the same was met a while before; it is met now. */
-function meet(told: ToldPerson, refused: DampedRefusal, now: number, windowMs: number): boolean {
+function meetRefusal(told: ToldPerson, refused: DampedRefusal, now: number, windowMs: number): boolean {
   const counting = told.met.filter(({ at }) => at > now - windowMs);
-  const others = counting.filter((one) => !isSame(one.refused, refused));
+  const others = counting.filter((one) => !isSameRefusal(one.refused, refused));
   told.met = withLatest(others, { refused, at: now });
   return others.length < counting.length;
 }

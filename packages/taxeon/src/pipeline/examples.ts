@@ -14,7 +14,7 @@ import type { Slots } from '../reading/slots.js';
 export function examplesFor(command: CompiledCommand, context: ReadingContext): MaybePromise<readonly string[]> {
   const { slots } = command;
   if (command.examples === undefined) {
-    const made = exampleOf(slots, context);
+    const made = exampleLine(slots, context);
     if (made === undefined || isOfThemselves(command)) return [];
     const kept = (reads: boolean) => (reads ? [made] : []);
     const reads = doesRead(slots, made, context);
@@ -25,7 +25,7 @@ export function examplesFor(command: CompiledCommand, context: ReadingContext): 
   return reads.some(isThenable) ? Promise.all(reads).then(kept) : kept(reads as readonly boolean[]);
 }
 
-function exampleOf({ positional }: Slots, context: ReadingContext): string | undefined {
+function exampleLine({ positional }: Slots, context: ReadingContext): string | undefined {
   const words: string[] = [];
   for (const slot of positional) {
     if (slot.absent.as !== 'problem') continue;

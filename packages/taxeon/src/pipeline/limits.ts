@@ -1,5 +1,5 @@
 /** Stage 8: cooldowns and running limits, all of them or none. */
-import { decided, lookUpBot, sceneOf } from '../access/check.js';
+import { decide, lookUpBot, sceneOf } from '../access/check.js';
 import { shown } from '../base/fields.js';
 import { joined } from '../base/text.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
@@ -37,7 +37,7 @@ export const limits: Step<Read, Read, LimitsNeeds> = {
   name: 'limits',
   // A store has a patience of its own.
   waitsItself: true,
-  take,
+  take: takeUses,
   passed: ({ command: { counted } }) => (counted.length === 0 ? 'no limit' : counted.map(limitInWords).join('; ')),
 };
 
@@ -56,14 +56,14 @@ function limitInWords({ by, uses, windowMs }: Counted): string {
 type UseRequest = Omit<TakenUses, 'at' | 'each'>;
 
 /** Hot path: bench/rows/calls. */
-function take(state: Read, needs: LimitsNeeds): MaybePromise<Read | Stop> {
+function takeUses(state: Read, needs: LimitsNeeds): MaybePromise<Read | Stop> {
   const { command, heard } = state;
   const { counted } = command;
   if (counted.length === 0) return state;
   const taken = needs.limitsOf(command, heard.platform?.name ?? '');
   if (!command.countsPlainly) return askInFull(state, needs, counted, taken);
-  const keys = counted.map((one) => keyOf(one, state));
-  return ask(state, needs, { counted, limits: taken, keys, costs: undefined });
+  const keys = counted.map((one) => counterKey(one, state));
+  return askStore(state, needs, { counted, limits: taken, keys, costs: undefined });
 }
 
 /** With what may have to be waited for: exemptions that look at the bot, keys and costs of the developer's own. */
@@ -76,23 +76,23 @@ async function askInFull(
   const { heard, args } = state;
   const { caller, platformName: platform, guild, place, now } = heard;
   const exempts = counted.some(({ exempt }) => exempt !== undefined);
-  const bot = exempts ? await own(state, lookUpBot(guild, heard.platform?.directory)) : 'absent';
+  const bot = exempts ? await inOwnTime(state, lookUpBot(guild, heard.platform?.directory)) : 'absent';
   const asked = { counted: [] as Counted[], limits: [] as Limit[], keys: [] as string[], costs: [] as number[] };
   for (const [index, one] of counted.entries()) {
     if (isExempt(one, state, bot)) continue;
-    const cost = typeof one.cost === 'function' ? await own(state, one.cost(args as never)) : (one.cost ?? 1);
+    const cost = typeof one.cost === 'function' ? await inOwnTime(state, one.cost(args as never)) : (one.cost ?? 1);
     if (!Number.isInteger(cost) || cost < 1)
       throw new RangeError(`The cost of ${one.id} is ${cost}; it must be a whole number from 1 on`);
     asked.counted.push(one);
     asked.limits.push(declared[index] as Limit);
     const key =
       one.key === undefined
-        ? keyOf(one, state)
-        : ownKey(one, await own(state, one.key({ caller, args: args as never, platform, guild, place, now })));
+        ? counterKey(one, state)
+        : ownKey(one, await inOwnTime(state, one.key({ caller, args: args as never, platform, guild, place, now })));
     asked.keys.push(key);
     asked.costs.push(cost);
   }
-  return asked.counted.length === 0 ? state : ask(state, needs, asked);
+  return asked.counted.length === 0 ? state : askStore(state, needs, asked);
 }
 
 const LONGEST_KEY = 200;
@@ -104,7 +104,7 @@ function ownKey({ id }: Counted, key: unknown): string {
 }
 
 /** What a function of the developer's gives, waited for only so long. */
-function own<T>({ heard: { basis } }: Read, given: MaybePromise<T>): MaybePromise<T> {
+function inOwnTime<T>({ heard: { basis } }: Read, given: MaybePromise<T>): MaybePromise<T> {
   return isThenable(given) ? patiently(basis.clock, given, basis.patienceMs) : given;
 }
 
@@ -112,11 +112,11 @@ function isExempt({ exempt }: Counted, { heard, named }: Read, bot: Member | 'ab
   if (exempt === undefined) return false;
   const scene = sceneOf(heard, named, bot);
   // What is not known, or about nobody, does not exempt.
-  return exempt.length > 0 && exempt.every((one) => decided(one, scene) === 'yes');
+  return exempt.length > 0 && exempt.every((one) => decide(one, scene) === 'yes');
 }
 
 /** Where there is no guild, the conversation is counted. */
-function keyOf({ by }: Counted, { heard: { caller, place } }: Read): string {
+function counterKey({ by }: Counted, { heard: { caller, place } }: Read): string {
   if (by === 'user') return caller.id;
   if (by === 'everyone') return '*';
   if (place.kind !== 'guild') return place.kind === 'direct' ? `direct ${place.channel.id}` : 'console';
@@ -124,7 +124,7 @@ function keyOf({ by }: Counted, { heard: { caller, place } }: Read): string {
   return by === 'channel' ? channel.id : by === 'userHere' ? joined(guild.id, caller.id) : guild.id;
 }
 
-function ask(state: Read, needs: LimitsNeeds, asked: UseRequest): MaybePromise<Read | Stop> {
+function askStore(state: Read, needs: LimitsNeeds, asked: UseRequest): MaybePromise<Read | Stop> {
   const { looks } = state.heard;
   const { store } = needs;
   const { limits: all, keys, costs } = asked;
@@ -147,7 +147,7 @@ function settleInTime(
   verdict.then(
     (late) => {
       if (isLate && isVerdict(late, asked.limits.length) && late.granted && !state.heard.looks)
-        needs.giveBacks.give(usesOf(takenBy(asked, late), () => true));
+        needs.giveBacks.give(usesOf(takenUses(asked, late), () => true));
     },
     () => undefined,
   );
@@ -165,7 +165,7 @@ function settled(state: Read, needs: LimitsNeeds, asked: UseRequest, verdict: Ve
     return outage(state, needs, asked, new TypeError('The store gave no verdict'));
   if (verdict.granted) {
     const { heard, command } = state;
-    if (command.settlesLimits && !heard.looks) heard.taken = takenBy(asked, verdict);
+    if (command.settlesLimits && !heard.looks) heard.taken = takenUses(asked, verdict);
     return state;
   }
   const { index, retryAfterMs, endsAt } = verdict;
@@ -175,7 +175,7 @@ function settled(state: Read, needs: LimitsNeeds, asked: UseRequest, verdict: Ve
     : refused({ code: 'cooldown.active', parameters: { counts: by, retryAfterMs, endsAt } });
 }
 
-function takenBy({ counted, limits: all, keys, costs }: UseRequest, { at, each }: Grant): TakenUses {
+function takenUses({ counted, limits: all, keys, costs }: UseRequest, { at, each }: Grant): TakenUses {
   return { counted, limits: all, keys, costs, at, each };
 }
 
@@ -201,7 +201,7 @@ function outage(state: Read, needs: LimitsNeeds, { counted }: UseRequest, error:
 
 /** While the handler is waited for, and a while longer, the places of its running limits are kept. */
 export function keepPlaces(heard: Heard, { leases }: LimitsNeeds): void {
-  const running = heard.taken === undefined ? [] : usesOf(heard.taken, isRunning);
+  const running = heard.taken === undefined ? [] : usesOf(heard.taken, isRunningLimit);
   if (running.length > 0) handlerWaitOf(heard).lease = leases.hold(running);
 }
 
@@ -234,13 +234,13 @@ export function releaseLimits(heard: Heard, needs: LimitsNeeds, { status }: Stop
 function settleLimits({ handler }: Heard, needs: LimitsNeeds, taken: TakenUses, completed: boolean): void {
   const lease = handler?.lease;
   const uses = usesOf(taken, (one) =>
-    isRunning(one) ? lease === undefined : one.charge === 'completed' && !completed,
+    isRunningLimit(one) ? lease === undefined : one.charge === 'completed' && !completed,
   );
   if (uses.length > 0) needs.giveBacks.give(uses);
   if (lease !== undefined) needs.leases.end(lease);
 }
 
-function isRunning({ windowMs }: Counted): boolean {
+function isRunningLimit({ windowMs }: Counted): boolean {
   return windowMs === undefined;
 }
 

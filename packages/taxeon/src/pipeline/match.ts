@@ -47,7 +47,7 @@ export interface MatchNeeds {
 export const match: Gate<MatchNeeds> = {
   kind: 'gate',
   name: 'match',
-  take,
+  take: matchInput,
   passed,
 };
 
@@ -59,7 +59,7 @@ export const matchInWords: StageInWords = {
 type Let = MaybePromise<Heard | Stopped | Ignored['because']>;
 
 /** Hot path: bench/rows/calls. */
-function take(course: Course, input: Input, platform: Platform | undefined, needs: MatchNeeds): Let {
+function matchInput(course: Course, input: Input, platform: Platform | undefined, needs: MatchNeeds): Let {
   const { place } = input;
   if (place.kind !== 'guild') return matched(course, needs, input, platform, undecided);
   const known = needs.guilds.known(platform?.name ?? '', place.guild.id);
@@ -80,14 +80,14 @@ function matched(
   const { addressing } = needs;
   const nameAt = nameBehind(addressing, current, input, platform, snapshot.prefixes ?? addressing.prefixes);
   if (nameAt < 0 && asking === undefined) return 'chat';
-  const hearing = hear(course, needs, input, platform, nameAt);
+  const hearing = hearInput(course, needs, input, platform, nameAt);
   const heard = asking === undefined ? hearing : asking.hear(input, platform, course.looks, snapshot.compiled, hearing);
   return isThenable(heard)
     ? heard.then((one) => letIn(course, needs, input, platform, snapshot, one))
     : letIn(course, needs, input, platform, snapshot, heard);
 }
 
-function hear(
+function hearInput(
   { basis, current, looks }: Course,
   { edits, recent, claim }: MatchNeeds,
   input: Input,
@@ -134,11 +134,11 @@ function letIn(
     continued,
   );
   if (input.isEdit === true) heard.saidBefore = needs.edits?.saidBefore(input);
-  if (heard.recorder !== undefined) record(heard, heard.recorder, stop);
+  if (heard.recorder !== undefined) recordMatch(heard, heard.recorder, stop);
   return stop === undefined ? heard : stoppedAt(heard, stop);
 }
 
-function record(heard: Heard, recorder: Recorder, stop: RefusedStop | undefined): void {
+function recordMatch(heard: Heard, recorder: Recorder, stop: RefusedStop | undefined): void {
   recorder.passed('intake', () => intake.passed(heard));
   if (stop === undefined) recorder.passed('match', () => passed(heard));
   else recorder.stopped('match', () => stopInWords(heard, stop));
@@ -197,7 +197,7 @@ function inUnreadGuild(
   const key = keyOf(platform?.name ?? '', guild.id);
   // Nothing is an answer there: whether it may be given is not known.
   const without = (hearing: Hearing) => letIn(course, needs, input, platform, undecided, hearing);
-  if (!waiting.hasRoom(key)) return without(input.surface === 'text' ? 'chat' : unavailable(basis.reference()));
+  if (!waiting.hasRoom(key)) return without(input.surface === 'text' ? 'chat' : settingsUnavailable(basis.reference()));
   const known = (snapshot: GuildSnapshot) => matched(course, needs, input, platform, snapshot);
   const failed = (error: unknown) => without(unread(basis, needs, input, platform, key, error));
   let reading: MaybePromise<GuildSnapshot>;
@@ -223,15 +223,15 @@ function unread(
   error: unknown,
 ): Hearing {
   const reference = isUnreadSettings(error) ? error.reference : basis.reference();
-  if (input.surface !== 'text') return unavailable(reference);
+  if (input.surface !== 'text') return settingsUnavailable(reference);
   const { text = '', place } = input;
   const { mentionIsPrefix, prefixes } = needs.addressing;
   const isAddressed = mentionIsPrefix && addressedAt(platform, text, place) >= 0;
-  if (isAddressed) return unavailable(reference);
+  if (isAddressed) return settingsUnavailable(reference);
   const isForBot = prefixes.match(text) >= 0;
-  return isForBot && needs.mayTellUnread(guildKey) ? unavailable(reference) : 'chat';
+  return isForBot && needs.mayTellUnread(guildKey) ? settingsUnavailable(reference) : 'chat';
 }
 
-function unavailable(reference: string): RefusedStop {
+function settingsUnavailable(reference: string): RefusedStop {
   return refused({ code: 'store.unavailable', parameters: { reference } });
 }

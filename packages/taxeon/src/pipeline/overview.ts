@@ -54,10 +54,10 @@ function localeAskedFor({ input, settings, conversation }: Heard): string {
 }
 
 export function linesOf(listing: Listing, entries: readonly Entry[]): EntryLine[] {
-  return entries.filter((entry) => isEntryShown(entry, listing.isShown)).map((entry) => lineOf(listing, entry));
+  return entries.filter((entry) => isEntryShown(entry, listing.isShown)).map((entry) => entryLine(listing, entry));
 }
 
-export function lineOf(listing: Listing, entry: Entry): EntryLine {
+export function entryLine(listing: Listing, entry: Entry): EntryLine {
   const { kind, name } = entry;
   return { kind, name, written: `${listing.prefix}${name}`, description: descriptionOf(listing, entry) };
 }

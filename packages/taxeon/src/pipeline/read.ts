@@ -6,7 +6,7 @@ import type { Attachment } from '../contract/attachment.js';
 import type { Problem } from '../contract/outcome.js';
 import { readOptions, readValues } from '../reading/read-options.js';
 import { readText } from '../reading/read-text.js';
-import { problemsOf, Reading } from '../reading/reading.js';
+import { Reading, readingProblems } from '../reading/reading.js';
 import type { Slot } from '../reading/slots.js';
 import { fileTakingOf } from '../reading/taking.js';
 import { examplesFor } from './examples.js';
@@ -25,9 +25,9 @@ export const read: Step<Admitted, Read, ReadNeeds> = {
   name: 'read',
   // What is looked up has the layer's patience; questions have their own.
   waitsItself: true,
-  take,
+  take: readArguments,
   passed({ args, command: { slots }, heard }) {
-    const parts = slots.all.map((slot) => `${slot.name} = ${valueInWords(args[slot.name], slot, heard)}`);
+    const parts = slots.all.map((slot) => `${slot.name} = ${argumentInWords(args[slot.name], slot, heard)}`);
     return parts.join(', ') || 'no arguments';
   },
 };
@@ -50,17 +50,17 @@ export const readInWords: StageInWords = {
 };
 
 /** Hot path: bench/rows/calls. */
-function take(state: Admitted, needs: ReadNeeds): MaybePromise<Read | Stop> {
+function readArguments(state: Admitted, needs: ReadNeeds): MaybePromise<Read | Stop> {
   const { asking, basis } = state.heard;
   const reading = beginReading(state, needs);
   if (asking !== undefined) return asking.read(state, reading);
   const pending = readInto(reading, state);
-  const whole = isThenable(pending) ? settleLater(pending, reading, state) : settle(reading, state);
+  const whole = isThenable(pending) ? settleLater(pending, reading, state) : finishReading(reading, state);
   return isThenable(whole) ? patiently(basis.clock, whole, basis.patienceMs) : whole;
 }
 
 export function settleLater(pending: PromiseLike<void>, reading: Reading, state: Admitted): PromiseLike<Read | Stop> {
-  return pending.then(() => settle(reading, state));
+  return pending.then(() => finishReading(reading, state));
 }
 
 function beginReading({ heard, command: { slots } }: Admitted, needs: ReadNeeds): Reading {
@@ -83,9 +83,12 @@ export function readInto(reading: Reading, { heard: { input }, cursor }: Admitte
 }
 
 /** What was read, or what is wrong with it. */
-export function settle(reading: Reading, { heard, command, typed, cursor }: Admitted): MaybePromise<Read | Stop> {
+export function finishReading(
+  reading: Reading,
+  { heard, command, typed, cursor }: Admitted,
+): MaybePromise<Read | Stop> {
   const { tokens, notes, members } = reading;
-  const problems = problemsOf(reading);
+  const problems = readingProblems(reading);
   if (tokens !== undefined) heard.recorder?.tokens.push(...tokens);
   if (problems !== undefined) {
     if (reading.isUnfindable) return refused(unavailable(command.name, 'look-up', heard.surface));
@@ -123,9 +126,9 @@ function filesFor(
 }
 
 /** As one would type it, where it is a value of the kind itself; for the bot's developer. */
-function valueInWords(value: unknown, slot: Pick<Slot, 'kind' | 'convert'> | undefined, heard: Heard): string {
+function argumentInWords(value: unknown, slot: Pick<Slot, 'kind' | 'convert'> | undefined, heard: Heard): string {
   const kind = slot?.convert === undefined ? slot?.kind : undefined;
-  if (Array.isArray(value)) return value.map((one) => valueInWords(one, kind?.item, heard)).join(' and ');
+  if (Array.isArray(value)) return value.map((one) => argumentInWords(one, kind?.item, heard)).join(' and ');
   if (value === undefined) return 'nothing';
   if (kind?.shown !== undefined) return kind.shown(value, readingContextOf(heard));
   const { name }: { readonly name?: unknown } = Object(value);

@@ -43,11 +43,11 @@ export const reply: End<Stopped, Stopped, ReplyNeeds, Handed | undefined> = {
       const given = isThenable(hooked) ? handOverThen(stopped, needs, hooked) : handOver(stopped, needs);
       return isThenable(given) ? given : came(stopped, given, needs);
     } catch (error) {
-      return failed(stopped, error);
+      return replyFailed(stopped, error);
     }
   },
   came,
-  failed,
+  failed: replyFailed,
 };
 
 export const replyInWords: StageInWords = {
@@ -56,7 +56,7 @@ export const replyInWords: StageInWords = {
 };
 
 /** A platform that is not as it says: nothing was said, and the call is settled all the same. */
-function failed(stopped: Stopped, error: unknown): Stopped {
+function replyFailed(stopped: Stopped, error: unknown): Stopped {
   const { basis, conversation } = heardOf(stopped.state);
   basis.log.error({ command: conversation.command, error }, 'An answer could not be given');
   stopped.reply = undefined;
@@ -170,14 +170,14 @@ function came(stopped: Stopped, given: Handed | undefined, { edits, damping }: R
   try {
     stopped.delivery = delivery;
     if (stop.status === 'invalid') keepOpen(edits, heard, said, given);
-    if (recorder !== undefined) record(state, said, delivery, hookSpoke);
+    if (recorder !== undefined) recordReply(state, said, delivery, hookSpoke);
     if (said !== undefined) tellSaid(conversation, said, delivery, 'answer');
     if (stop.status === 'waiting') stop.asked(heldBack === undefined && delivery?.delivered !== false);
     if (stop.status !== 'completed' && heldBack === undefined && delivery?.delivered !== false)
       rememberTold(state, stop, damping);
     return stopped;
   } catch (error) {
-    return failed(stopped, error);
+    return replyFailed(stopped, error);
   }
 }
 
@@ -234,7 +234,7 @@ function damped(
   };
 }
 
-function record(state: State, said: Reply | undefined, delivery: Delivery | undefined, hookSpoke: boolean): void {
+function recordReply(state: State, said: Reply | undefined, delivery: Delivery | undefined, hookSpoke: boolean): void {
   const { recorder, responder } = heardOf(state);
   const inWords = () => {
     if (said === undefined) return responder?.hasSpoken === true ? 'the handler has said it' : 'nothing to say';

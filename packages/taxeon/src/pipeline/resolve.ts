@@ -36,7 +36,7 @@ export type UnknownHook = (name: string, rest: string, call: Call) => MaybePromi
 export const resolve: Step<Heard, Resolved, ResolveNeeds> = {
   kind: 'step',
   name: 'resolve',
-  take,
+  take: resolveCommand,
   passed({ typed, command: { name, overviewOf } }) {
     const meant = overviewOf === undefined ? name : `the group ${name} alone`;
     return typed.toLowerCase() === meant ? meant : `${typed} is ${meant}`;
@@ -59,19 +59,19 @@ interface Led {
 }
 
 /** Hot path: bench/rows/calls. */
-function take(heard: Heard, needs: ResolveNeeds): MaybePromise<Resolved | Stop> {
+function resolveCommand(heard: Heard, needs: ResolveNeeds): MaybePromise<Resolved | Stop> {
   const { input } = heard;
   if (!isTypedByText(input)) {
     const alone = input.path?.length === 1 && input.text === undefined ? input.path[0] : undefined;
     const named = alone === undefined ? undefined : heard.catalogue.names.get(alone);
     if (named?.kind === 'command') return found(heard, named, alone as string, undefined);
-    return settle(heard, needs, byPath(heard));
+    return followName(heard, needs, byPath(heard));
   }
   const cursor = new Cursor(input.text ?? '', heard.nameAt);
   const word = nextWord(heard, cursor);
   const entry = entryOf(heard.catalogue.names, word);
   if (entry?.kind === 'command') return found(heard, entry, word, cursor);
-  return settle(heard, needs, throughGroups(heard, word, entry, cursor));
+  return followName(heard, needs, throughGroups(heard, word, entry, cursor));
 }
 
 function found(heard: Heard, command: CompiledCommand, typed: string, cursor: Cursor | undefined): Resolved {
@@ -80,7 +80,7 @@ function found(heard: Heard, command: CompiledCommand, typed: string, cursor: Cu
   return { at: 'resolved', heard, command, typed, cursor };
 }
 
-function settle(heard: Heard, needs: ResolveNeeds, led: Led): MaybePromise<Resolved | Stop> {
+function followName(heard: Heard, needs: ResolveNeeds, led: Led): MaybePromise<Resolved | Stop> {
   const { entry, typed, cursor } = led;
   const { surface } = heard;
   if (entry !== undefined) return found(heard, entry.kind === 'group' ? entry.overview : entry, typed, cursor);
@@ -88,12 +88,14 @@ function settle(heard: Heard, needs: ResolveNeeds, led: Led): MaybePromise<Resol
     return refused({ code: 'command.changed', parameters: { name: echo(typed) } });
   }
   const { onUnknown } = needs;
-  if (onUnknown === undefined || led.within !== undefined || typed === '') return unknown(heard, needs, led);
+  if (onUnknown === undefined || led.within !== undefined || typed === '') return unknownCommand(heard, needs, led);
   // It runs, as a handler does: whoever only looks is told that it would be asked.
   if (heard.looks) return { status: 'completed', answer: undefined };
   const answer = onUnknown(typed, cursor?.rest() ?? '', makeCall(heard, '', noArgs));
   const use = (given: typeof answer) =>
-    given === undefined ? unknown(heard, needs, led) : answerStop(heard.conversation, given as Awaited<typeof answer>);
+    given === undefined
+      ? unknownCommand(heard, needs, led)
+      : answerStop(heard.conversation, given as Awaited<typeof answer>);
   return isThenable(answer) ? answer.then(use) : use(answer);
 }
 
@@ -170,7 +172,7 @@ function isAnswered(heard: Heard, { damping }: ResolveNeeds): boolean {
   return heard.surface !== 'text' || damping?.isSilent(whoWhere(heard), unknownName) !== true;
 }
 
-function unknown(heard: Heard, needs: ResolveNeeds, { within, typed, lastWord }: Led): Stop {
+function unknownCommand(heard: Heard, needs: ResolveNeeds, { within, typed, lastWord }: Led): Stop {
   const name = echo(typed.replace(punctuation, ''));
   const help = helpIn(heard, needs);
   const because = typed === '' && help !== undefined ? 'unnamed' : 'unknown';

@@ -25,7 +25,7 @@ export const run: Step<Read, never, RunNeeds> = {
   kind: 'step',
   name: 'run',
   waitsItself: true,
-  take,
+  take: runHandler,
   passed: () => '',
 };
 
@@ -42,7 +42,7 @@ export const runInWords: StageInWords = {
 };
 
 /** Hot path: bench/rows/calls. */
-function take(state: Read, needs: RunNeeds): MaybePromise<Stop> {
+function runHandler(state: Read, needs: RunNeeds): MaybePromise<Stop> {
   const { heard, command, args } = state;
   tellStarted(state);
   heard.asking?.begin(state);
@@ -52,7 +52,7 @@ function take(state: Read, needs: RunNeeds): MaybePromise<Stop> {
       command.overviewOf === undefined
         ? command.run(makeCall(heard, command.name, args))
         : groupOverview(heard, command.overviewOf);
-    if (isThenable(answer)) return inTime(state, needs, answer);
+    if (isThenable(answer)) return withinTimeout(state, needs, answer);
     stop = answerStop(heard.conversation, answer);
   } catch (error) {
     stop = threw(state, error);
@@ -91,7 +91,7 @@ export function aliasOf(state: State): string | undefined {
 }
 
 /** A handler's answer, or that it did not come in time. Waiting for the platform's pacing does not count. */
-function inTime(state: Read, needs: RunNeeds, answer: PromiseLike<Answer | void>): Promise<Stop> {
+function withinTimeout(state: Read, needs: RunNeeds, answer: PromiseLike<Answer | void>): Promise<Stop> {
   const { basis, conversation } = state.heard;
   const since = basis.clock.now();
   conversation.pauses ??= new Pauses(() => basis.steady.now());

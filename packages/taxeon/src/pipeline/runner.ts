@@ -76,7 +76,7 @@ function steps(course: Course, heard: Heard, begun: State, from: number): MaybeP
       else return halt(course, heard, state, step, next);
     }
     if (timings !== undefined) timings.mark(step.name);
-    if (recorder !== undefined) record(heard, state, step);
+    if (recorder !== undefined) recordPassed(heard, state, step);
   }
   return state;
 }
@@ -100,7 +100,7 @@ function wait(
     (next) => {
       if (!isState(next)) return halt(course, heard, state, step, next);
       heard.timings?.mark(step.name);
-      if (heard.recorder !== undefined) record(heard, next, step);
+      if (heard.recorder !== undefined) recordPassed(heard, next, step);
       return steps(course, heard, next, index + 1);
     },
     (error) => halt(course, heard, state, step, callbackFailed(heard, step, error)),
@@ -111,7 +111,7 @@ type AnyGate = Extract<WiredStage, { kind: 'gate' }>;
 type AnyStep = Extract<WiredStage, { kind: 'step' }>;
 type AnyEnd = Extract<WiredStage, { kind: 'end' }>;
 
-function record({ recorder }: Heard, state: State, { name, passed }: AnyStep): void {
+function recordPassed({ recorder }: Heard, state: State, { name, passed }: AnyStep): void {
   recorder?.passed(name, () => passed(state));
 }
 

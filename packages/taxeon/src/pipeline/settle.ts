@@ -21,7 +21,7 @@ export interface SettleNeeds {
 export const settle: End<Stopped, Outcome, SettleNeeds> = {
   kind: 'end',
   name: 'settle',
-  take,
+  take: settleOutcome,
 };
 
 export const settleInWords: StageInWords = {
@@ -30,7 +30,7 @@ export const settleInWords: StageInWords = {
 };
 
 /** Never throws. Hot path: bench/rows/calls. */
-function take(stopped: Stopped, needs: SettleNeeds): EndedOutcome {
+function settleOutcome(stopped: Stopped, needs: SettleNeeds): EndedOutcome {
   const { state, stop } = stopped;
   const heard = heardOf(state);
   const { recorder, timings, input, platformName } = heard;

@@ -87,7 +87,7 @@ export function courseOf(all: readonly AnyStage[], shared: Shared, needs: StageN
     order,
     looks: false,
     traces: false,
-    watch,
+    watch: watchInput,
   };
 }
 
@@ -97,7 +97,7 @@ export function lookingAt(course: Course, traces: boolean): Course {
   return { ...course, stages: through, endsAt: through.length, looks: true, traces, watch: undefined };
 }
 
-function watch(heard: Heard): (() => void) | undefined {
+function watchInput(heard: Heard): (() => void) | undefined {
   return watchFor(heard.conversation, () => void responderOf(heard)?.hold());
 }
 

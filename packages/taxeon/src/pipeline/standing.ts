@@ -12,7 +12,7 @@ export const standing: Step<Read, Read, Judge> = {
   name: 'standing',
   // Each thing that is asked has a patience of its own.
   waitsItself: true,
-  take,
+  take: judgeStanding,
   passed({ command }) {
     const requirements = command.standing.map(({ requirement }) => requirement.english.plain);
     const together = command.together === undefined ? [] : ['the arguments go together'];
@@ -34,19 +34,21 @@ export const standingInWords: StageInWords = {
   ],
 };
 
-function take(state: Read, judge: Judge): MaybePromise<Read | Stop> {
+function judgeStanding(state: Read, judge: Judge): MaybePromise<Read | Stop> {
   const { asking } = state.heard;
-  const checked = check(state, judge);
+  const checked = decideStanding(state, judge);
   return asking === undefined || state.command.confirm === undefined ? checked : asking.confirm(checked);
 }
 
-function check(state: Read, judge: Judge): MaybePromise<Read | Stop> {
+function decideStanding(state: Read, judge: Judge): MaybePromise<Read | Stop> {
   const { heard, command } = state;
   const refusal = checkStanding(command, heard, state, heard.platform?.directory, judge);
-  return isThenable(refusal) ? refusal.then((settled) => settle(state, judge, settled)) : settle(state, judge, refusal);
+  return isThenable(refusal)
+    ? refusal.then((settled) => stopOrPass(state, judge, settled))
+    : stopOrPass(state, judge, refusal);
 }
 
-function settle(state: Read, judge: Judge, refusal: AccessRefusal | undefined): MaybePromise<Read | Stop> {
+function stopOrPass(state: Read, judge: Judge, refusal: AccessRefusal | undefined): MaybePromise<Read | Stop> {
   return refusal === undefined ? checkTogether(state, judge) : barred(refusal);
 }
 

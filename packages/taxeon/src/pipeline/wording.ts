@@ -51,7 +51,7 @@ export function replyTo(state: State, stop: Stop, own: OwnWords): Reply | undefi
       const { words } = heardOf(state).conversation.language;
       const told = stop.problems.slice(0, MOST_TOLD).map((problem) => {
         const { quoted } = problem;
-        return `${message(state, asTyped(state, problem), own)}${quoted === undefined ? '' : ` ${sayInReply(words, 'reply.quoted', { written: echo(quoted) })}`}`;
+        return `${message(state, problemAsTyped(state, problem), own)}${quoted === undefined ? '' : ` ${sayInReply(words, 'reply.quoted', { written: echo(quoted) })}`}`;
       });
       const isArguments = stop.code !== 'input.malformed';
       return problemReply(
@@ -66,7 +66,7 @@ export function replyTo(state: State, stop: Stop, own: OwnWords): Reply | undefi
 }
 
 /** What is recommended in place of what was typed in a line is written as it reads there, or left out. */
-function asTyped(state: State, problem: Problem): Problem {
+function problemAsTyped(state: State, problem: Problem): Problem {
   const { code, parameters, span } = problem;
   if (code !== 'argument.invalid' || span === undefined || parameters.near.length === 0) return problem;
   const slot = commandOf(state)?.slots.all.find(({ name }) => name === parameters.argument);

@@ -67,7 +67,7 @@ export async function accessTable(
     .filter((command) => command.in !== 'direct')
     .map((command) => ({
       command: command.name,
-      cells: callers.map((caller) => cell(command, { ...here, caller }, bot)),
+      cells: callers.map((caller) => accessCell(command, { ...here, caller }, bot)),
     }));
   const columns = callers.map(({ id, name }) => visible(name) || visible(id));
   return { guild: visible(place.guild.name), columns, rows };
@@ -83,13 +83,13 @@ export function standing(name: string, roles: readonly Role[]): Member {
   return { kind: 'member', id: ` ${name}`, name, roles, permissions, rank: roles[0]?.rank ?? 0, ownsGuild: false };
 }
 
-function cell(command: CompiledCommand, viewer: Omit<Viewer, 'surface'>, bot: Member | 'absent'): AccessCell {
+function accessCell(command: CompiledCommand, viewer: Omit<Viewer, 'surface'>, bot: Member | 'absent'): AccessCell {
   const standing = standingOf(command, viewer, bot);
   switch (standing.verdict) {
     case 'off':
       return { verdict: 'off', because: standing.because === 'off' ? 'switched off' : 'not for this guild' };
     case 'refused':
-      return refused(standing.refusal);
+      return refusedCell(standing.refusal);
     case 'depends':
       return { verdict: 'depends', because: standing.on.join('; ') };
     case 'allowed':
@@ -97,12 +97,12 @@ function cell(command: CompiledCommand, viewer: Omit<Viewer, 'surface'>, bot: Me
   }
 }
 
-function refused(refusal: AccessRefusal): AccessCell {
-  return { verdict: 'refused', because: inWords(refusal) };
+function refusedCell(refusal: AccessRefusal): AccessCell {
+  return { verdict: 'refused', because: refusalInWords(refusal) };
 }
 
 /** For whoever reads the table, not for the caller. */
-function inWords(refusal: AccessRefusal): string {
+function refusalInWords(refusal: AccessRefusal): string {
   switch (refusal.code) {
     case 'permission.caller': {
       const { denied, missing } = refusal.parameters;

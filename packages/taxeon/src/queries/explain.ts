@@ -44,10 +44,10 @@ export interface Explanation {
 export async function explain(layer: CommandLayer, input: Input, platform?: Platform): Promise<Explanation> {
   const { course, needs } = insideOf(layer);
   const looking = lookingAt(course, true);
-  if (inputProblem(input, platform) !== undefined) return ignored(looking, 'malformed');
+  if (inputProblem(input, platform) !== undefined) return explainIgnored(looking, 'malformed');
   const hearing = await hear(looking, input, platform);
-  if (hearing === 'chat') return { ...ignored(looking, hearing), meant: await meantBy(layer, input, platform) };
-  if (typeof hearing === 'string') return ignored(looking, hearing);
+  if (hearing === 'chat') return { ...explainIgnored(looking, hearing), meant: await meantBy(layer, input, platform) };
+  if (typeof hearing === 'string') return explainIgnored(looking, hearing);
   const last = (await pass(looking, hearing)) as State | Stopped;
   return last.at === 'stopped' ? stoppedBy(looking, last, needs.reply.words) : runs(looking, last);
 }
@@ -66,11 +66,11 @@ async function meantBy(layer: CommandLayer, input: Input, platform: Platform | u
 
 function runs(course: Course, state: State): Explanation {
   heardOf(state).recorder?.passed('run', () => 'the handler would run');
-  return { ...told(course, state), status: 'runs', stoppedAt: null, code: null, message: null };
+  return { ...explainedStages(course, state), status: 'runs', stoppedAt: null, code: null, message: null };
 }
 
 function stoppedBy(course: Course, { state, stop }: Stopped, words: OwnWords): Explanation {
-  const base = told(course, state);
+  const base = explainedStages(course, state);
   if (stop.status === 'completed') return { ...base, status: 'runs', stoppedAt: null, code: null, message: null };
   const reply = replyTo(state, stop, words);
   const why = whyUndecided(state, stop);
@@ -97,7 +97,7 @@ const whyIgnored: Readonly<Record<Ignored['because'], readonly [StageName, strin
   answer: ['match', 'a handler asked for it'],
 };
 
-function ignored(course: Course, because: Ignored['because']): Explanation {
+function explainIgnored(course: Course, because: Ignored['because']): Explanation {
   const [stoppedAt, reason] = whyIgnored[because];
   const nothing = { command: null, args: null, code: null, message: null, meant: null, tokens: [] };
   return { ...nothing, status: 'ignored', stoppedAt, stages: stagesUpTo(course, stoppedAt, reason) };
@@ -112,7 +112,7 @@ function stagesUpTo({ order }: Course, last: StageName, reason: string): readonl
 }
 
 /** Command, arguments and all stages: those that were not reached are skipped. */
-function told({ order }: Course, state: State) {
+function explainedStages({ order }: Course, state: State) {
   const { stages = [], tokens = [] } = heardOf(state).recorder?.trace() ?? {};
   const reached = new Set(stages.map(({ name }) => name));
   const rest = order.names

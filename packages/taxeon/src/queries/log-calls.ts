@@ -26,7 +26,7 @@ export function logCalls(layer: Pick<CommandLayer, 'on'>, options: CallLogOption
   const { log: given = consoleLog, leaveOut = [] } = options;
   const log = safeLog(leaveOut.length === 0 ? given : logWithout(given, { keys: leaveOut }));
   const write = (event: EndedEvent) => {
-    const line = lineOf(event);
+    const line = callLine(event);
     if (event.outcome.status === 'failed') log.warn(fieldsOf(event), line);
     else if (log.info === undefined) log.warn(fieldsOf(event), line);
     else log.info(fieldsOf(event), line);
@@ -35,7 +35,7 @@ export function logCalls(layer: Pick<CommandLayer, 'on'>, options: CallLogOption
 }
 
 /** `Ines in #counter: fine completed, 3 ms`. */
-function lineOf({ input: { caller, place }, command, alias, outcome, tookMs }: EndedEvent): string {
+function callLine({ input: { caller, place }, command, alias, outcome, tookMs }: EndedEvent): string {
   const where =
     place.kind === 'guild' ? `in ${visible(place.channel.name)}` : place.kind === 'direct' ? 'directly' : '';
   const what = command === undefined ? '' : ` ${alias === undefined ? command : `${command} (as ${alias})`}`;
@@ -61,7 +61,7 @@ function fieldsOf({ input, platform, command, alias, outcome, tookMs }: EndedEve
     command,
     ...(alias === undefined ? {} : { alias }),
     status: outcome.status,
-    ...codeOf(outcome),
+    ...codeFields(outcome),
     ...(outcome.args === undefined ? {} : { args: visibleArgs(outcome.args) }),
     tookMs,
   };
@@ -86,7 +86,7 @@ function visibleValue(value: unknown, depth: number): unknown {
   return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, visibleValue(one, depth - 1)]));
 }
 
-function codeOf(outcome: Exclude<Outcome, { status: 'ignored' }>): Readonly<Record<string, unknown>> {
+function codeFields(outcome: Exclude<Outcome, { status: 'ignored' }>): Readonly<Record<string, unknown>> {
   if (!('code' in outcome)) return {};
   const { code, parameters } = outcome;
   return 'reference' in parameters ? { code, reference: parameters.reference } : { code };

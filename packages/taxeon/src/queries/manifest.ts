@@ -1,4 +1,5 @@
 /** The manifest: what a catalogue looks like where slash commands are registered, as data that is always the same for the same catalogue. */
+import { compareText } from '../base/text.js';
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
 import type { AllLocalized, Localized } from '../commands/command.js';
 import { schemaOf } from '../commands/kinds/schema.js';
@@ -41,9 +42,9 @@ export interface ManifestOptions {
  */
 export function manifestOf(layer: CommandLayer, { aliases = 'left-out' }: ManifestOptions = {}): Manifest {
   const entries = insideOf(layer).current.catalogue.entries.flatMap((entry) => {
-    const form = formOf(entry);
+    const form = manifestForm(entry);
     if (form === undefined) return [];
-    const { isEverywhere: everywhere, guilds } = scopesOf(entry);
+    const { isEverywhere: everywhere, guilds } = entryScopes(entry);
     const own: ManifestEntry = { ...form, everywhere, guilds: [...guilds].sort() };
     const others = aliases === 'registered' ? entry.aliases : [];
     return [own, ...others.map((name) => ({ ...own, id: `${form.id}/${name}`, name, aliasOf: entry.word }))];
@@ -70,7 +71,7 @@ function guildsOf(platform: string, guilds: Iterable<string>): readonly string[]
 }
 
 /** Where some of it is registered: a group goes wherever one of its commands does. */
-function scopesOf(entry: Entry): { readonly isEverywhere: boolean; readonly guilds: ReadonlySet<string> } {
+function entryScopes(entry: Entry): { readonly isEverywhere: boolean; readonly guilds: ReadonlySet<string> } {
   if (entry.kind === 'command') return entry.scope;
   const all = slashCommands(entry).map(({ scope }) => scope);
   return {
@@ -83,17 +84,17 @@ function slashCommands({ commands }: CompiledGroup): readonly CompiledCommand[] 
   return commands.filter(({ surfaces }) => surfaces.has('slash'));
 }
 
-function formOf(entry: Entry): RegisteredForm | undefined {
+function manifestForm(entry: Entry): RegisteredForm | undefined {
   return entry.kind === 'group' ? groupForm(entry) : commandForm(entry);
 }
 
 function groupForm(group: CompiledGroup): RegisteredForm | undefined {
-  const commands = group.members.flatMap((member) => formOf(member) ?? []);
+  const commands = group.members.flatMap((member) => manifestForm(member) ?? []);
   if (commands.length === 0) return undefined;
   const wheres = new Set(slashCommands(group).map((command) => command.in));
   const [where] = wheres;
   return {
-    ...described(group),
+    ...localizedParts(group),
     where: wheres.size === 1 && where !== undefined ? where : 'anywhere',
     commands: sortedByName(commands),
   };
@@ -104,14 +105,14 @@ function commandForm(command: CompiledCommand): RegisteredForm | undefined {
   const permissions = initialPermissions(command);
   const { all } = command.slots;
   return {
-    ...described(command),
+    ...localizedParts(command),
     ...(permissions.length === 0 ? {} : { permissions }),
     where: command.in,
     ...(all.length === 0 ? {} : { arguments: argumentsSchema(all, command.localized) }),
   };
 }
 
-function described({ id, word, description, localized = {} }: Entry) {
+function localizedParts({ id, word, description, localized = {} }: Entry) {
   const names = pick(localized, ({ name }) => name);
   const descriptions = pick(localized, (one) => one.description);
   return {
@@ -146,7 +147,7 @@ function initialPermissions({ requires }: CompiledCommand): readonly string[] {
 }
 
 function argumentsSchema(slots: readonly Slot[], localized: AllLocalized = {}): ArgumentsSchema {
-  const byName = [...slots].sort((a, b) => order(a.name, b.name));
+  const byName = [...slots].sort((a, b) => compareText(a.name, b.name));
   return {
     type: 'object',
     properties: Object.fromEntries(byName.map((slot) => [slot.name, argumentSchema(slot, localized)])),
@@ -173,11 +174,7 @@ function argumentSchema({ name, kind, complete, description }: Slot, localized: 
 }
 
 function sortedByName<Form extends { readonly name: string }>(forms: readonly Form[]): readonly Form[] {
-  return [...forms].sort((a, b) => order(a.name, b.name));
-}
-
-function order(a: string, b: string): number {
-  return a < b ? -1 : a > b ? 1 : 0;
+  return [...forms].sort((a, b) => compareText(a.name, b.name));
 }
 
 /** What should be registered in each scope. */

@@ -93,8 +93,8 @@ export function settingsCommands(
     const guild = call.guild;
     if (guild === undefined) return undefined;
     const before = await book.load(keyOf(call.platform, guild.id));
-    if (!mayDecide(before)) return no('settings.not-yours', call);
-    if (wouldLockOut(book, call, changed(before))) return no('settings.lock-out', call);
+    if (!mayDecide(before)) return refuseSettings('settings.not-yours', call);
+    if (wouldLockOut(book, call, changed(before))) return refuseSettings('settings.lock-out', call);
     try {
       await book.change(keyOf(call.platform, guild.id), changed, call.caller);
     } catch (error) {
@@ -113,7 +113,7 @@ export function settingsCommands(
     told: (name: string) => string,
   ): MaybePromise<Answer> {
     const found = book.findCommand(which);
-    if (found === undefined) return no('settings.unknown-command', call);
+    if (found === undefined) return refuseSettings('settings.unknown-command', call);
     const { id, name } = found;
     return change(
       call,
@@ -259,7 +259,7 @@ export function settingsCommands(
   ];
 }
 
-function no(key: 'settings.not-yours' | 'settings.lock-out' | 'settings.unknown-command', { words }: Call) {
+function refuseSettings(key: 'settings.not-yours' | 'settings.lock-out' | 'settings.unknown-command', { words }: Call) {
   return refuse(key, say(words, key));
 }
 

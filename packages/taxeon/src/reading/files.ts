@@ -8,14 +8,14 @@ import type { Reading } from './reading.js';
 import type { Slot } from './slots.js';
 import type { FileTaking } from './taking.js';
 
-function takeFrom(reading: Reading, attached: readonly Slot[], from: number): PromiseLike<void> | undefined {
+function takeFiles(reading: Reading, attached: readonly Slot[], from: number): PromiseLike<void> | undefined {
   const { attachments } = reading.context;
   for (let index = from; index < attached.length; index++) {
     const slot = attached[index] as Slot;
     const one = attachments[index];
     if (one === undefined) {
       const pending = reading.fillAbsent(slot);
-      if (pending !== undefined) return pending.then(() => takeFrom(reading, attached, index + 1));
+      if (pending !== undefined) return pending.then(() => takeFiles(reading, attached, index + 1));
       continue;
     }
     const taken = slot.kind.take(one, reading.context);
@@ -29,7 +29,7 @@ function takeFrom(reading: Reading, attached: readonly Slot[], from: number): Pr
   return undefined;
 }
 
-function bounded(given: Attachment, clock: Clock, withinMs: number): Attachment {
+function boundedRead(given: Attachment, clock: Clock, withinMs: number): Attachment {
   const { id, name, size, type } = given;
   return {
     id,
@@ -50,6 +50,6 @@ function bounded(given: Attachment, clock: Clock, withinMs: number): Attachment 
 
 /** An argument that takes a file brings it along. */
 export const fileTaking: FileTaking = {
-  bounded,
-  takeAll: (reading, attached) => takeFrom(reading, attached, 0),
+  bounded: boundedRead,
+  takeAll: (reading, attached) => takeFiles(reading, attached, 0),
 };

@@ -60,7 +60,7 @@ export function seeFlag(cursor: Cursor, { byName, byLetter }: Flags): SeenToken 
   let nameEnd = nameAt;
   while (nameEnd < end && nameEnd - nameAt <= LONGEST && text.charCodeAt(nameEnd) !== EQUALS) nameEnd++;
   const valueAt = text.charCodeAt(nameEnd) === EQUALS && nameEnd < end ? nameEnd + 1 : -1;
-  const name = nameOf(text.slice(nameAt, nameEnd));
+  const name = flagNameIn(text.slice(nameAt, nameEnd));
   // A number is a flag only where one is called so: `-5` is text.
   if (isDigit(name.charCodeAt(0)))
     return hyphens > 1 && byName.has(foldName(name)) ? { isLong: true, name, valueAt } : undefined;
@@ -71,7 +71,7 @@ export function seeFlag(cursor: Cursor, { byName, byLetter }: Flags): SeenToken 
 }
 
 /** With plain hyphens, and without what nobody sees and the punctuation of a sentence. */
-function nameOf(typed: string): string {
+function flagNameIn(typed: string): string {
   if (/^[\w-]+$/.test(typed)) return typed;
   return withoutPutIn(typed)
     .replace(dashes, '-')

@@ -61,12 +61,12 @@ function takeFlag(
     const parameters = { read: spelling, because: 'twice', argument: slot.name, expected: undefined } as const;
     reading.report({ code: 'argument.extra', parameters, span: { start, end: last.end } });
   };
-  const taken = piecesOf(cursor, reading, given, flag, seen, isNo);
+  const taken = flagPieces(cursor, reading, given, flag, seen, isNo);
   return isThenable(taken) ? taken.then(settle) : settle(taken);
 }
 
 /** The flag's values; none where they are missing. */
-function piecesOf(
+function flagPieces(
   cursor: Cursor,
   reading: Reading,
   given: GivenFlags,

@@ -54,7 +54,7 @@ function takeFromLine(
   return isThenable(pending) ? pending.then(() => settleTaken(reading, listing)) : settleTaken(reading, listing);
 }
 
-function readText(text: string, reading: Reading, slot: Slot): PromiseLike<void> | undefined {
+function readListText(text: string, reading: Reading, slot: Slot): PromiseLike<void> | undefined {
   const { positional } = reading.slots;
   const at = positional.indexOf(slot);
   const listing = listingOf(slot, 'text', at < 0 ? positional.length : at, undefined);
@@ -79,14 +79,20 @@ function takeFromFlag(cursor: Cursor, reading: Reading, slot: Slot, given: Given
   return isThenable(pending) ? pending.then(() => listing.pieces) : listing.pieces;
 }
 
-function readFlags(reading: Reading, slot: Slot, pieces: readonly Piece[]): PromiseLike<void> | undefined {
+function readListFlags(reading: Reading, slot: Slot, pieces: readonly Piece[]): PromiseLike<void> | undefined {
   const listing = listingOf(slot, 'joined', 0, undefined, [...pieces]);
   listing.end = pieces.at(-1)?.end ?? -1;
   return readPieces(reading, listing);
 }
 
 /** A list brings it along. */
-export const listTaking: ListTaking = { takeFromLine, takeFromFlag, readFlags, readText, readTexts };
+export const listTaking: ListTaking = {
+  takeFromLine,
+  takeFromFlag,
+  readFlags: readListFlags,
+  readText: readListText,
+  readTexts,
+};
 
 function settleTaken(reading: Reading, listing: ListReading): PromiseLike<void> | undefined {
   if (reading.broken) return undefined;

@@ -31,13 +31,13 @@ function readEach(options: Options, reading: Reading, from: number, readOne: Rea
     const pending = isAbsent ? reading.fillAbsent(slot) : readOne(reading, slot, value);
     if (pending !== undefined) return pending.then(() => readEach(options, reading, index + 1, readOne));
   }
-  reportUnknown(options, reading);
+  reportUnknownOptions(options, reading);
 }
 
 function readOption(reading: Reading, slot: Slot, value: unknown): PromiseLike<void> | undefined {
   if (slot.kind.tokens === 'many') return readListOption(reading, slot, value);
   const typed = optionText(value);
-  return settle(
+  return putOption(
     reading,
     slot,
     typed === undefined ? notOfShape : optionReader(slot.reader).read(typed, reading.context),
@@ -49,14 +49,14 @@ function readListOption(reading: Reading, slot: Slot, value: unknown): PromiseLi
   if (!Array.isArray(value)) {
     const typed = optionText(value);
     return typed === undefined
-      ? settle(reading, slot, notOfShape, value)
+      ? putOption(reading, slot, notOfShape, value)
       : listTakingOf(slot).readText(typed, reading, slot);
   }
   if (value.length === 0) return reading.fillAbsent(slot);
   const texts: string[] = [];
   for (const one of value) {
     const typed = optionText(one);
-    if (typed === undefined) return settle(reading, slot, notOfShape, value);
+    if (typed === undefined) return putOption(reading, slot, notOfShape, value);
     // Of too many, one more than there may be is enough to say so.
     if (texts.push(typed) > (slot.kind.item as ListItem).max) break;
   }
@@ -64,10 +64,10 @@ function readListOption(reading: Reading, slot: Slot, value: unknown): PromiseLi
 }
 
 function readValue(reading: Reading, slot: Slot, value: unknown): PromiseLike<void> | undefined {
-  return settle(reading, slot, slot.kind.take(value, reading.context), value);
+  return putOption(reading, slot, slot.kind.take(value, reading.context), value);
 }
 
-function settle(
+function putOption(
   reading: Reading,
   slot: Slot,
   read: MaybePromise<unknown>,
@@ -79,7 +79,7 @@ function settle(
   return undefined;
 }
 
-function reportUnknown(options: Options, reading: Reading): void {
+function reportUnknownOptions(options: Options, reading: Reading): void {
   const { all } = reading.slots;
   for (const name in options) {
     if (all.some((slot) => slot.name === name) || !Object.hasOwn(options, name)) continue;

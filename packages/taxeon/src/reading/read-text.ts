@@ -57,7 +57,7 @@ function readSlot(
   const { reader } = slot;
   if (reader.tokens === 'rest') {
     const rest = cursor.rest();
-    return rest === '' ? reading.fillAbsent(slot) : take(reading, slot, rest, cursor.start, cursor.end);
+    return rest === '' ? reading.fillAbsent(slot) : takeText(reading, slot, rest, cursor.start, cursor.end);
   }
   if (reader.tokens === 'many') return listTakingOf(slot).takeFromLine(cursor, reading, slot, index, given);
   if (!cursor.next()) return reading.fillAbsent(slot);
@@ -68,11 +68,11 @@ function readSlot(
   }
   const typed = cursor.value();
   if (reader.tokens === 1 || quoted || !isRunAhead(cursor, reading, reader, typed, given)) {
-    if (!isMeant(slot, typed, quoted, reading)) return leave(cursor, reading, slot, start);
-    return take(reading, slot, typed, start, end);
+    if (!isMeant(slot, typed, quoted, reading)) return leaveOut(cursor, reading, slot, start);
+    return takeText(reading, slot, typed, start, end);
   }
   const run = runAt(cursor, reading, reader, given);
-  if (!isMeant(slot, typedIn(cursor, run), quoted, reading)) return leave(cursor, reading, slot, start);
+  if (!isMeant(slot, typedIn(cursor, run), quoted, reading)) return leaveOut(cursor, reading, slot, start);
   const taken = takeRun(cursor, reading, run, index + 1);
   if (isThenable(taken)) return taken.then((piece) => void settlePiece(reading, slot, piece));
   return settlePiece(reading, slot, taken);
@@ -83,21 +83,27 @@ function isMeant({ absent, reader }: Slot, typed: string, quoted: boolean, { con
 }
 
 /** The word is left to the arguments that follow. */
-function leave(cursor: Cursor, reading: Reading, slot: Slot, start: number): PromiseLike<void> | undefined {
+function leaveOut(cursor: Cursor, reading: Reading, slot: Slot, start: number): PromiseLike<void> | undefined {
   cursor.continueAt(start);
   reading.left = { slot, start };
   return reading.fillAbsent(slot);
 }
 
 function settlePiece(reading: Reading, slot: Slot, { read, typed, start, end }: Piece): PromiseLike<void> | undefined {
-  return settle(reading, slot, read, typed, start, end);
+  return putText(reading, slot, read, typed, start, end);
 }
 
-function take(reading: Reading, slot: Slot, typed: string, start: number, end: number): PromiseLike<void> | undefined {
-  return settle(reading, slot, slot.reader.read(typed, reading.context), typed, start, end);
+function takeText(
+  reading: Reading,
+  slot: Slot,
+  typed: string,
+  start: number,
+  end: number,
+): PromiseLike<void> | undefined {
+  return putText(reading, slot, slot.reader.read(typed, reading.context), typed, start, end);
 }
 
-function settle(
+function putText(
   reading: Reading,
   slot: Slot,
   read: MaybePromise<unknown>,

@@ -50,7 +50,7 @@ export function isMeantFor(
   if (shape === undefined) return true;
   if (isVerbatim) return shape(typed, context);
   // A longer text is none of its values; its beginning tells for whom it is meant.
-  const text = plainly(kind.traits?.isOfAnyLength === true ? typed : typed.slice(0, LONGEST_VALUE));
+  const text = bareText(kind.traits?.isOfAnyLength === true ? typed : typed.slice(0, LONGEST_VALUE));
   if (shape(text, context)) return true;
   const bare = withoutPunctuation(text);
   return bare !== text && shape(bare, context);
@@ -58,13 +58,13 @@ export function isMeantFor(
 
 /** Whether a value of several words could begin with a word. */
 export function mayBegin({ kind: { begins } }: Reader, word: string, context: ReadingContext): boolean {
-  return begins === undefined || begins(plainly(word), context);
+  return begins === undefined || begins(bareText(word), context);
 }
 
 /** Whether a word goes on the value that `typed` begins. */
 export function goesOn({ kind: { goesOn } }: Reader, word: string, typed: string, context: ReadingContext): boolean {
   if (goesOn === undefined) return true;
-  const goes: unknown = goesOn(plainly(word), plainly(typed), context);
+  const goes: unknown = goesOn(bareText(word), bareText(typed), context);
   if (typeof goes === 'boolean') return goes;
   throw new TypeError('`goesOn` of a kind gives neither true nor false');
 }
@@ -72,7 +72,7 @@ export function goesOn({ kind: { goesOn } }: Reader, word: string, typed: string
 /** Punctuation of a sentence behind a value is left out where it does not read with it. */
 function readPlainly(kind: Kind<unknown>, typed: string, context: ReadingContext): MaybePromise<unknown> {
   if (typed.length > LONGEST_VALUE && kind.traits?.isOfAnyLength !== true) return notOfShape;
-  const text = plainly(typed);
+  const text = bareText(typed);
   const read = kind.read(text, context);
   const bare = withoutPunctuation(text);
   if (bare === text) return read;
@@ -84,7 +84,7 @@ function readPlainly(kind: Kind<unknown>, typed: string, context: ReadingContext
 const LONGEST_VALUE = 2048;
 
 /** What a chat program puts in is no part of a value. */
-function plainly(typed: string): string {
+function bareText(typed: string): string {
   return typed.length > LONGEST_VALUE ? typed : withoutPutIn(typed);
 }
 

@@ -224,7 +224,7 @@ function misreadProblem(slot: Slot, misread: Misread, typed: string, span: Span 
 }
 
 /** In an order that does not depend on how it was given: by the arguments' own, then what is unknown, then what is left over. */
-export function problemsOf(reading: Reading): readonly Problem[] | undefined {
+export function readingProblems(reading: Reading): readonly Problem[] | undefined {
   const { problems, slots, values } = reading;
   if (problems === undefined) return undefined;
   const rank = ({ code, parameters }: Problem) => {

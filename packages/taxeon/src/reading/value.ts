@@ -86,10 +86,10 @@ export function typedIn({ text }: Cursor, { first, start, further }: WordRun, mo
  * knows for its own, with an error, is not cut to a shorter value, unless an argument from `next` on is there for the rest.
  */
 export function takeRun(cursor: Cursor, reading: Reading, run: WordRun, next: number): MaybePromise<Piece> {
-  return takeFrom(cursor, reading, run, next, run.further.length, undefined);
+  return takeWords(cursor, reading, run, next, run.further.length, undefined);
 }
 
-function takeFrom(
+function takeWords(
   cursor: Cursor,
   reading: Reading,
   run: WordRun,
@@ -102,14 +102,14 @@ function takeFrom(
   const use = (all: unknown): MaybePromise<Piece> => {
     let value = all;
     if (more > 0 && isApart(all)) {
-      if (isSecondAwaited(cursor, reading, run, next)) return takeFrom(cursor, reading, run, next, more - 1, wrong);
+      if (isSecondAwaited(cursor, reading, run, next)) return takeWords(cursor, reading, run, next, more - 1, wrong);
       value = together(reading, next, all);
     }
     const end = run.further[more - 1] ?? run.end;
     const piece: Piece = { typed, start: run.start, end, isRead: true, read: value };
-    if (more > 0 && isNotOfShape(value)) return takeFrom(cursor, reading, run, next, more - 1, wrong);
+    if (more > 0 && isNotOfShape(value)) return takeWords(cursor, reading, run, next, more - 1, wrong);
     if (more > 0 && !isOfForm(value))
-      return takeFrom(cursor, reading, run, next, more - 1, nearestMistake(wrong, piece));
+      return takeWords(cursor, reading, run, next, more - 1, nearestMistake(wrong, piece));
     const isCut =
       wrong !== undefined && isOfForm(value) && !insists(cursor, reading, run.reader.kind, wrong.read, next, end);
     const taken = isCut || wrong === undefined ? piece : isOfForm(value) ? wrong : nearestMistake(wrong, piece);

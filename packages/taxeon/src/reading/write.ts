@@ -21,10 +21,10 @@ export function writeLine(name: string, slots: Slots, values: WrittenValues, dir
   const texts = new Map<string, readonly string[]>();
   for (const slot of slots.all) {
     const value = values[slot.name];
-    if (value !== undefined) texts.set(slot.name, textsOf(slot, value, directory));
+    if (value !== undefined) texts.set(slot.name, writtenTexts(slot, value, directory));
   }
   for (const style of styles) {
-    const line = lineOf(slots, texts, style);
+    const line = writtenLine(slots, texts, style);
     if (readsBack(line, slots, texts)) return `${name} ${line}`.trimEnd();
   }
   throw new TypeError(`${name} cannot be written with these values: no line reads as them`);
@@ -45,7 +45,7 @@ const styles: readonly Style[] = [
 
 type Texts = ReadonlyMap<string, readonly string[]>;
 
-function lineOf({ positional, flags }: Slots, texts: Texts, { endsFlags, quotes }: Style): string {
+function writtenLine({ positional, flags }: Slots, texts: Texts, { endsFlags, quotes }: Style): string {
   const words: string[] = [];
   for (const { slot, spelling, isSwitch } of flags?.all ?? []) {
     const given = texts.get(slot.name);
@@ -96,7 +96,7 @@ function giving(kind: Kind<unknown>): Kind<unknown> {
   };
 }
 
-function textsOf({ name, kind }: Slot, value: unknown, directory: Directory | undefined): readonly string[] {
+function writtenTexts({ name, kind }: Slot, value: unknown, directory: Directory | undefined): readonly string[] {
   const { write } = kind.item?.kind ?? kind;
   if (write === undefined) throw new TypeError(`${name} cannot be written: its kind, ${kind.name}, has no \`write\``);
   return kind.item === undefined

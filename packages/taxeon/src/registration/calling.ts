@@ -1,6 +1,6 @@
 /** Calls to a place where commands are registered: each in its time, again where that may help, told while it waits. */
-import { patiently, promised, TooLate } from '../base/thenable.js';
-import { after, type Clock, durationInWords } from '../base/time.js';
+import { patiently, pause, promised, TooLate } from '../base/thenable.js';
+import { type Clock, durationInWords } from '../base/time.js';
 import { isPlatformError, PlatformError } from '../contract/platform.js';
 import { Conflict } from '../contract/registrar.js';
 import { RegistrationError } from './errors.js';
@@ -36,7 +36,7 @@ const LONGEST_PAUSE_MS = 5 * 60_000;
 const TOLD_EVERY_MS = 30_000;
 
 /** A call that reads. What is given up may have been done all the same. */
-export async function inTime<T>(
+export async function withinPatience<T>(
   { clock, callPatienceMs }: RegistrarCalling,
   what: () => T | PromiseLike<T>,
 ): Promise<T> {
@@ -60,7 +60,7 @@ export async function changing(
 ): Promise<void> {
   await trying(calling, claim, scope, async () => {
     try {
-      await inTime(calling, change);
+      await withinPatience(calling, change);
     } catch (error) {
       if (isPlatformError(error) && error.mayHaveArrived) throw new Conflict('It may have arrived', { cause: error });
       throw error;
@@ -126,8 +126,4 @@ const STORE_PATIENCE_MS = 10_000;
 /** What is asked of a store. */
 export function stored<T>(clock: Clock, what: () => T | PromiseLike<T>): Promise<T> {
   return patiently(clock, promised(what), STORE_PATIENCE_MS);
-}
-
-export function pause(clock: Clock, ms: number): Promise<void> {
-  return new Promise((done) => void after(clock, ms, done));
 }

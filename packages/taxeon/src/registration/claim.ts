@@ -1,7 +1,8 @@
 /** That one process registers at a time, kept in a store that all of them share. */
+import { pause } from '../base/thenable.js';
 import { durationInWords } from '../base/time.js';
 import type { Store } from '../contract/store.js';
-import { type Claim, pause, type RegistrarCalling, stored } from './calling.js';
+import { type Claim, type RegistrarCalling, stored } from './calling.js';
 import { RegistrationError } from './errors.js';
 
 /** How long a claim holds while its process says nothing; each step and each wait renews it. */
@@ -11,7 +12,7 @@ const LOOK_AGAIN_MS = 250;
 const LONGEST_WAIT_MS = 10 * 60_000;
 const TOLD_EVERY_MS = 30_000;
 /** A claim whose process has died runs out. */
-export async function claimed(store: Store, key: string, calling: RegistrarCalling): Promise<Claim> {
+export async function claimScope(store: Store, key: string, calling: RegistrarCalling): Promise<Claim> {
   const { clock } = calling;
   const own = Array.from(crypto.getRandomValues(new Uint8Array(8)), (byte) => byte.toString(16).padStart(2, '0')).join(
     '',

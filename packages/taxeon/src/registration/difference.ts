@@ -1,5 +1,6 @@
 /** How what a platform holds departs from what is declared, for a person to decide on. */
 
+import { isRecord } from '../base/fields.js';
 import { isHeldList } from '../contract/check-held.js';
 import { PlatformError } from '../contract/platform.js';
 import type {
@@ -87,7 +88,7 @@ export async function differenceTo(
 ): Promise<Difference> {
   const { scopes, by = registersAs, store } = options;
   const touched = scopes === undefined ? await touchedGuilds(store, registrar, by) : [];
-  const desired = chosen(manifest, registrar.name, options, touched);
+  const desired = chosenScopes(manifest, registrar.name, options, touched);
   return differenceBetween(manifest, desired, registrar, by);
 }
 
@@ -107,7 +108,7 @@ export async function differenceBetween(
 }
 
 /** The scopes that are meant, with what should be in each. */
-export function chosen(
+export function chosenScopes(
   manifest: Manifest,
   platform: string,
   { scopes, guilds = [] }: DifferenceOptions,
@@ -125,7 +126,7 @@ export async function scopeDifference(
   registrar: Registrar,
   by: string,
 ): Promise<ScopeDifference> {
-  const held = checked(await registrar.read(scope), scope);
+  const held = checkedHeld(await registrar.read(scope), scope);
   const own = held.filter((one) => one.by === by);
   const entries: DifferenceEntry[] = [];
   const matched = new Set<HeldCommand>();
@@ -151,7 +152,7 @@ export async function scopeDifference(
 }
 
 /** @throws PlatformError where it is none */
-function checked(held: unknown, scope: RegistrationScope): readonly HeldCommand[] {
+function checkedHeld(held: unknown, scope: RegistrationScope): readonly HeldCommand[] {
   if (isHeldList(held)) return held;
   throw new PlatformError('platform.failed', `The platform's answer for ${scopeName(scope)} is no list of commands`);
 }
@@ -163,12 +164,8 @@ export function* fieldDifferences(registered: unknown, declared: unknown, field 
       yield* fieldDifferences(registered[name], declared[name], field === '' ? name : `${field}.${name}`);
     }
   } else if (isNamedList(registered) && isNamedList(declared)) {
-    yield* fieldDifferences(byName(registered), byName(declared), field);
+    yield* fieldDifferences(formsByName(registered), formsByName(declared), field);
   } else if (JSON.stringify(registered) !== JSON.stringify(declared)) yield { field, registered, declared };
-}
-
-function isRecord(value: unknown): value is Readonly<Record<string, unknown>> {
-  return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
 /** The commands of a group. */
@@ -176,7 +173,7 @@ function isNamedList(value: unknown): value is readonly { readonly name: string 
   return Array.isArray(value) && value.length > 0 && value.every((one) => typeof one?.name === 'string');
 }
 
-function byName(list: readonly { readonly name: string }[]): Readonly<Record<string, unknown>> {
+function formsByName(list: readonly { readonly name: string }[]): Readonly<Record<string, unknown>> {
   return Object.fromEntries(list.map((one) => [one.name, one]));
 }
 

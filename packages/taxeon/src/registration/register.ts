@@ -8,15 +8,15 @@ import type { Desired, Manifest } from '../queries/manifest.js';
 import {
   type Claim,
   changing,
-  inTime,
   type RegistrarCalling,
   type RegistrationStep,
   stored,
   trying,
+  withinPatience,
 } from './calling.js';
-import { claimed } from './claim.js';
+import { claimScope } from './claim.js';
 import {
-  chosen,
+  chosenScopes,
   type Difference,
   type DifferenceEntry,
   type DifferenceOptions,
@@ -25,7 +25,7 @@ import {
   scopeDifference,
 } from './difference.js';
 import { RegistrationError } from './errors.js';
-import { changed, guildIn, readDue, rememberGuilds, touchedGuilds, writeDue } from './remembered.js';
+import { changeRemembered, guildIn, readDue, rememberGuilds, touchedGuilds, writeDue } from './remembered.js';
 import { removeEach, removeLeftOver } from './removing.js';
 import { type LeftToDo, type Progress, untilSettled, type Work } from './work.js';
 
@@ -78,21 +78,21 @@ export async function register(
   const calling: RegistrarCalling = { clock, callPatienceMs, ...(onProgress === undefined ? {} : { onProgress }) };
   const { by = registersAs, removeLeftOver: removes = false, guilds = [] } = options;
   const work: Work = { ...calling, store, registrar, by, removeLeftOver: removes };
-  const touch = () => inTime(calling, () => touchedGuilds(options.store, registrar, by));
+  const touch = () => withinPatience(calling, () => touchedGuilds(options.store, registrar, by));
   const touched = options.scopes === undefined ? await trying(calling, noClaim, 'all', touch) : [];
-  const desired = chosen(manifest, registrar.name, options, touched);
+  const desired = chosenScopes(manifest, registrar.name, options, touched);
   const fingerprint = await fingerprintOf(desired, options);
   const prints = `registration/${registrar.name}/done/${desired.map(({ scope }) => scopeName(scope)).join('+')}`;
   const before = await stored(clock, () => store.read(prints));
   if (skipUnchanged && before?.value === fingerprint && (await isInPlace(work, desired))) return unchanged;
-  const claim = await claimed(store, `registration/${registrar.name}/claim`, calling);
+  const claim = await claimScope(store, `registration/${registrar.name}/claim`, calling);
   try {
     // Somebody else may have done it while this process waited.
     const now = await stored(clock, () => store.read(prints));
     if (skipUnchanged && now?.value === fingerprint && now.version !== before?.version) return unchanged;
     const registered = await carryOut(work, manifest, await withoutGone(work, desired, guilds, claim), claim);
     // What is left makes the next run go on.
-    if (registered.left.length === 0) await changed(store, prints, clock, () => fingerprint);
+    if (registered.left.length === 0) await changeRemembered(store, prints, clock, () => fingerprint);
     return registered;
   } finally {
     await claim.release();
@@ -111,7 +111,7 @@ async function isInPlace(work: Work, desired: readonly Desired[]): Promise<boole
     state === 'lacking' || state === 'differs' || (state === 'leftOver' && work.removeLeftOver);
   try {
     for (const one of desired) {
-      const { entries } = await inTime(work, () => scopeDifference(one, registrar, by));
+      const { entries } = await withinPatience(work, () => scopeDifference(one, registrar, by));
       if (entries.some(isOpen)) return false;
     }
     return true;
@@ -130,7 +130,7 @@ async function carryOut(
 ): Promise<Registered> {
   const { registrar, store, clock, by } = work;
   const { problems } = await trying(work, claim, 'all', () =>
-    inTime(work, () => differenceBetween(manifest, desired, registrar, by)),
+    withinPatience(work, () => differenceBetween(manifest, desired, registrar, by)),
   );
   if (problems.length > 0) throw tooMuch(problems);
   const guilds = desired.filter(({ forms }) => forms.length > 0).flatMap(({ scope }) => guildIn(scope));
@@ -168,7 +168,7 @@ async function withoutGone(
     const isRemembered = one.forms.length === 0 && guildIn(one.scope).some((guild) => !named.includes(guild));
     try {
       if (isRemembered) {
-        await trying(work, claim, scopeName(one.scope), () => inTime(work, () => registrar.read(one.scope)));
+        await trying(work, claim, scopeName(one.scope), () => withinPatience(work, () => registrar.read(one.scope)));
       }
       kept.push(one);
     } catch (error) {
@@ -233,7 +233,7 @@ async function bring(
   const later = (id: string) => (desired.scope === 'everywhere' ? moving.get(id) : undefined);
   await untilSettled(work, claim, scope, async () => {
     const { entries } = await trying(work, claim, scope, () =>
-      inTime(work, () => scopeDifference(desired, registrar, by)),
+      withinPatience(work, () => scopeDifference(desired, registrar, by)),
     );
     for (const entry of entries) {
       if (entry.state !== 'lacking' && entry.state !== 'differs') continue;

@@ -1,5 +1,7 @@
 /** What is remembered of registrations between runs: in which guilds something was registered, and what is due when. */
+
 import type { Clock } from '../base/time.js';
+import { isScope } from '../contract/check-held.js';
 import { PlatformError } from '../contract/platform.js';
 import type { Registrar, RegistrationScope } from '../contract/registrar.js';
 import type { Store } from '../contract/store.js';
@@ -15,7 +17,7 @@ export async function touchedGuilds(store: Store | undefined, registrar: Registr
   if (!Array.isArray(marked) || !marked.every(isScope)) {
     throw new PlatformError('platform.failed', 'The platform’s answer is no list of scopes');
   }
-  const kept = store === undefined ? [] : listOf((await store.read(guildsKey(registrar, by)))?.value);
+  const kept = store === undefined ? [] : rememberedList((await store.read(guildsKey(registrar, by)))?.value);
   return [...new Set([...marked.flatMap(guildIn), ...kept])];
 }
 
@@ -27,8 +29,8 @@ export async function rememberGuilds(
   clock: Clock,
   change: (guilds: ReadonlySet<string>) => readonly string[],
 ): Promise<void> {
-  await changed(store, guildsKey(registrar, by), clock, (value) => {
-    const guilds = JSON.stringify([...new Set(change(new Set(listOf(value))))].sort().slice(0, MOST_GUILDS));
+  await changeRemembered(store, guildsKey(registrar, by), clock, (value) => {
+    const guilds = JSON.stringify([...new Set(change(new Set(rememberedList(value))))].sort().slice(0, MOST_GUILDS));
     return guilds === (value ?? '[]') ? undefined : guilds;
   });
 }
@@ -43,14 +45,14 @@ export async function readDue(store: Store, registrar: Registrar, by: string, cl
 }
 
 export async function writeDue(store: Store, registrar: Registrar, by: string, clock: Clock, due: Due): Promise<void> {
-  await changed(store, dueKey(registrar, by), clock, (value) => {
+  await changeRemembered(store, dueKey(registrar, by), clock, (value) => {
     if (value === undefined && Object.keys(due).length === 0) return undefined;
     return JSON.stringify(due);
   });
 }
 
 /** @param change gives what is to be written, or `undefined` for nothing */
-export async function changed(
+export async function changeRemembered(
   store: Store,
   key: string,
   clock: Clock,
@@ -62,11 +64,6 @@ export async function changed(
     if (next === undefined) return;
     if (await stored(clock, () => store.compareAndSet(key, held?.version ?? 0, next))) return;
   }
-}
-
-/** Whatever a platform answers with is looked at before it is believed. */
-function isScope(scope: unknown): scope is RegistrationScope {
-  return scope === 'everywhere' || typeof (scope as { guild?: unknown } | null)?.guild === 'string';
 }
 
 export function guildIn(scope: RegistrationScope): readonly string[] {
@@ -81,7 +78,7 @@ function dueKey({ name }: Registrar, by: string): string {
   return `registration/${name}/due/${by}`;
 }
 
-function listOf(value: string | undefined): readonly string[] {
+function rememberedList(value: string | undefined): readonly string[] {
   const read = parsed(value);
   return Array.isArray(read) ? read.filter((one) => typeof one === 'string') : [];
 }

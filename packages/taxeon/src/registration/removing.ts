@@ -1,7 +1,7 @@
 /** Taking away what is left over, once people would not be without it. */
 import { type RegisteredForm, type RegistrationScope, scopeName } from '../contract/registrar.js';
 import type { Desired } from '../queries/manifest.js';
-import { type Claim, changing, inTime, trying } from './calling.js';
+import { type Claim, changing, trying, withinPatience } from './calling.js';
 import { type DifferenceEntry, scopeDifference } from './difference.js';
 import { type Progress, untilSettled, type Work } from './work.js';
 
@@ -61,7 +61,7 @@ export async function removeEach(
   const pending = new Map<string, RegisteredForm>();
   await untilSettled(work, claim, scope, async () => {
     const { entries } = await trying(work, claim, scope, () =>
-      inTime(work, () => scopeDifference(desired, registrar, by)),
+      withinPatience(work, () => scopeDifference(desired, registrar, by)),
     );
     const leftOver = entries.filter((entry) => entry.state === 'leftOver');
     for (const [id, form] of pending) {
@@ -96,6 +96,8 @@ async function seenElsewhereAt(
   if (scope === 'everywhere') return 0;
   const isIt = (form: RegisteredForm) => form.id === held.form.id || form.name === name;
   if (all.find((one) => one.scope === 'everywhere')?.forms.some(isIt) !== true) return 0;
-  const there = await trying(work, claim, 'everywhere', () => inTime(work, () => work.registrar.read('everywhere')));
+  const there = await trying(work, claim, 'everywhere', () =>
+    withinPatience(work, () => work.registrar.read('everywhere')),
+  );
   return there.find(({ form }) => isIt(form))?.visibleAt ?? Number.POSITIVE_INFINITY;
 }

@@ -10,7 +10,7 @@ import type { Notice } from '../contract/notice.js';
  */
 export function plainText({ heading, body, details, amount }: Notice): string {
   const lines = heading === undefined ? [] : [heading];
-  if (amount !== undefined) lines.push(bar(amount));
+  if (amount !== undefined) lines.push(amountBar(amount));
   if (body !== '') lines.push(body);
   if (details !== undefined) lines.push(...details);
   return lines.join('\n');
@@ -19,7 +19,7 @@ export function plainText({ heading, body, details, amount }: Notice): string {
 const BAR = 10;
 
 /** `■■■■□□□□□□ 4/10`, or `40 %` of a hundred. */
-function bar({ done, asked }: NonNullable<Notice['amount']>): string {
+function amountBar({ done, asked }: NonNullable<Notice['amount']>): string {
   const part = asked <= 0 ? 1 : Math.min(1, Math.max(0, done / asked));
   const filled = Math.floor(part * BAR);
   const told = asked === 100 ? `${done} %` : `${done}/${asked}`;

@@ -103,13 +103,13 @@ function writeAll(
   timeZone: string,
 ): Readonly<Record<string, string>> {
   return Object.fromEntries(
-    Object.entries(shape).map(([name, kind]) => [name, written(kind, parameters[name], words, timeZone)]),
+    Object.entries(shape).map(([name, kind]) => [name, writtenParameter(kind, parameters[name], words, timeZone)]),
   );
 }
 
 const LONGEST_TEXT = 200;
 
-function written(kind: ParameterKind, value: unknown, words: Words, timeZone: string): string {
+function writtenParameter(kind: ParameterKind, value: unknown, words: Words, timeZone: string): string {
   switch (kind) {
     case 'text':
       return echo(String(value), LONGEST_TEXT);

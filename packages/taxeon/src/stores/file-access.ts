@@ -1,8 +1,8 @@
 /** Calls on a store's file: in transactions, tried again while another process holds it, and only on the file that was opened. */
 import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
-import { FileStoreError, fileError, isHeld } from './file-errors.js';
-import { type Connection, identityOf, openFile } from './file-format.js';
+import { FileStoreError, fileError, isLockedFile } from './file-errors.js';
+import { type Connection, fileIdentity, openFile } from './file-format.js';
 
 export interface FileAccess {
   readonly db: Connection;
@@ -29,7 +29,7 @@ export const GIVE_SPACE_BACK = `PRAGMA incremental_vacuum(${PAGES_FREED})`;
 /** @throws FileStoreError */
 export function accessFile(path: string, clock: Clock, patienceMs: number): FileAccess {
   const db = openFile(path, patienceMs);
-  const isSame = identityOf(path, db);
+  const isSame = fileIdentity(path, db);
   const commit = db.prepare('COMMIT');
   const rollback = db.prepare('ROLLBACK');
   let lookedAt = performance.now();
@@ -113,7 +113,7 @@ function retrying<T>(path: string, patienceMs: number, work: () => T): MaybeProm
   try {
     return work();
   } catch (error) {
-    if (!isHeld(error)) throw fileError(path, error);
+    if (!isLockedFile(error)) throw fileError(path, error);
     return again(path, work, performance.now() + patienceMs, FIRST_PAUSE_MS);
   }
 }
@@ -124,7 +124,7 @@ async function again<T>(path: string, work: () => T, deadline: number, pauseMs: 
   try {
     return work();
   } catch (error) {
-    if (!isHeld(error) || performance.now() > deadline) throw fileError(path, error);
+    if (!isLockedFile(error) || performance.now() > deadline) throw fileError(path, error);
     return again(path, work, deadline, Math.min(pauseMs * 2, LONGEST_PAUSE_MS));
   }
 }

@@ -45,11 +45,11 @@ const problems: readonly (readonly [code: string, problem: FileTrouble])[] = [
   ['SQLITE_PERM', 'unwritable'],
 ];
 
-export function isHeld(error: unknown): boolean {
-  return problemOf(error) === 'held';
+export function isLockedFile(error: unknown): boolean {
+  return fileTroubleOf(error) === 'held';
 }
 
-function problemOf(error: unknown): FileTrouble | undefined {
+function fileTroubleOf(error: unknown): FileTrouble | undefined {
   const { code, message } = (error ?? {}) as { code?: unknown; message?: unknown };
   const text = typeof code === 'string' ? code : '';
   const known = problems.find(([beginning]) => text.startsWith(beginning))?.[1];
@@ -60,6 +60,6 @@ function problemOf(error: unknown): FileTrouble | undefined {
 
 /** An error of the database as one of the store; whatever else it is stays as it is. */
 export function fileError(path: string, error: unknown): unknown {
-  const problem = error instanceof FileStoreError ? undefined : problemOf(error);
+  const problem = error instanceof FileStoreError ? undefined : fileTroubleOf(error);
   return problem === undefined ? error : new FileStoreError(problem, path, { cause: error });
 }

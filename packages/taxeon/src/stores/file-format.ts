@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 import type Libsql from 'libsql';
 import { lackingPackage } from '../base/optional.js';
 import { TIME_STEP_MS } from '../limits/window.js';
-import { FileStoreError, fileError, isHeld } from './file-errors.js';
+import { FileStoreError, fileError, isLockedFile } from './file-errors.js';
 
 export type Connection = InstanceType<typeof Libsql>;
 
@@ -130,7 +130,7 @@ function giveSpaceBack(db: Connection): void {
     db.pragma('auto_vacuum = INCREMENTAL');
     db.exec('VACUUM');
   } catch (error) {
-    if (!isHeld(error)) throw error;
+    if (!isLockedFile(error)) throw error;
   }
 }
 
@@ -152,7 +152,7 @@ export function unpack(text: string): number[] {
 }
 
 /** Tells a file that was deleted, or replaced by another, from the one that was opened. */
-export function identityOf(path: string, db: Connection): () => boolean {
+export function fileIdentity(path: string, db: Connection): () => boolean {
   const own = db.prepare("SELECT value FROM header WHERE name = 'identity'");
   const now = () => {
     const { ino, dev } = statSync(path);
@@ -164,7 +164,7 @@ export function identityOf(path: string, db: Connection): () => boolean {
       return now() === opened;
     } catch (error) {
       // A file that somebody holds is there.
-      return isHeld(error);
+      return isLockedFile(error);
     }
   };
 }

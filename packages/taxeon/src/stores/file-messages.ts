@@ -4,7 +4,7 @@ import type { Log } from '../contract/log.js';
 import type { Store } from '../contract/store.js';
 import { forText } from './escape.js';
 import type { FileAccess } from './file-access.js';
-import { fileError, isHeld } from './file-errors.js';
+import { fileError, isLockedFile } from './file-errors.js';
 
 /** A message is gone after this long: whoever polls has seen it many times over. */
 const MESSAGE_LIFE_MS = 60_000;
@@ -54,7 +54,7 @@ export function messagesIn({ db, path, mustBeSame, write }: FileAccess, pollMs: 
       failures = 0;
     } catch (error) {
       failures += 1;
-      if (!isHeld(error) && failures === 1) {
+      if (!isLockedFile(error) && failures === 1) {
         log.error({ error: fileError(path, error) }, 'Messages of other processes are not heard');
       }
     }

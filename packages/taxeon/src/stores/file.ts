@@ -45,7 +45,7 @@ export function fileStore(options: FileStoreOptions): Store {
   const { clock = systemClock } = options;
   const patienceMs = givenMs(options.patience ?? '2s', 'fileStore, patience');
   const pollMs = givenMs(options.poll ?? { ms: 200 }, 'fileStore, poll');
-  const path = pathOf(options.path);
+  const path = storePath(options.path);
   try {
     const access = accessFile(path, clock, patienceMs);
     const { stop, ...messages } = messagesIn(access, pollMs, safeLog(options.log ?? consoleLog));
@@ -65,7 +65,7 @@ export function fileStore(options: FileStoreOptions): Store {
 }
 
 /** Whole, so that it means the same file wherever the process goes. */
-function pathOf(path: unknown): string {
+function storePath(path: unknown): string {
   if (typeof path !== 'string' || path === '' || path === ':memory:' || path.includes('\0')) {
     throw new TypeError(`${shown(path)} is no path of a file; write { path: 'mallet.db' }, or take memoryStore()`);
   }

@@ -128,7 +128,7 @@ export function telemetry(api: OpenTelemetryApi): Telemetry {
         ? observedStore(store, (operation, tookMs, error) =>
             stores.record(tookMs / 1000, {
               'taxeon.operation': operation,
-              ...(error === undefined ? {} : { 'error.type': nameOf(error) }),
+              ...(error === undefined ? {} : { 'error.type': errorName(error) }),
             }),
           )
         : store,
@@ -152,14 +152,14 @@ function endSpan(
     span.addEvent(stage, undefined, at);
   }
   if (outcome.status === 'failed') {
-    if (error !== undefined) span.addEvent('exception', { 'exception.type': nameOf(error) }, at);
+    if (error !== undefined) span.addEvent('exception', { 'exception.type': errorName(error) }, at);
     span.setStatus({ code: STATUS_ERROR, ...(code === undefined ? {} : { message: code }) });
   }
   span.end(begunAt + tookMs);
 }
 
 /** Its message may say what somebody typed. */
-function nameOf(error: unknown): string {
+function errorName(error: unknown): string {
   const { name } = Object(error) as { readonly name?: unknown };
   return typeof name === 'string' && name !== '' && name.length <= 100 ? name : 'Error';
 }

@@ -51,7 +51,7 @@ export function coverage(): Coverage {
       if (outcome.status === 'ignored' || outcome.command === undefined) return;
       const of = tried.get(outcome.command) ?? { arguments: new Set(), reasons: new Set() };
       tried.set(outcome.command, of);
-      for (const reason of reasonsOf(outcome)) of.reasons.add(reason);
+      for (const reason of outcomeReasons(outcome)) of.reasons.add(reason);
       for (const name of Object.keys({ ...input.options, ...input.answers })) of.arguments.add(name);
       // Without its id, which would be that of a repeated delivery.
       const { id: _, ...again } = input;
@@ -95,7 +95,7 @@ function codesOf({ slots, counted }: CompiledCommand): readonly string[] {
   return codes;
 }
 
-function reasonsOf(outcome: Exclude<Outcome, { status: 'ignored' }>): readonly string[] {
+function outcomeReasons(outcome: Exclude<Outcome, { status: 'ignored' }>): readonly string[] {
   if (outcome.status === 'waiting') {
     return outcome.asks.for === 'argument' ? [readingCode(outcome.asks.problem.code)] : [];
   }

@@ -55,7 +55,7 @@ function patched(target: object, prefix: string, fault: FaultOf, clock: Clock): 
     const methods = target as Record<string, Method>;
     const isOwn = Object.hasOwn(target, name);
     const inner = methods[name] as Method;
-    methods[name] = (...args) => meet(fault(prefix + name, args), () => inner.apply(target, args), clock);
+    methods[name] = (...args) => meetFault(fault(prefix + name, args), () => inner.apply(target, args), clock);
     return () => {
       if (isOwn) methods[name] = inner;
       else delete methods[name];
@@ -74,7 +74,7 @@ function methodNames(target: object): string[] {
   return [...names];
 }
 
-function meet(fault: Fault | undefined, act: () => unknown, clock: Clock): unknown {
+function meetFault(fault: Fault | undefined, act: () => unknown, clock: Clock): unknown {
   switch (fault?.kind) {
     case undefined:
       return act();

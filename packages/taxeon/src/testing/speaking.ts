@@ -72,7 +72,7 @@ export function speakerOf({ layer, platform }: Rehearsal): Speaker {
   return {
     async say(input) {
       const from = platform.posts.length;
-      const where = whoWhere(input);
+      const where = speakerKey(input);
       const asking = waiting.get(where);
       const own = begin(input);
       const first = await own.next();
@@ -92,7 +92,7 @@ function isAnswer(outcome: Outcome): boolean {
   return outcome.status === 'ignored' && outcome.because === 'answer';
 }
 
-function whoWhere({ caller, place, surface }: Input): string {
+function speakerKey({ caller, place, surface }: Input): string {
   return JSON.stringify([caller.id, surface === 'console' || place.kind === 'console' ? 'console' : place.channel.id]);
 }
 

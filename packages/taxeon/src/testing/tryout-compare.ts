@@ -1,5 +1,5 @@
 /** How what a bot did differs from what a tryout expects. */
-import { messageOf } from '../base/fields.js';
+import { isRecord, messageOf } from '../base/fields.js';
 import { durationInWords, durationMs } from '../base/time.js';
 import type { Outcome } from '../contract/outcome.js';
 import type { Place } from '../contract/places.js';
@@ -54,10 +54,10 @@ export async function compareExchange(
   found.part('what is asked', 'asks', expect.asks, askedIn(outcome));
   found.part('the reply', 'says', expect.says, saidIn(posts));
   found.part('what is shown', 'shows', expect.shows, (reply?.earlier ?? []).map(plainText).join('\n'));
-  found.same('seenBy', expect.seenBy, seenBy(reply, input.caller.id));
+  found.same('seenBy', expect.seenBy, postSeenBy(reply, input.caller.id));
   found.same('held', expect.held, reply?.heldAt !== undefined);
   if (expect.goesAfter !== undefined && durationMs(expect.goesAfter) !== stays)
-    found.add('goesAfter', expect.goesAfter, lengthOf(stays), stays === undefined ? undefined : written(stays));
+    found.add('goesAfter', expect.goesAfter, shownMs(stays), stays === undefined ? undefined : writtenMs(stays));
   found.same('tells', expect.tells, told.join(', ') || 'nobody');
   found.part('the log', 'logs', expect.logs, loggedUnder(outcome, logged));
   compareReplies(found, expect.replies, posts, here);
@@ -94,7 +94,7 @@ class Mismatches {
 
   part(what: string, key: string, expected: string | undefined, actual: string): void {
     if (expected !== undefined && !actual.includes(expected))
-      this.add(key, `something with ${quoted(expected)}`, quoted(actual), actual, what);
+      this.add(key, `something with ${quotedReply(expected)}`, quotedReply(actual), actual, what);
   }
 }
 
@@ -106,8 +106,8 @@ function compareReplies(
 ): void {
   if (expected === undefined) return;
   if (expected.length !== posts.length) {
-    const now = posts.map((post) => described(post, here));
-    found.add('replies', counted(expected.length), counted(posts.length), now);
+    const now = posts.map((post) => describedReply(post, here));
+    found.add('replies', countedReplies(expected.length), countedReplies(posts.length), now);
   }
   for (const [index, one] of expected.entries()) {
     const post = posts[index];
@@ -120,23 +120,25 @@ function compareReply(found: Mismatches, expected: ExpectedReply, post: Post, in
   const differs = (key: keyof ExpectedReply, wanted: string, said: string, now: unknown) =>
     found.add(['replies', index, key], wanted, said, now, `reply ${index + 1}, ${key}`);
   const { says, exactly, begins, matches, to, shows, held, goesAfter } = expected;
-  if (says !== undefined && !text.includes(says)) differs('says', `something with ${quoted(says)}`, quoted(text), text);
-  if (exactly !== undefined && text !== exactly) differs('exactly', quoted(exactly), quoted(text), text);
-  if (begins !== undefined && !text.startsWith(begins)) differs('begins', quoted(begins), quoted(text), text);
+  if (says !== undefined && !text.includes(says))
+    differs('says', `something with ${quotedReply(says)}`, quotedReply(text), text);
+  if (exactly !== undefined && text !== exactly) differs('exactly', quotedReply(exactly), quotedReply(text), text);
+  if (begins !== undefined && !text.startsWith(begins)) differs('begins', quotedReply(begins), quotedReply(text), text);
   // There is no pattern that would be right now.
   if (matches !== undefined && !new RegExp(matches, 'u').test(text))
-    differs('matches', `/${matches}/`, quoted(text), undefined);
+    differs('matches', `/${matches}/`, quotedReply(text), undefined);
   if (to !== undefined && to !== post.visibleTo) differs('to', to, post.visibleTo, post.visibleTo);
-  const where = expected.in ?? (here === undefined ? undefined : nameOf(here));
-  if (where !== undefined && where !== nameOf(post.place)) differs('in', where, nameOf(post.place), nameOf(post.place));
+  const where = expected.in ?? (here === undefined ? undefined : placeInWords(here));
+  if (where !== undefined && where !== placeInWords(post.place))
+    differs('in', where, placeInWords(post.place), placeInWords(post.place));
   const shown = post.earlier.map(plainText).join('\n');
   if (shows !== undefined && !shown.includes(shows))
-    differs('shows', `something with ${quoted(shows)}`, quoted(shown), shown);
+    differs('shows', `something with ${quotedReply(shows)}`, quotedReply(shown), shown);
   const isHeld = post.heldAt !== undefined;
   if (held !== undefined && held !== isHeld) differs('held', String(held), String(isHeld), isHeld);
   const stays = post.goneAt === undefined ? undefined : post.goneAt - post.at;
   if (goesAfter !== undefined && (goesAfter === 'never' ? undefined : durationMs(goesAfter)) !== stays)
-    differs('goesAfter', goesAfter, lengthOf(stays), stays === undefined ? 'never' : written(stays));
+    differs('goesAfter', goesAfter, shownMs(stays), stays === undefined ? 'never' : writtenMs(stays));
 }
 
 /**
@@ -150,16 +152,16 @@ export function expectationOf({ outcome, posts, input }: Exchange): SpokenLine['
   return {
     status: outcome.status,
     ...('code' in outcome ? { code: outcome.code } : {}),
-    ...(posts.length === 0 ? {} : { replies: posts.map((post) => described(post, here)) }),
+    ...(posts.length === 0 ? {} : { replies: posts.map((post) => describedReply(post, here)) }),
   };
 }
 
 /** A message as a tryout would expect it. */
-function described(post: Post, here: Place | undefined): ExpectedReply {
+function describedReply(post: Post, here: Place | undefined): ExpectedReply {
   return {
     exactly: plainText(post.notice),
     ...(post.visibleTo === 'everyone' ? {} : { to: post.visibleTo }),
-    ...(here !== undefined && isHere(post.place, here) ? {} : { in: nameOf(post.place) }),
+    ...(here !== undefined && isHere(post.place, here) ? {} : { in: placeInWords(post.place) }),
   };
 }
 
@@ -188,26 +190,24 @@ async function compareState(
 /** As JSON, with keys in order. */
 function asData(value: unknown): string {
   const sorted = (_: string, one: unknown) =>
-    typeof one === 'object' && one !== null && !Array.isArray(one)
-      ? Object.fromEntries(Object.entries(one).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : one;
+    isRecord(one) ? Object.fromEntries(Object.entries(one).sort(([a], [b]) => (a < b ? -1 : 1))) : one;
   return JSON.stringify(value, sorted) ?? 'nothing';
 }
 
-function quoted(text: string): string {
+function quotedReply(text: string): string {
   return text === '' ? 'nothing' : `“${text}”`;
 }
 
-function counted(count: number): string {
+function countedReplies(count: number): string {
   return `${count} ${count === 1 ? 'reply' : 'replies'}`;
 }
 
-function lengthOf(ms: number | undefined): string {
+function shownMs(ms: number | undefined): string {
   return ms === undefined ? 'never' : durationInWords(ms);
 }
 
 /** As a duration is written. */
-function written(ms: number): string {
+function writtenMs(ms: number): string {
   for (const [unit, length] of [
     ['d', 86_400_000],
     ['h', 3_600_000],
@@ -233,7 +233,7 @@ function isHere(place: Place, here: Place): boolean {
 }
 
 /** As a tryout names a place. */
-function nameOf(place: Place): string {
+function placeInWords(place: Place): string {
   return place.kind === 'guild' ? place.channel.id : place.kind;
 }
 
@@ -244,7 +244,7 @@ function loggedUnder(outcome: Outcome, logged: readonly LoggedLine[]): string {
   return line === undefined ? '' : `${line.message}: ${String(line.fields['error'] ?? '')}`;
 }
 
-function seenBy(post: Post | undefined, caller: string): string {
+function postSeenBy(post: Post | undefined, caller: string): string {
   if (post === undefined) return 'nobody';
   return post.visibleTo === caller ? 'caller' : post.visibleTo;
 }

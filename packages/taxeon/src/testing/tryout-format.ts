@@ -194,7 +194,7 @@ export function checkTryout(data: unknown): Tryout {
   throw new TryoutError(
     parsed.issues.map((issue) => {
       const path = (issue.path ?? []).map(({ key }) => key as string | number);
-      return { path, problem: problemOf(issue, path) };
+      return { path, problem: issueProblem(issue, path) };
     }),
   );
 }
@@ -209,7 +209,7 @@ const keys = [
   ...Object.keys(file.entries),
 ];
 
-function problemOf(issue: v.BaseIssue<unknown>, path: readonly (string | number)[]): string {
+function issueProblem(issue: v.BaseIssue<unknown>, path: readonly (string | number)[]): string {
   if (issue.type !== 'strict_object') return issue.message;
   const key = String(path.at(-1) ?? '');
   if (issue.expected === 'Object') return 'give keys with values';

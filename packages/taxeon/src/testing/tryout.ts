@@ -106,9 +106,9 @@ async function playLine(
     return { kind: 'wait', duration: line.wait, posts, differences: await compareWait(line, posts, state) };
   }
   const before = log.lines.length;
-  let input: ReturnType<typeof inputOf>;
+  let input: ReturnType<typeof tryoutInput>;
   try {
-    input = inputOf(line, platform);
+    input = tryoutInput(line, platform);
   } catch (error) {
     const said = messageOf(error);
     const who = line.person ?? 'Somebody';
@@ -175,7 +175,7 @@ function nextFault(faults: Map<string, Failing>, call: string): Fault | undefine
   return failing.fault;
 }
 
-function inputOf(line: SpokenLine, platform: Rehearsal['platform']) {
+function tryoutInput(line: SpokenLine, platform: Rehearsal['platform']) {
   const { expect: _, ...doing } = line;
   if ('fills' in doing) {
     const { fills, ...rest } = doing;

@@ -5,7 +5,7 @@ import type { Decidable } from '../requirement.js';
 
 export function all(...operands: readonly Decidable[]): Decidable {
   return {
-    ...joined(operands, 'and'),
+    ...joinedBy(operands, 'and'),
     decide: (scene) => allOf(operands.map((one) => one.decide(scene))),
     // That one of them does not hold is enough.
     against: (scene) => operands.find((one) => one.decide(scene) === 'yes')?.against(scene) ?? [],
@@ -14,7 +14,7 @@ export function all(...operands: readonly Decidable[]): Decidable {
 
 export function any(...operands: readonly Decidable[]): Decidable {
   return {
-    ...joined(operands, 'or'),
+    ...joinedBy(operands, 'or'),
     decide: (scene) => anyOf(operands.map((one) => one.decide(scene))),
     against: (scene) => operands.filter((one) => one.decide(scene) === 'yes').flatMap((one) => one.against(scene)),
   };
@@ -37,7 +37,7 @@ export function not(operand: Decidable): Decidable {
   };
 }
 
-function joined(operands: readonly Decidable[], joins: 'and' | 'or') {
+function joinedBy(operands: readonly Decidable[], joins: 'and' | 'or') {
   const listed = (of: (one: Decidable) => string) => operands.map(of).join(` ${joins} `);
   const plain = listed(({ english }) => english.plain);
   const needed = listed(({ english }) => english.needed);

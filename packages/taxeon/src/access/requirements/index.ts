@@ -34,32 +34,32 @@ const holdsOnce = shared(holds);
 
 export const requirementBuilder = {
   caller: {
-    can: (permission) => callerCanOnce(named('caller.can', permission)),
-    holds: (role) => holdsOnce(named('caller.holds', role)),
+    can: (permission) => callerCanOnce(mustBeName('caller.can', permission)),
+    holds: (role) => holdsOnce(mustBeName('caller.holds', role)),
     ownsBot: ownership,
     outranks: (argument: string, options) =>
-      outranks('caller', named('caller.outranks', argument), rankOptions('caller', options)),
+      outranks('caller', mustBeName('caller.outranks', argument), rankOptions('caller', options)),
   },
   bot: {
-    can: (permission) => botCanOnce(named('bot.can', permission)),
+    can: (permission) => botCanOnce(mustBeName('bot.can', permission)),
     outranks: (argument: string, options) =>
-      outranks('bot', named('bot.outranks', argument), rankOptions('bot', options)),
+      outranks('bot', mustBeName('bot.outranks', argument), rankOptions('bot', options)),
   },
   target: (argument: string) => ({
-    can: (permission) => targetCan(named('target', argument), named('target(…).can', permission)),
-    isBot: () => targetIsBot(named('target', argument)),
+    can: (permission) => targetCan(mustBeName('target', argument), mustBeName('target(…).can', permission)),
+    isBot: () => targetIsBot(mustBeName('target', argument)),
   }),
   allOf: (...of) => all(...of.map((one) => decidable('allOf', one))),
   anyOf: (...of) => any(...of.map((one) => decidable('anyOf', one))),
   not: (of) => not(decidable('not', of)),
   condition(words, decides) {
     if (typeof decides !== 'function') throw new TypeError(`condition takes a function, not ${shown(decides)}`);
-    return condition(named('condition', words), decides);
+    return condition(mustBeName('condition', words), decides);
   },
 } satisfies RequirementBuilder<ArgMap>;
 
 /** Types do not hold in JavaScript. */
-function named(by: string, name: unknown): string {
+function mustBeName(by: string, name: unknown): string {
   if (typeof name === 'string' && name.trim() !== '') return name;
   throw new TypeError(`${by} takes a name, not ${shown(name)}`);
 }

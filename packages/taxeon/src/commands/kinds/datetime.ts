@@ -82,7 +82,7 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
     },
     take: (value, { now }) => (isValue(value) ? fit(value as Date, now) : notOfShape),
     write: (value) => value.toISOString(),
-    shown: asTyped,
+    shown: momentText,
     isValue,
   };
 }
@@ -90,7 +90,7 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
 const DAY_MS = 86_400_000;
 
 /** `Saturday 9:00`, where that reads as the moment now; `2026-12-24 9:00`, or all of it. */
-function asTyped(value: Date, context: ReadingContext): string {
+function momentText(value: Date, context: ReadingContext): string {
   const { now, timeZone } = context;
   const { year, month, day, hour, minute } = wallTimeAt(value.getTime(), timeZone);
   const today = wallTimeAt(now, timeZone);

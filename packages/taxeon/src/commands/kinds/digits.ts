@@ -29,7 +29,7 @@ export function inPlainDigits(
   if (!/[\s.,’']/.test(ascii) || /^[+-]?\d*\.\d{1,2}$/.test(ascii) || ascii.length > LONGEST) return ascii;
   const bySpace = spaced.exec(ascii);
   if (bySpace !== null) {
-    const whole = joined(bySpace);
+    const whole = joinedDigits(bySpace);
     // Nobody begins a number with a zero, or has decimals of the second one alone.
     if (!ascii.includes(' ') || bySpace[2] !== undefined || /\s0\d\d/.test(ascii)) return whole;
     return new Apart(whole, [whole, ascii.slice(0, ascii.indexOf(' '))], /\s/.test(signsOf(locale)?.group ?? ''));
@@ -42,12 +42,14 @@ export function inPlainDigits(
     if (match === null) continue;
     const [, groups = '', decimals] = match;
     // One sign may part thousands or decimals.
-    return decimals !== undefined || groups.split(group).length > 2 ? joined(match) : undecided(groups, group, locale);
+    return decimals !== undefined || groups.split(group).length > 2
+      ? joinedDigits(match)
+      : undecided(groups, group, locale);
   }
   return ascii.replace(/^([+-]?\d+),(\d+)$/, '$1.$2');
 }
 
-function joined([, groups = '', decimals]: readonly string[]): string {
+function joinedDigits([, groups = '', decimals]: readonly string[]): string {
   const whole = groups.replace(/[\s’',.]/g, '');
   return decimals === undefined ? whole : `${whole}.${decimals}`;
 }

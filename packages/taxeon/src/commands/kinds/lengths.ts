@@ -54,16 +54,16 @@ export function readLength(text: string, { inEnglish }: InEnglish = {}): number 
   const typed = (inEnglish?.(text) ?? text).toLowerCase().replace(/^for\s+/, '');
   const clock = clockLike.exec(typed.replace(/\s+/g, ' '));
   if (clock !== null) return Number(clock[1]) * HOUR + Number(clock[2]) * MINUTE;
-  return sumOf(typed);
+  return lengthFrom(typed);
 }
 
 /** `1h30 m` is 1, h, 30, m. */
-function piecesOf(typed: string): readonly string[] {
+function lengthPieces(typed: string): readonly string[] {
   return typed.match(/\d[\d.,]*\d|\d|[^\s\d,]+|,/g) ?? [];
 }
 
-function sumOf(typed: string): number | Misread | Apart<number> {
-  const pieces = piecesOf(typed);
+function lengthFrom(typed: string): number | Misread | Apart<number> {
+  const pieces = lengthPieces(typed);
   let total = 0;
   let previous = Number.POSITIVE_INFINITY;
   let at = 0;
@@ -76,7 +76,7 @@ function sumOf(typed: string): number | Misread | Apart<number> {
     if (!isFirst && !isJoined && !/^\d/.test(pieces[at] as string)) return notOfShape;
     const isHalf = pieces[at] === 'half';
     if (isHalf) at++;
-    const count = isHalf && !articles.includes(pieces[at] ?? '') ? 1 : countOf(pieces[at++]);
+    const count = isHalf && !articles.includes(pieces[at] ?? '') ? 1 : countIn(pieces[at++]);
     const name = pieces[at++];
     if (count === undefined) return notOfShape;
     if (name === undefined) return withoutNamedUnit(total, previous, count, typed);
@@ -106,7 +106,7 @@ function withoutNamedUnit(
   return new Apart(ms, [`${hours}${minutes}m`, hours], false);
 }
 
-function countOf(piece: string | undefined): number | undefined {
+function countIn(piece: string | undefined): number | undefined {
   if (piece === undefined) return undefined;
   const match = number.exec(piece);
   if (match !== null) return match[0] === piece ? Number(`${match[1]}.${match[2] ?? 0}`) : undefined;
@@ -155,7 +155,7 @@ export function isOfLength(word: string): boolean {
 export function goesOnLength(word: string, typed: string, { inEnglish }: InEnglish): boolean {
   if (word.length > LONGEST_WORD) return false;
   const english = inEnglish?.(word) ?? word;
-  if (isWhole(typed, english.charCodeAt(0))) return false;
+  if (isWholeLength(typed, english.charCodeAt(0))) return false;
   const next = bare(english);
   if (!isOfLength(next)) return false;
   const last = lastPiece(inEnglish?.(typed) ?? typed).toLowerCase();
@@ -169,11 +169,11 @@ export function goesOnLength(word: string, typed: string, { inEnglish }: InEngli
 
 /** Whether a word that goes on the length could begin with a sign of ASCII. Hot path: bench/rows/reading. */
 export function goesOnLengthWith(unit: number, typed: string, { inEnglish }: InEnglish): boolean {
-  return inEnglish !== undefined || !isWhole(typed, unit);
+  return inEnglish !== undefined || !isWholeLength(typed, unit);
 }
 
 /** Most lengths are one word such as `3d`, behind which only a digit, a comma or an `and` goes on. */
-function isWhole(typed: string, next: number): boolean {
+function isWholeLength(typed: string, next: number): boolean {
   const isOneWord =
     isDigit(typed.charCodeAt(0)) && typed.charCodeAt(typed.length - 1) > LAST_SIGN && !typed.includes(' ');
   return isOneWord && next > LAST_SIGN && (next | 0x20) !== LETTER_A;

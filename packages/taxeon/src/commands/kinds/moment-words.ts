@@ -107,7 +107,7 @@ export function knownOf(letters: string): Known {
   return found;
 }
 
-export function wordsOf(text: string, { inEnglish }: InEnglish = {}): readonly string[] {
+export function momentWords(text: string, { inEnglish }: InEnglish = {}): readonly string[] {
   const lower = (inEnglish?.(text) ?? text).toLowerCase();
   if (/^[a-z]+$/.test(lower)) return [lower];
   return lower
@@ -137,7 +137,7 @@ export function goesOnMoment(word: string, typed: string, context: InEnglish): b
   const next = bare(context.inEnglish?.(word) ?? word);
   // Most words that follow a moment are of none.
   if (!isOfLength(next) && !/^\d{4}-/.test(next) && letterOf(next) === undefined) return false;
-  const found = lettersOf(wordsOf(`${typed} ${word}`, context));
+  const found = lettersOf(momentWords(`${typed} ${word}`, context));
   return found !== undefined && knownOf(found).isBegun;
 }
 
@@ -150,6 +150,6 @@ export function beginsMoment(word: string, { inEnglish }: InEnglish): boolean {
 /** Whether a text has the form of a moment: it begins with a digit, or its words are those of one. */
 export function looksLikeMoment(typed: string, context?: ReadingContext): boolean {
   if (/^\d/.test(typed)) return true;
-  const found = typed === '' || typed.length > LONGEST_TEXT ? undefined : lettersOf(wordsOf(typed, context));
+  const found = typed === '' || typed.length > LONGEST_TEXT ? undefined : lettersOf(momentWords(typed, context));
   return found !== undefined && knownOf(found).layout !== undefined;
 }

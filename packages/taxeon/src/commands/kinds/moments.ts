@@ -14,11 +14,11 @@ import {
   knownOf,
   LONGEST_TEXT,
   lettersOf,
+  momentWords,
   months,
   offsetForm,
   slashForm,
   weekdays,
-  wordsOf,
 } from './moment-words.js';
 
 type ClockTime = Pick<WallTime, 'hour' | 'minute' | 'second' | 'ms'>;
@@ -48,7 +48,7 @@ function mistake(key: MomentKey): Misread {
 /** @returns milliseconds since 1970-01-01 UTC */
 export function readMoment(text: string, context: ReadingContext): number | Misread | ReadAs<number> {
   if (text === '' || text.length > LONGEST_TEXT) return notOfShape;
-  const words = wordsOf(text, context);
+  const words = momentWords(text, context);
   const found = lettersOf(words);
   const layout = found === undefined ? undefined : knownOf(found).layout;
   if (layout === undefined) return words.length === 1 ? nearDay(words[0] as string) : notOfShape;
@@ -79,13 +79,13 @@ function momentOf(
     const read = readLength(beginning.slice(1).join(' '));
     const ms = isApart(read) ? read.value : read;
     if (typeof ms !== 'number' || time.length === 0) return typeof ms === 'number' ? now + ms : ms;
-    return oneOf(
+    return oneMoment(
       clocks.map((clock) => at(dayAt(now + ms, zone), clock, zone)),
       zone,
     );
   }
   if (day.length === 0)
-    return oneOf(
+    return oneMoment(
       clocks.map((clock) => nextAt(today, clock, zone, now)),
       zone,
     );
@@ -98,7 +98,7 @@ function momentOf(
     days.length > 1 && slashForm.test(day[0] as string) ? dayOrderIn(context.locale)?.isDayFirst : undefined;
   if (dayComesFirst !== undefined) {
     const [one] = days.slice(dayComesFirst ? 0 : 1) as [Day];
-    const moment = oneOf(
+    const moment = oneMoment(
       clocks.map((clock) => at(one, clock, zone)),
       zone,
     );
@@ -110,7 +110,7 @@ function momentOf(
     ...clocks.map((clock) => at(one, clock, zone)),
     ...(isMidnight ? [at(later(one, 1), midnight, zone)] : []),
   ]);
-  return oneOf(moments, zone);
+  return oneMoment(moments, zone);
 }
 
 /** `05.06.2026` is a day. Without a year it may be a time as well: a day where people write them so, and asked about elsewhere. */
@@ -127,10 +127,10 @@ function dottedMoment(
   const day = dated(today, Number(second), Number(first), year === undefined ? undefined : Number(year));
   const onDay = day === undefined ? [] : clocks.map((clock) => at(day, clock, zone));
   const isClock = year === undefined && !hasTime && second.length === 2 && Number(first) < 24 && Number(second) < 60;
-  if (!isClock) return day === undefined ? noSuchDay : oneOf(onDay, zone);
+  if (!isClock) return day === undefined ? noSuchDay : oneMoment(onDay, zone);
   const asTime = nextAt(today, { ...midnight, hour: Number(first), minute: Number(second) }, zone, now);
   const [moment] = onDay;
-  if (moment === undefined || dayOrderIn(locale)?.isDotted !== true) return oneOf([...onDay, asTime], zone);
+  if (moment === undefined || dayOrderIn(locale)?.isDotted !== true) return oneMoment([...onDay, asTime], zone);
   return typeof moment === 'number' ? new ReadAs(moment, inDigits(moment, zone)) : moment;
 }
 
@@ -241,7 +241,7 @@ function existing(day: Day | undefined): readonly Day[] | Misread {
 }
 
 /** The moment, where there is only one; otherwise all that it may be, as they can be typed. */
-function oneOf(moments: readonly (number | Misread)[], zone: Zone): number | Misread {
+function oneMoment(moments: readonly (number | Misread)[], zone: Zone): number | Misread {
   const known = moments.filter((one) => typeof one === 'number');
   if (known.length < 2) return known[0] ?? moments[0] ?? notOfShape;
   return new Misread('argument.ambiguous', { matches: known.map((one) => inDigits(one, zone)) });

@@ -6,6 +6,7 @@ import { Apart, isApart, isMisread, isReadAs, type Kind, notOfShape } from '../k
 import { bounded, boundProblems } from './bounds.js';
 import { goesOnGroups, groupSign, inAscii, inPlainDigits, MOST_GROUPS } from './digits.js';
 import { ranging } from './expected.js';
+import { present } from './schema.js';
 
 export interface MoneyOptions extends ArgOptions<DefaultOf<number>> {
   /** ISO 4217: `'GBP'`. */
@@ -44,10 +45,6 @@ export function money<const Options extends MoneyOptions>(
   const words = Array.isArray(minor) ? minor : [];
   const kind = moneyKind(isCurrency ? currency : 'XXX', words, min, max);
   return makeArg('money', kind, options as Options, problems, fields);
-}
-
-function present(bounds: { readonly min: number | undefined; readonly max: number | undefined }) {
-  return Object.fromEntries(Object.entries(bounds).filter(([, bound]) => bound !== undefined));
 }
 
 const LONGEST = 60;

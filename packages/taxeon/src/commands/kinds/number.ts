@@ -62,13 +62,13 @@ function numberKind({ percent = false, ...bounds }: NumberOptions = {}): Kind<nu
         return fit(Number(plain) + 0);
       }),
     take: (value) => (Number.isFinite(value) ? fit(value as number) : notOfShape),
-    write: inDecimals,
+    write: numberText,
     isValue: (value) => Number.isFinite(value) && fit(value as number) === value,
   };
 }
 
 /** Without an exponent, which would not be read again. */
-function inDecimals(value: number): string {
+function numberText(value: number): string {
   const text = String(value);
   return text.includes('e') ? value.toFixed(20).replace(/\.?0+$/, '') : text;
 }

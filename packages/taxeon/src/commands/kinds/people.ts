@@ -144,11 +144,16 @@ function readMember(typed: string, match: NameMatch, context: ReadingContext): M
   const found = directory.member(guild, id ?? typed);
   if (found !== undefined && !isThenable(found)) return found;
   const settle = (somebody: Member | undefined) =>
-    somebody ?? (id === undefined ? byName(typed, match, directory, guild) : absent(id, directory, guild));
+    somebody ?? (id === undefined ? memberByName(typed, match, directory, guild) : absent(id, directory, guild));
   return isThenable(found) ? found.then(settle) : settle(found);
 }
 
-function byName(typed: string, match: NameMatch, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
+function memberByName(
+  typed: string,
+  match: NameMatch,
+  directory: Directory,
+  guild: Guild,
+): MaybePromise<Member | Misread> {
   const settle = (all: readonly Member[]) => {
     const picked = pickNamed(typed, all, match);
     if (picked !== undefined) return picked;

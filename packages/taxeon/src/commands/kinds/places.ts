@@ -63,12 +63,12 @@ type ListedBy<T> = (directory: Directory, guild: Guild) => MaybePromise<readonly
 const rolesOf: ListedBy<Role> = (directory, guild) => directory.roles(guild);
 const channelsOf: ListedBy<Channel> = (directory, guild) => directory.channels(guild);
 
-const roleKinds = bothMatches((match) => listedKind('role', ({ caller }) => roleOf(caller), match, rolesOf));
+const roleKinds = bothMatches((match) => listedKind('role', ({ caller }) => exampleRole(caller), match, rolesOf));
 const channelKinds = bothMatches((match) =>
   listedKind('channel', ({ place }) => (place.kind === 'guild' ? place.channel.name : undefined), match, channelsOf),
 );
 
-function roleOf(caller: Actor): string | undefined {
+function exampleRole(caller: Actor): string | undefined {
   return caller.kind === 'member' ? caller.roles[0]?.name : undefined;
 }
 

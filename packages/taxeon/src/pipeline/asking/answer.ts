@@ -17,7 +17,7 @@ export function readAnswers(
     const text = Object.hasOwn(answers, slot.name) ? answers[slot.name] : undefined;
     // A file came with the answer, and is read as those of a line are.
     if (typeof text !== 'string' || slot.kind.tokens === 'attached') continue;
-    forget(reading, slot);
+    forgetValue(reading, slot);
     const pending = readAnswer(reading, slot, text);
     if (pending !== undefined) return pending.then(() => readAnswers(reading, answers, index + 1));
   }
@@ -25,7 +25,7 @@ export function readAnswers(
 }
 
 /** What the line says of it counts no more. */
-function forget(reading: Reading, { name }: Slot): void {
+function forgetValue(reading: Reading, { name }: Slot): void {
   const problems = reading.problems?.filter(
     ({ parameters }) => !('argument' in parameters) || parameters.argument !== name,
   );

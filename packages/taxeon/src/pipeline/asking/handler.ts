@@ -2,7 +2,7 @@
 
 import type { CompiledSettings } from '../../access/rules.js';
 import type { Question } from '../../asking/question.js';
-import { decided, isOneOf, sayInAsking, stopWords } from '../../asking/words.js';
+import { isOneOf, sayInAsking, stopWords, yesOrNo } from '../../asking/words.js';
 import { echo } from '../../base/text.js';
 import { isThenable, patiently, promised } from '../../base/thenable.js';
 import { type Arg, isArg } from '../../commands/arg.js';
@@ -14,7 +14,7 @@ import type { Input } from '../../contract/input.js';
 import type { Saying } from '../../contract/notice.js';
 import { Pauses } from '../../delivery/pauses.js';
 import { harmless } from '../../delivery/responder.js';
-import { problemsOf, Reading } from '../../reading/reading.js';
+import { Reading, readingProblems } from '../../reading/reading.js';
 import { compileSlots, type Slot } from '../../reading/slots.js';
 import { handlerWaitOf, responderOf } from '../call.js';
 import { readingContextOf } from '../read.js';
@@ -108,7 +108,7 @@ export class HandlerQuestions {
         answered(answer, text, settings) {
           const use = (barred: RefusedStop | FailedStop | undefined) => {
             if (barred !== undefined) return mine.end(barred);
-            return take(context, heard, slot, answer, text, { give, end: mine.end, say, until, asked });
+            return takeAnswer(context, heard, slot, answer, text, { give, end: mine.end, say, until, asked });
           };
           try {
             const barred = barredNow(context.course(), state, answer, settings);
@@ -190,7 +190,7 @@ interface Ways {
   readonly asked: string;
 }
 
-function take(
+function takeAnswer(
   context: AskingContext,
   heard: Heard,
   slot: Slot | undefined,
@@ -218,7 +218,7 @@ function take(
     harmless(told.then(() => tellAsked(heard, asked, until)));
   };
   if (slot === undefined) {
-    const verdict = decided(language, text);
+    const verdict = yesOrNo(language, text);
     if (verdict === 'yes') give(undefined);
     else if (verdict === 'no') stopped();
     else again(sayInAsking(language.words, 'ask.undecided', { read: echo(text) }), 'answer.none');
@@ -228,7 +228,7 @@ function take(
   const slots = { all: [slot], positional: [slot], flags: undefined, attached: undefined };
   const reading = new Reading(slots, readingContextOf(asking, answer.attachments), false);
   const settle = () => {
-    const [problem] = problemsOf(reading) ?? [];
+    const [problem] = readingProblems(reading) ?? [];
     if (problem === undefined) give(reading.args()['answer']);
     else again(message(heard, problem, needs.words), 'argument.invalid');
   };

@@ -8,7 +8,7 @@ import type { Reading } from '../../reading/reading.js';
 import type { Slot } from '../../reading/slots.js';
 import { limits } from '../limits.js';
 import { localizedOf } from '../overview.js';
-import { readInto, settle, settleLater } from '../read.js';
+import { finishReading, readInto, settleLater } from '../read.js';
 import type { Admitted, Heard, Read } from '../state.js';
 import { type InvalidStop, refused, type Stop } from '../stop.js';
 import { message } from '../wording.js';
@@ -26,7 +26,7 @@ export function readAsking(context: AskingContext, state: Admitted, reading: Rea
   const over = () =>
     answers === undefined || state.cursor === undefined || reading.broken ? undefined : readAnswers(reading, answers);
   const both = isThenable(pending) ? pending.then(over) : over();
-  const whole = isThenable(both) ? settleLater(both, reading, state) : settle(reading, state);
+  const whole = isThenable(both) ? settleLater(both, reading, state) : finishReading(reading, state);
   const use = (next: Read | Stop) =>
     'status' in next && next.status === 'invalid' ? askInstead(context, state, next) : next;
   const { clock, patienceMs } = context.basis;
@@ -98,7 +98,7 @@ function askForFirst(
   const body = isMissing
     ? sayInAsking(language.words, 'ask.argument', { argument: slot.name, expected })
     : message(state, problem, context.needs.words);
-  const description = descriptionOf(state, slot);
+  const description = argumentDescription(state, slot);
   const how = howToAnswer(heard, slot, until - now);
   return askFor(
     context,
@@ -119,7 +119,7 @@ function askForFirst(
         const fields = lacking.map(
           (one): FormField => ({
             name: one.slot.name,
-            description: descriptionOf(state, one.slot),
+            description: argumentDescription(state, one.slot),
             problem: message(state, alone(one), context.needs.words),
             example: exampleOf(one.slot, heard),
           }),
@@ -139,6 +139,6 @@ function alone({ slot: { kind }, problem }: Lacking): Problem {
 }
 
 /** In the reader's language where it is declared. */
-function descriptionOf({ command, heard }: Admitted, { name, description }: Slot): string | undefined {
+function argumentDescription({ command, heard }: Admitted, { name, description }: Slot): string | undefined {
   return localizedOf(heard.conversation.language, command)?.args?.[name] ?? description;
 }

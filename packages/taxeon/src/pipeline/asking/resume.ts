@@ -1,6 +1,6 @@
 /** Going on with an answer: the input that it makes of the one that asked, which then passes all stages. */
 import type { Question } from '../../asking/question.js';
-import { decided, isOneOf, stopWords } from '../../asking/words.js';
+import { isOneOf, stopWords, yesOrNo } from '../../asking/words.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { Input } from '../../contract/input.js';
 import { guildOf, type Platform } from '../../contract/platform.js';
@@ -28,25 +28,25 @@ export async function resume(context: AskingContext, answer: AnswerGiven, otherw
   try {
     question = answer.looks ? (await open.look(answer.key))?.question : await open.take(answer.key);
   } catch (error) {
-    return unavailable(context, error);
+    return storeUnavailable(context, error);
   }
   if (question === undefined || question.until <= basis.clock.now()) return otherwise;
-  const command = commandOf(context, question);
+  const command = questionCommand(context, question);
   if (command === undefined) return refused({ code: 'command.changed', parameters: { name: question.typed } });
-  const said = saidTo(question, command, languageOf(context, answer), answer);
+  const said = saidTo(question, command, answerLanguage(context, answer), answer);
   const input = question.form === undefined ? answered(question, said, answer) : filled(question, answer);
   const continued = { question, said, text: answer.text };
   return { status: 'answering', input, nameAt: question.nameAt, continued };
 }
 
-function unavailable({ basis, needs }: AskingContext, error: unknown): RefusedStop {
+function storeUnavailable({ basis, needs }: AskingContext, error: unknown): RefusedStop {
   const reference = basis.reference();
   needs.outages.tell({ error, reference });
   return refused({ code: 'store.unavailable', parameters: { reference } });
 }
 
 /** The command that asked, unless it is gone or another one by now. */
-function commandOf(
+function questionCommand(
   { current: { catalogue } }: AskingContext,
   { typed, command, signature }: Question,
 ): CompiledCommand | undefined {
@@ -56,7 +56,7 @@ function commandOf(
   return signatureOf(found) === signature ? found : undefined;
 }
 
-function languageOf({ needs, beginning }: AskingContext, { input, platform }: AnswerGiven): Language {
+function answerLanguage({ needs, beginning }: AskingContext, { input, platform }: AnswerGiven): Language {
   const guild = guildOf(input.place);
   const known = guild && needs.guilds.known(platform?.name ?? '', guild.id);
   return beginning.languageOf(input.locale, known?.compiled.settings.locale);
@@ -77,7 +77,7 @@ function saidTo(
     )
   )
     return 'stop';
-  return kind === 'argument' ? 'answer' : (decided(language, text) ?? 'undecided');
+  return kind === 'argument' ? 'answer' : (yesOrNo(language, text) ?? 'undecided');
 }
 
 /** The line that asked, with the answer beside it. */

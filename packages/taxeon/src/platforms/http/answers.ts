@@ -4,7 +4,7 @@ import type { Clock } from '../../base/time.js';
 import type { Notice, Reply } from '../../contract/notice.js';
 import { PlatformError } from '../../contract/platform.js';
 import { plainText } from '../../replies/notice.js';
-import { ask, failureOf } from './ask.js';
+import { failureOf, request } from './ask.js';
 import type { HttpPost } from './post.js';
 
 /** What the bot says. */
@@ -71,7 +71,7 @@ export function answerOf({ notice, visibleTo, mentions = [] }: Reply, markup: (t
  *
  * @throws TypeError where it is neither
  */
-export function written(body: unknown, by: string): Written {
+export function writtenBody(body: unknown, by: string): Written {
   atOnce(body);
   if (typeof body === 'string') return { type: 'text/plain; charset=utf-8', text: body };
   if (isThenable(body as MaybePromise<unknown>)) throw new TypeError(`${by} gave a promise; give the body at once`);
@@ -94,7 +94,7 @@ export async function sendTo(
   { headers = {} }: AnswerAddresses,
   { clock, patienceMs }: Sending,
 ): Promise<void> {
-  const answered = await ask(
+  const answered = await request(
     {
       method: 'POST',
       url: new URL(answerTo),

@@ -29,7 +29,7 @@ export interface AskBound {
  * @throws PlatformError where no answer came whole; it may have arrived all the same, if it changes something. Nothing of
  * the headers, which may hold a credential, is told.
  */
-export async function ask(asking: Ask, { clock, patienceMs, bytes }: AskBound): Promise<Answered> {
+export async function request(asking: Ask, { clock, patienceMs, bytes }: AskBound): Promise<Answered> {
   const { method, url, headers, body } = asking;
   const mayHaveArrived = method !== 'GET';
   // The path may hold a secret, too.

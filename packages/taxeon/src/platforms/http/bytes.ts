@@ -32,7 +32,7 @@ export async function readBytes(
     for (;;) {
       const part = await Promise.race([reader.read(), late]);
       if (part === 'late') return leave(part);
-      if (part.done) return joined(parts, length);
+      if (part.done) return concatenated(parts, length);
       length += part.value.byteLength;
       if (length > bytes) return leave('long');
       parts.push(part.value);
@@ -44,7 +44,7 @@ export async function readBytes(
   }
 }
 
-function joined(parts: readonly Uint8Array[], length: number): Uint8Array<ArrayBuffer> {
+function concatenated(parts: readonly Uint8Array[], length: number): Uint8Array<ArrayBuffer> {
   const all = new Uint8Array(length);
   let at = 0;
   for (const part of parts) {

@@ -18,13 +18,13 @@ export async function digestProblem(header: string | null, body: Uint8Array<Arra
     if (member === undefined) continue;
     const [value] = member;
     if (!(value instanceof ArrayBuffer)) return 'its content-digest does not read';
-    if (!isSame(new Uint8Array(value), new Uint8Array(await crypto.subtle.digest(hash, body))))
+    if (!isSameBytes(new Uint8Array(value), new Uint8Array(await crypto.subtle.digest(hash, body))))
       return 'its body is another than its content-digest says';
     looked += 1;
   }
   return looked === 0 ? 'its content-digest has neither sha-256 nor sha-512' : undefined;
 }
 
-function isSame(one: Uint8Array, other: Uint8Array): boolean {
+function isSameBytes(one: Uint8Array, other: Uint8Array): boolean {
   return one.length === other.length && one.every((byte, index) => byte === other[index]);
 }

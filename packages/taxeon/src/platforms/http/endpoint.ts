@@ -8,10 +8,10 @@ import { type SparseLog, sparseLog } from '../../observe/sparse-log.js';
 import { addressProblem } from './addresses.js';
 import { type HttpAnswer, HttpExchange } from './exchange.js';
 import { FirstAnswers, postKey } from './first-answers.js';
-import { type EndpointSettings, type SlashEndpointOptions, settledOptions } from './options.js';
+import { type EndpointSettings, endpointSettings, type SlashEndpointOptions } from './options.js';
 import { accepted, exchanges, httpPlatform, posts } from './platform.js';
 import { type HttpPost, postOf } from './post.js';
-import { inputOf, type Mapped } from './posted.js';
+import { type Mapped, postedInput } from './posted.js';
 import { prove } from './proof.js';
 import { Bodies, headOf } from './receive.js';
 import { later, PostRefusal } from './refusal.js';
@@ -73,7 +73,7 @@ const PART_OF_DEADLINE = 0.5;
  * const response = await endpoint(new Request('https://bot.oddmere.example/slash', { method: 'POST' })); // 415
  */
 export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions): SlashEndpoint {
-  const settled = settledOptions(layer, options);
+  const settled = endpointSettings(layer, options);
   const { name, clock, log, limits } = settled;
   let serves: InputHandler | undefined;
   const bodies = new Bodies(limits, clock);
@@ -118,7 +118,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
         return new PostRefusal(503, `\`read\` took longer than ${settled.patienceMs} ms`, later);
       return new PostRefusal(400, `it could not be mapped: ${messageOf(error)}`);
     }
-    const mapped = inputOf(posted, at);
+    const mapped = postedInput(posted, at);
     if (mapped instanceof PostRefusal || mapped.answerTo === undefined || options.answers === undefined) return mapped;
     const problem = addressProblem(mapped.answerTo, options.answers);
     return problem === undefined ? mapped : new PostRefusal(400, problem);

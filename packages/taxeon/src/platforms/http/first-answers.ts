@@ -38,14 +38,14 @@ export class FirstAnswers {
   begin(key: string, said: Promise<HttpAnswer>): void {
     this.known.set(key, said);
     void said.then(({ body }) => {
-      if (isLong(body)) this.known.delete(key);
+      if (isLongBody(body)) this.known.delete(key);
     });
   }
 
   /** Tells other processes, once the call has ended. */
   async share(key: string, said: HttpAnswer): Promise<void> {
     const { isShared, clock, store, storePatienceMs, failed } = this.options;
-    if (!isShared || isLong(said.body)) return;
+    if (!isShared || isLongBody(said.body)) return;
     try {
       const writing = Promise.resolve(store.compareAndSet(this.keyOf(key), 0, JSON.stringify(said), KEPT_MS));
       await patiently(clock, writing, storePatienceMs);
@@ -81,7 +81,7 @@ export class FirstAnswers {
   }
 }
 
-function isLong(body: string | null): boolean {
+function isLongBody(body: string | null): boolean {
   return body !== null && body.length > LONGEST;
 }
 

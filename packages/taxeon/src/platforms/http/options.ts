@@ -175,7 +175,7 @@ export const lookUps = [
 ] as const satisfies readonly (keyof Directory)[];
 
 /** @throws TypeError with everything that is wrong with them */
-export function settledOptions(layer: InputHandler, options: SlashEndpointOptions): EndpointSettings {
+export function endpointSettings(layer: InputHandler, options: SlashEndpointOptions): EndpointSettings {
   const problems: string[] = [];
   const check = (of: string, given: unknown, wanted: Readonly<Record<string, FieldForm>>) =>
     checkFields(given, wanted, (field, problem) => {

@@ -12,7 +12,7 @@ import {
 } from '../../contract/platform.js';
 import { plainMarkup } from '../../replies/markup.js';
 import { plainText } from '../../replies/notice.js';
-import { answerOf, nowhere, plainAnswer, type SlashAnswer, sendTo, type Written, written } from './answers.js';
+import { answerOf, nowhere, plainAnswer, type SlashAnswer, sendTo, type Written, writtenBody } from './answers.js';
 import type { HttpAnswer, HttpExchange } from './exchange.js';
 import { type EndpointSettings, lookUps, type SlashEndpointOptions } from './options.js';
 import type { HttpPost } from './post.js';
@@ -45,7 +45,7 @@ export function httpPlatform(settled: EndpointSettings, served: (handler: InputH
 
   function bodyFor(said: SlashAnswer): { readonly body: unknown; readonly as: Written } {
     const body = answer(said);
-    return { body, as: written(body, '`answer`') };
+    return { body, as: writtenBody(body, '`answer`') };
   }
 
   const platform: Platform = {
@@ -67,12 +67,12 @@ export function httpPlatform(settled: EndpointSettings, served: (handler: InputH
       if (exchange === undefined) throw new PlatformError('platform.failed', 'It answers no post');
       const said = answerOf(reply, markup);
       const { body, as } = bodyFor(said);
-      if (exchange.isOpen) return exchange.answer(saidAs(as));
+      if (exchange.isOpen) return exchange.answer(answerWith(as));
       const { answerTo } = exchange;
       if (send !== undefined) return send({ body, answer: said, post: exchange.post, answerTo, key });
       if (answers === undefined || answerTo === undefined) {
         // It is there for a post that comes again.
-        exchange.answer(saidAs(as));
+        exchange.answer(answerWith(as));
         throw nowhere();
       }
       return sendTo(answerTo, as, key, answers, { clock, patienceMs });
@@ -85,8 +85,9 @@ export function httpPlatform(settled: EndpointSettings, served: (handler: InputH
             if (exchange === undefined || (send === undefined && exchange.answerTo === undefined)) throw nowhere();
             if (!exchange.isOpen) return;
             const isPrivate = visibleTo === 'caller';
-            const sign = held === undefined ? undefined : written(held({ isPrivate, post: exchange.post }), '`held`');
-            exchange.answer(sign === undefined ? accepted : saidAs(sign));
+            const sign =
+              held === undefined ? undefined : writtenBody(held({ isPrivate, post: exchange.post }), '`held`');
+            exchange.answer(sign === undefined ? accepted : answerWith(sign));
           },
         } satisfies Partial<Platform>)),
     ...(tell === undefined
@@ -128,6 +129,6 @@ function botOf({ bot }: SlashEndpointOptions): User | undefined {
   return { kind: 'user', id, name: String(bot.name ?? id), isBot: true };
 }
 
-function saidAs({ type, text }: Written): HttpAnswer {
+function answerWith({ type, text }: Written): HttpAnswer {
   return { status: 200, headers: { 'content-type': type }, body: text };
 }

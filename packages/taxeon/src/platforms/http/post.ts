@@ -1,4 +1,5 @@
 /** A post that is proved, read as data. Its sender is known; what it says is not trusted to be of the right form. */
+import { isRecord } from '../../base/fields.js';
 import type { Proved } from './proof.js';
 import type { MediaType } from './receive.js';
 import { PostRefusal } from './refusal.js';
@@ -19,7 +20,7 @@ export interface HttpPost {
 }
 
 export function postOf({ url, headers, type, body: bytes, covered }: Proved): HttpPost | PostRefusal {
-  const body = bodyOf(type, bytes);
+  const body = parsedBody(type, bytes);
   if (body instanceof PostRefusal) return body;
   return {
     body,
@@ -38,20 +39,20 @@ export function valueAt(from: unknown, key: string | number): unknown {
   return (from as Readonly<Record<string | number, unknown>>)[key];
 }
 
-function bodyOf(type: MediaType, bytes: Uint8Array): HttpPost['body'] | PostRefusal {
+function parsedBody(type: MediaType, bytes: Uint8Array): HttpPost['body'] | PostRefusal {
   let text: string;
   try {
     text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
     return new PostRefusal(400, 'its body is no UTF-8');
   }
-  return type === 'form' ? formOf(text) : jsonOf(text);
+  return type === 'form' ? formFields(text) : jsonOf(text);
 }
 
 function jsonOf(text: string): HttpPost['body'] | PostRefusal {
   try {
     const value: unknown = JSON.parse(text);
-    if (typeof value === 'object' && value !== null && !Array.isArray(value)) return value as HttpPost['body'];
+    if (isRecord(value)) return value as HttpPost['body'];
     return new PostRefusal(400, 'its JSON is no object');
   } catch {
     return new PostRefusal(400, 'its body is no JSON');
@@ -59,7 +60,7 @@ function jsonOf(text: string): HttpPost['body'] | PostRefusal {
 }
 
 /** As application/x-www-form-urlencoded is read (URL Standard, 5.1), but for what that would guess: broken escapes, a field twice. */
-function formOf(text: string): HttpPost['body'] | PostRefusal {
+function formFields(text: string): HttpPost['body'] | PostRefusal {
   const fields: Record<string, string> = Object.create(null);
   for (const pair of text.split('&')) {
     if (pair === '') continue;

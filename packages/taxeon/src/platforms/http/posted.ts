@@ -1,5 +1,5 @@
 /** What a post says, in the words of the layer: who used which command, where, with what. */
-import { anything, checkFields, type Fields, shown } from '../../base/fields.js';
+import { anything, checkFields, type Fields, isRecord, shown } from '../../base/fields.js';
 import type { Actor, Role } from '../../contract/actors.js';
 import { untold } from '../../contract/empty-directory.js';
 import type { Input } from '../../contract/input.js';
@@ -89,9 +89,9 @@ const MOST_IN_PATH = 8;
 const LONGEST_ADDRESS = 2000;
 
 /** @param at when it arrived, in milliseconds since 1970-01-01 UTC */
-export function inputOf(posted: unknown, at: number): Mapped | PostRefusal {
+export function postedInput(posted: unknown, at: number): Mapped | PostRefusal {
   try {
-    return mapped(posted, at);
+    return mappedInput(posted, at);
   } catch (error) {
     if (error instanceof MisfitError) return new PostRefusal(400, error.message, {}, error.of);
     throw error;
@@ -111,24 +111,24 @@ class MisfitError extends Error {
   }
 }
 
-function mapped(posted: unknown, at: number): Mapped {
+function mappedInput(posted: unknown, at: number): Mapped {
   checkShape('', posted, fields);
   const { id, caller, place, command, options, text, answerTo, locale } = posted as Posted;
   checkShape('caller', caller, callerFields);
-  const where = placeOf(place, caller);
+  const where = postedPlace(place, caller);
   if (options !== undefined && text !== undefined)
     throw new MisfitError('it has options and text; map one of them', 'options');
   const input: Input = {
     surface: 'slash',
     caller: actorOf(caller, where),
     place: where,
-    path: pathOf(command),
+    path: postedPath(command),
     at,
-    ...(id === undefined ? {} : { id: idOf('id', id) }),
-    ...(text === undefined ? { options: optionsOf(options) } : { text: textOf('text', text) }),
-    ...(locale === undefined ? {} : { locale: textOf('locale', locale) }),
+    ...(id === undefined ? {} : { id: postedId('id', id) }),
+    ...(text === undefined ? { options: optionsOf(options) } : { text: postedText('text', text) }),
+    ...(locale === undefined ? {} : { locale: postedText('locale', locale) }),
   };
-  return { input, answerTo: answerTo === undefined ? undefined : addressOf(answerTo) };
+  return { input, answerTo: answerTo === undefined ? undefined : answerAddress(answerTo) };
 }
 
 function checkShape(what: string, given: unknown, wanted: Readonly<Record<string, typeof anything>>): void {
@@ -143,13 +143,13 @@ function misfit(what: string, value: unknown, wanted: string): MisfitError {
 }
 
 /** A number beyond 2^53 is not the one that was sent any more. */
-function idOf(what: string, value: unknown): string {
+function postedId(what: string, value: unknown): string {
   if (typeof value === 'string' && value !== '' && value.length <= LONGEST_ID) return value;
   if (Number.isSafeInteger(value)) return String(value);
   throw misfit(what, value, `a text of 1 to ${LONGEST_ID} characters, or a whole number that fits`);
 }
 
-function textOf(what: string, value: unknown): string {
+function postedText(what: string, value: unknown): string {
   if (typeof value === 'string') return value;
   throw misfit(what, value, 'a text');
 }
@@ -159,65 +159,67 @@ function flagOf(what: string, value: unknown): boolean {
   throw misfit(what, value, 'true or false');
 }
 
-function named(what: string, given: unknown): { readonly id: string; readonly name: string } {
+function postedName(what: string, given: unknown): { readonly id: string; readonly name: string } {
   checkShape(what, given, { id: anything, name: anything });
   const { id: of, name } = given as PostedName;
-  const id = idOf(`${what}.id`, of);
-  return { id, name: name === undefined ? id : textOf(`${what}.name`, name) };
+  const id = postedId(`${what}.id`, of);
+  return { id, name: name === undefined ? id : postedText(`${what}.name`, name) };
 }
 
-function placeOf(place: unknown, caller: PostedCaller): Place {
-  if (place === undefined) return { kind: 'direct', channel: named('caller', { id: caller.id, name: caller.name }) };
+function postedPlace(place: unknown, caller: PostedCaller): Place {
+  if (place === undefined)
+    return { kind: 'direct', channel: postedName('caller', { id: caller.id, name: caller.name }) };
   checkShape('place', place, { guild: anything, channel: anything });
   const { guild, channel } = place as PostedPlace;
-  const where = named('place.channel', channel);
+  const where = postedName('place.channel', channel);
   return guild === undefined
     ? { kind: 'direct', channel: where }
-    : { kind: 'guild', guild: named('place.guild', guild), channel: where };
+    : { kind: 'guild', guild: postedName('place.guild', guild), channel: where };
 }
 
 function actorOf(caller: PostedCaller, { kind }: Place): Actor {
   const { permissions, roles, rank, ownsGuild, isBot } = caller;
-  const who = { ...named('caller', { id: caller.id, name: caller.name }), isBot: flagOf('caller.isBot', isBot) };
+  const who = { ...postedName('caller', { id: caller.id, name: caller.name }), isBot: flagOf('caller.isBot', isBot) };
   if (kind !== 'guild') return { kind: 'user', ...who };
   if (rank !== undefined && !Number.isFinite(rank)) throw misfit('caller.rank', rank, 'a number');
   return {
     kind: 'member',
     ...who,
-    permissions: permissions === undefined ? untold.permissions : new Set(textsOf('caller.permissions', permissions)),
-    roles: roles === undefined ? untold.roles : listOf('caller.roles', roles).map(roleOf),
+    permissions:
+      permissions === undefined ? untold.permissions : new Set(postedTexts('caller.permissions', permissions)),
+    roles: roles === undefined ? untold.roles : postedList('caller.roles', roles).map(postedRole),
     rank: rank as number | undefined,
     ownsGuild: flagOf('caller.ownsGuild', ownsGuild),
   };
 }
 
-function roleOf(role: unknown): Role {
-  return typeof role === 'object' && role !== null ? named('a role', role) : named('a role', { id: role });
+function postedRole(role: unknown): Role {
+  return typeof role === 'object' && role !== null ? postedName('a role', role) : postedName('a role', { id: role });
 }
 
-function listOf(what: string, value: unknown): readonly unknown[] {
+function postedList(what: string, value: unknown): readonly unknown[] {
   if (Array.isArray(value) && value.length <= MOST) return value;
   throw misfit(what, value, `a list of at most ${MOST}`);
 }
 
-function textsOf(what: string, value: unknown): readonly string[] {
-  return listOf(what, value).map((one) => textOf(`one of ${what}`, one));
+function postedTexts(what: string, value: unknown): readonly string[] {
+  return postedList(what, value).map((one) => postedText(`one of ${what}`, one));
 }
 
-function pathOf(command: unknown): readonly string[] {
+function postedPath(command: unknown): readonly string[] {
   const names =
-    typeof command === 'string' ? command.trim().replace(/^\//, '').split(/\s+/) : textsOf('command', command);
+    typeof command === 'string' ? command.trim().replace(/^\//, '').split(/\s+/) : postedTexts('command', command);
   if (names.length > 0 && names.length <= MOST_IN_PATH && names.every((name) => name !== '')) return names;
   throw misfit('command', command, "the command's name, such as 'fine' or '/overdue remind'");
 }
 
 function optionsOf(options: unknown): Readonly<Record<string, unknown>> {
   if (options === undefined) return {};
-  if (typeof options === 'object' && options !== null && !Array.isArray(options)) return { ...options };
+  if (isRecord(options)) return { ...options };
   throw misfit('options', options, 'an object with the options by name');
 }
 
-function addressOf(answerTo: unknown): string {
+function answerAddress(answerTo: unknown): string {
   if (typeof answerTo === 'string' && answerTo.length <= LONGEST_ADDRESS && URL.canParse(answerTo)) return answerTo;
   throw misfit('answerTo', answerTo, 'an address');
 }

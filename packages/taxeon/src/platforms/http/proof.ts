@@ -97,7 +97,7 @@ export async function prove(
     },
   };
   try {
-    const covered = verdict(await patiently(clock, Promise.resolve(proof(proving)), patienceMs));
+    const covered = provenOrRefused(await patiently(clock, Promise.resolve(proof(proving)), patienceMs));
     return covered instanceof PostRefusal ? covered : { ...head, body: await whole(), ...covered };
   } catch (error) {
     if (unread !== undefined) return unread;
@@ -113,7 +113,7 @@ class NotRemembered extends Error {
   override readonly name = 'NotRemembered';
 }
 
-function verdict(proven: unknown): Pick<Proved, 'covered'> | PostRefusal {
+function provenOrRefused(proven: unknown): Pick<Proved, 'covered'> | PostRefusal {
   if (proven === true) return {};
   if (typeof proven === 'string' && proven !== '') return unproved(proven);
   const { headers } = Object(proven) as { readonly headers?: unknown };

@@ -44,13 +44,13 @@ export function headOf(request: Request, limits: PostLimits, origins: readonly U
     );
   if (Number(headers.get('content-length') ?? 0) > limits.bodyBytes) return tooLarge(limits);
   if (request.bodyUsed) return new PostRefusal(500, 'its body was read before; give the request as it came');
-  return { url: addressOf(request, origins), headers, type };
+  return { url: requestAddress(request, origins), headers, type };
 }
 
 const unknownOrigin = new URL('https://origin.invalid');
 
 /** What a request says of its origin is its sender's word: it chooses among those that are known, and is none itself. */
-function addressOf({ url }: Request, origins: readonly URL[]): URL {
+function requestAddress({ url }: Request, origins: readonly URL[]): URL {
   const seen = new URL(url);
   const address = new URL(origins.find(({ host }) => host === seen.host) ?? origins[0] ?? unknownOrigin);
   // As parts: together they could name another host.
@@ -92,7 +92,7 @@ export class Bodies {
     });
     const own = { address, giveUp };
     this.coming.add(own);
-    const body = await bodyOf(request, { bytes: bodyBytes, ms: bodyMs, stopped }, this.clock).finally(() =>
+    const body = await readBody(request, { bytes: bodyBytes, ms: bodyMs, stopped }, this.clock).finally(() =>
       this.coming.delete(own),
     );
     switch (body) {
@@ -129,7 +129,7 @@ export class Bodies {
 }
 
 /** Where a length is told, HTTP holds the body to it, and it is read at once, which is quicker. Hot path: bench, http. */
-async function bodyOf(request: Request, bound: Required<Bound>, clock: Clock): ReturnType<typeof readBytes> {
+async function readBody(request: Request, bound: Required<Bound>, clock: Clock): ReturnType<typeof readBytes> {
   if (!/^\d+$/.test(request.headers.get('content-length') ?? '')) return readBytes(request.body, bound, clock);
   try {
     const whole = await patiently(clock, Promise.race([request.arrayBuffer(), bound.stopped]), bound.ms);

@@ -1,8 +1,9 @@
 /** Registering commands with a system over HTTP: what is asked and how answers read is the bot's, the rest is here. */
+
 import { aDuration, aFlag, aFunction, anObject, anything, aText, checkFields, type Fields } from '../../base/fields.js';
 import { atOnce } from '../../base/thenable.js';
 import { type Clock, type Duration, givenMs, systemClock } from '../../base/time.js';
-import { isHeldList } from '../../contract/check-held.js';
+import { isHeldList, isScope } from '../../contract/check-held.js';
 import type { DeliveryCode } from '../../contract/codes.js';
 import { PlatformError } from '../../contract/platform.js';
 import {
@@ -15,7 +16,7 @@ import {
   scopeName,
 } from '../../contract/registrar.js';
 import { areHeaders, isLocal } from './addresses.js';
-import { type Answered, ask, failureOf } from './ask.js';
+import { type Answered, failureOf, request } from './ask.js';
 import { valueAt } from './post.js';
 
 /** One request to the system. */
@@ -143,10 +144,10 @@ export function httpRegistrar(options: HttpRegistrarOptions): Registrar {
 
   async function replyTo(asked: RegistrarAsk, isOfHeld: boolean): Promise<RegistrarReply> {
     const { method, body } = atOnce(asked);
-    const answered = await ask(
+    const answered = await request(
       {
         method,
-        url: addressOf(asked, base),
+        url: registrarAddress(asked, base),
         headers: {
           accept: 'application/json',
           ...(body === undefined ? {} : { 'content-type': 'application/json' }),
@@ -158,8 +159,8 @@ export function httpRegistrar(options: HttpRegistrarOptions): Registrar {
       { clock, patienceMs, bytes: LONGEST_PAGE },
     );
     const { status } = answered;
-    if (status >= 200 && status < 300) return read(answered);
-    throw failed(read(answered, true), answered, method, isOfHeld);
+    if (status >= 200 && status < 300) return readResponse(answered);
+    throw failed(readResponse(answered, true), answered, method, isOfHeld);
   }
 
   /** @param isOfHeld it is about a command that was seen: where that is gone, another has changed it */
@@ -185,7 +186,7 @@ export function httpRegistrar(options: HttpRegistrarOptions): Registrar {
       if (!isHeldList(held)) throw nonsense(`for ${scopeName(scope)} is no list of commands`);
       all.push(...held);
       if (all.length > MOST_HELD) break;
-      page = tokenOf(atOnce(options.next?.(reply)));
+      page = nextToken(atOnce(options.next?.(reply)));
       if (page === undefined) return all;
       if (seen.has(page)) throw nonsense(`for ${scopeName(scope)} goes on where it has been`);
       seen.add(page);
@@ -239,7 +240,7 @@ function checkedBase(options: HttpRegistrarOptions): URL {
 }
 
 /** @throws TypeError where it lies elsewhere: the headers must not go there */
-function addressOf({ path, query = {} }: RegistrarAsk, base: URL): URL {
+function registrarAddress({ path, query = {} }: RegistrarAsk, base: URL): URL {
   const url = new URL(path, base);
   if (url.origin !== base.origin || !url.pathname.startsWith(base.pathname))
     throw new TypeError(`httpRegistrar: ${JSON.stringify(path)} does not lie behind \`base\``);
@@ -248,7 +249,7 @@ function addressOf({ path, query = {} }: RegistrarAsk, base: URL): URL {
 }
 
 /** @throws PlatformError where it is no JSON; of a failure nothing more is asked */
-function read({ status, headers, text }: Answered, isFailure = false): RegistrarReply {
+function readResponse({ status, headers, text }: Answered, isFailure = false): RegistrarReply {
   let body: unknown;
   try {
     body = text.trim() === '' ? undefined : JSON.parse(text);
@@ -263,15 +264,11 @@ function read({ status, headers, text }: Answered, isFailure = false): Registrar
   };
 }
 
-function tokenOf(next: unknown): string | undefined {
+function nextToken(next: unknown): string | undefined {
   if (next === undefined || next === null || next === '') return undefined;
   const token = typeof next === 'number' ? String(next) : next;
   if (typeof token === 'string' && token.length <= LONGEST_TOKEN) return token;
   throw nonsense('goes on at what is no page');
-}
-
-function isScope(scope: unknown): scope is RegistrationScope {
-  return scope === 'everywhere' || typeof Object(scope).guild === 'string';
 }
 
 function nonsense(what: string): PlatformError {

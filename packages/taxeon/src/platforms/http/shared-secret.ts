@@ -37,13 +37,13 @@ export function sharedSecret({ header, secrets, scheme = '' }: SharedSecretOptio
     const given = headers.get(header);
     if (given === null) return `it has no header ${header}`;
     // All of them, so that the time does not tell which it was.
-    const same = wanted.map((one) => isSame(given, one));
+    const same = wanted.map((one) => isSameSecret(given, one));
     return same.includes(true) || `its header ${header} holds another secret`;
   };
 }
 
 /** Takes as long for every text of a length, wherever two differ. Hot path: bench/rows/http. */
-function isSame(given: string, wanted: string): boolean {
+function isSameSecret(given: string, wanted: string): boolean {
   let difference = given.length ^ wanted.length;
   for (let index = 0; index < given.length; index++)
     difference |= given.charCodeAt(index) ^ wanted.charCodeAt(index % wanted.length);

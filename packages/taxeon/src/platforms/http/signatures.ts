@@ -74,7 +74,7 @@ export function signatures(options: SignatureOptions): Proof {
   const proof: Proof = async (proving) => {
     const { now, headers, body, once } = proving;
     try {
-      const { components, parameters, signature } = await verifySignature(messageOf(proving), {
+      const { components, parameters, signature } = await verifySignature(signedMessage(proving), {
         ...(label === undefined ? {} : { label }),
         policy: {
           algorithms,
@@ -139,7 +139,7 @@ function keyFinder(keys: SignatureOptions['keys']): (id: string) => MaybePromise
 }
 
 /** Headers that no signature can cover, since they are not in ASCII, are left out: a signature over one is refused. */
-function messageOf({ method, url, headers }: Proving) {
+function signedMessage({ method, url, headers }: Proving) {
   const fields = [...headers].flatMap(([name, value]) => (/^[\t\x20-\x7e]*$/.test(value) ? [{ name, value }] : []));
   return { kind: 'request', method, targetUri: url.href, fields } as const;
 }

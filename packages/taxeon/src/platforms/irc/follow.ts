@@ -26,7 +26,7 @@ interface ChannelEvent extends WhoUser {
  *
  * @returns resolves once the server has told who is in the channels that the bot has come into
  */
-export function follow(client: Client, { roster, channels, heard }: Following, send: SendLine): () => Promise<void> {
+export function followIrc(client: Client, { roster, channels, heard }: Following, send: SendLine): () => Promise<void> {
   const fold = (name: string) => client.caseLower(name);
   const isSelf = (nick: string) => fold(nick) === fold(client.user.nick);
   /** When the bot came into each channel, by the server's clock. */

@@ -10,7 +10,7 @@ import { paced } from '../pace.js';
 import { loadClient } from './client.js';
 import { createLink, type IrcLink } from './link.js';
 import type { IrcMessage } from './message.js';
-import { type IrcOptions, settledOptions } from './options.js';
+import { type IrcOptions, ircSettings } from './options.js';
 import { createRoster } from './roster.js';
 import type { IrcState } from './state.js';
 import { bytesIn, ircLines, LONGEST_LINE, withoutFormatting } from './text.js';
@@ -60,7 +60,7 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
  * const serving = await platform.serve(layer);
  */
 export function irc(options: IrcOptions): IrcPlatform {
-  const settled = settledOptions(options);
+  const settled = ircSettings(options);
   const { server, channels, clock, log, bold, mostLines } = settled;
   const roster = createRoster(settled.modes, settled.identity, channels);
   const listeners = new Set<(state: IrcState) => void>();

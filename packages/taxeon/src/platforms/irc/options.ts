@@ -179,7 +179,7 @@ const fields: Readonly<Record<keyof IrcOptions, FieldForm>> = {
 };
 
 /** @throws TypeError with everything that is wrong with them. Passwords are not shown. */
-export function settledOptions(options: IrcOptions): IrcSettings {
+export function ircSettings(options: IrcOptions): IrcSettings {
   const problems: string[] = [];
   checkFields(options, fields, (field, problem) => {
     const isSecret = field === 'password' || field === 'login';

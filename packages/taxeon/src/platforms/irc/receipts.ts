@@ -53,7 +53,7 @@ export function createReceipts(
       isOut = true;
       lastAt = performance.now();
       pings += 1;
-      ping(tokenOf(pings));
+      ping(pingToken(pings));
     }, waitMs);
   }
 
@@ -69,7 +69,7 @@ export function createReceipts(
       });
     },
     answered(token) {
-      if (!isOut || token !== tokenOf(pings)) return;
+      if (!isOut || token !== pingToken(pings)) return;
       isOut = false;
       const [taken, further] = [open.filter(({ ping }) => ping <= pings), open.filter(({ ping }) => ping > pings)];
       open = further;
@@ -93,6 +93,6 @@ export function createReceipts(
   };
 }
 
-function tokenOf(ping: number): string {
+function pingToken(ping: number): string {
   return `said-${ping}`;
 }

@@ -94,7 +94,7 @@ export function createRoster(
 
   const entriesOf = (channel: string) => channels.get(fold(channel)) ?? new Map<string, RosterEntry>();
   const isHere = (someone: Someone) => people.get(fold(someone.presence.nick)) === someone;
-  const idIs = (id: string) => (someone: Someone) => idOf(someone.presence, identity) === id;
+  const idIs = (id: string) => (someone: Someone) => identityOf(someone.presence, identity) === id;
   const byNick = (nick: string) => people.get(fold(nick));
   const byId = (id: string) => [...people.values()].find(idIs(id));
 
@@ -135,7 +135,7 @@ export function createRoster(
   /** What the network tells of somebody, for both kinds of persons. */
   function factsOf(someone: Someone) {
     const { presence } = someone;
-    const id = idOf(presence, identity);
+    const id = identityOf(presence, identity);
     const isGuest = isGuestId(id, identity);
     const sharesId = mayBeSeveral(id, identity) && isShared(someone);
     return {
@@ -294,7 +294,7 @@ function mayBeSeveral(id: string, identity: Identity): boolean {
   return identity === 'user@host' || isGuestId(id, identity);
 }
 
-function idOf({ user, host, account }: Presence, identity: Identity): string {
+function identityOf({ user, host, account }: Presence, identity: Identity): string {
   const address = `${user ?? '?'}@${host ?? '?'}`;
   if (identity === 'user@host') return address;
   return typeof account === 'string' && account !== '' ? account : `guest ${address}`;

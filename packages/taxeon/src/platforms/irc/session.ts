@@ -6,7 +6,7 @@ import type { Log } from '../../contract/log.js';
 import { PlatformError } from '../../contract/platform.js';
 import type { Channels, SendLine } from './channels.js';
 import type { IrcClient } from './client.js';
-import { follow } from './follow.js';
+import { followIrc } from './follow.js';
 import type { IrcMessage } from './message.js';
 import type { Login, Server } from './options.js';
 import { createReceipts } from './receipts.js';
@@ -91,9 +91,9 @@ export async function openSession(parts: SessionParts, began: (session: Session)
 
   // A server may have the bot join as soon as it is registered.
   client.once('registered', () => roster.begin(client.user.nick, fold));
-  const learned = follow(client, parts, send);
+  const learned = followIrc(client, parts, send);
   client.connect(clientOptions(server));
-  const end = () => leave(client, server.lastWords);
+  const end = () => leaveServer(client, server.lastWords);
   parts.signal.addEventListener('abort', end);
   void ended.then(() => parts.signal.removeEventListener('abort', end));
   await registered(client, ended, log).catch((error: Error) => {
@@ -128,7 +128,7 @@ export async function openSession(parts: SessionParts, began: (session: Session)
     throw failure('platform.unreachable', why);
   });
   await Promise.race([channels.joinAll(send), gone]);
-  await within(WHO_MS, Promise.race([learned(), gone]));
+  await settledWithin(WHO_MS, Promise.race([learned(), gone]));
   return session;
 }
 
@@ -157,7 +157,7 @@ function guard(client: Client, log: Log): void {
 const LONGEST_LINE_BYTES = 100_000;
 
 /** Says so, and does not wait long for the other side. */
-function leave(client: Client, lastWords: string | undefined): void {
+function leaveServer(client: Client, lastWords: string | undefined): void {
   client.quit(lastWords);
   const timer = setTimeout(() => client.connection.end(null, true), LEAVE_MS);
   timer.unref();
@@ -248,7 +248,7 @@ async function whoIs(client: Client, nick: string, send: SendLine): Promise<Pres
   });
   client.on('whois', take);
   await send('WHOIS', nick);
-  return within(SERVICE_MS, answer).finally(() => client.removeListener('whois', take));
+  return settledWithin(SERVICE_MS, answer).finally(() => client.removeListener('whois', take));
 }
 
 async function identify(
@@ -259,7 +259,7 @@ async function identify(
 ): Promise<void> {
   const loggedIn = new Promise<void>((resolve) => client.once('loggedin', () => resolve()));
   await send('PRIVMSG', service, ['IDENTIFY', ...(account === undefined ? [] : [account]), password].join(' '));
-  const isIn = await within(
+  const isIn = await settledWithin(
     SERVICE_MS,
     loggedIn.then(() => true),
   );
@@ -286,7 +286,7 @@ function takeBackNick(client: Client, wanted: string, log: Log, changed: () => v
 /** Where nobody shares a channel with who has it, it is not told when it is free. */
 const TAKE_BACK_MS = 60_000;
 
-function within<T>(ms: number, promise: Promise<T>): Promise<T | undefined> {
+function settledWithin<T>(ms: number, promise: Promise<T>): Promise<T | undefined> {
   let end = () => undefined as void;
   const late = new Promise<undefined>((resolve) => {
     const timer = setTimeout(resolve, ms);

@@ -31,7 +31,7 @@ export function ircLines(
 ): readonly string[] {
   const { heading, ...rest } = notice;
   const split = (text: string) =>
-    quietly(plainMarkup(text), mustNotRing)
+    withoutRinging(plainMarkup(text), mustNotRing)
       .split(/[\r\n]+/)
       .flatMap((line) => inParts(line, longest));
   const headings = heading === undefined ? [] : split(heading);
@@ -44,7 +44,7 @@ const nicks = /[\p{L}\p{N}_[\]{}\\`|^-]+/gu;
 const copied = /(?<=^|\s)(?:[!?.$%*+;>=~/\\^|-]+)[\p{L}\p{N}].*$/gmu;
 
 /** With a character that nobody sees in each nick that must not ring, but in what is there to be copied. */
-function quietly(text: string, mustNotRing: (nick: string) => boolean): string {
+function withoutRinging(text: string, mustNotRing: (nick: string) => boolean): string {
   let quiet = '';
   let from = 0;
   const break_ = (part: string) => withoutPings(part, nicks, (word) => !mustNotRing(word));

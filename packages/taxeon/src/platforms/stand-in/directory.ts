@@ -57,7 +57,7 @@ export function standInDirectory(world: CheckedWorld): StandInDirectory {
       return rest === null ? -1 : mention.length + rest[0].length;
     },
     member: (guild, id) => membersOf(guild)?.get(id),
-    membersNamed: (guild, name) => beginning(membersOf(guild)?.values() ?? [], name),
+    membersNamed: (guild, name) => namesThatBegin(membersOf(guild)?.values() ?? [], name),
     roles: (guild) => guilds.get(guild.id)?.roles ?? [],
     channels: (guild) => [...(guilds.get(guild.id)?.channels.values() ?? [])],
     user(idOrName) {
@@ -70,7 +70,7 @@ export function standInDirectory(world: CheckedWorld): StandInDirectory {
 /** A person is mentioned as `@ines`, a role as `&steward`; a channel's name begins with `#` by itself. */
 const signs = { person: '@', role: '&', channel: '' };
 
-function beginning<Somebody extends { readonly name: string }>(all: Iterable<Somebody>, name: string): Somebody[] {
+function namesThatBegin<Somebody extends { readonly name: string }>(all: Iterable<Somebody>, name: string): Somebody[] {
   const folded = foldName(name);
   return Array.from(all).filter((somebody) => foldName(somebody.name).startsWith(folded));
 }

@@ -53,7 +53,7 @@ export function createPosts(clock: Clock): Posts {
     add(reply, place, visibleTo, heldAt) {
       const { notice, mentions = [] } = reply;
       const id = `post-${all.length + 1}`;
-      const pings = mentions.filter((mentioned) => shown(notice).includes(`@${mentioned}`));
+      const pings = mentions.filter((mentioned) => shownText(notice).includes(`@${mentioned}`));
       const said = { id, notice, place, visibleTo, at: clock.now(), pings };
       all.push({ ...said, heldAt, earlier: [], goneAt: goneAtOf(reply) });
       return { id };
@@ -85,9 +85,9 @@ const pings = /[@&#][\p{L}\p{N}_-]+/gu;
  * standInText({ body: 'Hello @wren' }, ['wren']);
  */
 export function standInText(notice: Notice, mentions: readonly string[] = []): string {
-  return withoutPings(shown(notice), pings, (ping) => ping[0] === '#' || mentions.includes(ping.slice(1)));
+  return withoutPings(shownText(notice), pings, (ping) => ping[0] === '#' || mentions.includes(ping.slice(1)));
 }
 
-function shown(notice: Notice): string {
+function shownText(notice: Notice): string {
   return plainMarkup(plainText(notice));
 }

@@ -61,15 +61,15 @@ async function answer(request: Request, registrar: Registrar, pageSize: number):
   if (id === undefined) {
     if (method === 'GET') return pageOf(await registrar.read(scope), searchParams.get('page'), pageSize);
     if (method !== 'POST') return notAllowed('GET, POST');
-    const { form, by } = await bodyOf(request);
+    const { form, by } = await requestBody(request);
     if (typeof by !== 'string') throw new SyntaxError('`by` is no text');
-    await registrar.create(scope, formOf(form), by);
+    await registrar.create(scope, registeredForm(form), by);
     return new Response(null, { status: 201 });
   }
   if (method !== 'PUT' && method !== 'DELETE') return notAllowed('PUT, DELETE');
   const seen = await seenCommand(request, registrar, scope, decodeURIComponent(id));
   if (method === 'DELETE') await registrar.remove(scope, seen);
-  else await registrar.update(scope, seen, formOf((await bodyOf(request)).form));
+  else await registrar.update(scope, seen, registeredForm((await requestBody(request)).form));
   return new Response(null, { status: 204 });
 }
 
@@ -99,7 +99,7 @@ function pageOf(held: readonly HeldCommand[], page: string | null, size: number)
 }
 
 /** @throws SyntaxError where it is no object in JSON */
-async function bodyOf(request: Request): Promise<Readonly<Record<string, unknown>>> {
+async function requestBody(request: Request): Promise<Readonly<Record<string, unknown>>> {
   const bytes = await readBytes(request.body, { bytes: LONGEST_BODY, ms: LONGEST_MS }, systemClock);
   if (typeof bytes === 'string') throw new SyntaxError('it is too long, or broke off');
   const body: unknown = JSON.parse(new TextDecoder().decode(bytes));
@@ -107,7 +107,7 @@ async function bodyOf(request: Request): Promise<Readonly<Record<string, unknown
   return body as Readonly<Record<string, unknown>>;
 }
 
-function formOf(form: unknown): RegisteredForm {
+function registeredForm(form: unknown): RegisteredForm {
   const { id, name, description } = Object(form) as Partial<RegisteredForm>;
   if ([id, name, description].every((text) => typeof text === 'string' && text !== '')) return form as RegisteredForm;
   throw new SyntaxError('`form` has no id, name or description');

@@ -130,7 +130,7 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
     limits,
     delayMs,
     read: (scope) => call('look', scope, () => heldIn(scope)),
-    ...(marks ? { scopes: (by: string) => call('look', 'everywhere', () => scopesOf(state.read(), by)) } : {}),
+    ...(marks ? { scopes: (by: string) => call('look', 'everywhere', () => scopesHeldBy(state.read(), by)) } : {}),
     create: (scope, form, by) =>
       call('register', scope, () => {
         if (heldIn(scope).some((held) => held.form.name === form.name)) {
@@ -151,7 +151,7 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
   };
 }
 
-function scopesOf({ held }: RegistrarState, by: string): RegistrationScope[] {
+function scopesHeldBy({ held }: RegistrarState, by: string): RegistrationScope[] {
   return Object.entries(held)
     .filter(([, all]) => all.some((one) => one.by === by))
     .map(([name]) => (name === 'everywhere' ? name : { guild: name.slice('guild '.length) }));

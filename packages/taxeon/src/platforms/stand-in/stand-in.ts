@@ -134,7 +134,7 @@ export function standIn(world: World, options: StandInOptions = {}): StandIn {
     { person, place: where, id, locale }: Doing,
     caller?: Actor,
   ): Pick<Input, 'id' | 'caller' | 'place' | 'at' | 'locale'> {
-    const place = placeOf(where, person, directory);
+    const place = placeNamed(where, person, directory);
     events += 1;
     return {
       id: id ?? `event-${events}`,
@@ -160,7 +160,7 @@ export function standIn(world: World, options: StandInOptions = {}): StandIn {
   }
 
   function mustFit({ notice }: Reply): void {
-    const length = lengthOf(notice);
+    const length = noticeLength(notice);
     if (length > longestReply) throw new PlatformError('platform.failed', `${length} is longer than ${longestReply}`);
     if (length === 0) throw new PlatformError('platform.failed', 'There is nothing in the message');
   }
@@ -213,7 +213,7 @@ export function standIn(world: World, options: StandInOptions = {}): StandIn {
       const said = posts.all.slice(from).filter(({ earlier }, index) => earlier.length > (before[index] ?? -1));
       return { input, outcome, posts: said };
     },
-    measure: lengthOf,
+    measure: noticeLength,
     deliver(reply, to) {
       mustFit(reply);
       if (to.surface !== 'slash' || answered.has(to)) return posts.add(reply, to.place, viewersOf(reply, to));
@@ -279,7 +279,7 @@ function viewersOf(reply: Reply, to: Input): string {
   return isPrivate || to.place.kind === 'direct' || to.place.kind === 'console' ? to.caller.id : 'everyone';
 }
 
-function lengthOf(notice: Notice): number {
+function noticeLength(notice: Notice): number {
   return standInText(notice).length;
 }
 
@@ -292,7 +292,7 @@ function placeOfChannel(channel: Channel, { guilds }: StandInDirectory): Place {
   throw new PlatformError('platform.gone', `There is no channel ${channel.name}`);
 }
 
-function placeOf(where: string, person: string | undefined, { guilds }: StandInDirectory): Place {
+function placeNamed(where: string, person: string | undefined, { guilds }: StandInDirectory): Place {
   if (where === 'console') return { kind: 'console' };
   if (where === 'direct') return { kind: 'direct', channel: { id: `direct-${person}`, name: 'direct message' } };
   const [guildId = '', channelId] = where.split('/');

@@ -20,7 +20,7 @@ export function* nearPairs({ entries, groups }: Catalogue): Iterable<readonly [E
     const told = new Set<string>();
     for (const entry of members) {
       for (const name of [entry.word, ...entry.aliases]) {
-        for (const key of keysOf(foldName(name))) {
+        for (const key of nearKeys(foldName(name))) {
           const others = found.get(key) ?? [];
           for (const other of others) {
             const pair = `${other.name} ${name}`;
@@ -36,7 +36,7 @@ export function* nearPairs({ entries, groups }: Catalogue): Iterable<readonly [E
   }
 }
 
-function keysOf(name: string): readonly string[] {
+function nearKeys(name: string): readonly string[] {
   if (name.length < SHORTEST) return [];
   return [name, ...Array.from(name, (_, at) => name.slice(0, at) + name.slice(at + 1))];
 }

@@ -19,10 +19,13 @@ export async function worldWarnings(
   platform: Platform,
 ): Promise<readonly (readonly [CompiledCommand, string])[]> {
   const { catalogue } = inside.current;
-  const guilds = (await soon(inside, () => platform.guilds?.())) ?? [];
-  const roles = (await Promise.all(guilds.map((guild) => soon(inside, () => platform.directory.roles(guild))))).flat();
+  const guilds = (await lookedUp(inside, () => platform.guilds?.())) ?? [];
+  const roles = (
+    await Promise.all(guilds.map((guild) => lookedUp(inside, () => platform.directory.roles(guild))))
+  ).flat();
   const [guild] = guilds;
-  const [channel] = guild === undefined ? [] : ((await soon(inside, () => platform.directory.channels(guild))) ?? []);
+  const [channel] =
+    guild === undefined ? [] : ((await lookedUp(inside, () => platform.directory.channels(guild))) ?? []);
   const place: Place | undefined = guild && channel && { kind: 'guild', guild, channel };
   const found: (readonly [CompiledCommand, string])[] = [];
   for (const command of catalogue.commands) {
@@ -68,7 +71,7 @@ async function exampleWarnings(
     const input = { surface: 'console', caller, place, text, at: inside.basis.clock.now() } as const;
     const heard = await lookFrom(inside, input, platform, 0);
     const reading = new Reading(slots, readingContextOf(heard), false);
-    await soon(inside, () => readText(new Cursor(text, name.length), reading));
+    await lookedUp(inside, () => readText(new Cursor(text, name.length), reading));
     const [problem] = reading.problems ?? [];
     if (problem === undefined) continue;
     const told = messageIn(undefined, problem);
@@ -78,7 +81,7 @@ async function exampleWarnings(
 }
 
 /** What a platform does not answer is not known. */
-async function soon<T>({ basis }: Inside, ask: () => T): Promise<Awaited<T> | undefined> {
+async function lookedUp<T>({ basis }: Inside, ask: () => T): Promise<Awaited<T> | undefined> {
   try {
     return (await patiently(basis.clock, promised(ask), basis.patienceMs)) as Awaited<T>;
   } catch (error) {

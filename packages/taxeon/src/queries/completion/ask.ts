@@ -92,7 +92,7 @@ async function suggestionsFor(
     matching,
     most: platform?.capabilities.mostSuggestions ?? MOST,
     mayName: (command, slot, named) => mayName(heard, command, slot, named),
-    own: (from, typed, args) => own(heard, signal, async (context) => from(typed, { ...context, args })),
+    own: (from, typed, args) => ownSuggestions(heard, signal, async (context) => from(typed, { ...context, args })),
   };
   const { text = '', path = [], options = {} } = input;
   if (typeof at === 'number') return completeText(scene, text, nameAt, at);
@@ -126,7 +126,7 @@ async function mayName(
 }
 
 /** Its signal is aborted where a later question came, and where it takes too long. */
-async function own(
+async function ownSuggestions(
   { input, platform, basis }: Heard,
   signal: AbortSignal,
   ask: (context: Omit<CompletionContext, 'args'>) => Promise<unknown>,

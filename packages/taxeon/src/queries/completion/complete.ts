@@ -154,7 +154,7 @@ async function completeArgument(
 
   const awaiting = flagAwaiting(command, reading.problems ?? [], typing);
   const found: Suggestion[] = [];
-  const isTaken = taken(scene, command, head, argsFrom);
+  const isTaken = takenArguments(scene, command, head, argsFrom);
   for (const slot of awaiting === undefined ? candidates(command, reading) : [awaiting.slot]) {
     const place = tailPlace(slot, reading, partial, text);
     const typed = place === undefined ? partial.typed : text.slice(place.start, partial.end);
@@ -252,7 +252,7 @@ function flagAwaiting(
 }
 
 /** Whether a value, typed where the cursor is, is taken by an argument without a problem. */
-function taken(scene: CompletionScene, command: CompiledCommand, head: string, argsFrom: number) {
+function takenArguments(scene: CompletionScene, command: CompiledCommand, head: string, argsFrom: number) {
   return async (slot: Slot, written: string, start: number): Promise<boolean> => {
     const reading = new Reading(command.slots, scene.context, true);
     await readText(new Cursor(head.slice(0, start) + written, argsFrom), reading);

@@ -1,5 +1,5 @@
 /** Names sorted for finding those that begin with, or hold, what is typed: bench/rows/catalogue. */
-import { foldName } from '../../base/text.js';
+import { compareText, foldName } from '../../base/text.js';
 import type { Entry } from '../../catalogue/catalogue.js';
 
 export interface NameToComplete {
@@ -28,10 +28,10 @@ export class NameIndex {
   /** Beginnings first, then beginnings of a word in a name, then what is inside of one; each in order of the alphabet. */
   *search(typed: string, matching: 'beginning' | 'anywhere' = 'anywhere'): Iterable<NameToComplete> {
     const wanted = foldName(typed);
-    yield* beginning(this.#names, wanted);
+    yield* namesBeginning(this.#names, wanted);
     if (wanted === '' || matching === 'beginning') return;
-    yield* beginning(this.#words, wanted);
-    yield* beginning(this.#inner, wanted);
+    yield* namesBeginning(this.#words, wanted);
+    yield* namesBeginning(this.#inner, wanted);
   }
 
   get #words(): readonly NameKey[] {
@@ -46,11 +46,7 @@ export class NameIndex {
 }
 
 function sorted(keys: NameKey[]): NameKey[] {
-  return keys.sort((a, b) => order(a.text, b.text) || order(a.named.name, b.named.name));
-}
-
-function order(a: string, b: string): number {
-  return a < b ? -1 : a > b ? 1 : 0;
+  return keys.sort((a, b) => compareText(a.text, b.text) || compareText(a.named.name, b.named.name));
 }
 
 function isJoint(sign: string | undefined): boolean {
@@ -66,7 +62,7 @@ function suffixes({ text, named }: NameKey, takes: (at: number, text: string) =>
 }
 
 /** All keys that begin so, found by halving. */
-function* beginning(keys: readonly NameKey[], wanted: string): Iterable<NameToComplete> {
+function* namesBeginning(keys: readonly NameKey[], wanted: string): Iterable<NameToComplete> {
   let low = 0;
   let high = keys.length;
   while (low < high) {

@@ -10,7 +10,14 @@ import type { Requirement } from '../../commands/requirements.js';
 import type { Expectation } from '../../contract/expectation.js';
 import { examplesFor } from '../../pipeline/examples.js';
 import { nearShown } from '../../pipeline/near.js';
-import { descriptionOf, type EntryLine, type Listing, lineOf, linesOf, localizedOf } from '../../pipeline/overview.js';
+import {
+  descriptionOf,
+  type EntryLine,
+  entryLine,
+  type Listing,
+  linesOf,
+  localizedOf,
+} from '../../pipeline/overview.js';
 import type { Slot } from '../../reading/slots.js';
 import type { LimitTold } from '../../replies/help.js';
 
@@ -107,7 +114,7 @@ function index(scene: HelpScene): HelpIndex {
     if (!isEntryShown(entry, scene.isShown)) continue;
     const lines = sections.get(entry.section) ?? [];
     sections.set(entry.section, lines);
-    lines.push(lineOf(scene, entry));
+    lines.push(entryLine(scene, entry));
   }
   const all = [...sections].map(([heading, lines]) => ({ heading, lines }));
   return { kind: 'index', sections: all.filter(({ lines }) => lines.length > 0) };

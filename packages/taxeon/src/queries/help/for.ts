@@ -29,7 +29,7 @@ export async function helpFor(layer: CommandLayer, call: Call, name?: string, pa
     words: heard.conversation.language.words,
     asked: name ?? '',
     page,
-    fits: (notice) => plainText(notice).length <= A_PAGE || lengthOf(heard, notice) <= longestOf(heard),
+    fits: (notice) => plainText(notice).length <= A_PAGE || pageLength(heard, notice) <= longestPage(heard),
     // As the command that was called is written, be it renamed.
     written: (next) => [`${prefixOf(heard)}${call.command}`, '--page', String(next), name ?? ''].join(' ').trim(),
   });
@@ -75,10 +75,10 @@ const A_PAGE = 600;
 /** Where a platform does not say how long a message may be, a screenful. */
 const A_SCREENFUL = 1500;
 
-function longestOf({ platform }: Heard): number {
+function longestPage({ platform }: Heard): number {
   return platform?.capabilities.longestReply ?? A_SCREENFUL;
 }
 
-function lengthOf({ platform }: Heard, notice: Notice): number {
+function pageLength({ platform }: Heard, notice: Notice): number {
   return platform?.measure?.(notice) ?? plainText(notice).length;
 }

@@ -18,7 +18,7 @@ export interface Keys {
   readonly channel: string;
 }
 
-export function keysOf(bot: string): Keys {
+export function redisKeys(bot: string): Keys {
   const [uses, values] = [`${escaped(bot)}:uses:`, `${escaped(bot)}:values:`];
   /** The limits of a layer are always the same objects. */
   const known = new WeakMap<Limit, string>();

@@ -92,7 +92,7 @@ export function linking(connection: unknown): Linking {
 /** What tells that messages may have been missed. */
 const TROUBLES = ['error', 'reconnecting', 'end', 'close', 'node error', 'node-error', 'node-reconnecting', '-node'];
 
-function watch(emitter: Emitter, troubled: (error: unknown) => void): void {
+function watchErrors(emitter: Emitter, troubled: (error: unknown) => void): void {
   for (const event of TROUBLES) emitter.on(event, (error) => troubled(error));
 }
 
@@ -133,7 +133,7 @@ function plainSingle(connection: Plain): Linking {
     open(troubled) {
       const client = connection.duplicate(PLAIN_OPTIONS);
       const { connects, end } = connecting(client);
-      watch(client, troubled);
+      watchErrors(client, troubled);
       const send: SendCommand = (words) => client.sendCommand(words);
       return {
         ready: connects(() => client.connect()),
@@ -152,7 +152,7 @@ function plainCluster(connection: PlainCluster): Linking {
     open(troubled) {
       const client = connection.duplicate(PLAIN_OPTIONS);
       const { connects, end } = connecting(client);
-      watch(client, troubled);
+      watchErrors(client, troubled);
       const serverOf = async (node: unknown): Promise<SendCommand> => {
         const server = await client.nodeClient(node);
         return (words) => server.sendCommand(words);
@@ -198,7 +198,7 @@ function other<Client extends Other>(
   troubled: (error: unknown) => void,
   serversOf: (client: Client) => readonly Other[],
 ): RedisLink {
-  watch(client, troubled);
+  watchErrors(client, troubled);
   if (client.status === 'wait') client.connect().catch(troubled);
   return {
     ready: Promise.resolve(),

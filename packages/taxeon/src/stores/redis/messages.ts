@@ -50,7 +50,7 @@ export function messagesOn(calls: Calls, linking: Linking, { channel }: Keys, lo
 
   /** Anything may be on a channel. */
   function heard(text: string): void {
-    const [from, topic, message] = messageIn(text);
+    const [from, topic, message] = publishedMessage(text);
     if (from !== by) {
       if (topic !== undefined && message !== undefined) deliver(topic, message);
     } else if (topic === BEAT) {
@@ -131,7 +131,7 @@ export function messagesOn(calls: Calls, linking: Linking, { channel }: Keys, lo
   };
 }
 
-function messageIn(text: string): readonly (string | undefined)[] {
+function publishedMessage(text: string): readonly (string | undefined)[] {
   try {
     const parsed: unknown = JSON.parse(text);
     return Array.isArray(parsed) && parsed.every((one) => typeof one === 'string') ? parsed : [];

@@ -5,7 +5,7 @@ import type { Log } from '../../contract/log.js';
 import type { Store } from '../../contract/store.js';
 import { consoleLog, safeLog } from '../../observe/log.js';
 import { Calls } from './calls.js';
-import { keysOf } from './keys.js';
+import { redisKeys } from './keys.js';
 import { linking, type RedisConnection } from './link.js';
 import { messagesOn } from './messages.js';
 import { usesOn } from './uses.js';
@@ -57,7 +57,7 @@ export function redisStore(connection: RedisConnection, options: RedisStoreOptio
   if (bot === undefined)
     throw new TypeError("redisStore needs the bot's name, which its keys begin with: { bot: 'mallet' }");
   const calls = new Calls(linking(connection), clock, givenMs(options.patience ?? '1.5s', 'redisStore, patience'));
-  const keys = keysOf(bot);
+  const keys = redisKeys(bot);
   const marginMs = clock === undefined ? MARGIN_MS : MARGIN_OF_TESTS_MS;
   const { stop: stopUndoing, ...uses } = usesOn(calls, keys, marginMs);
   const { stop: stopHearing, ...messages } = messagesOn(

@@ -46,7 +46,7 @@ export function usesOn(
         ? { granted: true, at: Number(first) / 1000, nonce }
         : { granted: false, index: Number(first) - 1, retryAfterMs: Number(wait), endsAt: Number(end), nonce };
     } catch (error) {
-      if (!looks && error instanceof Unanswered) undoing.add(names, nonce, error.until, longestOf(counted));
+      if (!looks && error instanceof Unanswered) undoing.add(names, nonce, error.until, longestWindow(counted));
       throw error;
     }
   }
@@ -163,7 +163,7 @@ function microseconds(at: number): number {
   return Math.round(at * 1000);
 }
 
-function longestOf(counted: readonly CountedUse[]): number {
+function longestWindow(counted: readonly CountedUse[]): number {
   return Math.max(...counted.map(({ limit }) => limit.windowMs));
 }
 

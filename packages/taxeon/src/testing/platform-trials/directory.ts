@@ -1,5 +1,5 @@
 /** Who and what an adapter knows. */
-import { expectEqual, expectThat, leavesOut, type PlatformTrial, serving, use } from './kit.js';
+import { expectEqual, expectThat, leavesOut, type PlatformTrial, serving, useCommand } from './kit.js';
 
 export const directoryTrials: readonly PlatformTrial[] = [
   {
@@ -7,7 +7,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
         if (leavesOut(probe, 'member')) return 'it finds no members';
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const { input } = await seen();
         const found = await probe.platform.directory.member(guildOf(input), input.caller.id);
         expectEqual(found?.name, probe.somebody.name, 'the member of the id');
@@ -19,7 +19,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
         if (leavesOut(probe, 'membersNamed')) return 'it finds no members';
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const { input } = await seen();
         const { directory } = probe.platform;
         const { name } = probe.somebody;
@@ -35,7 +35,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async ({ seen }) => {
         if (leavesOut(probe, 'user')) return 'it finds nobody';
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const { caller } = (await seen()).input;
         expectEqual((await probe.platform.directory.user(caller.id))?.id, caller.id, 'the person of the id');
         return undefined;
@@ -45,7 +45,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
     name: 'finds nobody where there is nobody',
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const guild = guildOf((await seen()).input);
         const { directory } = probe.platform;
         expectEqual(await directory.member(guild, 'nobody-at-all'), undefined, 'the member of an unknown id');
@@ -60,7 +60,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
         if (leavesOut(probe, 'self')) return 'it does not know the bot in a guild';
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const guild = guildOf((await seen()).input);
         const { directory } = probe.platform;
         const self = await directory.self(guild);
@@ -74,7 +74,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
         if (leavesOut(probe, 'channels')) return 'it lists no channels';
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const { input } = await seen();
         const guild = guildOf(input);
         const channels = await probe.platform.directory.channels(guild);
@@ -94,7 +94,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         const { directory } = probe.platform;
         if (directory.mention === undefined) return 'it has no mentions';
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const { caller } = (await seen()).input;
         if (caller.kind !== 'member') throw new Error('the caller is no member');
         const written = directory.mention(caller);
@@ -108,7 +108,7 @@ export const directoryTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async ({ seen, guildOf }) => {
         if (probe.platform.guilds === undefined) return 'it does not tell its guilds';
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const { id } = guildOf((await seen()).input);
         const guilds = await probe.platform.guilds();
         expectThat(

@@ -6,9 +6,9 @@ import {
   NOTHING_TYPED,
   needed,
   type PlatformTrial,
-  pause,
   serving,
-  use,
+  trialPause,
+  useCommand,
 } from './kit.js';
 
 export const inputTrials: readonly PlatformTrial[] = [
@@ -30,7 +30,7 @@ export const inputTrials: readonly PlatformTrial[] = [
     name: 'says who typed, as a member with roles, permissions and a rank',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const { caller } = (await seen()).input;
         expectEqual(caller.name, probe.somebody.name, "the caller's name");
         expectEqual(caller.kind, 'member', 'what the caller is');
@@ -45,8 +45,8 @@ export const inputTrials: readonly PlatformTrial[] = [
     name: 'gives one id to one person',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
-        await use(probe, 'label', 'a');
-        await use(probe, 'label', 'b');
+        await useCommand(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'b');
         const first = (await seen()).input;
         expectEqual((await seen()).input.caller.id, first.caller.id, "the caller's id");
       }),
@@ -57,9 +57,9 @@ export const inputTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         const { other } = probe;
         if (other === undefined) return 'the probe has nobody else who types';
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const first = (await seen()).input;
-        await use(other, 'label', 'b');
+        await useCommand(other, 'label', 'b');
         const second = (await seen()).input;
         expectEqual(second.caller.name, other.name, "the other's name");
         expectThat(second.caller.id !== first.caller.id, 'two people have one id');
@@ -70,8 +70,8 @@ export const inputTrials: readonly PlatformTrial[] = [
     name: 'tells the place: the same guild and channel each time',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
-        await use(probe, 'label', 'a');
-        await use(probe, 'label', 'b');
+        await useCommand(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'b');
         const [first, second] = [(await seen()).input.place, (await seen()).input.place];
         expectEqual(first.kind, 'guild', 'the place');
         expectEqual(JSON.stringify(second), JSON.stringify(first), 'the place of the second line');
@@ -81,9 +81,9 @@ export const inputTrials: readonly PlatformTrial[] = [
     name: 'tells when it was, in milliseconds',
     run: (probe) =>
       serving(probe, async ({ seen }) => {
-        await use(probe, 'label', 'a');
-        await pause(A_WHILE_MS);
-        await use(probe, 'label', 'b');
+        await useCommand(probe, 'label', 'a');
+        await trialPause(A_WHILE_MS);
+        await useCommand(probe, 'label', 'b');
         const [first, second] = [(await seen()).input.at, (await seen()).input.at];
         expectThat(Number.isFinite(first) && first > 1e11, `${first} are no milliseconds since 1970`);
         expectThat(second >= first, 'time goes back');
@@ -106,7 +106,7 @@ export const inputTrials: readonly PlatformTrial[] = [
         if (probe.type === undefined) return NOTHING_TYPED;
         await probe.type('good morning');
         expectEqual((await seen()).outcome.status, 'ignored', 'the status');
-        await use(probe, 'label', 'next');
+        await useCommand(probe, 'label', 'next');
         expectEqual(await probe.heard(), 'next', 'the first thing said');
         return undefined;
       }),
@@ -116,10 +116,10 @@ export const inputTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async ({ seen }) => {
         if (probe.type === undefined) return NOTHING_TYPED;
-        await use(probe, 'label', '!label again');
+        await useCommand(probe, 'label', '!label again');
         expectEqual(await probe.heard(), '!label again', 'what is said');
-        await pause(A_WHILE_MS);
-        await use(probe, 'label', 'next');
+        await trialPause(A_WHILE_MS);
+        await useCommand(probe, 'label', 'next');
         expectEqual(await probe.heard(), 'next', 'what is said next');
         await seen();
         let { input } = await seen();
@@ -135,13 +135,13 @@ export const inputTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         if (!probe.platform.capabilities.eventIds) return 'its events have no ids';
         const redeliver = needed(probe, 'redeliver', 'event ids');
-        await use(probe, 'label', 'a');
-        await use(probe, 'label', 'b');
+        await useCommand(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'b');
         const [first, second] = [(await seen()).input.id, (await seen()).input.id];
         expectThat(typeof first === 'string' && first !== '', 'an event has no id');
         expectThat(first !== second, 'two events have one id');
         await redeliver();
-        await use(probe, 'label', 'c');
+        await useCommand(probe, 'label', 'c');
         const again = await seen();
         // An adapter may know by itself what comes again, and hand it in no more.
         if (again.input.text === '!label c' || again.input.options?.['text'] === 'c') return undefined;
@@ -172,7 +172,7 @@ export const inputTrials: readonly PlatformTrial[] = [
         const { input } = await seen();
         expectEqual(input.place.kind, 'direct', 'the place');
         expectEqual(input.caller.name, probe.somebody.name, "the caller's name");
-        await use(probe, 'label', 'for all');
+        await useCommand(probe, 'label', 'for all');
         expectEqual(await probe.heard(), 'for all', 'the first thing said in the channel');
         return undefined;
       }),

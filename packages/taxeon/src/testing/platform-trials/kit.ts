@@ -140,7 +140,7 @@ const commandsFor = (slowMs: number, words: string) => [
     name: 'slow',
     description: 'Take a while',
     async run() {
-      await pause(slowMs);
+      await trialPause(slowMs);
       return 'at last';
     },
   }),
@@ -152,12 +152,12 @@ export async function serving(
   trial: (served: Served) => Promise<string | undefined | void>,
 ): Promise<string | undefined> {
   const { replyDeadlineMs = 0, longestReply = 1800 } = platform.capabilities;
-  const commands = commandsFor(replyDeadlineMs + 200, wordsOf(Math.min(longestReply * 2, 4000)));
+  const commands = commandsFor(replyDeadlineMs + 200, textOfLength(Math.min(longestReply * 2, 4000)));
   const log = { error: () => undefined, warn: () => undefined };
   const layer = createCommandLayer({ commands, prefixes: ['!'], log });
   const queue: Promise<SeenInput>[] = [];
   const waiting: ((seen: Promise<SeenInput>) => void)[] = [];
-  const served = await inTime(
+  const served = await inTrialTime(
     'serving',
     platform.serve({
       handle(input, from) {
@@ -170,9 +170,10 @@ export async function serving(
       },
     }),
   );
-  const seen = () => inTime('an input', queue.shift() ?? new Promise<SeenInput>((resolve) => waiting.push(resolve)));
+  const seen = () =>
+    inTrialTime('an input', queue.shift() ?? new Promise<SeenInput>((resolve) => waiting.push(resolve)));
   try {
-    return (await trial({ seen, guildOf: guildIn, layer })) ?? undefined;
+    return (await trial({ seen, guildOf: guildOfInput, layer })) ?? undefined;
   } finally {
     await served.close();
     await layer.close();
@@ -180,12 +181,12 @@ export async function serving(
 }
 
 /** At most so long, parted by spaces. */
-function wordsOf(length: number): string {
+function textOfLength(length: number): string {
   const words = Array.from({ length: Math.ceil(length / 6) }, (_, n) => `tool-${n}`).join(' ');
   return words.slice(0, length).replace(/ [^ ]*$/, '');
 }
 
-function guildIn({ place }: Input): Guild {
+function guildOfInput({ place }: Input): Guild {
   const guild = guildOf(place);
   if (guild === undefined) throw new Error('what was typed in the channel is in no guild');
   return guild;
@@ -195,7 +196,7 @@ function guildIn({ place }: Input): Guild {
 type LineSpeaker = Pick<PlatformProbe, 'type' | 'invoke'>;
 
 /** Uses a command of the small layer as people do there: a line with its prefix, or a slash command. */
-export function use(speaker: LineSpeaker, name: string, text = ''): Promise<void> {
+export function useCommand(speaker: LineSpeaker, name: string, text = ''): Promise<void> {
   if (speaker.type !== undefined) return speaker.type(`!${name} ${text}`.trimEnd());
   if (speaker.invoke === undefined) throw new Error('nobody can say anything; give the probe `type` or `invoke`');
   return speaker.invoke([name], text === '' ? {} : { text });
@@ -232,7 +233,7 @@ export function expectThat(holds: boolean, what: string): void {
 /** @param asked what must not be done, and must be told so */
 export async function expectRefused(what: string, asked: () => unknown): Promise<void> {
   try {
-    await inTime(what, Promise.resolve(asked()));
+    await inTrialTime(what, Promise.resolve(asked()));
   } catch (error) {
     if (error instanceof PlatformError) return;
     throw new Error(`${what} fails with what is no PlatformError: ${error}`);
@@ -240,11 +241,11 @@ export async function expectRefused(what: string, asked: () => unknown): Promise
   throw new Error(`${what} is told as done`);
 }
 
-export function pause(ms: number): Promise<void> {
+export function trialPause(ms: number): Promise<void> {
   return new Promise((resolve) => setTimeout(resolve, ms));
 }
 
-export async function inTime<T>(what: string, promise: Promise<T>): Promise<T> {
+export async function inTrialTime<T>(what: string, promise: Promise<T>): Promise<T> {
   let timer: ReturnType<typeof setTimeout> | undefined;
   const late = new Promise<never>((_, reject) => {
     timer = setTimeout(() => reject(new Error(`${what} took longer than ${PATIENCE_MS} ms`)), PATIENCE_MS);

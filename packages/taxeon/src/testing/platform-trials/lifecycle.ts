@@ -1,6 +1,6 @@
 /** How an adapter comes and goes. */
 import type { Outcome } from '../../contract/outcome.js';
-import { A_WHILE_MS, expectEqual, expectThat, leavesOut, type PlatformTrial, pause, use } from './kit.js';
+import { A_WHILE_MS, expectEqual, expectThat, leavesOut, type PlatformTrial, trialPause, useCommand } from './kit.js';
 
 const chat: Outcome = { status: 'ignored', because: 'chat' };
 
@@ -60,8 +60,8 @@ export const lifecycleTrials: readonly PlatformTrial[] = [
         },
       });
       await served.close();
-      await use(probe, 'label', 'into the void').catch(() => undefined);
-      await pause(A_WHILE_MS);
+      await useCommand(probe, 'label', 'into the void').catch(() => undefined);
+      await trialPause(A_WHILE_MS);
       expectEqual(inputs, 0, 'how many inputs came');
       return undefined;
     },

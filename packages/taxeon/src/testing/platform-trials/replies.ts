@@ -8,7 +8,7 @@ import {
   needed,
   type PlatformTrial,
   serving,
-  use,
+  useCommand,
 } from './kit.js';
 
 const SIGNS = '*_`~|^=+@#&%$!<>[](){}\\/';
@@ -21,7 +21,7 @@ export const replyTrials: readonly PlatformTrial[] = [
     name: 'says every line of a reply',
     run: (probe) =>
       serving(probe, async () => {
-        await use(probe, 'shelves');
+        await useCommand(probe, 'shelves');
         for (const line of ['upper', 'middle', 'lower']) expectEqual(await probe.heard(), line, `the line “${line}”`);
       }),
   },
@@ -29,7 +29,7 @@ export const replyTrials: readonly PlatformTrial[] = [
     name: 'shows text as it stands',
     run: (probe) =>
       serving(probe, async () => {
-        await use(probe, 'label', HOSTILE);
+        await useCommand(probe, 'label', HOSTILE);
         // A joiner that nobody sees may stand in what would ring.
         expectEqual((await probe.heard()).replaceAll('\u2060', ''), HOSTILE, 'the reply');
       }),
@@ -38,7 +38,7 @@ export const replyTrials: readonly PlatformTrial[] = [
     name: 'lets no text change what stands behind it',
     run: (probe) =>
       serving(probe, async () => {
-        await use(probe, 'label', 'turned \u202earound and \u2066further');
+        await useCommand(probe, 'label', 'turned \u202earound and \u2066further');
         expectThat(!/[\u202a-\u202e\u2066-\u2069]/.test(await probe.heard()), 'a change of direction is passed on');
       }),
   },
@@ -57,7 +57,7 @@ export const replyTrials: readonly PlatformTrial[] = [
           },
         });
         const { longestReply = Number.POSITIVE_INFINITY } = capabilities;
-        await use(probe, 'long');
+        await useCommand(probe, 'long');
         const { outcome } = await seen();
         const { delivery } = outcome as { delivery?: { delivered: boolean } };
         expectEqual(delivery?.delivered, true, 'whether it was delivered');
@@ -73,10 +73,10 @@ export const replyTrials: readonly PlatformTrial[] = [
         const { privateReplies } = probe.platform.capabilities;
         if (privateReplies === 'never') return 'it has no private replies';
         const heardAlone = needed(probe, 'heardAlone', 'private replies');
-        if (privateReplies === 'always') await use(probe, 'whispered', 'a secret');
+        if (privateReplies === 'always') await useCommand(probe, 'whispered', 'a secret');
         else await needed(probe, 'invoke', 'private replies to slash commands')(['whispered'], { text: 'a secret' });
         expectEqual(await heardAlone(), 'a secret', 'what is said to the caller');
-        await use(probe, 'label', 'for all');
+        await useCommand(probe, 'label', 'for all');
         expectEqual(await probe.heard(), 'for all', 'the first thing that others see');
         return undefined;
       }),
@@ -86,7 +86,7 @@ export const replyTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async ({ seen }) => {
         if (probe.platform.capabilities.pace === undefined) return 'it claims no pace';
-        await use(probe, 'burst');
+        await useCommand(probe, 'burst');
         for (let n = 1; n <= 10; n++) expectEqual(await probe.heard(), `thing ${n}`, `message ${n}`);
         const { outcome } = await seen();
         expectEqual(outcome.status, 'completed', 'the status');
@@ -99,7 +99,7 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         const { platform } = probe;
         if (platform.edit === undefined && platform.remove === undefined) return 'it changes and removes nothing';
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const { input } = await seen();
         const ids = new Set<string>();
         for (const body of ['one', 'two']) {
@@ -117,7 +117,7 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         if (probe.platform.edit === undefined) return 'it changes nothing';
         const shown = needed(probe, 'shown', '`edit`');
-        await use(probe, 'corrected');
+        await useCommand(probe, 'corrected');
         await seen();
         expectEqual((await shown()).join(', '), 'a hammer', 'what stands there');
         return undefined;
@@ -129,7 +129,7 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         if (probe.platform.remove === undefined) return 'it removes nothing';
         const shown = needed(probe, 'shown', '`remove`');
-        await use(probe, 'withdrawn');
+        await useCommand(probe, 'withdrawn');
         await seen();
         expectEqual((await shown()).join(', '), 'what stays', 'what stands there');
         return undefined;
@@ -141,7 +141,7 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async () => {
         if (probe.platform.tell === undefined) return 'it tells nobody alone';
         const heardAlone = needed(probe, 'heardAlone', '`tell`');
-        await use(probe, 'told', 'only you');
+        await useCommand(probe, 'told', 'only you');
         expectEqual(await heardAlone(), 'only you', 'what the person is told');
         expectEqual(await probe.heard(), 'delivered', 'the first thing that others see');
         return undefined;
@@ -165,7 +165,7 @@ export const replyTrials: readonly PlatformTrial[] = [
     run: (probe) =>
       serving(probe, async () => {
         if (probe.platform.post === undefined) return 'it posts nothing';
-        await use(probe, 'posted', 'for the board');
+        await useCommand(probe, 'posted', 'for the board');
         expectEqual(await probe.heard(), 'for the board', 'what is posted');
         return undefined;
       }),
@@ -190,7 +190,7 @@ export const replyTrials: readonly PlatformTrial[] = [
         if (probe.platform.removeInput === undefined) return 'it takes nothing away that people typed';
         if (probe.type === undefined) return NOTHING_TYPED;
         const stands = needed(probe, 'stands', '`removeInput`');
-        await use(probe, 'tidied');
+        await useCommand(probe, 'tidied');
         expectEqual(await probe.heard(), 'tidy', 'the reply');
         expectEqual(await stands('!tidied'), false, 'whether it stands there still');
         return undefined;
@@ -217,7 +217,7 @@ export const replyTrials: readonly PlatformTrial[] = [
       serving(probe, async ({ seen }) => {
         const { platform } = probe;
         if (platform.typing === undefined) return 'it shows no typing';
-        await use(probe, 'label', 'a');
+        await useCommand(probe, 'label', 'a');
         const { input } = await seen();
         await platform.typing(input);
         return undefined;

@@ -1,4 +1,5 @@
 /** What a trial of a registrar is made of: a place that holds nothing, and a registrar that may change it. */
+import { isRecord } from '../../base/fields.js';
 import type { MaybePromise } from '../../base/thenable.js';
 import { isPlatformError, type PlatformError } from '../../contract/platform.js';
 import {
@@ -39,7 +40,7 @@ export interface RegistrarTrial {
   run(probe: RegistrarProbe): Promise<string | undefined>;
 }
 
-export function trial(
+export function registrarTrial(
   name: string,
   run: (opened: OpenedRegistrar) => Promise<string | undefined | void>,
 ): RegistrarTrial {
@@ -59,7 +60,7 @@ export function trial(
 /** Who registers in the trials. */
 export const me = 'trial';
 
-export function formOf(name: string, description = `Does ${name}`, id = name): RegisteredForm {
+export function trialForm(name: string, description = `Does ${name}`, id = name): RegisteredForm {
   return { id, name, description, where: 'guild' };
 }
 
@@ -90,8 +91,8 @@ export const fullForm: RegisteredForm = {
 
 /** A group with one command in it. */
 export const groupForm: RegisteredForm = {
-  ...formOf('overdue', 'What is late'),
-  commands: [formOf('list'), { ...formOf('remind'), arguments: argumentsOf }],
+  ...trialForm('overdue', 'What is late'),
+  commands: [trialForm('list'), { ...trialForm('remind'), arguments: argumentsOf }],
 };
 
 /** The one command of a name that must be held. */
@@ -101,24 +102,22 @@ export async function heldAs(registrar: Registrar, scope: RegistrationScope, nam
   return found[0] as HeldCommand;
 }
 
-export async function namesIn(registrar: Registrar, scope: RegistrationScope): Promise<string> {
+export async function heldNames(registrar: Registrar, scope: RegistrationScope): Promise<string> {
   return (await registrar.read(scope))
     .map(({ form }) => form.name)
     .sort()
     .join(', ');
 }
 
-export function expectSame(actual: unknown, expected: unknown, what: string): void {
-  const [is, should] = [inOrder(actual), inOrder(expected)];
+export function expectSameInOrder(actual: unknown, expected: unknown, what: string): void {
+  const [is, should] = [jsonInOrder(actual), jsonInOrder(expected)];
   if (is !== should) throw new Error(`${what}: ${is}, expected ${should}`);
 }
 
 /** As JSON, whatever the order of its fields. */
-function inOrder(value: unknown): string {
+function jsonInOrder(value: unknown): string {
   return JSON.stringify(value, (_, one) =>
-    typeof one === 'object' && one !== null && !Array.isArray(one)
-      ? Object.fromEntries(Object.entries(one).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : one,
+    isRecord(one) ? Object.fromEntries(Object.entries(one).sort(([a], [b]) => (a < b ? -1 : 1))) : one,
   );
 }
 

@@ -33,7 +33,7 @@ export const thrice: Limit = { id: 'trial/thrice', uses: 3, windowMs: 1000 };
 export const often: Limit = { id: 'trial/often', uses: 10, windowMs: 1000 };
 export const long: Limit = { id: 'trial/long', uses: 1, windowMs: 2 * 60 * MINUTE };
 
-export function trial(name: string, run: (store: Store, clock: VirtualClock) => Promise<void>): StoreTrial {
+export function storeTrial(name: string, run: (store: Store, clock: VirtualClock) => Promise<void>): StoreTrial {
   return {
     name,
     async run({ open }) {
@@ -71,7 +71,7 @@ export function sharingTrial(
   };
 }
 
-export function use(limit: Limit, key: string, at: number, cost = 1): Use {
+export function trialUse(limit: Limit, key: string, at: number, cost = 1): Use {
   return { limit, key, at, cost };
 }
 
@@ -96,7 +96,7 @@ export async function expectRefusal(what: () => unknown, told: string): Promise<
 }
 
 /** What comes from elsewhere comes a little later, by the machine's time. */
-export async function soon(condition: () => boolean | Promise<boolean>, what: string): Promise<void> {
+export async function becomesTrue(condition: () => boolean | Promise<boolean>, what: string): Promise<void> {
   const until = Date.now() + 5000;
   while (!(await condition())) {
     if (Date.now() > until) throw new Error(`not within five seconds: ${what}`);

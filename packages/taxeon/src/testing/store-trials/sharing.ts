@@ -1,12 +1,12 @@
 /** Trials of what several processes share. */
-import { expectSame, grantedAt, type StoreTrial, sharingTrial, soon, thrice, use } from './kit.js';
+import { becomesTrue, expectSame, grantedAt, type StoreTrial, sharingTrial, thrice, trialUse } from './kit.js';
 
 export const sharingTrials: readonly StoreTrial[] = [
   sharingTrial('counts the uses of all processes together', async (store, another, clock) => {
     const first = await store.acquire([thrice], ['a'], [2]);
     expectSame((await another.acquire([thrice], ['a'], [2])).granted, false, 'two more of another process');
     expectSame((await another.acquire([thrice], ['a'])).granted, true, 'the third of another process');
-    await another.giveBack([use(thrice, 'a', grantedAt(first), 2)]);
+    await another.giveBack([trialUse(thrice, 'a', grantedAt(first), 2)]);
     clock.advance(10);
     expectSame((await store.acquire([thrice], ['a'], [2])).granted, true, 'what another process gave back');
     const verdicts = await Promise.all(
@@ -34,7 +34,7 @@ export const sharingTrials: readonly StoreTrial[] = [
     store.subscribe('news', (message) => void own.push(message));
     let told = 0;
     // Who has only begun to listen may miss the first.
-    await soon(async () => {
+    await becomesTrue(async () => {
       told += 1;
       await store.publish('news', `news ${told}`);
       return heard.length > 0;

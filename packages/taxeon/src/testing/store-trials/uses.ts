@@ -10,14 +10,14 @@ import {
   once,
   START,
   type StoreTrial,
+  storeTrial,
   thrice,
-  trial,
-  use,
+  trialUse,
   YEAR,
 } from './kit.js';
 
 export const usesTrials: readonly StoreTrial[] = [
-  trial('grants as many uses as the window allows, and says when the next is granted', async (store, clock) => {
+  storeTrial('grants as many uses as the window allows, and says when the next is granted', async (store, clock) => {
     for (let use = 0; use < 3; use++) {
       expectSame(await store.acquire([thrice], ['a']), { granted: true, at: START + use * 100 }, `use ${use}`);
       clock.advance(100);
@@ -30,7 +30,7 @@ export const usesTrials: readonly StoreTrial[] = [
     clock.advance(1);
     expectSame((await store.acquire([thrice], ['a'])).granted, true, 'a use once the first has left the window');
   }),
-  trial(
+  storeTrial(
     'takes nothing of any limit where one of them is full, and names the one that ends last',
     async (store, clock) => {
       await store.acquire([once], ['a']);
@@ -45,13 +45,13 @@ export const usesTrials: readonly StoreTrial[] = [
         expectSame((await store.acquire([thrice], ['a'])).granted, true, `use ${use} of the other limit`);
     },
   ),
-  trial('counts keys and limits apart', async (store) => {
+  storeTrial('counts keys and limits apart', async (store) => {
     await store.acquire([once], ['a']);
     expectSame((await store.acquire([once], ['b'])).granted, true, 'another key');
     expectSame((await store.acquire([{ ...once, id: 'trial/other' }], ['a'])).granted, true, 'another limit');
     expectSame((await store.acquire([once], ['a'])).granted, false, 'the same');
   }),
-  trial('takes a cost of several uses, and all there are where it is more', async (store, clock) => {
+  storeTrial('takes a cost of several uses, and all there are where it is more', async (store, clock) => {
     expectSame((await store.acquire([thrice], ['a'], [2])).granted, true, 'two of three');
     expectSame((await store.acquire([thrice], ['a'], [2])).granted, false, 'two more');
     expectSame((await store.acquire([thrice], ['a'], [1])).granted, true, 'the third');
@@ -59,53 +59,53 @@ export const usesTrials: readonly StoreTrial[] = [
     expectSame((await store.acquire([thrice], ['a'], [9])).granted, true, 'nine of three, while none is used');
     expectSame((await store.acquire([thrice], ['a'])).granted, false, 'one more');
   }),
-  trial('gives back what was taken, once, and nothing that is gone', async (store, clock) => {
+  storeTrial('gives back what was taken, once, and nothing that is gone', async (store, clock) => {
     const first = await store.acquire([thrice], ['a'], [3]);
     if (!first.granted) throw new Error('the first uses were refused');
-    await store.giveBack([use(thrice, 'a', first.at, 2)]);
+    await store.giveBack([trialUse(thrice, 'a', first.at, 2)]);
     expectSame((await store.acquire([thrice], ['a'], [2])).granted, true, 'the two that were given back');
-    await store.giveBack([use(thrice, 'a', first.at - 5), use(thrice, 'nobody', first.at)]);
+    await store.giveBack([trialUse(thrice, 'a', first.at - 5), trialUse(thrice, 'nobody', first.at)]);
     expectSame((await store.acquire([thrice], ['a'])).granted, false, 'one that nobody gave back');
     clock.advance(5000);
-    await store.giveBack([use(thrice, 'a', first.at)]);
+    await store.giveBack([trialUse(thrice, 'a', first.at)]);
     expectSame((await store.acquire([thrice], ['a'], [3])).granted, true, 'all of the next window');
   }),
-  trial('tells uses of one moment apart, so that giving back one twice leaves the others', async (store) => {
+  storeTrial('tells uses of one moment apart, so that giving back one twice leaves the others', async (store) => {
     const first = await store.acquire([thrice], ['a']);
     const second = await store.acquire([thrice], ['a']);
     if (!first.granted || !second.granted) throw new Error('the first uses were refused');
     if (first.at === second.at) throw new Error('two uses of a key have the same time');
-    await store.giveBack([use(thrice, 'a', first.at)]);
-    await store.giveBack([use(thrice, 'a', first.at)]);
+    await store.giveBack([trialUse(thrice, 'a', first.at)]);
+    await store.giveBack([trialUse(thrice, 'a', first.at)]);
     expectSame((await store.acquire([thrice], ['a'], [2])).granted, true, 'the two that are free');
     expectSame((await store.acquire([thrice], ['a'])).granted, false, 'the one that was not given back');
   }),
-  trial(
+  storeTrial(
     'renews what runs on, takes again what has run out where there is room, and names what is lost',
     async (store, clock) => {
       const held = await store.acquire([once], ['a']);
       if (!held.granted) throw new Error('the first use was refused');
       clock.advance(900);
-      const renewed = await store.renew([use(once, 'a', held.at)]);
+      const renewed = await store.renew([trialUse(once, 'a', held.at)]);
       expectSame(renewed.lost, [], 'what is lost before the window is over');
       clock.advance(900);
       expectSame((await store.acquire([once], ['a'])).granted, false, 'a use beside the renewed one');
-      await store.giveBack([use(once, 'a', held.at)]);
+      await store.giveBack([trialUse(once, 'a', held.at)]);
       expectSame((await store.acquire([once], ['a'])).granted, false, 'a use after giving back the old time');
       clock.advance(5000);
-      const again = await store.renew([use(once, 'a', renewed.each?.[0] ?? renewed.at)]);
+      const again = await store.renew([trialUse(once, 'a', renewed.each?.[0] ?? renewed.at)]);
       expectSame(again.lost, [], 'what is lost where nobody else came');
       expectSame((await store.acquire([once], ['a'])).granted, false, 'a use beside the one that was taken again');
       clock.advance(5000);
       expectSame((await store.acquire([once], ['a'])).granted, true, 'a use after it ran out');
       const late = await store.renew([
-        use(once, 'b', again.each?.[0] ?? again.at),
-        use(once, 'a', again.each?.[0] ?? again.at),
+        trialUse(once, 'b', again.each?.[0] ?? again.at),
+        trialUse(once, 'a', again.each?.[0] ?? again.at),
       ]);
       expectSame(late.lost, [1], 'what is lost where somebody else came');
     },
   ),
-  trial('freezes nothing where the clock was ahead by a year for one use', async (store, clock) => {
+  storeTrial('freezes nothing where the clock was ahead by a year for one use', async (store, clock) => {
     clock.advance(YEAR);
     expectSame((await store.acquire([once], ['a'])).granted, true, 'a use a year ahead');
     await store.compareAndSet('v', 0, 'x', 1000);
@@ -117,7 +117,7 @@ export const usesTrials: readonly StoreTrial[] = [
     expectSame((await store.acquire([once], ['a'])).granted, true, 'a use once a window has passed');
     expectSame(await store.read('v'), undefined, 'a value once its time has passed');
   }),
-  trial('lets no wait be longer than the window where the clock steps back', async (store, clock) => {
+  storeTrial('lets no wait be longer than the window where the clock steps back', async (store, clock) => {
     await store.acquire([long], ['a']);
     clock.advance(90 * MINUTE);
     await store.look([long], ['a']);
@@ -129,7 +129,7 @@ export const usesTrials: readonly StoreTrial[] = [
     clock.advance(verdict.granted ? 0 : verdict.retryAfterMs);
     expectSame((await store.acquire([long], ['a'])).granted, true, 'a use after the wait');
   }),
-  trial(
+  storeTrial(
     'counts on where a window is made longer or shorter, and where more or fewer uses are allowed',
     async (store, clock) => {
       const anew = (limit: Partial<Limit>): Limit => ({ ...thrice, ...limit });
@@ -154,7 +154,7 @@ export const usesTrials: readonly StoreTrial[] = [
       expectSame((await store.acquire([anew({ uses: 2, windowMs: 10_000 })], ['b'])).granted, false, 'fewer uses');
     },
   ),
-  trial('goes on where the clock steps back', async (store, clock) => {
+  storeTrial('goes on where the clock steps back', async (store, clock) => {
     clock.advance(500);
     await store.acquire([once], ['a']);
     clock.advance(-400);
@@ -168,7 +168,7 @@ export const usesTrials: readonly StoreTrial[] = [
     clock.advance(1);
     expectSame((await store.acquire([once], ['a'])).granted, true, 'a use after the wait');
   }),
-  trial('lists what is live, and forgets a key', async (store, clock) => {
+  storeTrial('lists what is live, and forgets a key', async (store, clock) => {
     await store.acquire([thrice, once], ['a', 'b'], [2, 1]);
     const live = (await liveOf(store)).sort((one, other) => (one.id < other.id ? -1 : 1));
     expectSame(
@@ -185,24 +185,24 @@ export const usesTrials: readonly StoreTrial[] = [
     clock.advance(1000);
     expectSame(await liveOf(store), [], 'what is live after the window');
   }),
-  trial('takes nothing where it only looks', async (store) => {
+  storeTrial('takes nothing where it only looks', async (store) => {
     for (let look = 0; look < 5; look++)
       expectSame((await store.look([thrice], ['a'], [2])).granted, true, `look ${look}`);
     expectSame((await store.acquire([thrice], ['a'], [3])).granted, true, 'all uses after it');
     expectSame((await store.look([thrice], ['a'])).granted, false, 'a look at what is used up');
   }),
-  trial('gives each limit of a call a time under which its use is found again', async (store) => {
+  storeTrial('gives each limit of a call a time under which its use is found again', async (store) => {
     const verdict = await store.acquire([once, thrice], ['a', 'b'], [1, 2]);
-    await store.giveBack([use(once, 'a', grantedAt(verdict, 0)), use(thrice, 'b', grantedAt(verdict, 1), 2)]);
+    await store.giveBack([trialUse(once, 'a', grantedAt(verdict, 0)), trialUse(thrice, 'b', grantedAt(verdict, 1), 2)]);
     expectSame(await liveOf(store), [], 'what is left');
   }),
-  trial('grants those who ask at one moment no more than there is', async (store) => {
+  storeTrial('grants those who ask at one moment no more than there is', async (store) => {
     const verdicts = await Promise.all(Array.from({ length: 40 }, () => store.acquire([often, often40], ['a', 'a'])));
     expectSame(verdicts.filter(({ granted }) => granted).length, 10, 'how many of 40 are granted');
     const [other] = (await liveOf(store)).filter(({ id }) => id === often40.id);
     expectSame(other?.uses, 10, 'what they took of the other limit');
   }),
-  trial('takes ids and keys of any form, and keeps them apart', async (store) => {
+  storeTrial('takes ids and keys of any form, and keeps them apart', async (store) => {
     const odd = ['a', 'a b', 'a:b', 'a}b{c', '%', '%003a', 'ä', '🔨', 'a\nb', '*', '[a]', '\ud800', '\ud801', ' '];
     for (const id of ['t', 't:a', 't/{x}']) {
       for (const key of odd)
@@ -215,7 +215,7 @@ export const usesTrials: readonly StoreTrial[] = [
     expectSame(await store.reset('t', 'a:b'), true, 'forgetting one');
     expectSame((await store.acquire([{ ...once, id: 't:a' }], ['b'])).granted, true, 'what looks alike');
   }),
-  trial('counts hundreds of uses of one key', async (store, clock) => {
+  storeTrial('counts hundreds of uses of one key', async (store, clock) => {
     const many: Limit = { id: 'trial/many', uses: 500, windowMs: 1000 };
     for (let moment = 0; moment < 10; moment++) {
       expectSame((await store.acquire([many], ['a'], [50])).granted, true, `fifty at ${moment}`);

@@ -1,8 +1,8 @@
 /** Trials of values and messages. */
-import { expectRefusal, expectSame, type StoreTrial, trial } from './kit.js';
+import { expectRefusal, expectSame, type StoreTrial, storeTrial } from './kit.js';
 
 export const valueTrials: readonly StoreTrial[] = [
-  trial('writes a value only over the version that is expected', async (store, clock) => {
+  storeTrial('writes a value only over the version that is expected', async (store, clock) => {
     expectSame(await store.read('v'), undefined, 'a value that is not there');
     expectSame(await store.compareAndSet('v', 1, 'x'), false, 'writing over nothing as version 1');
     expectSame(await store.compareAndSet('v', 0, 'x'), true, 'the first writing');
@@ -22,11 +22,11 @@ export const valueTrials: readonly StoreTrial[] = [
     expectSame(await store.compareAndSet('v', second?.version ?? 0, 'late'), false, 'a late writer of the second');
     expectSame((await store.read('v'))?.value, 'z', 'the value after late writers');
   }),
-  trial('adds to a number', async (store) => {
+  storeTrial('adds to a number', async (store) => {
     expectSame(await store.increment('n', 2), 2, 'the first sum');
     expectSame(await store.increment('n', 3), 5, 'the second sum');
   }),
-  trial('gives all values whose keys begin alike', async (store) => {
+  storeTrial('gives all values whose keys begin alike', async (store) => {
     await store.increment('count/a', 2);
     await store.compareAndSet('count/b', 0, 'two');
     await store.compareAndSet('counter', 0, 'another');
@@ -42,7 +42,7 @@ export const valueTrials: readonly StoreTrial[] = [
       'the values',
     );
   }),
-  trial('tells subscribers of a topic, until they leave', async (store) => {
+  storeTrial('tells subscribers of a topic, until they leave', async (store) => {
     const heard: string[] = [];
     const leave = store.subscribe('news', (message) => void heard.push(message));
     store.subscribe('other', () => heard.push('of another topic'));
@@ -52,18 +52,18 @@ export const valueTrials: readonly StoreTrial[] = [
     await store.publish('news', 'three');
     expectSame(heard, ['one', 'two'], 'what was heard');
   }),
-  trial('lets one of those who write at one moment win', async (store) => {
+  storeTrial('lets one of those who write at one moment win', async (store) => {
     const written = await Promise.all(Array.from({ length: 20 }, (_, n) => store.compareAndSet('v', 0, `of ${n}`)));
     expectSame(written.filter((is) => is).length, 1, 'how many have written');
     expectSame((await store.read('v'))?.value, `of ${written.indexOf(true)}`, 'the value');
   }),
-  trial('adds what many add at one moment', async (store) => {
+  storeTrial('adds what many add at one moment', async (store) => {
     const sums = await Promise.all(Array.from({ length: 20 }, () => store.increment('n', 1)));
     expectSame(new Set(sums).size, 20, 'how many sums there were');
     expectSame((await store.read('n'))?.value, '20', 'the sum');
     expectSame(await store.increment('n', -20.5), -0.5, 'a sum below 0');
   }),
-  trial('adds nothing to a text, and no time but a length of one', async (store) => {
+  storeTrial('adds nothing to a text, and no time but a length of one', async (store) => {
     await store.compareAndSet('v', 0, 'a text');
     await expectRefusal(() => store.increment('v', 1), 'a sum with a text');
     await expectRefusal(() => store.increment('n', Number.NaN), 'a sum with NaN');
@@ -74,7 +74,7 @@ export const valueTrials: readonly StoreTrial[] = [
     expectSame(await store.compareAndSet('w', 0, 'x', Number.POSITIVE_INFINITY), true, 'a value for ever');
     expectSame((await store.read('w'))?.value, 'x', 'the value for ever');
   }),
-  trial('keeps texts and keys of any form', async (store) => {
+  storeTrial('keeps texts and keys of any form', async (store) => {
     const texts = [
       '',
       ' ',
@@ -94,13 +94,13 @@ export const valueTrials: readonly StoreTrial[] = [
     expectSame([key, value], ['any/3:{}%*[x]', 'two\nlines'], 'the one of a key that looks like a pattern');
     expectSame(await store.entries('any/*'), [], 'those of a pattern');
   }),
-  trial('lists no value that is gone', async (store, clock) => {
+  storeTrial('lists no value that is gone', async (store, clock) => {
     await store.compareAndSet('some/brief', 0, 'x', 500);
     await store.compareAndSet('some/long', 0, 'y', 5000);
     clock.advance(500);
     expectSame(await store.entries('some/'), [['some/long', 'y']], 'the values');
   }),
-  trial('tells all who listen, also where one of them fails', async (store) => {
+  storeTrial('tells all who listen, also where one of them fails', async (store) => {
     const heard: string[] = [];
     store.subscribe('news', () => {
       throw new Error('This one fails');
