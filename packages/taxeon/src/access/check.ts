@@ -1,6 +1,6 @@
 /** The two stages of access: what the caller alone decides, and what needs arguments, the bot or a condition of the developer's own. */
 import { calledName } from '../base/text.js';
-import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import { andThen, isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { ConditionContext } from '../commands/requirements.js';
 import type { Member } from '../contract/actors.js';
@@ -97,16 +97,15 @@ export function checkStanding(
   const bot = lookUpBot(asking.guild, directory);
   return isThenable(bot)
     ? patiently(judge.clock, bot, judge.patienceMs).then((member) =>
-        settleConditions(command, asking, given, member, judge),
+        askThenDecide(command, asking, given, member, judge),
       )
-    : settleConditions(command, asking, given, bot, judge);
+    : askThenDecide(command, asking, given, bot, judge);
 }
 
 /** The bot itself, as it stands in a guild. */
 export function lookUpBot(guild: Guild | undefined, directory: Directory | undefined): MaybePromise<Member | 'absent'> {
   if (directory === undefined || guild === undefined) return 'absent';
-  const self = directory.self(guild);
-  return isThenable(self) ? self.then(knownBot) : knownBot(self);
+  return andThen(directory.self(guild), knownBot);
 }
 
 /** Types do not hold for a platform: a bot without an id is not known. */
@@ -114,7 +113,7 @@ function knownBot(self: Member | undefined): Member | 'absent' {
   return typeof self?.id === 'string' ? self : 'absent';
 }
 
-function settleConditions(
+function askThenDecide(
   command: Guarded,
   asking: AccessInput,
   { args, named }: ReadArguments,
@@ -129,10 +128,9 @@ function settleConditions(
   const refused = firstNo(standing, scene);
   if (refused !== undefined) return refused;
   const { caller, platformName: platform, guild, place, now } = asking;
-  const gave = askConditions(command, { caller, args, platform, guild, place, now }, judge);
-  return isThenable(gave)
-    ? gave.then((settled) => firstNotPassing(standing, sceneOf(asking, named, bot, settled)))
-    : firstNotPassing(standing, sceneOf(asking, named, bot, gave));
+  return andThen(askConditions(command, { caller, args, platform, guild, place, now }, judge), (settled) =>
+    firstNotPassing(standing, sceneOf(asking, named, bot, settled)),
+  );
 }
 
 /**

@@ -8,6 +8,11 @@ export function isThenable<T>(value: MaybePromise<T>): value is PromiseLike<T> {
   return typeof value === 'object' && value !== null && typeof (value as { then?: unknown }).then === 'function';
 }
 
+/** Goes on with a value: at once where it is there. */
+export function andThen<T, R>(value: MaybePromise<T>, use: (value: T) => MaybePromise<R>): MaybePromise<R> {
+  return isThenable(value) ? value.then(use) : use(value);
+}
+
 /** Nothing came in time; it may have happened all the same. */
 export class TooLate extends Error {
   override readonly name = 'TooLate';

@@ -35,8 +35,8 @@ export interface CompiledCommand extends Guarded {
   readonly counted: readonly Counted[];
   /** No limit has an exemption, a key or a cost of its own: all is known at once. */
   readonly countsPlainly: boolean;
-  /** Some limit has something to settle when the call ends. */
-  readonly settlesLimits: boolean;
+  /** Some limit has something to give back when the call ends. */
+  readonly endsLimits: boolean;
   /** `<who> <pence> [tool]` */
   readonly notation: string;
   /** As they are declared; without them, one is made where it is read. */

@@ -145,7 +145,7 @@ function compileCommand(declaration: AnyDeclaration, from: Inherited): CompiledC
     countsPlainly: counted.every(
       ({ exempt, key, cost }) => exempt === undefined && key === undefined && cost === undefined,
     ),
-    settlesLimits: counted.some(({ windowMs, charge }) => windowMs === undefined || charge === 'completed'),
+    endsLimits: counted.some(({ windowMs, charge }) => windowMs === undefined || charge === 'completed'),
     notation: argumentNotation(slots),
     examples: declaration.examples,
     visibleTo: declaration.visibleTo ?? 'everyone',

@@ -46,6 +46,8 @@ export interface RequirementWords {
   readonly plain: string;
   /** For people, behind "Needs:": `the permission fine`. */
   readonly needed: string;
+  /** The same under `not`, where it is not that with “not” in front. */
+  readonly unwanted?: string;
 }
 
 /** What others must know of a requirement to treat it right. */

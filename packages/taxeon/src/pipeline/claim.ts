@@ -1,5 +1,5 @@
 /** Where several processes are handed the same events: whoever is first to write an event's id into the store takes it. */
-import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import { andThen, isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { OutagePolicy } from '../commands/cooldowns.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
@@ -54,7 +54,7 @@ export function claimed(
 }
 
 function isFree(stored: MaybePromise<unknown>): MaybePromise<boolean> {
-  return isThenable(stored) ? stored.then((value) => value === undefined) : stored === undefined;
+  return andThen(stored, (value) => value === undefined);
 }
 
 /** It may have run elsewhere. */

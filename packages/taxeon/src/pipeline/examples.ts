@@ -1,5 +1,5 @@
 /** Examples of how a command is written: they name what exists where they are read, and read without a problem. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { andThen, isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { ReadingContext } from '../commands/kind.js';
 import { leavesOf } from '../commands/requirements.js';
@@ -16,9 +16,7 @@ export function examplesFor(command: CompiledCommand, context: ReadingContext): 
   if (command.examples === undefined) {
     const made = exampleLine(slots, context);
     if (made === undefined || isOfThemselves(command)) return [];
-    const kept = (reads: boolean) => (reads ? [made] : []);
-    const reads = doesRead(slots, made, context);
-    return isThenable(reads) ? reads.then(kept) : kept(reads);
+    return andThen(doesRead(slots, made, context), (reads: boolean) => (reads ? [made] : []));
   }
   const reads = command.examples.map((line) => doesRead(slots, line, context));
   const kept = (all: readonly boolean[]) => (command.examples ?? []).filter((_, index) => all[index]);

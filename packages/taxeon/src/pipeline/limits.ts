@@ -130,14 +130,16 @@ function askStore(state: Read, needs: LimitsNeeds, asked: UseRequest): MaybeProm
   const { limits: all, keys, costs } = asked;
   try {
     const verdict = looks ? store.look(all, keys, costs) : store.acquire(all, keys, costs);
-    return isThenable(verdict) ? settleInTime(state, needs, asked, verdict) : settled(state, needs, asked, verdict);
+    return isThenable(verdict)
+      ? verdictInTime(state, needs, asked, verdict)
+      : applyVerdict(state, needs, asked, verdict);
   } catch (error) {
     return outage(state, needs, asked, error);
   }
 }
 
 /** What a store grants after it was given up on is given back: the call did not run on it. */
-function settleInTime(
+function verdictInTime(
   state: Read,
   needs: LimitsNeeds,
   asked: UseRequest,
@@ -152,7 +154,7 @@ function settleInTime(
     () => undefined,
   );
   return patiently(state.heard.basis.clock, verdict, needs.storePatienceMs).then(
-    (inTime) => settled(state, needs, asked, inTime),
+    (inTime) => applyVerdict(state, needs, asked, inTime),
     (error) => {
       isLate = true;
       return outage(state, needs, asked, error);
@@ -160,12 +162,12 @@ function settleInTime(
   );
 }
 
-function settled(state: Read, needs: LimitsNeeds, asked: UseRequest, verdict: Verdict): Read | RefusedStop {
+function applyVerdict(state: Read, needs: LimitsNeeds, asked: UseRequest, verdict: Verdict): Read | RefusedStop {
   if (!isVerdict(verdict, asked.limits.length))
     return outage(state, needs, asked, new TypeError('The store gave no verdict'));
   if (verdict.granted) {
     const { heard, command } = state;
-    if (command.settlesLimits && !heard.looks) heard.taken = takenUses(asked, verdict);
+    if (command.endsLimits && !heard.looks) heard.taken = takenUses(asked, verdict);
     return state;
   }
   const { index, retryAfterMs, endsAt } = verdict;
@@ -217,13 +219,13 @@ export function releaseLimits(heard: Heard, needs: LimitsNeeds, { status }: Stop
   if (taken === undefined) return;
   // A process that is about to end keeps no places.
   if (handler?.settled === undefined || needs.current.isClosing) {
-    settleLimits(heard, needs, taken, status === 'completed');
+    endLimits(heard, needs, taken, status === 'completed');
     return;
   }
   let isSettled = false;
   const settleOnce = () => {
     cancel();
-    if (!isSettled) settleLimits(heard, needs, taken, false);
+    if (!isSettled) endLimits(heard, needs, taken, false);
     isSettled = true;
   };
   const cancel = after(heard.basis.clock, GRACE_MS, settleOnce);
@@ -231,7 +233,7 @@ export function releaseLimits(heard: Heard, needs: LimitsNeeds, { status }: Stop
 }
 
 /** Once a handler has settled: running limits end with it, and a use is given back where it is charged only for completed calls. */
-function settleLimits({ handler }: Heard, needs: LimitsNeeds, taken: TakenUses, completed: boolean): void {
+function endLimits({ handler }: Heard, needs: LimitsNeeds, taken: TakenUses, completed: boolean): void {
   const lease = handler?.lease;
   const uses = usesOf(taken, (one) =>
     isRunningLimit(one) ? lease === undefined : one.charge === 'completed' && !completed,

@@ -1,6 +1,6 @@
 /** Stage 6: text or options into typed arguments. */
 import { shown } from '../base/fields.js';
-import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import { andThen, isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { ReadingContext } from '../commands/kind.js';
 import type { Attachment } from '../contract/attachment.js';
 import type { Problem } from '../contract/outcome.js';
@@ -55,11 +55,11 @@ function readArguments(state: Admitted, needs: ReadNeeds): MaybePromise<Read | S
   const reading = beginReading(state, needs);
   if (asking !== undefined) return asking.read(state, reading);
   const pending = readInto(reading, state);
-  const whole = isThenable(pending) ? settleLater(pending, reading, state) : finishReading(reading, state);
+  const whole = isThenable(pending) ? finishLater(pending, reading, state) : finishReading(reading, state);
   return isThenable(whole) ? patiently(basis.clock, whole, basis.patienceMs) : whole;
 }
 
-export function settleLater(pending: PromiseLike<void>, reading: Reading, state: Admitted): PromiseLike<Read | Stop> {
+export function finishLater(pending: PromiseLike<void>, reading: Reading, state: Admitted): PromiseLike<Read | Stop> {
   return pending.then(() => finishReading(reading, state));
 }
 
@@ -92,10 +92,10 @@ export function finishReading(
   if (tokens !== undefined) heard.recorder?.tokens.push(...tokens);
   if (problems !== undefined) {
     if (reading.isUnfindable) return refused(unavailable(command.name, 'look-up', heard.surface));
-    const stop = ([example]: readonly string[]) => invalid(problems as [Problem, ...Problem[]], example);
     // A line is shown to those who type one.
-    const examples = cursor === undefined ? [] : examplesFor(command, reading.context);
-    return isThenable(examples) ? examples.then(stop) : stop(examples);
+    return andThen(cursor === undefined ? [] : examplesFor(command, reading.context), ([example]: readonly string[]) =>
+      invalid(problems as [Problem, ...Problem[]], example),
+    );
   }
   const args = reading.args();
   const named = members === undefined ? args : { ...args, ...members };

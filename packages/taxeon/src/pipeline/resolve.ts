@@ -2,7 +2,7 @@
 
 import type { NameTable } from '../base/name-table.js';
 import { echo } from '../base/text.js';
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { andThen, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
 import type { Answer, Call } from '../commands/call.js';
 import type { Input } from '../contract/input.js';
@@ -91,12 +91,9 @@ function followName(heard: Heard, needs: ResolveNeeds, led: Led): MaybePromise<R
   if (onUnknown === undefined || led.within !== undefined || typed === '') return unknownCommand(heard, needs, led);
   // It runs, as a handler does: whoever only looks is told that it would be asked.
   if (heard.looks) return { status: 'completed', answer: undefined };
-  const answer = onUnknown(typed, cursor?.rest() ?? '', makeCall(heard, '', noArgs));
-  const use = (given: typeof answer) =>
-    given === undefined
-      ? unknownCommand(heard, needs, led)
-      : answerStop(heard.conversation, given as Awaited<typeof answer>);
-  return isThenable(answer) ? answer.then(use) : use(answer);
+  return andThen(onUnknown(typed, cursor?.rest() ?? '', makeCall(heard, '', noArgs)), (given) =>
+    given === undefined ? unknownCommand(heard, needs, led) : answerStop(heard.conversation, given),
+  );
 }
 
 const noArgs: Readonly<Record<string, unknown>> = Object.freeze({});

@@ -1,7 +1,7 @@
 /** Stage 7: what needs the arguments or the bot: rank, the bot's permission, targets, conditions, and arguments that go together. */
 import { checkStanding, type Judge } from '../access/check.js';
 import type { AccessRefusal } from '../access/finding.js';
-import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
+import { andThen, isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { Blame, isBlame } from '../commands/call.js';
 import type { StageInWords, Step } from './stage.js';
 import type { Read } from './state.js';
@@ -21,7 +21,7 @@ export const standing: Step<Read, Read, Judge> = {
 };
 
 export const standingInWords: StageInWords = {
-  does: 'settles what needs arguments or the bot: rank, the bot’s permission, targets, own conditions, `together`',
+  does: 'decides what needs arguments or the bot: rank, the bot’s permission, targets, own conditions, `together`',
   stopsWith: [
     'permission.rank',
     'permission.bot',
@@ -42,10 +42,9 @@ function judgeStanding(state: Read, judge: Judge): MaybePromise<Read | Stop> {
 
 function decideStanding(state: Read, judge: Judge): MaybePromise<Read | Stop> {
   const { heard, command } = state;
-  const refusal = checkStanding(command, heard, state, heard.platform?.directory, judge);
-  return isThenable(refusal)
-    ? refusal.then((settled) => stopOrPass(state, judge, settled))
-    : stopOrPass(state, judge, refusal);
+  return andThen(checkStanding(command, heard, state, heard.platform?.directory, judge), (settled) =>
+    stopOrPass(state, judge, settled),
+  );
 }
 
 function stopOrPass(state: Read, judge: Judge, refusal: AccessRefusal | undefined): MaybePromise<Read | Stop> {
@@ -55,10 +54,10 @@ function stopOrPass(state: Read, judge: Judge, refusal: AccessRefusal | undefine
 function checkTogether(state: Read, { clock, patienceMs }: Judge): MaybePromise<Read | Stop> {
   const { command, args } = state;
   if (command.together === undefined) return state;
-  const settle = (blame: Blame | undefined) =>
+  const blameOrPass = (blame: Blame | undefined) =>
     isBlame(blame)
       ? refused({ code: 'requirement.failed', parameters: { argument: blame.argument, reason: blame.reason } })
       : state;
   const blame = command.together(args, (argument, reason) => new Blame(argument, reason));
-  return isThenable(blame) ? patiently(clock, blame, patienceMs).then(settle) : settle(blame);
+  return isThenable(blame) ? patiently(clock, blame, patienceMs).then(blameOrPass) : blameOrPass(blame);
 }

@@ -20,7 +20,7 @@ function takeFiles(reading: Reading, attached: readonly Slot[], from: number): P
     }
     const taken = slot.kind.take(one, reading.context);
     if (isThenable(taken)) throw new TypeError('A kind of attachments gives its value at once');
-    reading.settle(slot, taken, one.name, -1, -1);
+    reading.accept(slot, taken, one.name, -1, -1);
   }
   for (const { name } of attachments.slice(attached.length)) {
     const parameters = { read: echo(name), because: 'left-over', argument: undefined, expected: undefined } as const;

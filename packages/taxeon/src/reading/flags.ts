@@ -1,7 +1,7 @@
 /** Flags: `--days 3`, `--days=3`, `--dry-run`, `--no-dry-run`, `-d 3`; `--` ends them. */
 import { nearNames } from '../base/near.js';
 import { echo, foldName, isSpace } from '../base/text.js';
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { andThen, isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Cursor } from './cursor.js';
 import {
   EQUALS,
@@ -48,7 +48,7 @@ function takeFlag(
 ): MaybePromise<void> {
   const { start, end } = cursor;
   const { slot, spelling } = flag;
-  const settle = (taken: readonly Piece[]) => {
+  return andThen(flagPieces(cursor, reading, given, flag, seen, isNo), (taken: readonly Piece[]) => {
     const before = given.pieces.get(flag);
     const last = taken.at(-1);
     given.pieces.set(flag, before === undefined ? [...taken] : [...before, ...taken]);
@@ -60,9 +60,7 @@ function takeFlag(
     if (before === undefined || slot.kind.tokens === 'many') return;
     const parameters = { read: spelling, because: 'twice', argument: slot.name, expected: undefined } as const;
     reading.report({ code: 'argument.extra', parameters, span: { start, end: last.end } });
-  };
-  const taken = flagPieces(cursor, reading, given, flag, seen, isNo);
-  return isThenable(taken) ? taken.then(settle) : settle(taken);
+  });
 }
 
 /** The flag's values; none where they are missing. */
@@ -100,8 +98,7 @@ function flagPieces(
   const { start: from, end: to, quoted } = cursor;
   if (reader.tokens === 1 || quoted || !isRunAhead(cursor, reading, reader, typed, given))
     return [{ typed, start: from, end: to, isRead: false, read: undefined }];
-  const piece = takeRun(cursor, reading, runAt(cursor, reading, reader, given), beyond);
-  return isThenable(piece) ? piece.then((one) => [one]) : [piece];
+  return andThen(takeRun(cursor, reading, runAt(cursor, reading, reader, given), beyond), (one) => [one]);
 }
 
 function reportUnknown(
@@ -151,7 +148,7 @@ function readFlag(reading: Reading, { slot }: Flag, pieces: Piece[] | undefined)
   if (slot.kind.tokens === 'many') return listTakingOf(slot).readFlags(reading, slot, pieces);
   const { typed, start, end } = piece;
   const read = piece.isRead ? piece.read : slot.reader.read(typed, reading.context);
-  if (isThenable(read)) return read.then((value) => reading.settle(slot, value, typed, start, end));
-  reading.settle(slot, read, typed, start, end);
+  if (isThenable(read)) return read.then((value) => reading.accept(slot, value, typed, start, end));
+  reading.accept(slot, read, typed, start, end);
   return undefined;
 }

@@ -51,7 +51,7 @@ function takeFromLine(
 ): PromiseLike<void> | undefined {
   const listing = listingOf(slot, 'line', next, given);
   const pending = takePieces(cursor, reading, listing);
-  return isThenable(pending) ? pending.then(() => settleTaken(reading, listing)) : settleTaken(reading, listing);
+  return isThenable(pending) ? pending.then(() => acceptTaken(reading, listing)) : acceptTaken(reading, listing);
 }
 
 function readListText(text: string, reading: Reading, slot: Slot): PromiseLike<void> | undefined {
@@ -59,13 +59,13 @@ function readListText(text: string, reading: Reading, slot: Slot): PromiseLike<v
   const at = positional.indexOf(slot);
   const listing = listingOf(slot, 'text', at < 0 ? positional.length : at, undefined);
   const cursor = new Cursor(text, 0);
-  const settle = () => {
+  const apply = () => {
     listing.end = -1;
     reading.leftOver(cursor);
-    return settleTaken(reading, listing);
+    return acceptTaken(reading, listing);
   };
   const pending = takePieces(cursor, reading, listing);
-  return isThenable(pending) ? pending.then(settle) : settle();
+  return isThenable(pending) ? pending.then(apply) : apply();
 }
 
 function readTexts(texts: readonly string[], reading: Reading, slot: Slot): PromiseLike<void> | undefined {
@@ -94,7 +94,7 @@ export const listTaking: ListTaking = {
   readTexts,
 };
 
-function settleTaken(reading: Reading, listing: ListReading): PromiseLike<void> | undefined {
+function acceptTaken(reading: Reading, listing: ListReading): PromiseLike<void> | undefined {
   if (reading.broken) return undefined;
   return listing.pieces.length === 0 ? reading.fillAbsent(listing.slot) : readPieces(reading, listing);
 }
@@ -215,17 +215,17 @@ function readPiecesFrom(
     const read = piece.isRead ? piece.read : reader.read(piece.typed, reading.context);
     if (isThenable(read)) {
       return read.then((value) => {
-        settleItem(reading, listing, piece, value, values);
+        acceptItem(reading, listing, piece, value, values);
         return readPiecesFrom(reading, listing, values, index + 1);
       });
     }
-    settleItem(reading, listing, piece, read, values);
+    acceptItem(reading, listing, piece, read, values);
   }
-  settleList(reading, listing, values);
+  acceptList(reading, listing, values);
   return undefined;
 }
 
-function settleItem(
+function acceptItem(
   reading: Reading,
   { slot, end }: ListReading,
   piece: Piece,
@@ -236,7 +236,7 @@ function settleItem(
   if (!isMisread(value)) values.push(value);
 }
 
-function settleList(reading: Reading, { slot, pieces, end }: ListReading, values: readonly unknown[]): void {
+function acceptList(reading: Reading, { slot, pieces, end }: ListReading, values: readonly unknown[]): void {
   const { min, max } = slot.kind.item as ListItem;
   const misfit = pieces.length < min ? 'below' : pieces.length > max ? 'above' : undefined;
   const start = end < 0 ? -1 : (pieces[0]?.start ?? -1);
@@ -254,5 +254,5 @@ function settleList(reading: Reading, { slot, pieces, end }: ListReading, values
     reading.put(slot, undefined);
     return;
   }
-  reading.settle(slot, values, '', start, end);
+  reading.accept(slot, values, '', start, end);
 }

@@ -73,9 +73,9 @@ function putOption(
   read: MaybePromise<unknown>,
   value: unknown,
 ): PromiseLike<void> | undefined {
-  if (isThenable(read)) return read.then((settled) => reading.settle(slot, settled, describe(value), -1, -1));
+  if (isThenable(read)) return read.then((settled) => reading.accept(slot, settled, describe(value), -1, -1));
   // What was given is told only where it is wrong.
-  reading.settle(slot, read, isMisread(read) ? describe(value) : '', -1, -1);
+  reading.accept(slot, read, isMisread(read) ? describe(value) : '', -1, -1);
   return undefined;
 }
 

@@ -74,8 +74,8 @@ function readSlot(
   const run = runAt(cursor, reading, reader, given);
   if (!isMeant(slot, typedIn(cursor, run), quoted, reading)) return leaveOut(cursor, reading, slot, start);
   const taken = takeRun(cursor, reading, run, index + 1);
-  if (isThenable(taken)) return taken.then((piece) => void settlePiece(reading, slot, piece));
-  return settlePiece(reading, slot, taken);
+  if (isThenable(taken)) return taken.then((piece) => void acceptPiece(reading, slot, piece));
+  return acceptPiece(reading, slot, taken);
 }
 
 function isMeant({ absent, reader }: Slot, typed: string, quoted: boolean, { context }: Reading): boolean {
@@ -89,7 +89,7 @@ function leaveOut(cursor: Cursor, reading: Reading, slot: Slot, start: number): 
   return reading.fillAbsent(slot);
 }
 
-function settlePiece(reading: Reading, slot: Slot, { read, typed, start, end }: Piece): PromiseLike<void> | undefined {
+function acceptPiece(reading: Reading, slot: Slot, { read, typed, start, end }: Piece): PromiseLike<void> | undefined {
   return putText(reading, slot, read, typed, start, end);
 }
 
@@ -112,7 +112,7 @@ function putText(
   end: number,
 ): PromiseLike<void> | undefined {
   reading.note(start, end, slot.name);
-  if (isThenable(read)) return read.then((value) => reading.settle(slot, value, typed, start, end));
-  reading.settle(slot, read, typed, start, end);
+  if (isThenable(read)) return read.then((value) => reading.accept(slot, value, typed, start, end));
+  reading.accept(slot, read, typed, start, end);
   return undefined;
 }

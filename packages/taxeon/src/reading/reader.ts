@@ -1,6 +1,6 @@
 /** How the texts of a kind are read, whichever way they come in. */
 import { isSpace, withoutPutIn } from '../base/text.js';
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { andThen, type MaybePromise } from '../base/thenable.js';
 import { isNotOfShape, type Kind, notOfShape, type ReadingContext } from '../commands/kind.js';
 
 /** A kind, compiled for the readers. Hot path: bench/rows/calls, bench/rows/reading. */
@@ -76,8 +76,7 @@ function readPlainly(kind: Kind<unknown>, typed: string, context: ReadingContext
   const read = kind.read(text, context);
   const bare = withoutPunctuation(text);
   if (bare === text) return read;
-  const use = (value: unknown) => (isNotOfShape(value) ? kind.read(bare, context) : value);
-  return isThenable(read) ? read.then(use) : use(read);
+  return andThen(read, (value: unknown) => (isNotOfShape(value) ? kind.read(bare, context) : value));
 }
 
 /** An address may be that long, and nothing else is. */

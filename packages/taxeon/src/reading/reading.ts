@@ -64,7 +64,7 @@ export class Reading {
   }
 
   /** Takes what a kind made of a text; `start` and `end` are its place in the line, where it has one. */
-  settle(slot: Slot, read: unknown, typed: string, start: number, end: number): void {
+  accept(slot: Slot, read: unknown, typed: string, start: number, end: number): void {
     const value = this.resolve(slot, read, typed, start, end);
     if (markOf(value) === 'misread') this.put(slot, undefined);
     else this.#fill(slot, value);
@@ -183,12 +183,12 @@ export class Reading {
   }
 
   #fillComputed(slot: Slot, computed: MaybePromise<unknown>): PromiseLike<void> | undefined {
-    const settle = (value: unknown) => {
+    const put = (value: unknown) => {
       if (value === undefined) this.missing(slot);
       else this.#fill(slot, value);
     };
-    if (isThenable(computed)) return computed.then(settle);
-    settle(computed);
+    if (isThenable(computed)) return computed.then(put);
+    put(computed);
     return undefined;
   }
 }

@@ -1,5 +1,5 @@
 /** The one way in which words become a value: for positions, flags, values of a list and slash options alike. */
-import { isThenable, type MaybePromise } from '../base/thenable.js';
+import { andThen, type MaybePromise } from '../base/thenable.js';
 import {
   type Apart,
   isApart,
@@ -99,7 +99,7 @@ function takeWords(
 ): MaybePromise<Piece> {
   const typed = typedIn(cursor, run, more);
   const read = run.reader.read(typed, reading.context);
-  const use = (all: unknown): MaybePromise<Piece> => {
+  return andThen(read, (all: unknown): MaybePromise<Piece> => {
     let value = all;
     if (more > 0 && isApart(all)) {
       if (isSecondAwaited(cursor, reading, run, next)) return takeWords(cursor, reading, run, next, more - 1, wrong);
@@ -115,8 +115,7 @@ function takeWords(
     const taken = isCut || wrong === undefined ? piece : isOfForm(value) ? wrong : nearestMistake(wrong, piece);
     cursor.continueAt(taken.end);
     return taken;
-  };
-  return isThenable(read) ? read.then(use) : use(read);
+  });
 }
 
 /** Whether an argument that may come next has the form of what stands behind the first word. */

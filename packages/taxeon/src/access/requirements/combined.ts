@@ -21,13 +21,13 @@ export function any(...operands: readonly Decidable[]): Decidable {
 }
 
 export function not(operand: Decidable): Decidable {
-  const { plain, needed } = operand.english;
+  const { plain, needed, unwanted = `not ${needed}` } = operand.english;
   return {
     [mark]: 'requirement',
     key: 'not',
     parameters: {},
     operands: [operand],
-    english: { plain: `not (${plain})`, needed: `not ${needed}` },
+    english: { plain: `not (${plain})`, needed: unwanted, unwanted: needed },
     traits: { negates: true },
     decide: (scene) => negated(operand.decide(scene), () => operand.against(scene)),
     against(scene) {

@@ -25,11 +25,13 @@ export const requirementTexts = {
   },
   'target-can': {
     plain: '“{argument}” can {permission}',
-    needed: 'the permission {permission} of “{argument}”',
+    needed: 'that “{argument}” has the permission {permission}',
+    unwanted: 'that “{argument}” does not have the permission {permission}',
   },
   'target-is-bot': {
     plain: '“{argument}” is a bot',
-    needed: 'a bot as “{argument}”',
+    needed: 'that “{argument}” is a bot',
+    unwanted: 'that “{argument}” is no bot',
   },
 } as const satisfies Readonly<Record<string, RequirementWords>>;
 

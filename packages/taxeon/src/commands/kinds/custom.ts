@@ -1,5 +1,5 @@
 import { aFlag, aFunction, anything, aText, checkFields, type Fields, textByLocale } from '../../base/fields.js';
-import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import { andThen, type MaybePromise } from '../../base/thenable.js';
 import { type OwnExpected, ownExpectation } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import {
@@ -67,11 +67,6 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
 ): ArgOf<T, 'custom', Options> {
   if (typeof kind !== 'object') throw new TypeError('arg.custom takes a kind: { name, expected, example, read }');
   const { expected, tokens = 1, leavesQuoted = false, isValue = () => true, ...rest } = kind;
-  const settle = (read: T | Misread | Capped<T> | ReadAs<T> | undefined) => {
-    const value = isCapped(read) || isReadAs(read) ? read.value : read;
-    if (value === undefined || isMisread(value) || isValue(value)) return read ?? notOfShape;
-    throw new TypeError(`The kind ${kind.name} read a value that it says is none`);
-  };
   const whole: Kind<T> = {
     ...rest,
     expected: ownExpectation(expected),
@@ -80,8 +75,11 @@ export function custom<T, const Options extends ArgOptions<DefaultOf<T>> = NoOpt
     isValue,
     traits: { isOfAnyLength: true },
     read(text, context) {
-      const read = kind.read(text, context);
-      return isThenable(read) ? read.then(settle) : settle(read);
+      return andThen(kind.read(text, context), (read: T | Misread | Capped<T> | ReadAs<T> | undefined) => {
+        const value = isCapped(read) || isReadAs(read) ? read.value : read;
+        if (value === undefined || isMisread(value) || isValue(value)) return read ?? notOfShape;
+        throw new TypeError(`The kind ${kind.name} read a value that it says is none`);
+      });
     },
     take: (value) => (isValue(value) ? (value as T) : notOfShape),
   };
@@ -146,11 +144,11 @@ export function schema<Schema extends StandardSchema, const Options extends Sche
   options?: Exactly<Options, SchemaOptions<Output<Schema>>>,
 ): ArgOf<Output<Schema>, 'schema', Options> {
   const { expected, example } = options ?? {};
-  const settle = (result: Validated<unknown>) =>
-    result.issues === undefined ? (result.value as Output<Schema>) : misread(expected ?? result.issues[0]?.message);
   const validate = (value: unknown): MaybePromise<Output<Schema> | Misread> => {
     const result = validator['~standard'].validate(value);
-    return isThenable(result) ? result.then(settle) : settle(result);
+    return andThen(result, (result: Validated<unknown>) =>
+      result.issues === undefined ? (result.value as Output<Schema>) : misread(expected ?? result.issues[0]?.message),
+    );
   };
   const kind: Kind<Output<Schema>> = {
     name: 'schema',

@@ -1,7 +1,7 @@
 import { aFlag, type Fields, oneOf } from '../../base/fields.js';
 import { nearNames } from '../../base/near.js';
 import { echo, foldName, isLetter } from '../../base/text.js';
-import { isThenable, type MaybePromise, textAtOnce } from '../../base/thenable.js';
+import { andThen, isThenable, type MaybePromise, textAtOnce } from '../../base/thenable.js';
 import { isPerson, type Member, type User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
@@ -143,9 +143,11 @@ function readMember(typed: string, match: NameMatch, context: ReadingContext): M
   const id = textAtOnce(directory.mentioned(typed, 'person'));
   const found = directory.member(guild, id ?? typed);
   if (found !== undefined && !isThenable(found)) return found;
-  const settle = (somebody: Member | undefined) =>
-    somebody ?? (id === undefined ? memberByName(typed, match, directory, guild) : absent(id, directory, guild));
-  return isThenable(found) ? found.then(settle) : settle(found);
+  return andThen(
+    found,
+    (somebody: Member | undefined) =>
+      somebody ?? (id === undefined ? memberByName(typed, match, directory, guild) : absent(id, directory, guild)),
+  );
 }
 
 function memberByName(
@@ -154,21 +156,19 @@ function memberByName(
   directory: Directory,
   guild: Guild,
 ): MaybePromise<Member | Misread> {
-  const settle = (all: readonly Member[]) => {
+  return andThen(directory.membersNamed(guild, typed.replace(/\s+/g, ' ')), (all: readonly Member[]) => {
     const picked = pickNamed(typed, all, match);
     if (picked !== undefined) return picked;
-    const other = absent(typed, directory, guild);
-    const use = (found: Member | Misread) => (found === notOfShape ? likely(typed, match, directory, guild) : found);
-    return isThenable(other) ? other.then(use) : use(other);
-  };
-  const all = directory.membersNamed(guild, typed.replace(/\s+/g, ' '));
-  return isThenable(all) ? all.then(settle) : settle(all);
+    return andThen(absent(typed, directory, guild), (found: Member | Misread) =>
+      found === notOfShape ? likely(typed, match, directory, guild) : found,
+    );
+  });
 }
 
 /** Who is called so but for accents, or nearly so: among those whose names begin with the same letter. */
 function likely(typed: string, match: NameMatch, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
   if (typed.length > LONGEST_NAME || !isWord(typed)) return notOfShape;
-  const settle = (all: readonly Member[]) => {
+  return andThen(directory.membersNamed(guild, withoutAccents(typed).slice(0, 1)), (all: readonly Member[]) => {
     const compared = all.slice(0, MOST_COMPARED);
     const wanted = withoutAccents(typed);
     const same = match === 'exact' ? [] : compared.filter(({ name }) => withoutAccents(name) === wanted);
@@ -178,9 +178,7 @@ function likely(typed: string, match: NameMatch, directory: Directory, guild: Gu
     return near.length === 0
       ? notOfShape
       : new Misread('argument.invalid', { misfit: 'shape', near: near.map((name) => echo(name)) });
-  };
-  const all = directory.membersNamed(guild, withoutAccents(typed).slice(0, 1));
-  return isThenable(all) ? all.then(settle) : settle(all);
+  });
 }
 
 function withoutAccents(name: string): string {
@@ -191,14 +189,13 @@ function withoutAccents(name: string): string {
 
 /** Somebody the platform knows under that name may be here under another spelling of it. */
 function absent(idOrName: string, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
-  const settle = (somebody: User | undefined) => {
+  return andThen(directory.user(idOrName), (somebody: User | undefined) => {
     if (somebody === undefined) return notOfShape;
-    const use = (found: Member | undefined) => found ?? new Misread('argument.absent-member', {});
-    const here = somebody.id === idOrName ? undefined : directory.member(guild, somebody.id);
-    return isThenable(here) ? here.then(use) : use(here);
-  };
-  const somebody = directory.user(idOrName);
-  return isThenable(somebody) ? somebody.then(settle) : settle(somebody);
+    return andThen(
+      somebody.id === idOrName ? undefined : directory.member(guild, somebody.id),
+      (found: Member | undefined) => found ?? new Misread('argument.absent-member', {}),
+    );
+  });
 }
 
 function suggested(
@@ -208,7 +205,8 @@ function suggested(
 ): MaybePromise<readonly string[]> {
   if (platform === undefined || guild === undefined) return [];
   const { directory } = platform;
-  const texts = (all: readonly Member[]) => all.map((member) => written(member, directory));
-  const all = directory.membersNamed(guild, textAtOnce(directory.mentioned(typed, 'person')) ?? typed);
-  return isThenable(all) ? all.then(texts) : texts(all);
+  return andThen(
+    directory.membersNamed(guild, textAtOnce(directory.mentioned(typed, 'person')) ?? typed),
+    (all: readonly Member[]) => all.map((member) => written(member, directory)),
+  );
 }

@@ -1,5 +1,5 @@
 import { isLetter } from '../../base/text.js';
-import { isThenable, type MaybePromise, textAtOnce } from '../../base/thenable.js';
+import { andThen, isThenable, type MaybePromise, textAtOnce } from '../../base/thenable.js';
 import type { Actor, Role } from '../../contract/actors.js';
 import type { Channel, Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
@@ -90,8 +90,7 @@ function listedKind<T extends RoleOrChannel>(
     const directory = context.platform?.directory;
     const { guild } = context;
     if (directory === undefined || guild === undefined) return otherwise;
-    const all = listing(directory, guild);
-    return isThenable(all) ? all.then((entries) => use(entries, directory)) : use(all, directory);
+    return andThen(listing(directory, guild), (entries) => use(entries, directory));
   }
   const isValue = (value: unknown) =>
     typeof value === 'object' &&

@@ -41,8 +41,8 @@ export function readAnswer(reading: Reading, slot: Slot, text: string): PromiseL
   if (slot.kind.tokens === 'many') return listTakingOf(slot).readText(whole, reading, slot);
   const typed = slot.kind.tokens === 'rest' ? whole : withoutQuotes(whole);
   const read = slot.reader.read(typed, reading.context);
-  if (isThenable(read)) return read.then((value) => reading.settle(slot, value, typed, -1, -1));
-  reading.settle(slot, read, typed, -1, -1);
+  if (isThenable(read)) return read.then((value) => reading.accept(slot, value, typed, -1, -1));
+  reading.accept(slot, read, typed, -1, -1);
   return undefined;
 }
 

@@ -3,7 +3,7 @@ import { OpenQuestions } from '../../asking/open.js';
 import type { Question } from '../../asking/question.js';
 import { sayInAsking } from '../../asking/words.js';
 import { aDuration, checkFields, type Fields } from '../../base/fields.js';
-import { isThenable, patiently, promised } from '../../base/thenable.js';
+import { andThen, patiently, promised } from '../../base/thenable.js';
 import { type Duration, durationMs } from '../../base/time.js';
 import { aWhenMissing, type WhenMissing } from '../../commands/arg.js';
 import type { Platform } from '../../contract/platform.js';
@@ -78,13 +78,11 @@ function askingOf(
     hear(input, platform, looks, settings, hearing) {
       const { open } = context;
       if (input.fills === undefined && (open.all.size === 0 || !open.asks(input.caller.id))) return hearing;
-      const use = (heard: Hearing) => answerOr(context, handlers, heard, input, platform, looks, settings);
-      return isThenable(hearing) ? hearing.then(use) : use(hearing);
+      return andThen(hearing, (heard: Hearing) => answerOr(context, handlers, heard, input, platform, looks, settings));
     },
     read: (state, reading) => readAsking(context, state, reading),
     confirm(checked) {
-      const use = (next: Read | Stop) => ('at' in next ? confirm(context, next) : next);
-      return isThenable(checked) ? checked.then(use) : use(checked);
+      return andThen(checked, (next: Read | Stop) => ('at' in next ? confirm(context, next) : next));
     },
     ask: handlers.ask,
     begin: (state) => handlers.begin(state),

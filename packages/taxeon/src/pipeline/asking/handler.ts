@@ -4,7 +4,7 @@ import type { CompiledSettings } from '../../access/rules.js';
 import type { Question } from '../../asking/question.js';
 import { isOneOf, sayInAsking, stopWords, yesOrNo } from '../../asking/words.js';
 import { echo } from '../../base/text.js';
-import { isThenable, patiently, promised } from '../../base/thenable.js';
+import { andThen, isThenable, patiently, promised } from '../../base/thenable.js';
 import { type Arg, isArg } from '../../commands/arg.js';
 import type { Sayable } from '../../commands/call.js';
 import { isWorded } from '../../commands/worded.js';
@@ -106,13 +106,12 @@ export class HandlerQuestions {
       const mine: WaitingHandler = {
         heard,
         answered(answer, text, settings) {
-          const use = (barred: RefusedStop | FailedStop | undefined) => {
-            if (barred !== undefined) return mine.end(barred);
-            return takeAnswer(context, heard, slot, answer, text, { give, end: mine.end, say, until, asked });
-          };
           try {
             const barred = barredNow(context.course(), state, answer, settings);
-            const left = isThenable(barred) ? barred.then(use) : use(barred);
+            const left = andThen(barred, (barred: RefusedStop | FailedStop | undefined) => {
+              if (barred !== undefined) return mine.end(barred);
+              return takeAnswer(context, heard, slot, answer, text, { give, end: mine.end, say, until, asked });
+            });
             if (isThenable(left)) left.then(undefined, fail);
           } catch (error) {
             fail(error);
@@ -227,14 +226,14 @@ function takeAnswer(
   const asking = { ...heard, input: answer, now: basis.clock.now() };
   const slots = { all: [slot], positional: [slot], flags: undefined, attached: undefined };
   const reading = new Reading(slots, readingContextOf(asking, answer.attachments), false);
-  const settle = () => {
+  const apply = () => {
     const [problem] = readingProblems(reading) ?? [];
     if (problem === undefined) give(reading.args()['answer']);
     else again(message(heard, problem, needs.words), 'argument.invalid');
   };
   const pending = readAnswer(reading, slot, text);
-  if (pending !== undefined) return pending.then(settle);
-  settle();
+  if (pending !== undefined) return pending.then(apply);
+  apply();
   return undefined;
 }
 

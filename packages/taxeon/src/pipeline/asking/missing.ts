@@ -1,6 +1,6 @@
 /** Stage 6, where what is missing is asked for. */
 import { sayInAsking } from '../../asking/words.js';
-import { isThenable, type MaybePromise, patiently } from '../../base/thenable.js';
+import { andThen, isThenable, type MaybePromise, patiently } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { FormField } from '../../contract/form.js';
 import type { Problem } from '../../contract/outcome.js';
@@ -8,7 +8,7 @@ import type { Reading } from '../../reading/reading.js';
 import type { Slot } from '../../reading/slots.js';
 import { limits } from '../limits.js';
 import { localizedOf } from '../overview.js';
-import { finishReading, readInto, settleLater } from '../read.js';
+import { finishLater, finishReading, readInto } from '../read.js';
 import type { Admitted, Heard, Read } from '../state.js';
 import { type InvalidStop, refused, type Stop } from '../stop.js';
 import { message } from '../wording.js';
@@ -26,7 +26,7 @@ export function readAsking(context: AskingContext, state: Admitted, reading: Rea
   const over = () =>
     answers === undefined || state.cursor === undefined || reading.broken ? undefined : readAnswers(reading, answers);
   const both = isThenable(pending) ? pending.then(over) : over();
-  const whole = isThenable(both) ? settleLater(both, reading, state) : finishReading(reading, state);
+  const whole = isThenable(both) ? finishLater(both, reading, state) : finishReading(reading, state);
   const use = (next: Read | Stop) =>
     'status' in next && next.status === 'invalid' ? askInstead(context, state, next) : next;
   const { clock, patienceMs } = context.basis;
@@ -44,12 +44,11 @@ function askInstead(context: AskingContext, state: Admitted, stop: InvalidStop):
   const { code } = first.problem;
   const parameters = { argument: first.slot.name };
   if (isSilent(context, state, { code, parameters })) return stop;
-  const limited = lookAtLimits(context, state);
-  const use = (verdict: object) =>
+  return andThen(lookAtLimits(context, state), (verdict: object) =>
     'status' in verdict && verdict.status !== 'completed'
       ? (verdict as Stop)
-      : askForFirst(context, state, first, lacking as readonly Lacking[], stop);
-  return isThenable(limited) ? limited.then(use) : use(limited);
+      : askForFirst(context, state, first, lacking as readonly Lacking[], stop),
+  );
 }
 
 interface Lacking {

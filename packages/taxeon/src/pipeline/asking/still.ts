@@ -1,6 +1,6 @@
 /** Whether the person who answers may still go on with the call that asked: reach, access and standing of this moment. */
 import type { CompiledSettings } from '../../access/rules.js';
-import { isThenable, type MaybePromise } from '../../base/thenable.js';
+import { andThen, type MaybePromise } from '../../base/thenable.js';
 import type { Member } from '../../contract/actors.js';
 import type { Input } from '../../contract/input.js';
 import { check } from '../runner.js';
@@ -22,12 +22,10 @@ export function barredNow(
   input: Input,
   settings: CompiledSettings,
 ): MaybePromise<RefusedStop | FailedStop | undefined> {
-  const use = (next: Read) => {
+  return andThen(asOfNow(course, state, input, settings), (next: Read) => {
     const checked = check(course, next, deciding);
-    return isThenable(checked) ? checked.then(barredBy) : barredBy(checked);
-  };
-  const now = asOfNow(course, state, input, settings);
-  return isThenable(now) ? now.then(use) : use(now);
+    return andThen(checked, barredBy);
+  });
 }
 
 function barredBy(checked: State | Stopped): RefusedStop | FailedStop | undefined {

@@ -73,17 +73,17 @@ const PART_OF_DEADLINE = 0.5;
  * const response = await endpoint(new Request('https://bot.oddmere.example/slash', { method: 'POST' })); // 415
  */
 export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions): SlashEndpoint {
-  const settled = endpointSettings(layer, options);
-  const { name, clock, log, limits } = settled;
+  const settings = endpointSettings(layer, options);
+  const { name, clock, log, limits } = settings;
   let serves: InputHandler | undefined;
   const bodies = new Bodies(limits, clock);
-  const platform = httpPlatform(settled, (handler) => {
+  const platform = httpPlatform(settings, (handler) => {
     serves = handler;
   });
   const failures = sparseLog(log, clock, 'A post could not be taken, for a fault of the bot’s own');
   const failed = (error: unknown) => failures.tell({ platform: name, error });
-  const answers = new FirstAnswers({ ...settled, failed });
-  const tellRefusal = refusalLog(settled);
+  const answers = new FirstAnswers({ ...settings, failed });
+  const tellRefusal = refusalLog(settings);
 
   async function take(request: Request, context: EndpointContext | undefined): Promise<HttpAnswer> {
     if (serves === undefined) return refused(new PostRefusal(503, 'the endpoint is closed', later));
@@ -95,12 +95,12 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   }
 
   async function provedPost(request: Request, address: string | undefined): Promise<HttpPost | PostRefusal> {
-    const head = headOf(request, limits, settled.origins);
+    const head = headOf(request, limits, settings.origins);
     if (head instanceof PostRefusal) return head;
     // It may read the body, which has a time of its own.
-    const patienceMs = settled.patienceMs + limits.bodyMs;
+    const patienceMs = settings.patienceMs + limits.bodyMs;
     const read = () => bodies.read(request, address);
-    const proved = await prove(options.proof, head, read, { ...settled, patienceMs, failed });
+    const proved = await prove(options.proof, head, read, { ...settings, patienceMs, failed });
     return proved instanceof PostRefusal ? proved : postOf(proved);
   }
 
@@ -111,11 +111,11 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
       posted = await patiently(
         clock,
         promised(() => options.read(post)),
-        settled.patienceMs,
+        settings.patienceMs,
       );
     } catch (error) {
       if (error instanceof TooLate)
-        return new PostRefusal(503, `\`read\` took longer than ${settled.patienceMs} ms`, later);
+        return new PostRefusal(503, `\`read\` took longer than ${settings.patienceMs} ms`, later);
       return new PostRefusal(400, `it could not be mapped: ${messageOf(error)}`);
     }
     const mapped = postedInput(posted, at);
@@ -165,7 +165,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
     if (key !== undefined) answers.forget(key);
     if (because === 'malformed') return refused(new PostRefusal(400, 'the layer takes it for no input'));
     if (because !== 'repeated' || key === undefined) return nothingToSay;
-    const { deadlineMs } = settled;
+    const { deadlineMs } = settings;
     const there = await answers.elsewhere(key, deadlineMs === undefined ? ELSEWHERE_MS : deadlineMs * PART_OF_DEADLINE);
     return there ?? (deadlineMs === undefined ? nothingToSay : accepted);
   }
@@ -195,7 +195,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
       return responseOf(broken);
     }
   };
-  if (options.proof.remembers === true && settled.store.outlivesProcess !== true)
+  if (options.proof.remembers === true && settings.store.outlivesProcess !== true)
     log.warn(
       { platform: name },
       'Nonces are kept in this process alone: a post that is sent again after a restart, while its signature is not too old, counts as new. Give a store that outlives the process',

@@ -24,8 +24,11 @@ export const exchanges = keepNatives<HttpExchange>();
 export const accepted: HttpAnswer = { status: 202, headers: {}, body: null };
 
 /** The platform that a layer knows; `served` is told who takes inputs. */
-export function httpPlatform(settled: EndpointSettings, served: (handler: InputHandler | undefined) => void): Platform {
-  const { options, name, clock, deadlineMs, platformPatienceMs: patienceMs } = settled;
+export function httpPlatform(
+  settings: EndpointSettings,
+  served: (handler: InputHandler | undefined) => void,
+): Platform {
+  const { options, name, clock, deadlineMs, platformPatienceMs: patienceMs } = settings;
   const {
     markup = plainMarkup,
     answer = plainAnswer,

@@ -60,9 +60,9 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
  * const serving = await platform.serve(layer);
  */
 export function irc(options: IrcOptions): IrcPlatform {
-  const settled = ircSettings(options);
-  const { server, channels, clock, log, bold, mostLines } = settled;
-  const roster = createRoster(settled.modes, settled.identity, channels);
+  const settings = ircSettings(options);
+  const { server, channels, clock, log, bold, mostLines } = settings;
+  const roster = createRoster(settings.modes, settings.identity, channels);
   const listeners = new Set<(state: IrcState) => void>();
   let link: IrcLink | undefined;
   let lastState: IrcState = {
@@ -148,15 +148,15 @@ export function irc(options: IrcOptions): IrcPlatform {
   const close = async () => link?.close();
 
   const platform: IrcPlatform = {
-    name: settled.name,
+    name: settings.name,
     capabilities: {
       privateReplies: 'always',
-      refusalsInPlace: settled.refusalsInPlace,
+      refusalsInPlace: settings.refusalsInPlace,
       eventIds: false,
       // As much as may be said at once, so that no message waits for the rest of itself.
-      longestReply: lineAt(settled.pace.uses),
-      longestAmongOthers: lineAt(Math.max(1, Math.min(mostLines, settled.pace.uses - 1))),
-      pace: paced(() => `${settled.pace.uses} in ${settled.pace.windowMs}ms`, {
+      longestReply: lineAt(settings.pace.uses),
+      longestAmongOthers: lineAt(Math.max(1, Math.min(mostLines, settings.pace.uses - 1))),
+      pace: paced(() => `${settings.pace.uses} in ${settings.pace.windowMs}ms`, {
         of: 'connection',
         refill: 'steady',
         weigh: (reply) => linesOf(reply, []).length + (link?.receiptLines() ?? 0),
@@ -191,7 +191,7 @@ export function irc(options: IrcOptions): IrcPlatform {
       const { pace } = platform.capabilities;
       if (pace === undefined) throw new TypeError('irc: its pace was taken away');
       const own = createLink(
-        { ...settled, client },
+        { ...settings, client },
         roster,
         pace,
         (heard) => {

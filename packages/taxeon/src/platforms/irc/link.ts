@@ -37,13 +37,13 @@ const LATELY_MS = 5000;
 const SLOWEST_MS = 60_000;
 
 export function createLink(
-  settled: IrcSettings & { readonly client: IrcClient },
+  settings: IrcSettings & { readonly client: IrcClient },
   roster: Roster,
   pace: Pace,
   heard: (message: IrcMessage) => void,
   changed: (state: IrcState) => void,
 ): IrcLink {
-  const { server, pauses, clock, log } = settled;
+  const { server, pauses, clock, log } = settings;
   const { host } = server;
   const steady = steadyClock(clock);
   let session: Session | undefined;
@@ -56,7 +56,7 @@ export function createLink(
   const closing = new AbortController();
   const isClosed = () => link === 'closed';
   const tell = () => changed(state());
-  const channels = wantedChannels(settled.channels, pauses, roster.fold, log, tell);
+  const channels = wantedChannels(settings.channels, pauses, roster.fold, log, tell);
 
   function state(): IrcState {
     const account = session?.account;
@@ -87,7 +87,7 @@ export function createLink(
   async function once(there: () => void): Promise<string> {
     try {
       const opened = await openSession(
-        { Client: settled.client, server, roster, channels, log, turn, signal: closing.signal, heard, changed: tell },
+        { Client: settings.client, server, roster, channels, log, turn, signal: closing.signal, heard, changed: tell },
         (begun) => {
           session = begun;
           become('connected');
@@ -135,10 +135,10 @@ export function createLink(
   /** What the server says when it puts the bot out is the only word on its limit that there is. */
   function slowDown(why: string): void {
     const isReset = reset.test(why) && steady.now() - saidAt < LATELY_MS;
-    if (!(flooding.test(why) || isReset) || settled.pace.windowMs >= SLOWEST_MS) return;
-    settled.pace.windowMs *= 2;
+    if (!(flooding.test(why) || isReset) || settings.pace.windowMs >= SLOWEST_MS) return;
+    settings.pace.windowMs *= 2;
     log.warn(
-      { host, why, lines: settled.pace.uses, windowMs: settled.pace.windowMs },
+      { host, why, lines: settings.pace.uses, windowMs: settings.pace.windowMs },
       'The bot says less at once on IRC',
     );
   }

@@ -128,7 +128,7 @@ export async function openSession(parts: SessionParts, began: (session: Session)
     throw failure('platform.unreachable', why);
   });
   await Promise.race([channels.joinAll(send), gone]);
-  await settledWithin(WHO_MS, Promise.race([learned(), gone]));
+  await answeredWithin(WHO_MS, Promise.race([learned(), gone]));
   return session;
 }
 
@@ -248,7 +248,7 @@ async function whoIs(client: Client, nick: string, send: SendLine): Promise<Pres
   });
   client.on('whois', take);
   await send('WHOIS', nick);
-  return settledWithin(SERVICE_MS, answer).finally(() => client.removeListener('whois', take));
+  return answeredWithin(SERVICE_MS, answer).finally(() => client.removeListener('whois', take));
 }
 
 async function identify(
@@ -259,7 +259,7 @@ async function identify(
 ): Promise<void> {
   const loggedIn = new Promise<void>((resolve) => client.once('loggedin', () => resolve()));
   await send('PRIVMSG', service, ['IDENTIFY', ...(account === undefined ? [] : [account]), password].join(' '));
-  const isIn = await settledWithin(
+  const isIn = await answeredWithin(
     SERVICE_MS,
     loggedIn.then(() => true),
   );
@@ -286,7 +286,7 @@ function takeBackNick(client: Client, wanted: string, log: Log, changed: () => v
 /** Where nobody shares a channel with who has it, it is not told when it is free. */
 const TAKE_BACK_MS = 60_000;
 
-function settledWithin<T>(ms: number, promise: Promise<T>): Promise<T | undefined> {
+function answeredWithin<T>(ms: number, promise: Promise<T>): Promise<T | undefined> {
   let end = () => undefined as void;
   const late = new Promise<undefined>((resolve) => {
     const timer = setTimeout(resolve, ms);
