@@ -1,6 +1,6 @@
 /** Taxeon: the command layer of a chat bot. */
 
-export type { ActorRights } from './access/scene.js';
+export type { ActorRights } from './access/context.js';
 export * as arg from './arg.js';
 export type { Allowance } from './base/allowance.js';
 export { parseDuration } from './base/duration.js';
@@ -205,6 +205,7 @@ export { type SettingsCommandsOptions, settingsCommands } from './queries/settin
 export { readUsage, usageCounts } from './queries/usage-counts.js';
 export { giveUseBack, liveUses, resetUses } from './queries/uses.js';
 export type { RegistrationStep } from './registration/calling.js';
+export type { LeftToDo } from './registration/change.js';
 export {
   type Difference,
   type DifferenceEntry,
@@ -215,7 +216,6 @@ export {
 } from './registration/difference.js';
 export { RegistrationError, type RegistrationProblem } from './registration/errors.js';
 export { type Registered, type RegisterOptions, register } from './registration/register.js';
-export type { LeftToDo } from './registration/work.js';
 export { english } from './replies/english.js';
 export type { LimitTold } from './replies/help.js';
 export type { Language } from './replies/language.js';

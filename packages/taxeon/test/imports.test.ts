@@ -51,3 +51,19 @@ test('no files import each other in a circle', () => {
   for (const file of files) if (!file.endsWith('.d.ts')) visit(file, []);
   expect(circles).toEqual([]);
 });
+
+test('no two types and no two functions have the same name', () => {
+  const named = new Map<string, string[]>();
+  for (const file of files) {
+    const code = readFileSync(join(src, file), 'utf8');
+    for (const [, what = '', name = ''] of code.matchAll(
+      /^(?:export )?(?:async )?(function|interface|type|class)\*? (\w+)/gm,
+    )) {
+      const key = `${what === 'function' ? 'function' : 'type'} ${name}`;
+      named.set(key, [...(named.get(key) ?? []), file]);
+    }
+  }
+  // Each adapter has its own, by the same name.
+  const several = [...named].filter(([key, where]) => where.length > 1 && key !== 'function nativeOf');
+  expect(several).toEqual([]);
+});

@@ -7,11 +7,11 @@ import type { Member } from '../contract/actors.js';
 import type { Log } from '../contract/log.js';
 import type { Guild } from '../contract/places.js';
 import type { Directory } from '../contract/platform.js';
+import { type AccessRefusal, allOf, asThingsAre, type Finding, refusalOf } from './algebra.js';
 import type { CompiledRequirement } from './compile.js';
-import { type AccessRefusal, allOf, asThingsAre, type Finding, refusalOf } from './finding.js';
+import { type AccessContext, type ConditionGave, isUnique, ownsAnything, ownsBot, type Rights } from './context.js';
 import type { Decidable } from './requirement.js';
 import type { CompiledSettings } from './rules.js';
-import { type AccessScene, type ConditionGave, isUnique, ownsAnything, ownsBot, type Rights } from './scene.js';
 
 /** A command as access sees it. */
 export interface Guarded {
@@ -49,10 +49,10 @@ export function checkCaller(command: Guarded, asking: AccessInput): AccessRefusa
     return denied;
   const { early } = command;
   if (early.length === 0) return undefined;
-  const scene = sceneOf(asking, undefined, undefined);
+  const context = accessContextOf(asking, undefined, undefined);
   let excused: boolean | undefined;
   for (const { requirement, grantable } of early) {
-    const finding = requirement.decide(scene);
+    const finding = requirement.decide(context);
     if (typeof finding === 'string' || finding.value === 'unknown') continue;
     if (grantable) excused ??= isExcused(command, asking);
     if (!grantable || excused !== true) return refusalOf(finding);
@@ -60,12 +60,12 @@ export function checkCaller(command: Guarded, asking: AccessInput): AccessRefusa
   return undefined;
 }
 
-export function sceneOf(
-  { caller, platformName, settings, rights }: Pick<AccessScene, 'caller' | 'platformName' | 'settings' | 'rights'>,
-  args: AccessScene['args'],
-  bot: AccessScene['bot'],
-  conditions?: AccessScene['conditions'],
-): AccessScene {
+export function accessContextOf(
+  { caller, platformName, settings, rights }: Pick<AccessContext, 'caller' | 'platformName' | 'settings' | 'rights'>,
+  args: AccessContext['args'],
+  bot: AccessContext['bot'],
+  conditions?: AccessContext['conditions'],
+): AccessContext {
   return { caller, platformName, settings, rights, args, bot, conditions };
 }
 
@@ -123,13 +123,13 @@ function askThenDecide(
   const { standing, conditions } = command;
   const aimed = aimedWrong(command.notTheBot, named, bot);
   if (aimed !== undefined) return aimed;
-  const scene = sceneOf(asking, named, bot);
-  if (conditions.length === 0) return firstNotPassing(standing, scene);
-  const refused = firstNo(standing, scene);
+  const context = accessContextOf(asking, named, bot);
+  if (conditions.length === 0) return firstNotPassing(standing, context);
+  const refused = firstNo(standing, context);
   if (refused !== undefined) return refused;
   const { caller, platformName: platform, guild, place, now } = asking;
   return andThen(askConditions(command, { caller, args, platform, guild, place, now }, judge), (settled) =>
-    firstNotPassing(standing, sceneOf(asking, named, bot, settled)),
+    firstNotPassing(standing, accessContextOf(asking, named, bot, settled)),
   );
 }
 
@@ -156,37 +156,37 @@ export function aimedWrong(
 }
 
 /** What is required of a list of members is required of each of them. Hot path: bench/rows/calls. */
-export function decide({ requirement, about }: CompiledRequirement, scene: AccessScene): Finding {
-  const { args } = scene;
+export function decide({ requirement, about }: CompiledRequirement, context: AccessContext): Finding {
+  const { args } = context;
   if (args !== undefined) {
     for (const argument of about) {
-      if (Array.isArray(args[argument])) return decidedForEach(requirement, about, scene);
+      if (Array.isArray(args[argument])) return decidedForEach(requirement, about, context);
     }
   }
-  return requirement.decide(scene);
+  return requirement.decide(context);
 }
 
-function decidedForEach(requirement: Decidable, about: readonly string[], scene: AccessScene): Finding {
-  const { args = {} } = scene;
+function decidedForEach(requirement: Decidable, about: readonly string[], context: AccessContext): Finding {
+  const { args = {} } = context;
   const [argument, ...rest] = about;
-  if (argument === undefined) return requirement.decide(scene);
+  if (argument === undefined) return requirement.decide(context);
   const all: readonly unknown[] = Array.isArray(args[argument]) ? args[argument] : [args[argument]];
-  return allOf(all.map((one) => decidedForEach(requirement, rest, { ...scene, args: { ...args, [argument]: one } })));
+  return allOf(all.map((one) => decidedForEach(requirement, rest, { ...context, args: { ...args, [argument]: one } })));
 }
 
 /** What is no already need not wait for the developer's conditions. */
-function firstNo(open: Guarded['standing'], scene: AccessScene): AccessRefusal | undefined {
+function firstNo(open: Guarded['standing'], context: AccessContext): AccessRefusal | undefined {
   for (const one of open) {
-    const finding = decide(one, scene);
+    const finding = decide(one, context);
     if (typeof finding === 'object' && finding.value === 'no') return refusalOf(finding);
   }
   return undefined;
 }
 
 /** Only what is a yes, or about nobody, passes. */
-function firstNotPassing(open: Guarded['standing'], scene: AccessScene): AccessRefusal | undefined {
+function firstNotPassing(open: Guarded['standing'], context: AccessContext): AccessRefusal | undefined {
   for (const one of open) {
-    const finding = decide(one, scene);
+    const finding = decide(one, context);
     if (finding === 'yes' || finding === 'nobody') continue;
     return finding === 'later' ? asThingsAre : refusalOf(finding);
   }

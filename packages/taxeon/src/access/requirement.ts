@@ -1,16 +1,16 @@
 /** A requirement that can be decided: what each file of requirements/ makes. */
 import { bears, mark } from '../base/mark.js';
 import type { Requirement } from '../commands/requirements.js';
-import type { AccessRefusal, Finding } from './finding.js';
-import type { AccessScene } from './scene.js';
+import type { AccessRefusal, Finding } from './algebra.js';
+import type { AccessContext } from './context.js';
 
 export interface Decidable extends Requirement {
   readonly [mark]: 'requirement';
   readonly operands: readonly Decidable[];
   /** Hot path: bench/rows/calls. */
-  decide(scene: AccessScene): Finding;
+  decide(context: AccessContext): Finding;
   /** Why it refuses under `not`, where it holds. */
-  against(scene: AccessScene): readonly AccessRefusal[];
+  against(context: AccessContext): readonly AccessRefusal[];
   /** What the developer's own condition is asked; other requirements have none. */
   readonly condition?: Condition;
 }

@@ -9,7 +9,7 @@ import type { Manners, MessageOverrides } from '../contract/codes.js';
 import type { Surface } from '../contract/input.js';
 import type { Audience } from '../contract/notice.js';
 import type { Slots } from '../reading/slots.js';
-import type { Counted } from './counted.js';
+import type { Counted } from './compile-limits.js';
 
 /** A command as the stages use it. Nothing in it changes after it was made. */
 export interface CompiledCommand extends Guarded {

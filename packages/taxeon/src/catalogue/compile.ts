@@ -16,7 +16,7 @@ import { runWithin } from './around.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, CompiledScope, Entry } from './catalogue.js';
 import { checkCatalogue } from './check.js';
 import { isGuildBound } from './check-args.js';
-import { countedOf } from './counted.js';
+import { countedOf } from './compile-limits.js';
 import { addNames, namesOf } from './entries.js';
 import { groupParts, type Inherited, inheritedFrom, isOuterId, localizedIn, nothing, outerIds } from './inherit.js';
 import { DeclarationError } from './problem.js';

@@ -9,7 +9,7 @@ import type { Manners, MessageOverrides } from '../contract/codes.js';
 import type { Language } from '../replies/language.js';
 import type { AroundBy } from './around.js';
 import type { CompiledGroup } from './catalogue.js';
-import { type Counted, countedOf } from './counted.js';
+import { type Counted, countedOf } from './compile-limits.js';
 
 export interface Inherited {
   groups: readonly CompiledGroup[];

@@ -1,6 +1,6 @@
 /** Handing a reply to a platform: in its turn, in parts where it is long, again where that is safe, and elsewhere where the input is gone. */
 
-import { isUnique } from '../access/scene.js';
+import { isUnique } from '../access/context.js';
 import { isThenable, type MaybePromise, promptly, waitFor } from '../base/thenable.js';
 import { isPerson, type Person } from '../contract/actors.js';
 import type { DeliveryCode } from '../contract/codes.js';

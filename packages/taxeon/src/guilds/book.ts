@@ -1,7 +1,7 @@
 /** What the layer asks of the guilds' settings, and what holds where no guild decides anything. */
 import type { AccessInput } from '../access/check.js';
+import type { Rights } from '../access/context.js';
 import { type CompiledSettings, noSettings } from '../access/rules.js';
-import type { Rights } from '../access/scene.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';

@@ -1,5 +1,5 @@
 /** What a layer is made with, and what can be wrong with it. */
-import type { ActorRights } from '../access/scene.js';
+import type { ActorRights } from '../access/context.js';
 import { type Allowance, parseAllowance } from '../base/allowance.js';
 import {
   aDuration,
@@ -30,7 +30,7 @@ import type { Log } from '../contract/log.js';
 import type { Store } from '../contract/store.js';
 import type { GuildSettingsBook } from '../guilds/book.js';
 import type { countUsage } from '../observe/usage.js';
-import type { AskingFor } from '../pipeline/asking/questions.js';
+import type { AskingFor } from '../pipeline/asking/open-question.js';
 import type { UnknownHook } from '../pipeline/resolve.js';
 import { english } from '../replies/english.js';
 import { type Language, languageFinder } from '../replies/language.js';

@@ -1,5 +1,5 @@
 /** Wiring a layer: each stage gets what it says that it needs. */
-import type { Rights } from '../access/scene.js';
+import type { Rights } from '../access/context.js';
 import { type Allowance, parseAllowance } from '../base/allowance.js';
 import { NameTable } from '../base/name-table.js';
 import { randomReference } from '../base/reference.js';
@@ -14,7 +14,7 @@ import { memoryStore } from '../memory/store.js';
 import { eventsOf } from '../observe/events.js';
 import { consoleLog, safeLog } from '../observe/log.js';
 import { onceAMinute, type SparseLog, sparseLog } from '../observe/sparse-log.js';
-import type { AskingNeeds } from '../pipeline/asking/questions.js';
+import type { AskingNeeds } from '../pipeline/asking/open-question.js';
 import type { Basis, Current } from '../pipeline/basis.js';
 import { type Damping, dampingWith } from '../pipeline/damping.js';
 import { editsWithin } from '../pipeline/edits.js';

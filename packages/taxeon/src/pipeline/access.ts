@@ -1,6 +1,7 @@
 /** Stage 5: what the caller alone decides, so that who may not run a command learns nothing of its arguments. */
+
+import type { AccessRefusal } from '../access/algebra.js';
 import { checkCaller, isExcused } from '../access/check.js';
-import type { AccessRefusal } from '../access/finding.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { Coded } from '../contract/codes.js';
 import { firstProblem, reachProblem } from './reach.js';

@@ -6,7 +6,7 @@ import type { Platform } from '../contract/platform.js';
 import type { Store } from '../contract/store.js';
 import type { SparseLog } from '../observe/sparse-log.js';
 import type { Basis } from './basis.js';
-import type { Hearing } from './hearing.js';
+import type { MatchResult } from './match-result.js';
 import { eventOf } from './recent.js';
 import { refused } from './stop.js';
 
@@ -34,10 +34,10 @@ export function claimed(
   platform: Platform | undefined,
   looks: boolean,
   nameAt: number,
-): MaybePromise<Hearing> {
+): MaybePromise<MatchResult> {
   const { store, storePatienceMs } = needs;
   const key = PREFIX + eventOf(platform?.name ?? '', input);
-  const heard = (isOurs: unknown): Hearing => {
+  const heard = (isOurs: unknown): MatchResult => {
     if (typeof isOurs !== 'boolean')
       return unknownClaim(basis, needs, nameAt, new TypeError('The store gave no yes or no'));
     return isOurs ? nameAt : 'repeated';
@@ -58,7 +58,12 @@ function isFree(stored: MaybePromise<unknown>): MaybePromise<boolean> {
 }
 
 /** It may have run elsewhere. */
-function unknownClaim(basis: Basis, { outages, outagePolicy }: ClaimNeeds, nameAt: number, error: unknown): Hearing {
+function unknownClaim(
+  basis: Basis,
+  { outages, outagePolicy }: ClaimNeeds,
+  nameAt: number,
+  error: unknown,
+): MatchResult {
   const reference = basis.reference();
   outages.tell({ reference, error });
   return outagePolicy === 'allow' ? nameAt : refused({ code: 'store.unavailable', parameters: { reference } });

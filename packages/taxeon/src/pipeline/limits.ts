@@ -1,11 +1,11 @@
 /** Stage 8: cooldowns and running limits, all of them or none. */
-import { decide, lookUpBot, sceneOf } from '../access/check.js';
+import { accessContextOf, decide, lookUpBot } from '../access/check.js';
 import { shown } from '../base/fields.js';
 import { joined } from '../base/text.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { after, durationInWords } from '../base/time.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
-import type { Counted } from '../catalogue/counted.js';
+import type { Counted } from '../catalogue/compile-limits.js';
 import type { OutagePolicy } from '../commands/cooldowns.js';
 import type { Member } from '../contract/actors.js';
 import type { Grant, Limit, Store, Use, Verdict } from '../contract/store.js';
@@ -17,7 +17,7 @@ import type { Leases } from './leases.js';
 import type { StageInWords, Step } from './stage.js';
 import type { Heard, Read } from './state.js';
 import { type RefusedStop, refused, type Stop } from './stop.js';
-import type { TakenUses } from './taken.js';
+import type { TakenUses } from './taken-uses.js';
 
 export interface LimitsNeeds {
   readonly store: Store;
@@ -110,7 +110,7 @@ function inOwnTime<T>({ heard: { basis } }: Read, given: MaybePromise<T>): Maybe
 
 function isExempt({ exempt }: Counted, { heard, named }: Read, bot: Member | 'absent'): boolean {
   if (exempt === undefined) return false;
-  const scene = sceneOf(heard, named, bot);
+  const scene = accessContextOf(heard, named, bot);
   // What is not known, or about nobody, does not exempt.
   return exempt.length > 0 && exempt.every((one) => decide(one, scene) === 'yes');
 }

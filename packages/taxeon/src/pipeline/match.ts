@@ -15,8 +15,8 @@ import { beginsCommand, type PrefixMatcher } from '../reading/prefix.js';
 import type { Basis, Current } from './basis.js';
 import { type ClaimNeeds, claimed } from './claim.js';
 import type { Edits } from './edits.js';
-import type { Continued, Hearing } from './hearing.js';
 import { inputProblem, intake } from './intake.js';
+import type { Continued, MatchResult } from './match-result.js';
 import type { RecentIds } from './recent.js';
 import type { Course, Gate, StageInWords } from './stage.js';
 import { type Heard, heardOn, type Stopped, stoppedAt } from './state.js';
@@ -93,7 +93,7 @@ function hearInput(
   input: Input,
   platform: Platform | undefined,
   nameAt: number,
-): MaybePromise<Hearing> {
+): MaybePromise<MatchResult> {
   if (nameAt < 0) return 'chat';
   if (input.isEdit === true) {
     if (edits?.takes(platform?.name ?? '', input, looks) !== true) return 'chat';
@@ -110,7 +110,7 @@ function letIn(
   input: Input,
   platform: Platform | undefined,
   snapshot: GuildSnapshot,
-  hearing: Hearing,
+  hearing: MatchResult,
   continued?: Continued,
 ): Heard | Stopped | Ignored['because'] {
   if (typeof hearing === 'string') return hearing;
@@ -196,7 +196,7 @@ function inUnreadGuild(
   const { guilds, waiting } = needs;
   const key = keyOf(platform?.name ?? '', guild.id);
   // Nothing is an answer there: whether it may be given is not known.
-  const without = (hearing: Hearing) => letIn(course, needs, input, platform, undecided, hearing);
+  const without = (hearing: MatchResult) => letIn(course, needs, input, platform, undecided, hearing);
   if (!waiting.hasRoom(key)) return without(input.surface === 'text' ? 'chat' : settingsUnavailable(basis.reference()));
   const known = (snapshot: GuildSnapshot) => matched(course, needs, input, platform, snapshot);
   const failed = (error: unknown) => without(unread(basis, needs, input, platform, key, error));
@@ -221,7 +221,7 @@ function unread(
   platform: Platform | undefined,
   guildKey: Key,
   error: unknown,
-): Hearing {
+): MatchResult {
   const reference = isUnreadSettings(error) ? error.reference : basis.reference();
   if (input.surface !== 'text') return settingsUnavailable(reference);
   const { text = '', place } = input;

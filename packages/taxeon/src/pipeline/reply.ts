@@ -1,6 +1,6 @@
 /** Stage 10: exactly one first reply, in the words of `onRefusal` where it gives some. */
 
-import { memberCan, ownsBot } from '../access/scene.js';
+import { memberCan, ownsBot } from '../access/context.js';
 import { isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { RefusalHook, RefusalTold, Sayable } from '../commands/call.js';
 import type { CodeParameters } from '../contract/codes.js';

@@ -1,6 +1,7 @@
 /** Stage 7: what needs the arguments or the bot: rank, the bot's permission, targets, conditions, and arguments that go together. */
+
+import type { AccessRefusal } from '../access/algebra.js';
 import { checkStanding, type Judge } from '../access/check.js';
-import type { AccessRefusal } from '../access/finding.js';
 import { andThen, isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { Blame, isBlame } from '../commands/call.js';
 import type { StageInWords, Step } from './stage.js';

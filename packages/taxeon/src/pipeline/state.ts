@@ -2,8 +2,9 @@
  * The private state of one input on its way through the stages: plain data, more of it with each stage. No handler,
  * hook or listener ever holds it.
  */
+
+import type { Rights } from '../access/context.js';
 import type { CompiledSettings } from '../access/rules.js';
-import type { Rights } from '../access/scene.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
 import type { Arg } from '../commands/arg.js';
@@ -24,9 +25,9 @@ import type { Language } from '../replies/language.js';
 import type { Basis, Current } from './basis.js';
 import type { SaidOf } from './edits.js';
 import type { HandlerWait } from './handler-wait.js';
-import type { Continued, Hearing } from './hearing.js';
+import type { Continued, MatchResult } from './match-result.js';
 import type { Stop } from './stop.js';
-import type { TakenUses } from './taken.js';
+import type { TakenUses } from './taken-uses.js';
 
 /** Who asks, and where. */
 export interface Viewer {
@@ -200,8 +201,8 @@ export interface Asking {
     platform: Platform | undefined,
     looks: boolean,
     settings: CompiledSettings,
-    hearing: MaybePromise<Hearing>,
-  ): MaybePromise<Hearing>;
+    hearing: MaybePromise<MatchResult>,
+  ): MaybePromise<MatchResult>;
   /** Stage 6, with what was answered; what is missing or wrong is asked for where it can be. */
   read(state: Admitted, reading: Reading): MaybePromise<Read | Stop>;
   /** Stage 7: behind all other requirements. */

@@ -1,5 +1,5 @@
 /** Why an input goes no further: its outcome, without the delivery. Messages, events, log, trace and hooks read this one value. */
-import type { AccessRefusal } from '../access/finding.js';
+import type { AccessRefusal } from '../access/algebra.js';
 import type { Sayable } from '../commands/call.js';
 import type { Code, Coded, FailedCode, InvalidCode, RefusedCode } from '../contract/codes.js';
 import type { Reply } from '../contract/notice.js';

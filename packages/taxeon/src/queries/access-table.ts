@@ -1,7 +1,7 @@
 /** Who may run what in a guild, as data: commands × roles, and what the bot itself needs. */
 
-import { checkCaller, isExcused, lookUpBot, sceneOf } from '../access/check.js';
-import { type AccessRefusal, refusalOf } from '../access/finding.js';
+import { type AccessRefusal, refusalOf } from '../access/algebra.js';
+import { accessContextOf, checkCaller, isExcused, lookUpBot } from '../access/check.js';
 import { fillIn } from '../base/template.js';
 import { visible } from '../base/text.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
@@ -136,7 +136,7 @@ function standingOf(command: CompiledCommand, viewer: Omit<Viewer, 'surface'>, b
   if (settings.isOff(command.ids)) return { verdict: 'off', because: 'off' };
   const refusal = checkCaller(command, viewer);
   if (refusal !== undefined) return { verdict: 'refused', refusal };
-  const scene = sceneOf(viewer, undefined, bot);
+  const scene = accessContextOf(viewer, undefined, bot);
   const excused = isExcused(command, viewer);
   const open: string[] = [];
   for (const { requirement, grantable } of command.requires) {

@@ -13,7 +13,7 @@ import { argsOf, commandOf, heardOf, type State, type Stopped } from '../pipelin
 import { codeOf } from '../pipeline/stop.js';
 import { type OwnWords, replyTo } from '../pipeline/wording.js';
 import { plainText } from '../replies/notice.js';
-import { whyUndecided } from './untold.js';
+import { whyUndecided } from './why-undecided.js';
 
 /** What a line would do, and why. */
 export interface Explanation {

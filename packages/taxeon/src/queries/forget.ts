@@ -1,6 +1,6 @@
 /** Forgetting a person: what a bot keeps of them in its store. */
 
-import { withdrawAll } from '../asking/kept.js';
+import { withdrawAll } from '../asking/question-keys.js';
 import { shown } from '../base/fields.js';
 import { joinedParts } from '../base/text.js';
 import { isKey, type Key, partsOf } from '../contract/key.js';

@@ -1,6 +1,6 @@
 /** Ready-made commands with which a guild's managers change its settings from the chat. */
 
-import { CHANGING, type Decision, mayDecide } from '../access/deciding.js';
+import { CHANGING, type Decision, mayDecide } from '../access/may-decide.js';
 import { calledName, echo, foldName } from '../base/text.js';
 import { type MaybePromise, textAtOnce } from '../base/thenable.js';
 import { isTimeZone } from '../base/zone.js';

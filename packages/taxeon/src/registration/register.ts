@@ -14,6 +14,7 @@ import {
   trying,
   withinPatience,
 } from './calling.js';
+import { type LeftToDo, type Progress, untilSettled, type Work } from './change.js';
 import { claimScope } from './claim.js';
 import {
   chosenScopes,
@@ -27,7 +28,6 @@ import {
 import { RegistrationError } from './errors.js';
 import { changeRemembered, guildIn, readDue, rememberGuilds, touchedGuilds, writeDue } from './remembered.js';
 import { removeEach, removeLeftOver } from './removing.js';
-import { type LeftToDo, type Progress, untilSettled, type Work } from './work.js';
 
 /** How a manifest is carried out. */
 export interface RegisterOptions extends DifferenceOptions {

@@ -2,8 +2,8 @@
 import { type RegisteredForm, type RegistrationScope, scopeName } from '../contract/registrar.js';
 import type { Desired } from '../queries/manifest.js';
 import { type Claim, changing, trying, withinPatience } from './calling.js';
+import { type Progress, untilSettled, type Work } from './change.js';
 import { type DifferenceEntry, scopeDifference } from './difference.js';
-import { type Progress, untilSettled, type Work } from './work.js';
 
 type LeftOver = Extract<DifferenceEntry, { state: 'leftOver' }>;
 

@@ -1,6 +1,7 @@
 /** What of a bot no tryout touches. */
-import { sceneOf } from '../access/check.js';
-import { asThingsAre } from '../access/finding.js';
+
+import { asThingsAre } from '../access/algebra.js';
+import { accessContextOf } from '../access/check.js';
 import type { Decidable } from '../access/requirement.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import { leavesOf } from '../commands/requirements.js';
@@ -119,12 +120,12 @@ function readingCode(code: string): string {
 function reasonOf(leaf: Decidable): string {
   const stranger = standing('stranger', []);
   const args = Object.fromEntries([[leaf.parameters.argument ?? '', stranger]]);
-  const finding = leaf.decide(sceneOf(nothing, args, stranger));
+  const finding = leaf.decide(accessContextOf(nothing, args, stranger));
   const [unmet = asThingsAre] = typeof finding === 'object' ? finding.unmet : [];
   return reasonsIn(unmet)[0] ?? unmet.code;
 }
 
-const nothing: Parameters<typeof sceneOf>[0] = {
+const nothing: Parameters<typeof accessContextOf>[0] = {
   caller: { kind: 'user', id: 'stranger', name: 'stranger' },
   platformName: '',
   settings: { isRole: () => false },

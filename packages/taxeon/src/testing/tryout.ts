@@ -7,7 +7,7 @@ import type { Exchange, Post } from '../platforms/stand-in/index.js';
 import { runFor, runUntil, type VirtualClock } from './clock.js';
 import type { Rehearsal } from './config.js';
 import { type Fault, injectFaults } from './faults.js';
-import { type Speaker, speakerOf } from './speaking.js';
+import { type Speaker, speakerOf } from './speaker.js';
 import { compareExchange, compareWait, type LoggedLine, type Mismatch } from './tryout-compare.js';
 import type { SpokenLine, Tryout, TryoutLine } from './tryout-format.js';
 

@@ -1,6 +1,6 @@
 /** Tryouts: scripted conversations, played, compared with what they expect, and what of a bot none of them touches. */
 export { type Coverage, coverage, type Untried } from './coverage.js';
-export { type Speaker, speakerOf } from './speaking.js';
+export { type Speaker, speakerOf } from './speaker.js';
 export { type KeptLog, keptLog, type Played, playTryout } from './tryout.js';
 export { expectationOf, type LoggedLine, type Mismatch, mismatchInWords } from './tryout-compare.js';
 export {

@@ -1,22 +1,23 @@
 /** `allOf(…)`, `anyOf(…)`, `not(…)`. */
 import { mark } from '../../base/mark.js';
-import { allOf, anyOf, negated } from '../finding.js';
+import { allOf, anyOf, negated } from '../algebra.js';
 import type { Decidable } from '../requirement.js';
 
 export function all(...operands: readonly Decidable[]): Decidable {
   return {
     ...joinedBy(operands, 'and'),
-    decide: (scene) => allOf(operands.map((one) => one.decide(scene))),
+    decide: (context) => allOf(operands.map((one) => one.decide(context))),
     // That one of them does not hold is enough.
-    against: (scene) => operands.find((one) => one.decide(scene) === 'yes')?.against(scene) ?? [],
+    against: (context) => operands.find((one) => one.decide(context) === 'yes')?.against(context) ?? [],
   };
 }
 
 export function any(...operands: readonly Decidable[]): Decidable {
   return {
     ...joinedBy(operands, 'or'),
-    decide: (scene) => anyOf(operands.map((one) => one.decide(scene))),
-    against: (scene) => operands.filter((one) => one.decide(scene) === 'yes').flatMap((one) => one.against(scene)),
+    decide: (context) => anyOf(operands.map((one) => one.decide(context))),
+    against: (context) =>
+      operands.filter((one) => one.decide(context) === 'yes').flatMap((one) => one.against(context)),
   };
 }
 
@@ -29,9 +30,9 @@ export function not(operand: Decidable): Decidable {
     operands: [operand],
     english: { plain: `not (${plain})`, needed: unwanted, unwanted: needed },
     traits: { negates: true },
-    decide: (scene) => negated(operand.decide(scene), () => operand.against(scene)),
-    against(scene) {
-      const finding = operand.decide(scene);
+    decide: (context) => negated(operand.decide(context), () => operand.against(context)),
+    against(context) {
+      const finding = operand.decide(context);
       return typeof finding === 'object' ? finding.unmet : [];
     },
   };

@@ -1,6 +1,6 @@
 /** `condition('the library is open', …)`: the developer's own, decided once the arguments are read. */
 import { mark } from '../../base/mark.js';
-import { asThingsAre, no, unknown } from '../finding.js';
+import { asThingsAre, no, unknown } from '../algebra.js';
 import { type Condition, type Decidable, none } from '../requirement.js';
 
 export function condition(words: string, holds: Condition): Decidable {

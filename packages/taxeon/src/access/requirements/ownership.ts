@@ -1,7 +1,7 @@
 /** `caller.ownsBot()`: the caller is one of the bot's owners. */
-import { lacks, mustBeWithout, no } from '../finding.js';
+import { lacks, mustBeWithout, no } from '../algebra.js';
+import { ownsBot } from '../context.js';
 import type { Decidable } from '../requirement.js';
-import { ownsBot } from '../scene.js';
 import { called } from './words.js';
 
 const lacking = no(lacks('ownership', ''));
@@ -10,7 +10,7 @@ export function ownership(): Decidable {
   return {
     ...called('owns-bot', {}),
     traits: { byCaller: true },
-    decide: (scene) => (ownsBot(scene) ? 'yes' : lacking),
+    decide: (context) => (ownsBot(context) ? 'yes' : lacking),
     against: () => [mustBeWithout('ownership', '')],
   };
 }

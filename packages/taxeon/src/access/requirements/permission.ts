@@ -1,7 +1,7 @@
 /** `caller.can('fine')`, `bot.can('give-badges')`: the platform, or one of the bot's own roles, gives a permission here. */
-import { asThingsAre, lacks, mustBeWithout, no } from '../finding.js';
+import { asThingsAre, lacks, mustBeWithout, no } from '../algebra.js';
+import { type AccessContext, memberCan } from '../context.js';
 import type { Decidable } from '../requirement.js';
-import { type AccessScene, memberCan } from '../scene.js';
 import { called } from './words.js';
 
 export function callerCan(permission: string): Decidable {
@@ -9,16 +9,16 @@ export function callerCan(permission: string): Decidable {
   return {
     ...called('can', { permission }),
     traits: { byCaller: true, grantable: true, permissionOf: 'caller' },
-    decide: (scene) => (can(permission, scene) ? 'yes' : lacking),
+    decide: (context) => (can(permission, context) ? 'yes' : lacking),
     against: () => [mustBeWithout('permission', permission)],
   };
 }
 
-function can(permission: string, scene: AccessScene): boolean {
-  const { caller, rights } = scene;
+function can(permission: string, context: AccessContext): boolean {
+  const { caller, rights } = context;
   switch (caller.kind) {
     case 'member':
-      return memberCan(caller, permission, scene);
+      return memberCan(caller, permission, context);
     case 'user':
       return false;
     case 'console':
@@ -34,10 +34,10 @@ export function botCan(permission: string): Decidable {
   return {
     ...called('bot-can', { permission }),
     traits: { permissionOf: 'bot' },
-    decide(scene) {
-      const { bot } = scene;
+    decide(context) {
+      const { bot } = context;
       if (bot === undefined) return 'later';
-      return bot !== 'absent' && memberCan(bot, permission, scene) ? 'yes' : lacking;
+      return bot !== 'absent' && memberCan(bot, permission, context) ? 'yes' : lacking;
     },
     against: () => [asThingsAre],
   };

@@ -3,9 +3,9 @@ import { calledName } from '../../base/text.js';
 import type { RankOptions } from '../../commands/requirements.js';
 import type { Actor, Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
-import { asThingsAre, type Finding, no, unknown } from '../finding.js';
+import { asThingsAre, type Finding, no, unknown } from '../algebra.js';
+import { type AccessContext, isUnique, memberIn, type Rights } from '../context.js';
 import type { Decidable } from '../requirement.js';
-import { type AccessScene, isUnique, memberIn, type Rights } from '../scene.js';
 import { called } from './words.js';
 
 type NotAbove = CodeParameters['permission.rank']['because'];
@@ -18,16 +18,16 @@ export function outranks(
   return {
     ...called(of === 'caller' ? 'outranks' : 'bot-outranks', { argument }),
     traits: { ranks: true, orBot, notSelf: of === 'caller' && !orSelf },
-    decide(scene) {
-      const { args, bot } = scene;
+    decide(context) {
+      const { args, bot } = context;
       if (args === undefined || bot === undefined) return 'later';
       const target = memberIn(args, argument);
-      return target === undefined ? 'nobody' : above(target, scene);
+      return target === undefined ? 'nobody' : above(target, context);
     },
     against: () => [asThingsAre],
   };
 
-  function above(target: Member, { caller, bot, rights }: AccessScene): Finding {
+  function above(target: Member, { caller, bot, rights }: AccessContext): Finding {
     const self = bot === 'absent' ? undefined : bot;
     const because = of === 'bot' ? below(self, target) : callerBelow(caller, target, orSelf, rights);
     if (because === undefined) return 'yes';

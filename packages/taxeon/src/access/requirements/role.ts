@@ -1,5 +1,5 @@
 /** `caller.holds('steward')`: the caller has a role in the guild, by the bot's own name for it. */
-import { lacks, mustBeWithout, no } from '../finding.js';
+import { lacks, mustBeWithout, no } from '../algebra.js';
 import type { Decidable } from '../requirement.js';
 import { called } from './words.js';
 

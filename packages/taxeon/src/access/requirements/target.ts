@@ -2,16 +2,16 @@
 import { calledName } from '../../base/text.js';
 import type { Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
-import { type AccessRefusal, no } from '../finding.js';
+import { type AccessRefusal, no } from '../algebra.js';
+import { type AccessContext, memberCan, memberIn } from '../context.js';
 import type { Decidable } from '../requirement.js';
-import { type AccessScene, memberCan, memberIn } from '../scene.js';
 import { called } from './words.js';
 
 export function targetCan(argument: string, permission: string): Decidable {
   return aboutTarget(argument, {
     ...called('target-can', { argument, permission }),
     traits: { permissionOf: 'target' },
-    holds: (member, scene) => memberCan(member, permission, scene),
+    holds: (member, context) => memberCan(member, permission, context),
     because: { lacking: 'lacks', having: 'can' },
     permission,
   });
@@ -30,7 +30,7 @@ export function targetIsBot(argument: string): Decidable {
 type Because = CodeParameters['permission.target']['because'];
 
 interface TargetQuestion extends Omit<Decidable, 'decide' | 'against'> {
-  holds(member: Member, scene: AccessScene): boolean;
+  holds(member: Member, context: AccessContext): boolean;
   readonly because: { readonly lacking: Because; readonly having: Because };
   readonly permission: string;
 }
@@ -42,11 +42,11 @@ function aboutTarget(argument: string, { holds, because, permission, ...told }: 
   });
   return {
     ...told,
-    decide(scene) {
-      if (scene.args === undefined) return 'later';
-      const member = memberIn(scene.args, argument);
+    decide(context) {
+      if (context.args === undefined) return 'later';
+      const member = memberIn(context.args, argument);
       if (member === undefined) return 'nobody';
-      return holds(member, scene) ? 'yes' : no(refusal(member, because.lacking));
+      return holds(member, context) ? 'yes' : no(refusal(member, because.lacking));
     },
     against({ args = {} }) {
       const member = memberIn(args, argument);

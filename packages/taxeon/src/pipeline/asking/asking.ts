@@ -1,5 +1,5 @@
 /** What stages ask in the chat through. */
-import { OpenQuestions } from '../../asking/open.js';
+import { OpenQuestions } from '../../asking/open-questions.js';
 import type { Question } from '../../asking/question.js';
 import { sayInAsking } from '../../asking/words.js';
 import { aDuration, checkFields, type Fields } from '../../base/fields.js';
@@ -7,7 +7,7 @@ import { andThen, patiently, promised } from '../../base/thenable.js';
 import { type Duration, durationMs } from '../../base/time.js';
 import { aWhenMissing, type WhenMissing } from '../../commands/arg.js';
 import type { Platform } from '../../contract/platform.js';
-import type { Hearing } from '../hearing.js';
+import type { MatchResult } from '../match-result.js';
 import type { Course } from '../stage.js';
 import type { Asking, Read } from '../state.js';
 import type { Stop } from '../stop.js';
@@ -15,7 +15,7 @@ import { confirm } from './confirm.js';
 import { HandlerQuestions } from './handler.js';
 import { answerOr } from './hear.js';
 import { readAsking } from './missing.js';
-import type { AskingContext, AskingFor, AskingNeeds } from './questions.js';
+import type { AskingContext, AskingFor, AskingNeeds } from './open-question.js';
 
 export interface AskingOptions {
   /** How long an answer is waited for; 1 min by default. */
@@ -78,7 +78,9 @@ function askingOf(
     hear(input, platform, looks, settings, hearing) {
       const { open } = context;
       if (input.fills === undefined && (open.all.size === 0 || !open.asks(input.caller.id))) return hearing;
-      return andThen(hearing, (heard: Hearing) => answerOr(context, handlers, heard, input, platform, looks, settings));
+      return andThen(hearing, (heard: MatchResult) =>
+        answerOr(context, handlers, heard, input, platform, looks, settings),
+      );
     },
     read: (state, reading) => readAsking(context, state, reading),
     confirm(checked) {

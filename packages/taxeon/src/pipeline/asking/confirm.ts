@@ -4,8 +4,8 @@ import { echo } from '../../base/text.js';
 import type { MaybePromise } from '../../base/thenable.js';
 import type { Read } from '../state.js';
 import { refused, type Stop } from '../stop.js';
-import { howToDecide } from './how.js';
-import { type AskingContext, askFor, confirmedBy, mayAsk } from './questions.js';
+import { howToDecide } from './how-to-answer.js';
+import { type AskingContext, askFor, confirmedBy, mayAsk } from './open-question.js';
 
 /** Longer ones are cut by no platform. */
 const LONGEST_QUESTION = 1000;

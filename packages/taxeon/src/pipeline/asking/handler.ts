@@ -23,9 +23,9 @@ import type { Asking, Heard, Read } from '../state.js';
 import { type FailedStop, type RefusedStop, refused } from '../stop.js';
 import { message } from '../wording.js';
 import { readAnswer } from './answer.js';
-import { exampleOf, howToAnswer, howToDecide } from './how.js';
-import { type AskingContext, mayAsk, placeKey, platformOf } from './questions.js';
-import { barredNow } from './still.js';
+import { barredNow } from './barred-now.js';
+import { exampleOf, howToAnswer, howToDecide } from './how-to-answer.js';
+import { type AskingContext, mayAsk, placeKey, platformOf } from './open-question.js';
 
 /** A handler that waits for an answer. */
 interface WaitingHandler {

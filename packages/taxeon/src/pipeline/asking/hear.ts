@@ -1,27 +1,27 @@
 /** Stage 2, where something is asked for: whether a line is the answer that is waited for from this person here. */
 
+import { isUnique } from '../../access/context.js';
 import type { CompiledSettings } from '../../access/rules.js';
-import { isUnique } from '../../access/scene.js';
 import type { MaybePromise } from '../../base/thenable.js';
 import type { Input } from '../../contract/input.js';
 import type { Platform } from '../../contract/platform.js';
 import { Cursor } from '../../reading/cursor.js';
-import type { Hearing } from '../hearing.js';
 import { inputProblem } from '../intake.js';
+import type { MatchResult } from '../match-result.js';
 import { refused } from '../stop.js';
 import type { HandlerQuestions } from './handler.js';
-import { type AskingContext, placeKey } from './questions.js';
+import { type AskingContext, placeKey } from './open-question.js';
 import { resume } from './resume.js';
 
 export function answerOr(
   context: AskingContext,
   handlers: HandlerQuestions,
-  hearing: Hearing,
+  hearing: MatchResult,
   input: Input,
   platform: Platform | undefined,
   looks: boolean,
   settings: CompiledSettings,
-): MaybePromise<Hearing> {
+): MaybePromise<MatchResult> {
   if (hearing !== 'chat' && typeof hearing !== 'number') return hearing;
   const key = placeKey(input, platform);
   const opened = context.open.all.get(key);

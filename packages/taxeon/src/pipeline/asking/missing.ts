@@ -13,8 +13,8 @@ import type { Admitted, Heard, Read } from '../state.js';
 import { type InvalidStop, refused, type Stop } from '../stop.js';
 import { message } from '../wording.js';
 import { readAnswers } from './answer.js';
-import { exampleOf, howToAnswer } from './how.js';
-import { type AskingContext, askFor, canAsk, isSilent } from './questions.js';
+import { exampleOf, howToAnswer } from './how-to-answer.js';
+import { type AskingContext, askFor, canAsk, isSilent } from './open-question.js';
 
 /** The line with what was answered over it; where something is missing or wrong, that is asked for. */
 export function readAsking(context: AskingContext, state: Admitted, reading: Reading): MaybePromise<Read | Stop> {

@@ -5,9 +5,9 @@ import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { Input } from '../../contract/input.js';
 import { guildOf, type Platform } from '../../contract/platform.js';
 import type { Language } from '../../replies/language.js';
-import type { Continued, Hearing } from '../hearing.js';
+import type { Continued, MatchResult } from '../match-result.js';
 import { type RefusedStop, refused } from '../stop.js';
-import { type AskingContext, signatureOf } from './questions.js';
+import { type AskingContext, signatureOf } from './open-question.js';
 
 /** What somebody answers to a question that is open. */
 export interface AnswerGiven {
@@ -22,7 +22,11 @@ export interface AnswerGiven {
 }
 
 /** @param otherwise what the line is where nothing is asked any more: another process has taken an answer, or the time is over */
-export async function resume(context: AskingContext, answer: AnswerGiven, otherwise: Hearing): Promise<Hearing> {
+export async function resume(
+  context: AskingContext,
+  answer: AnswerGiven,
+  otherwise: MatchResult,
+): Promise<MatchResult> {
   const { basis, open } = context;
   let question: Question | undefined;
   try {

@@ -11,7 +11,7 @@ import { FirstAnswers, postKey } from './first-answers.js';
 import { type EndpointSettings, endpointSettings, type SlashEndpointOptions } from './options.js';
 import { accepted, exchanges, httpPlatform, posts } from './platform.js';
 import { type HttpPost, postOf } from './post.js';
-import { type Mapped, postedInput } from './posted.js';
+import { type Mapped, postedInput } from './post-input.js';
 import { prove } from './proof.js';
 import { Bodies, headOf } from './receive.js';
 import { later, PostRefusal } from './refusal.js';

@@ -3,7 +3,7 @@ export { type EndpointContext, nativeOf, type SlashEndpoint, slashEndpoint } fro
 export type { ImportedKey, KeyAsJson, SignatureAlgorithm, VerifyingKey } from './keys.js';
 export type { SlashEndpointOptions } from './options.js';
 export type { HttpPost as Post } from './post.js';
-export type { Posted, PostedCaller, PostedName, PostedPlace } from './posted.js';
+export type { Posted, PostedCaller, PostedName, PostedPlace } from './post-input.js';
 export type { Proof, Proven, Proving } from './proof.js';
 export {
   type HttpRegistrarOptions,

@@ -28,7 +28,7 @@ import { form } from '../option-form.js';
 import { addressesProblem, isOrigin } from './addresses.js';
 import type { AnswerAddresses, LateAnswer, SlashAnswer } from './answers.js';
 import type { HttpPost } from './post.js';
-import type { Posted, PostedName } from './posted.js';
+import type { Posted, PostedName } from './post-input.js';
 import type { Proof } from './proof.js';
 import type { PostLimits } from './receive.js';
 

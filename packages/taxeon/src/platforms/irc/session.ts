@@ -11,7 +11,7 @@ import type { IrcMessage } from './message.js';
 import type { Login, Server } from './options.js';
 import { createReceipts } from './receipts.js';
 import type { Presence, Roster } from './roster.js';
-import { listenForTroubles } from './troubles.js';
+import { listenForTroubles } from './server-errors.js';
 
 export interface SessionParts {
   readonly Client: IrcClient;

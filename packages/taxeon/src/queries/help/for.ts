@@ -1,6 +1,6 @@
 /** Help as somebody reads it where they are. */
 import { botPermissionsIn } from '../../access/compile.js';
-import { memberCan } from '../../access/scene.js';
+import { memberCan } from '../../access/context.js';
 import { type MaybePromise, patiently, promised } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import { type Call, callOrigin } from '../../commands/call.js';

@@ -5,10 +5,10 @@
  */
 import { randomInt } from 'node:crypto';
 import type { Clock } from '../../base/time.js';
-import { type Caller, late, type Pending, PendingCall } from './call.js';
 import { ClockDifference } from './difference.js';
 import { RedisStoreError, troubleOf } from './errors.js';
 import type { Linking, RedisLink, SendCommand } from './link.js';
+import { type Caller, late, type Pending, PendingCall } from './pending-call.js';
 import type { Script } from './scripts.js';
 
 /** What waits for an answer at once. What is beyond is not asked, since a client keeps what it cannot send. */

@@ -7,7 +7,7 @@ import type { Denial, Limit, LiveLimit, Renewed, Store, Use, Verdict } from '../
 import { type Calls, Unanswered } from './calls.js';
 import type { Keys } from './keys.js';
 import { pagesOf, scan } from './scan.js';
-import { Undoing } from './undoing.js';
+import { Undoing } from './undo.js';
 import * as scripts from './use-scripts.js';
 
 /** How many keys a script is given at most: others have their turn between. */

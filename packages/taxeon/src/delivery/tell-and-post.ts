@@ -1,6 +1,6 @@
 /** What is said besides the answer: to a person alone, in a channel; and taking the input away. */
 
-import { isUnique } from '../access/scene.js';
+import { isUnique } from '../access/context.js';
 import { calledName, visible } from '../base/text.js';
 import { textAtOnce } from '../base/thenable.js';
 import type { Sayable } from '../commands/call.js';

@@ -21,4 +21,4 @@ export interface Continued {
 }
 
 /** Where the command's name begins, why nobody is answered, or why the caller is refused; or what is answered. */
-export type Hearing = number | Ignored['because'] | RefusedStop | Answering;
+export type MatchResult = number | Ignored['because'] | RefusedStop | Answering;

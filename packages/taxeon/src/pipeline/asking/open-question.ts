@@ -1,8 +1,8 @@
 /** Opening a question in the chat, and going on with its answer. */
 
-import { isUnique } from '../../access/scene.js';
-import { questionKey } from '../../asking/kept.js';
-import type { OpenQuestions } from '../../asking/open.js';
+import { isUnique } from '../../access/context.js';
+import type { OpenQuestions } from '../../asking/open-questions.js';
+import { questionKey } from '../../asking/question-keys.js';
 import { patiently, promised } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { WhenMissing } from '../../commands/arg.js';
@@ -15,8 +15,8 @@ import type { GuildSettingsBook } from '../../guilds/book.js';
 import type { SparseLog } from '../../observe/sparse-log.js';
 import { Timings } from '../../observe/timings.js';
 import type { Damping } from '../damping.js';
-import type { Continued } from '../hearing.js';
 import type { LimitsNeeds } from '../limits.js';
+import type { Continued } from '../match-result.js';
 import type { RecentIds } from '../recent.js';
 import { whoWhere } from '../recent.js';
 import { end } from '../runner.js';

@@ -1,5 +1,5 @@
 /** What a call has taken of its limits, so that it can be settled. */
-import type { Counted } from '../catalogue/counted.js';
+import type { Counted } from '../catalogue/compile-limits.js';
 import type { Limit } from '../contract/store.js';
 
 export interface TakenUses {

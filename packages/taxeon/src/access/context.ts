@@ -23,7 +23,7 @@ export interface Rights {
   readonly rolesGiving: ReadonlyMap<string, readonly string[]>;
 }
 
-export interface AccessScene {
+export interface AccessContext {
   readonly caller: Actor;
   /** The name of the platform that the caller is of. */
   readonly platformName: string;
@@ -44,13 +44,13 @@ export function ownsBot({
   caller,
   platformName,
   rights,
-}: Pick<AccessScene, 'caller' | 'platformName' | 'rights'>): boolean {
+}: Pick<AccessContext, 'caller' | 'platformName' | 'rights'>): boolean {
   if (caller.kind === 'console' || caller.kind === 'program') return rights[caller.kind].ownsBot === true;
   return caller.isGuest !== true && rights.owners.get(platformName)?.has(caller.id) === true;
 }
 
 /** The bot, or the guild where they are: nobody keeps them out. */
-export function ownsAnything(asking: Pick<AccessScene, 'caller' | 'platformName' | 'rights'>): boolean {
+export function ownsAnything(asking: Pick<AccessContext, 'caller' | 'platformName' | 'rights'>): boolean {
   return (asking.caller as Partial<Member>).ownsGuild === true || ownsBot(asking);
 }
 
@@ -58,7 +58,7 @@ export function ownsAnything(asking: Pick<AccessScene, 'caller' | 'platformName'
 export function memberCan(
   member: Member,
   permission: string,
-  { rights, settings }: Pick<AccessScene, 'rights' | 'settings'>,
+  { rights, settings }: Pick<AccessContext, 'rights' | 'settings'>,
 ): boolean {
   if (member.permissions.has(permission)) return true;
   const giving = rights.rolesGiving.get(permission);

@@ -3,8 +3,8 @@ import { randomReference } from '../base/reference.js';
 import { atOnce, patiently, promised } from '../base/thenable.js';
 import { after, type Clock } from '../base/time.js';
 import type { Store } from '../contract/store.js';
-import { PREFIX } from './kept.js';
 import { type Question, questionFrom, writtenQuestion } from './question.js';
+import { PREFIX } from './question-keys.js';
 
 /** What the questions need of the layer. */
 export interface QuestionServices {

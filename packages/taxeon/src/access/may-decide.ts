@@ -1,9 +1,9 @@
 /** Which rules somebody may make for a guild: nobody decides about who is not below them, nor gives what they do not have. */
 import type { Member, Role } from '../contract/actors.js';
-import { type AccessInput, type Guarded, sceneOf } from './check.js';
+import { type AccessInput, accessContextOf, type Guarded } from './check.js';
 import type { CompiledRequirement } from './compile.js';
+import { ownsAnything } from './context.js';
 import { callerBelow } from './requirements/rank.js';
-import { ownsAnything } from './scene.js';
 
 /** What a rule, or switching off, is about. */
 export interface Decision {
@@ -43,6 +43,6 @@ function subjectOf(about: Member | Role): Pick<Member, 'id' | 'rank' | 'ownsGuil
 function meetsRequirements({ ids, requires }: Governed, asking: AccessInput): boolean {
   const { settings, caller, place } = asking;
   if (settings.ruleFor(ids, caller, place) === 'deny') return false;
-  const scene = sceneOf(asking, undefined, undefined);
-  return requires.every(({ requirement, grantable }) => !grantable || requirement.decide(scene) === 'yes');
+  const context = accessContextOf(asking, undefined, undefined);
+  return requires.every(({ requirement, grantable }) => !grantable || requirement.decide(context) === 'yes');
 }
