@@ -13,8 +13,8 @@ export default defineConfig({
   resolve: { conditions, alias: sources },
   ssr: { resolve: { conditions } },
   test: {
-    // Many of the tests wait for a server or a browser, so that two share even a small machine well.
-    maxWorkers: Math.max(2, availableParallelism() - 1),
+    // Many of the tests wait for a server or a browser, so that three share even a small machine well.
+    maxWorkers: Math.max(3, availableParallelism() - 1),
     projects: [
       {
         extends: true,
@@ -50,7 +50,15 @@ export default defineConfig({
       },
       {
         extends: true,
-        test: { name: 'long', include: ['packages/taxeon/test/long/**/*.test.ts'] },
+        test: {
+          name: 'long',
+          include: [
+            'packages/taxeon/test/long/**/*.test.ts',
+            // Sweeps, of which the library's tests go through a part.
+            'packages/taxeon/test/{algebra,bounds}.test.ts',
+          ],
+          env: { SWEEP: 'all' },
+        },
       },
     ],
   },
