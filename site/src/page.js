@@ -29,7 +29,7 @@ async function find() {
   const wanted = input.value.trim();
   const found =
     wanted === '' ? [] : (await load()).search(wanted, { prefix: true, fuzzy: 0.15, boost: { heading: 4, title: 2 } });
-  // Somebody may have typed on.
+  // A person may have typed on.
   if (wanted !== input.value.trim()) return;
   list.replaceChildren(...found.slice(0, MOST).map(itemOf));
   if (wanted !== '' && found.length === 0)

@@ -52,7 +52,7 @@ const mixOf = (count: number) => (index: number) =>
 const unknown = (index: number) =>
   `!${nameOf((index * 7919) % LARGE).replace('-', '_')} [p:person-0000000000002] 50 late`;
 
-/** What somebody has typed so far: beginnings of names, of words in them, and pieces inside. */
+/** What a person has typed so far: beginnings of names, of words in them, and pieces inside. */
 const typings = ['l', 'lend-s', 'drill', 'nder-1', 'mend-rake-2', 'zzz', 'ount'];
 
 function completionOn(count: number): Side {

@@ -13,7 +13,7 @@ export function AccessPanel({ workshop }: { readonly workshop: Workshop }) {
   const { speaker, place, steps } = workshop;
   const guild = workshop.guildHere();
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: again whenever something was done, or somebody else is asked about
+  // biome-ignore lint/correctness/useExhaustiveDependencies: again whenever something was done, or the question is about another person
   useEffect(() => {
     let isCurrent = true;
     void (async () => {

@@ -37,7 +37,7 @@ function TextLine({ workshop }: { readonly workshop: Workshop }) {
     setExplanation(next === '' ? undefined : explained);
   }
 
-  // Somebody else may run other commands elsewhere.
+  // Another person may run other commands elsewhere.
   // biome-ignore lint/correctness/useExhaustiveDependencies: only when they change
   useEffect(() => {
     if (text !== '') void look(text, text.length);

@@ -79,7 +79,7 @@ export function Room({ workshop, onChoose }: RoomProps) {
   );
 }
 
-/** What somebody in a place sees: their own private replies, nothing that is gone. */
+/** What a person in a place sees: their own private replies, nothing that is gone. */
 function isShown(item: FeedItem, workshop: Workshop): boolean {
   const { speaker, place, clock, posts } = workshop;
   const channel = place === 'direct' ? `direct-${speaker}` : place;

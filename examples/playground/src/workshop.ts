@@ -54,7 +54,7 @@ export type Step =
   | { readonly guild: string; readonly member: string; readonly roles: readonly string[] }
   | { readonly guild: string; readonly settings: GuildSettings };
 
-/** Something that somebody typed, and what became of it. */
+/** Something that a person typed, and what became of it. */
 export interface SaidItem {
   readonly kind: 'said';
   readonly key: string;

@@ -9,7 +9,7 @@ export type Skill = (typeof skills)[number];
 export interface Tool {
   readonly name: string;
   readonly kind: Kind;
-  /** The induction that somebody must have had to borrow it. */
+  /** The induction that a person must have had to borrow it. */
   readonly badge?: Skill;
 }
 
@@ -96,7 +96,7 @@ export interface ToolLibrary {
   /** The first firm reservation of a tool that is in the way of another. */
   clash(guild: string, tool: Tool, from: number, to: number): Reservation | undefined;
   reserve(guild: string, reservation: Reservation): void;
-  /** All that somebody owes, in pence. */
+  /** All that a person owes, in pence. */
   owed(guild: string, who: string): number;
 }
 

@@ -12,7 +12,7 @@ export interface Board {
 
 export interface Services {
   readonly library: ToolLibrary;
-  /** The id of the main guild: its shelf is shown where somebody asks in a direct message. */
+  /** The id of the main guild: its shelf is shown where a person asks in a direct message. */
   readonly home: string;
   readonly boards: readonly Board[];
 }

@@ -87,7 +87,7 @@ export async function converse(options: ConsoleCommandOptions): Promise<void> {
     if (explanation !== undefined) printExplanation(explanation, line, input);
   }
 
-  /** Whoever leaves out the prefix reads it, once. */
+  /** A person who leaves out the prefix reads it, once. */
   async function hint(line: string, input: Input, { outcome }: Exchange): Promise<void> {
     if (isHinted || outcome.status !== 'ignored' || outcome.because !== 'chat') return;
     const { meant } = await explain(layer, input, platform);
@@ -174,7 +174,7 @@ function firstStanding({ as, in: place, surface }: ConsoleCommandOptions, platfo
   return as === undefined ? inPlace : changedFile(inPlace, 'as', as, platform);
 }
 
-/** @throws UsageError for somebody or some place that there is not */
+/** @throws UsageError for a person or some place that there is not */
 function changedFile(
   standing: ConsolePosition,
   name: 'as' | 'in' | 'surface' | 'trace' | 'who',

@@ -8,7 +8,7 @@ import { SpokenCommand } from './words.js';
 
 const { version } = createRequire(import.meta.url)('@taxeon/command/package.json') as { readonly version: string };
 
-// Whoever reads only the beginning, such as `head`, closes the pipe: that is the end, and no error.
+// A reader of the beginning alone, such as `head`, closes the pipe: that is the end, and no error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code === 'EPIPE') process.exit(0);
   throw error;

@@ -22,7 +22,7 @@ const INDENT = ' '.repeat(NAME_WIDTH + 10);
 /** Beside what a difference is about, there must be room for two columns. */
 const LEAST_FOR_DIFFERENCE = 56;
 
-/** @param echoes whether what somebody types is printed; not where it stands in the terminal already */
+/** @param echoes whether what a person types is printed; not where it stands in the terminal already */
 export function createConversationPrinter(
   platform: StandIn,
   { echoes = true }: { readonly echoes?: boolean } = {},

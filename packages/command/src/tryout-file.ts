@@ -18,7 +18,7 @@ export interface FileProblem {
   readonly problem: string;
 }
 
-/** A longer file is none that somebody wrote. */
+/** A longer file is none that a person wrote. */
 const LONGEST_BYTES = 1_000_000;
 const MOST_ALIASES = 100;
 

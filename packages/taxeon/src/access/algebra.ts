@@ -20,7 +20,7 @@ export interface Negative {
 }
 
 /**
- * `later`: arguments or bot were not looked at yet. `nobody`: it is about somebody who was not named, and so about
+ * `later`: arguments or bot were not looked at yet. `nobody`: it is about a person who was not named, and so about
  * nobody; left out wherever it is combined with others.
  */
 export type Finding = 'yes' | 'later' | 'nobody' | Negative;

@@ -135,7 +135,7 @@ function askThenDecide(
 
 /**
  * Whatever the requirements say: nothing is done to the bot itself, unless the command says that it may be. Where it
- * does not know itself, nothing is done to anybody; nor to somebody whom their id does not tell from others.
+ * does not know itself, nothing is done to anybody; nor to a person whom their id does not tell from others.
  */
 export function aimedWrong(
   notTheBot: readonly string[],

@@ -1,4 +1,4 @@
-/** Which rules somebody may make for a guild: nobody decides about who is not below them, nor gives what they do not have. */
+/** Which rules a person may make for a guild: nobody decides about who is not below them, nor gives what they do not have. */
 import type { Member, Role } from '../contract/actors.js';
 import { type AccessInput, accessContextOf, type Guarded } from './check.js';
 import type { CompiledRequirement } from './compile.js';

@@ -18,7 +18,7 @@ export interface Decidable extends Requirement {
 /** A function of the developer's, which is asked once everything else is settled. */
 export type Condition = (context: never) => unknown;
 
-/** Whether somebody gave what the builder has made. Types do not hold in JavaScript. */
+/** Whether a value is what the builder has made. Types do not hold in JavaScript. */
 export function isRequirement(value: unknown): value is Decidable {
   return bears(value, 'requirement');
 }

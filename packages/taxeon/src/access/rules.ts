@@ -63,7 +63,7 @@ function noRules(): CommandRules {
   return { member: new Map(), role: new Map(), roleName: new Map(), channel: new Map() };
 }
 
-/** Rules are about people: what the console may do is the layer's own, and somebody's id may be `console`. */
+/** Rules are about people: what the console may do is the layer's own, and a person's id may be `console`. */
 function verdictFor(rules: CommandRules, caller: Actor, place: Place): RuleVerdict | undefined {
   if (caller.kind === 'console') return undefined;
   const ofMember = caller.kind === 'program' ? undefined : rules.member.get(caller.id);

@@ -89,7 +89,7 @@ export class OpenQuestions {
     return `${this.by}.${this.asked}`;
   }
 
-  /** Whether somebody with this id is asked something, on whatever platform. Hot path: bench/rows/asking. */
+  /** Whether a person with this id is asked something, on whatever platform. Hot path: bench/rows/asking. */
   asks(person: string): boolean {
     return this.people.has(person);
   }
@@ -120,7 +120,7 @@ export class OpenQuestions {
     return { isKept, withdraw };
   }
 
-  /** Takes a question out of the store, so that nobody else does; nothing where somebody else has. @throws what the store does */
+  /** Takes a question out of the store, so that nobody else does; nothing where another process has. @throws what the store does */
   take(key: string): Promise<Question | undefined> {
     this.forget(key);
     return this.inTurn(key, () => this.claim(key));

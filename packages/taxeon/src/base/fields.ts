@@ -12,7 +12,7 @@ export type Fields<Of> = { readonly [Name in keyof Required<Of>]: FieldForm };
 /** Tells one problem: the field, and what is wrong and mends it. */
 export type TellField = (field: string, problem: string) => void;
 
-/** What somebody gave, in a word. */
+/** A given value, in a word. */
 export function shown(value: unknown): string {
   if (typeof value === 'function') return 'a function';
   if (Array.isArray(value)) return 'a list';

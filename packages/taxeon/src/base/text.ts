@@ -1,4 +1,4 @@
-/** Text that somebody typed: its characters, making it safe to show again, and comparing names. */
+/** Text that a person typed: its characters, making it safe to show again, and comparing names. */
 
 /** The longest piece of a person's own words that a reply repeats, in UTF-16 code units. */
 const ECHO_LENGTH = 40;
@@ -88,7 +88,7 @@ export function echo(text: string, longest = ECHO_LENGTH): string {
     .replace(/[@#<>&]|:(?=\/\/)|\.(?=\p{L})/gu, '$&\u2060');
 }
 
-/** How somebody or something from outside is called in a sentence; by its id where its name shows nothing. */
+/** How a person or a thing from outside is called in a sentence; by its id where its name shows nothing. */
 export function calledName({ id, name }: { readonly id: string; readonly name: string }): string {
   return echo(name) || echo(id) || '?';
 }

@@ -140,7 +140,7 @@ export interface Offered {
   readonly description?: string;
 }
 
-/** What completion of an argument knows of whoever types. */
+/** What completion of an argument knows of the person who types. */
 export interface CompletionContext {
   readonly caller: Actor;
   readonly place: Place;

@@ -78,7 +78,7 @@ export interface Call<Args = Readonly<Record<string, unknown>>, In extends Where
   /** Takes the caller's message away, where the platform can. Best effort; whether it is gone. */
   readonly removeInput: () => Promise<boolean>;
   /**
-   * The text that mentions somebody, or the name of what is no person. Only who was named through this is pinged,
+   * The text that mentions a person, or the name of what is no person. Only who was named through this is pinged,
    * whatever else a reply says.
    */
   readonly mention: (person: Actor) => string;

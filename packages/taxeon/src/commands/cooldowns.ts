@@ -20,7 +20,7 @@ export interface CooldownOptions<Args extends ArgMap = ArgMap, Words extends Any
   readonly allow: Allowance;
   /** Commands that name the same share one counter. They must allow the same. */
   readonly shared?: string;
-  /** Whoever meets all of these is not counted. */
+  /** A person who meets all of these is not counted. */
   readonly exempt?: (builder: RequirementBuilder<Args, Words>) => readonly Requirement[];
   /** `'completed'` gives the use back unless the handler completed; its own refusal is not that. `'always'` by default. */
   readonly charge?: 'always' | 'completed';

@@ -15,7 +15,7 @@ export interface Role {
   readonly rank?: number;
 }
 
-/** Somebody the platform knows, outside any guild. */
+/** A person the platform knows, outside any guild. */
 export interface User {
   readonly kind: 'user';
   /** What the platform can prove: never a name that anybody may take. */
@@ -28,7 +28,7 @@ export interface User {
   readonly sharesId?: boolean;
 }
 
-/** Somebody in a guild, with their standing in the place where the input happened. */
+/** A person in a guild, with their standing in the place where the input happened. */
 export interface Member {
   readonly kind: 'member';
   /** What the platform can prove: never a name that anybody may take. */
@@ -46,7 +46,7 @@ export interface Member {
   readonly ownsGuild: boolean;
 }
 
-/** Whoever sits at the bot's own console. */
+/** The person at the bot's own console. */
 export interface ConsoleActor {
   readonly kind: 'console';
   readonly id: string;
@@ -60,9 +60,9 @@ export interface ProgramActor {
   readonly name: string;
 }
 
-/** Somebody on a platform, in a guild or outside of it. */
+/** A person on a platform, in a guild or outside of it. */
 export type Person = User | Member;
-/** Whoever is behind an input. */
+/** Who is behind an input. */
 export type Actor = Person | ConsoleActor | ProgramActor;
 
 /** Who can be the caller of a command that is `in: 'guild'`. */

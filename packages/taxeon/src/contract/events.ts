@@ -1,4 +1,4 @@
-/** What a layer tells whoever listens, as data: a spread keeps all of it. */
+/** What a layer tells listeners, as data: a spread keeps all of it. */
 import type { Actor, Person, User } from './actors.js';
 import type { RefusedCode } from './codes.js';
 import type { Input } from './input.js';
@@ -93,7 +93,7 @@ export interface LayerEvents {
     readonly visibleTo: Visibility;
     readonly delivery: Delivery | undefined;
   };
-  /** Somebody has changed what a guild decides. */
+  /** A person has changed what a guild decides. */
   readonly settingsChanged: {
     /** The platform's name. */
     readonly platform: string;

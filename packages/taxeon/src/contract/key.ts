@@ -7,7 +7,7 @@
 export type Key = `${string}/${string}`;
 
 /**
- * The key of somebody or something on a platform.
+ * The key of a person or a thing on a platform.
  *
  * @param platform the name of the platform; names have no `/` in them, ids may
  *

@@ -18,7 +18,7 @@ export interface GuildPlace {
   readonly channel: Channel;
   /**
    * Who hears what is said there, where not all do: as the platform writes it, such as `@` for operators. A reply is for
-   * the same people; the channel is the channel, whoever hears it.
+   * the same people; the channel is the channel, no matter who hears it.
    */
   readonly heardBy?: string;
 }

@@ -80,11 +80,11 @@ export interface Directory {
   member(guild: Guild, id: string): MaybePromise<Member | undefined>;
   /** Members whose name is, or begins with, `name`, compared as the platform compares names. */
   membersNamed(guild: Guild, name: string): MaybePromise<readonly Member[]>;
-  /** Somebody the platform knows by this id or exact name, in this guild or not. */
+  /** A person the platform knows by this id or exact name, in this guild or not. */
   user(idOrName: string): MaybePromise<User | undefined>;
   roles(guild: Guild): MaybePromise<readonly Role[]>;
   channels(guild: Guild): MaybePromise<readonly Channel[]>;
-  /** The text that mentions somebody, such as `@ines`; their name where it is absent. */
+  /** The text that mentions a person, such as `@ines`; their name where it is absent. */
   mention?(person: Person): string;
 }
 

@@ -45,7 +45,7 @@ export interface RegisteredForm {
   /** By locale. */
   readonly names?: Readonly<Record<string, string>>;
   readonly descriptions?: Readonly<Record<string, string>>;
-  /** Permissions that whoever may see it needs at first; guilds decide from there. */
+  /** Permissions that people need at first to see it; guilds decide from there. */
   readonly permissions?: readonly string[];
   readonly where: 'guild' | 'direct' | 'anywhere';
   readonly arguments?: ArgumentsSchema;
@@ -100,7 +100,7 @@ export interface Registrar {
   remove(scope: RegistrationScope, held: HeldCommand): MaybePromise<void>;
 }
 
-/** Somebody else changed what was to be changed. */
+/** Another process changed what was to be changed. */
 export class Conflict extends Error {
   override readonly name = 'Conflict';
   readonly [mark] = 'conflict';

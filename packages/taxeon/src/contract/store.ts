@@ -85,7 +85,7 @@ export interface Store {
   giveBack(uses: readonly Use[]): MaybePromise<void>;
   /** Makes uses count for another window from now on; those that have run out are taken again where there is room. */
   renew(uses: readonly Use[]): MaybePromise<Renewed>;
-  /** All keys with live uses, in no order, a page at a time: whoever asks for millions holds nobody up. */
+  /** All keys with live uses, in no order, a page at a time: a look at millions holds nobody up. */
   live(): AsyncIterable<readonly LiveLimit[]>;
   /** Forgets a key's uses; whether there were any. */
   reset(id: string, key: string): MaybePromise<boolean>;

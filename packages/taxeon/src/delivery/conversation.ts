@@ -32,7 +32,7 @@ export interface DeliveryServices {
   said(conversation: Conversation, reply: Reply, delivery: Delivery | undefined, as: SaidAs, to?: SaidTo): void;
 }
 
-/** Somebody else than the caller, or a channel. */
+/** A person other than the caller, or a channel. */
 export type SaidTo = Pick<LayerEvents['replied'], 'person' | 'channel'>;
 
 export interface Conversation {
@@ -108,7 +108,7 @@ export function replyKey(conversation: Conversation): string {
   return conversation.madeKey;
 }
 
-/** Tells whoever listens what was said, or was to be. */
+/** Tells listeners what was said, or was to be. */
 export function tellSaid(
   conversation: Conversation,
   reply: Reply,

@@ -5,7 +5,7 @@ import type { Conversation } from './conversation.js';
 
 /** A held reply must be asked for well before the platform gives the invocation up. */
 const HOLD_AT = 0.5;
-/** Whoever is answered within this needs no sign of typing. */
+/** A person who is answered within this needs no sign of typing. */
 const TYPING_AFTER_MS = 700;
 
 /**

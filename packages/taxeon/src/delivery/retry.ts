@@ -131,7 +131,7 @@ export function mayHaveArrived(error: unknown): boolean {
 
 const hopeless: ReadonlySet<DeliveryCode> = new Set(['platform.forbidden', 'platform.gone']);
 
-/** Whoever gave no answer once is not waited for again and again. */
+/** A platform that gave no answer once is not waited for again and again. */
 function mayTryAgain(error: unknown, isKeyed: boolean): boolean {
   if (isPlatformError(error) && (error.cause instanceof TooLate || hopeless.has(error.code))) return false;
   return isKeyed || !(mayHaveArrived(error) || deliveryCodeOf(error) === 'platform.failed');

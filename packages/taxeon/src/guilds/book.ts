@@ -37,7 +37,7 @@ export interface GuildSettingsBook {
    */
   load(guild: Key): Promise<GuildSettings>;
   /**
-   * Changes a guild's settings; tried again where somebody else changed them meanwhile. Told as `settingsChanged`.
+   * Changes a guild's settings; tried again where another process changed them meanwhile. Told as `settingsChanged`.
    *
    * @param by who does it, for those who listen
    * @throws SettingsError where the result, or what the store holds, is not right.
@@ -50,7 +50,7 @@ export interface GuildSettingsBook {
   /** Of the languages that its layer answers in; BCP 47. */
   locales(): readonly string[];
   /**
-   * How access would see whoever calls under some settings, and all commands that settings may be about.
+   * How access would see the caller under some settings, and all commands that settings may be about.
    *
    * @throws Error where no layer has this book
    */

@@ -65,7 +65,7 @@ export function insideIfLayer(handler: object): Inside | undefined {
 }
 
 /**
- * The state of an input for somebody who only looks; the guild's settings are read where they are not in memory.
+ * The state of an input for a query; the guild's settings are read where they are not in memory.
  *
  * @param known where in the text the command's name begins, if that is known
  */

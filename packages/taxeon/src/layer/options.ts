@@ -36,13 +36,13 @@ import { english } from '../replies/english.js';
 import { type Language, languageFinder } from '../replies/language.js';
 import type { CommandsOf } from './command-layer.js';
 
-/** How many refusals somebody is told on text, in one place; beyond that the bot says once that it goes quiet, and does. */
+/** How many refusals a person is told on text, in one place; beyond that the bot says once that it goes quiet, and does. */
 export interface DampingOptions {
   /** Of the same refusal: code, command and argument, whatever the value; `'5 in 30s'` by default. */
   readonly repeats?: Allowance;
   /** Of all refusals; `'20 in 1m'` by default. */
   readonly all?: Allowance;
-  /** Whoever has this permission is always answered, as the bot's owners are. */
+  /** A person who has this permission is always answered, as the bot's owners are. */
   readonly always?: string;
 }
 
@@ -115,7 +115,7 @@ export interface LayerOptions {
   readonly platformPatience?: Duration;
   /** After how long a running call no longer counts, should its process have died; 10 min by default. */
   readonly lease?: Duration;
-  /** How often somebody is told the same refusal on text, in one place, or more of it; `'5 in 30s'` by default. */
+  /** How often a person is told the same refusal on text, in one place, or more of it; `'5 in 30s'` by default. */
   readonly damping?: Allowance | 'off' | DampingOptions;
   /** Where uses, settings and counts are remembered; this process's memory by default. */
   readonly store?: Store;

@@ -1,4 +1,4 @@
-/** Telling events to whoever listens. A listener that throws harms nothing. */
+/** Telling events to listeners. A listener that throws harms nothing. */
 import { shown } from '../base/fields.js';
 import { nearNames } from '../base/near.js';
 import { isThenable } from '../base/thenable.js';

@@ -3,7 +3,7 @@ import { visible } from '../base/text.js';
 import type { Clock } from '../base/time.js';
 import type { ReadToken, StageName, Trace, TracedStage } from '../contract/trace.js';
 
-/** A reason is put into words only when somebody reads the trace. */
+/** A reason is put into words only when a person reads the trace. */
 type Reason = () => string;
 
 interface Recorded extends Omit<TracedStage, 'reason'> {

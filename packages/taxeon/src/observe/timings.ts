@@ -1,4 +1,4 @@
-/** How long each stage of one input took. Exists only where somebody listens to how inputs end. */
+/** How long each stage of one input took. Exists only where there are listeners for how inputs end. */
 import type { Clock } from '../base/time.js';
 import type { StageName } from '../contract/trace.js';
 

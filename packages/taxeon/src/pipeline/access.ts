@@ -38,7 +38,7 @@ function accessProblem(command: CompiledCommand, viewer: Viewer): AccessRefusal 
   );
 }
 
-/** Why somebody may not reach or run a command where they are; nothing where they may ask for it. */
+/** Why a person may not reach or run a command where they are; nothing where they may ask for it. */
 export function barredFrom(
   command: CompiledCommand,
   viewer: Viewer,

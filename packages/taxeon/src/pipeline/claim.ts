@@ -1,4 +1,4 @@
-/** Where several processes are handed the same events: whoever is first to write an event's id into the store takes it. */
+/** Where several processes are handed the same events: the one that is first to write an event's id into the store takes it. */
 import { andThen, isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { OutagePolicy } from '../commands/cooldowns.js';
 import type { Input } from '../contract/input.js';

@@ -33,7 +33,7 @@ export function nearIn(heard: Heard, typed: string, group?: CompiledGroup): read
 }
 
 const MOST_NEAR = 3;
-/** Whoever may run none of these is told no name. */
+/** A person who may run none of these is told no name. */
 const MOST_LOOKED_AT = 100;
 
 /** A few names that may be shown, the nearest first, with what has them. */

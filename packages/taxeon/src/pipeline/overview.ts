@@ -17,7 +17,7 @@ export interface EntryLine {
   readonly description: string;
 }
 
-/** What somebody may be shown, and how it is written where they are. */
+/** What a person may be shown, and how it is written where they are. */
 export interface Listing {
   readonly isShown: (command: CompiledCommand) => boolean;
   readonly prefix: string;

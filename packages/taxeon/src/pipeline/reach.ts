@@ -33,7 +33,7 @@ function whereabouts(place: Resolved['heard']['place']): string {
   }
 }
 
-/** Why a command is not reached where somebody is. */
+/** Why a command is not reached where a person is. */
 export function reachProblem(
   { ids, name, in: where, surfaces, scope, overviewOf }: CompiledCommand,
   viewer: Pick<Viewer, 'surface' | 'place' | 'platformName' | 'settings'>,

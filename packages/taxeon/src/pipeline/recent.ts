@@ -71,7 +71,7 @@ function emptySlice(): Slice {
 const PART = 1 / 100;
 
 /**
- * How much one of many may have of what has a bound: the less is left, the less each, so that whoever fills it pays, and
+ * How much one of many may have of what has a bound: the less is left, the less each, so that the one who fills it pays, and
  * there is some for who has little. Dynamic thresholds, after Choudhury and Hahne, 1998.
  */
 export function shareOf(most: number, mostOfOne: number, used: number): number {

@@ -202,7 +202,7 @@ function refusedBy(state: State, { code, parameters }: Unsuccessful): DampedRefu
   };
 }
 
-/** What is said in place of a refusal to somebody who was told it often enough: once, that no more will be. */
+/** What is said in place of a refusal to a person who was told it often enough: once, that no more will be. */
 function damped(
   state: State,
   stop: Unsuccessful,

@@ -89,7 +89,7 @@ function followName(heard: Heard, needs: ResolveNeeds, led: Led): MaybePromise<R
   }
   const { onUnknown } = needs;
   if (onUnknown === undefined || led.within !== undefined || typed === '') return unknownCommand(heard, needs, led);
-  // It runs, as a handler does: whoever only looks is told that it would be asked.
+  // It runs, as a handler does: a query is told that it would be asked.
   if (heard.looks) return { status: 'completed', answer: undefined };
   return andThen(onUnknown(typed, cursor?.rest() ?? '', makeCall(heard, '', noArgs)), (given) =>
     given === undefined ? unknownCommand(heard, needs, led) : answerStop(heard.conversation, given),
@@ -164,7 +164,7 @@ const unknownName: DampedRefusal = {
   counts: undefined,
 };
 
-/** Nobody hears what is looked up for somebody who was told enough. */
+/** Nobody hears what is looked up for a person who was told enough. */
 function isAnswered(heard: Heard, { damping }: ResolveNeeds): boolean {
   return heard.surface !== 'text' || damping?.isSilent(whoWhere(heard), unknownName) !== true;
 }

@@ -44,7 +44,7 @@ export function hear(course: Course, input: Input, platform: Platform | undefine
     second.take(course, input, platform, second.needs)) as MaybePromise<GateResult>;
 }
 
-/** Through some of the stages once more, for somebody who only looks. */
+/** Through some of the stages once more, for a query. */
 export function check(course: Course, state: State, names: readonly StageName[]): MaybePromise<State | Stopped> {
   const stages = course.stages.filter(({ name }) => names.includes(name));
   const through = { ...course, stages, endsAt: stages.length, watch: undefined };

@@ -1,4 +1,4 @@
-/** Stage 11: uses counted, whoever listens told, and the outcome. */
+/** Stage 11: uses counted, listeners told, and the outcome. */
 import type { CodeParameters } from '../contract/codes.js';
 import type { EndedEvent, LayerEvents } from '../contract/events.js';
 import type { Outcome } from '../contract/outcome.js';

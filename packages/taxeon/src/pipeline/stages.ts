@@ -91,7 +91,7 @@ export function courseOf(all: readonly AnyStage[], shared: Shared, needs: StageN
   };
 }
 
-/** The same for somebody who only looks: up to the handler, and without it. */
+/** The same for a query: up to the handler, and without it. */
 export function lookingAt(course: Course, traces: boolean): Course {
   const through = course.stages.slice(0, course.endsAt).filter(({ name }) => name !== 'run');
   return { ...course, stages: through, endsAt: through.length, looks: true, traces, watch: undefined };

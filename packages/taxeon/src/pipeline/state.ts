@@ -104,7 +104,7 @@ export interface CourseOpening {
 /**
  * The first state. Hot path: bench/rows/calls.
  *
- * @param settings of the guild, as whoever let the input in has read them
+ * @param settings of the guild, as they were read when the input was let in
  */
 export function heardOn(
   opening: CourseOpening,
@@ -227,7 +227,7 @@ export interface Stopped {
   readonly stop: Stop;
   reply: Reply | undefined;
   delivery: Delivery | undefined;
-  /** What would have been said, to somebody who was told enough. */
+  /** What would have been said, to a person who was told enough. */
   heldBack: Reply | undefined;
   /** Whether `reply` is in the words of `onRefusal`. */
   hookSpoke: boolean;

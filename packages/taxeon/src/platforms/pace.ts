@@ -103,7 +103,7 @@ export function paced(rate: Allowance | (() => Allowance), options: PaceOptions 
   }
 
   function letOneGo(lane: Lane, clock: Clock): void {
-    // Whoever was served goes to the end of the queue.
+    // A person who was served goes to the end of the queue.
     const [person, own] = takeFirst(lane.waiting);
     const [call, further] = takeFirst(own.calls);
     const { weight, go } = further.shift() as Message;

@@ -77,7 +77,7 @@ function byRank(roles: readonly Role[]): Role[] {
   return [...roles].sort((a, b) => (b.rank ?? 0) - (a.rank ?? 0));
 }
 
-/** Somebody who holds just these roles. */
+/** A person who holds just these roles. */
 export function standing(name: string, roles: readonly Role[]): Member {
   const permissions = new Set(roles.flatMap((role) => [...(role.permissions ?? [])]));
   return { kind: 'member', id: ` ${name}`, name, roles, permissions, rank: roles[0]?.rank ?? 0, ownsGuild: false };
@@ -101,7 +101,7 @@ function refusedCell(refusal: AccessRefusal): AccessCell {
   return { verdict: 'refused', because: refusalInWords(refusal) };
 }
 
-/** For whoever reads the table, not for the caller. */
+/** For the reader of the table, not for the caller. */
 function refusalInWords(refusal: AccessRefusal): string {
   switch (refusal.code) {
     case 'permission.caller': {

@@ -1,4 +1,4 @@
-/** A bot's own commands, for its people: as data, in one language, as somebody of a role sees them. */
+/** A bot's own commands, for its people: as data, in one language, as a person of a role sees them. */
 import { visible } from '../base/text.js';
 import type { CompiledCommand, Entry } from '../catalogue/catalogue.js';
 import type { Member, User } from '../contract/actors.js';
@@ -15,7 +15,7 @@ import { type CommandHelp, type HelpScene, helpOn } from './help/data.js';
 
 /** Whose commands, and in which language. */
 export interface ReferenceOptions {
-  /** Whose commands: of somebody who holds just this role, by id or name, or of a member; everybody's by default. */
+  /** Whose commands: of a person who holds just this role, by id or name, or of a member; everybody's by default. */
   readonly as?: string | Member;
   /** BCP 47; the guild's or the layer's by default. */
   readonly locale?: string;
@@ -65,7 +65,7 @@ export interface Reference {
 }
 
 /**
- * All commands of a bot in a guild, or those that somebody of a role may run there.
+ * All commands of a bot in a guild, or those that a person of a role may run there.
  *
  * @throws TypeError for a role that there is not
  *

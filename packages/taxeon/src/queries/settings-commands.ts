@@ -263,7 +263,7 @@ function refuseSettings(key: 'settings.not-yours' | 'settings.lock-out' | 'setti
   return refuse(key, say(words, key));
 }
 
-/** Whether whoever calls could no longer make the same call. */
+/** Whether the caller could no longer make the same call. */
 function wouldLockOut(book: GuildSettingsBook, call: Call, settings: GuildSettings): boolean {
   const { commands, viewer } = book.seenUnder(call, settings);
   const command = commands.find(({ name }) => name === call.command);

@@ -5,7 +5,7 @@ import type { Words } from '../contract/words.js';
 import { type Sayer, sayer } from '../replies/texts.js';
 import { describer } from './described.js';
 
-/** Somebody or something that a rule can be about, with the name to tell it by. */
+/** A person or a place that a rule can be about, with the name to tell it by. */
 export interface Subject {
   readonly rule: RuleSubject;
   readonly name: string;

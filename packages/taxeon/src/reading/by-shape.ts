@@ -40,7 +40,7 @@ function shapeOf(kind: Kind<unknown>, isReal: (kind: Kind<unknown>) => boolean):
   return { ...kind, read: (typed, context) => (kind.shape?.(typed, context) === false ? notOfShape : typed) };
 }
 
-/** Whether a moment is too late is not known before somebody types it. */
+/** Whether a moment is too late is not known before a person types it. */
 function boundless(read: unknown, typed: string): unknown {
   return isMisfit(read, 'above') || isMisfit(read, 'below') ? typed : read;
 }

@@ -31,7 +31,7 @@ export function hyphensOf(unit: number): 0 | 1 | 2 {
   return SHORT_DASHES.includes(sign) ? 1 : LONG_DASHES.includes(sign) ? 2 : 0;
 }
 
-/** More of them are a line that somebody drew. */
+/** More of them are a line that a person drew. */
 const MOST_HYPHENS = 6;
 /** No name of a flag is longer, so that a megabyte behind a dash is not looked at. */
 const LONGEST = 40;

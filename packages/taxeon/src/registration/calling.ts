@@ -32,7 +32,7 @@ export interface RegistrarCalling {
 const ATTEMPTS = 8;
 const FIRST_PAUSE_MS = 500;
 const LONGEST_PAUSE_MS = 5 * 60_000;
-/** Somebody who waits wants to be told that it goes on. */
+/** A person who waits wants to be told that it goes on. */
 const TOLD_EVERY_MS = 30_000;
 
 /** A call that reads. What is given up may have been done all the same. */
@@ -105,7 +105,7 @@ function passes({ code }: PlatformError): boolean {
   return code === 'platform.slowed' || code === 'platform.unreachable';
 }
 
-/** Waits; the claim is held meanwhile, and whoever looks is told how long it still takes. */
+/** Waits; the claim is held meanwhile, and a process that looks is told how long it still takes. */
 export async function waiting(
   calling: RegistrarCalling,
   claim: Claim,

@@ -32,7 +32,7 @@ export interface Progress {
 const LOOK_AGAIN_MS = 250;
 const MOST_CONFLICTS = 8;
 
-/** Again where somebody else has changed the same, or where nobody knows what was done. */
+/** Again where another process has changed the same, or where nobody knows what was done. */
 export async function untilSettled(work: Work, claim: Claim, scope: string, once: () => Promise<void>): Promise<void> {
   for (let conflicts = 0; conflicts < MOST_CONFLICTS; conflicts++) {
     try {

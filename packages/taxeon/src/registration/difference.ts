@@ -23,7 +23,7 @@ export interface FieldDifference {
   readonly declared: unknown;
 }
 
-/** One command in one scope. What somebody else has registered is `foreign`, and left alone. */
+/** One command in one scope. What something else has registered is `foreign`, and left alone. */
 export type DifferenceEntry =
   | { readonly state: 'lacking'; readonly name: string; readonly form: RegisteredForm }
   | {

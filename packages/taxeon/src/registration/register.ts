@@ -60,7 +60,7 @@ export interface Registered {
  * Registers what a manifest says. Reads each scope right before it changes it; adds and changes first, removes last.
  * Guilds in which something was registered before are looked at as well, as the platform or the store knows them.
  *
- * @throws RegistrationError where the platform would not take something, does not answer, or somebody else changes
+ * @throws RegistrationError where the platform would not take something, does not answer, or another process changes
  * the same commands all the time; PlatformError where an authorisation is missing or a guild is unknown.
  *
  * @example
@@ -87,7 +87,7 @@ export async function register(
   if (skipUnchanged && before?.value === fingerprint && (await isInPlace(work, desired))) return unchanged;
   const claim = await claimScope(store, `registration/${registrar.name}/claim`, calling);
   try {
-    // Somebody else may have done it while this process waited.
+    // Another process may have done it while this process waited.
     const now = await stored(clock, () => store.read(prints));
     if (skipUnchanged && now?.value === fingerprint && now.version !== before?.version) return unchanged;
     const registered = await carryOut(work, manifest, await withoutGone(work, desired, guilds, claim), claim);
@@ -99,12 +99,12 @@ export async function register(
   }
 }
 
-/** Whoever only looks holds up nobody. */
+/** A look holds up nobody. */
 const noClaim: Claim = { renew: async () => {}, release: async () => {} };
 
 const unchanged: Registered = { outcome: 'unchanged', created: 0, updated: 0, removed: 0, kept: 0, left: [] };
 
-/** Somebody may have removed or changed on the platform what was registered last. */
+/** A person may have removed or changed on the platform what was registered last. */
 async function isInPlace(work: Work, desired: readonly Desired[]): Promise<boolean> {
   const { registrar, by } = work;
   const isOpen = ({ state }: DifferenceEntry) =>

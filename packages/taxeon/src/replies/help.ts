@@ -35,7 +35,7 @@ export function limitIn(words: Words, told: LimitTold): string {
   return told.windowMs === undefined ? sayInHelp(words, 'help.running', told) : sayInHelp(words, 'help.limit', told);
 }
 
-/** What somebody needs to run a command: all of it. */
+/** What a person needs to run a command: all of it. */
 export function needsIn(words: Words, requirements: readonly Requirement[]): string {
   return sayInHelp(words, 'help.needs', { needed: requirements.map((one) => neededIn(words, one)).join('; ') });
 }

@@ -40,7 +40,7 @@ export function htmlMarkup(text: string): string {
 }
 
 /**
- * The text with a word joiner in every word that would ping somebody.
+ * The text with a word joiner in every word that would ping a person.
  *
  * @example
  * withoutPings('@all, look', /@\w+/g, () => false); // '@\u2060all, look'

@@ -11,7 +11,7 @@ export type ParameterKind = 'text' | 'number' | 'duration' | 'datetime' | 'list'
 
 /** What a parameter of each kind is given. */
 export interface ParameterValues {
-  /** Somebody's own words are neutralised. */
+  /** People's own words are neutralised. */
   text: string;
   number: number;
   /** Milliseconds. */

@@ -163,7 +163,7 @@ export function fileIdentity(path: string, db: Connection): () => boolean {
     try {
       return now() === opened;
     } catch (error) {
-      // A file that somebody holds is there.
+      // A file that another process holds is there.
       return isLockedFile(error);
     }
   };

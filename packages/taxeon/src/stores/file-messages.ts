@@ -6,7 +6,7 @@ import { forText } from './escape.js';
 import type { FileAccess } from './file-access.js';
 import { fileError, isLockedFile } from './file-errors.js';
 
-/** A message is gone after this long: whoever polls has seen it many times over. */
+/** A message is gone after this long: each process that polls has seen it many times over. */
 const MESSAGE_LIFE_MS = 60_000;
 const LONGEST_POLL_MS = 30_000;
 
@@ -37,7 +37,7 @@ export function messagesIn({ db, path, mustBeSame, write }: FileAccess, pollMs: 
     }
   }
 
-  /** Whoever listens and throws does not keep others from hearing. */
+  /** A listener that throws does not keep others from hearing. */
   function hear(listener: (message: string) => void, message: string): void {
     try {
       listener(message);

@@ -158,7 +158,7 @@ function endSpan(
   span.end(begunAt + tookMs);
 }
 
-/** Its message may say what somebody typed. */
+/** Its message may say what a person typed. */
 function errorName(error: unknown): string {
   const { name } = Object(error) as { readonly name?: unknown };
   return typeof name === 'string' && name !== '' && name.length <= 100 ? name : 'Error';

@@ -29,7 +29,7 @@ export type FaultOf = (call: string, args: readonly unknown[]) => Fault | undefi
 const lost = () => new PlatformError('platform.unreachable', 'The connection was lost', { mayHaveArrived: true });
 
 /**
- * Makes the methods of an object meet faults, in place: whoever holds it meets them. Where there is none, a call stays
+ * Makes the methods of an object meet faults, in place: all code that holds it meets them. Where there is none, a call stays
  * as synchronous as it was.
  *
  * @returns ends that

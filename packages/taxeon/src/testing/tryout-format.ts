@@ -11,7 +11,7 @@ const duration = v.pipe(
   v.check((value) => durationMs(value) !== undefined, 'give a duration such as 2m'),
 );
 
-/** Beyond that, a pattern is none that somebody would read. */
+/** Beyond that, a pattern is none that a person would read. */
 const LONGEST_PATTERN = 300;
 
 const pattern = v.pipe(
@@ -155,7 +155,7 @@ export const tryoutSchema = v.strictObject({ ...head, lines: v.array(anyLine) })
 export type Tryout = v.InferOutput<typeof tryout>;
 /** A line of a tryout. */
 export type TryoutLine = Tryout['lines'][number];
-/** A line that somebody says, with what is expected of it. */
+/** A line that a person says, with what is expected of it. */
 export type SpokenLine = Extract<TryoutLine, { expect: unknown }>;
 /** One message that a tryout expects. */
 export type ExpectedReply = v.InferOutput<typeof reply>;

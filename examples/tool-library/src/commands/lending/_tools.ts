@@ -3,7 +3,7 @@ import { arg } from 'taxeon';
 import type { Tool, ToolLibrary } from '../../library.js';
 import { refuse } from '../../messages.js';
 
-/** A tool by its name; what is in `where` is offered while somebody types. */
+/** A tool by its name; what is in `where` is offered while a person types. */
 export function toolArg(library: ToolLibrary, where: 'on the shelf' | 'lent' | 'anywhere') {
   return arg.text({
     description: 'Which tool',

@@ -35,14 +35,14 @@ export function outranks(
       code: 'permission.rank',
       parameters: { of, argument, who: calledName(target), because },
     } as const;
-    // Who cannot tell ranks cannot tell that somebody does not rank above, either.
+    // Who cannot tell ranks cannot tell that a person does not rank above, either.
     return because === 'unknown' ? unknown(refusal) : no(refusal);
   }
 }
 
 type Ranked = Pick<Member, 'rank' | 'ownsGuild'>;
 
-/** Why a caller is not above somebody. */
+/** Why a caller is not above a person. */
 export function callerBelow(
   caller: Actor,
   target: Ranked & Pick<Member, 'id' | 'sharesId'>,

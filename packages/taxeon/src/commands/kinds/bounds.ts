@@ -12,7 +12,7 @@ export interface Bounds {
 
 export const boundFields: Fields<Bounds> = { min: aNumber, max: aNumber, cap: aFlag };
 
-/** The check of a value against its bounds; `asAmount` tells the maximum to whoever is lowered to it. */
+/** The check of a value against its bounds; `asAmount` tells the maximum to the person whose value is lowered. */
 export function bounded(
   { min = Number.NEGATIVE_INFINITY, max = Number.POSITIVE_INFINITY, cap = false }: Bounds,
   asAmount: (value: number) => Amount = (value) => value,

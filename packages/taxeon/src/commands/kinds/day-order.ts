@@ -1,4 +1,4 @@
-/** How days are written in numbers where somebody is. */
+/** How days are written in numbers where a person is. */
 import { byLocale } from '../../base/by-locale.js';
 
 export interface DayOrder {

@@ -25,7 +25,7 @@ const memberFields: Fields<Omit<MemberOptions, keyof ArgOptions<unknown>>> = {
 };
 
 /**
- * Somebody in this guild, by mention, id, exact name or unique beginning of a name.
+ * A person in this guild, by mention, id, exact name or unique beginning of a name.
  * Several matches are named in the reply, never guessed between. A command with one is `in: 'guild'`.
  *
  * @example
@@ -43,7 +43,7 @@ export function member<const Options extends MemberOptions = NoOptions>(
 export interface UserOptions extends ArgOptions<DefaultFrom<User>> {}
 
 /**
- * Somebody the platform knows, in this guild or not, by mention, id or exact name.
+ * A person the platform knows, in this guild or not, by mention, id or exact name.
  *
  * @example
  * arg.user({ description: 'Whose card it is' })
@@ -130,7 +130,7 @@ const userKind: Kind<User> = {
   isValue: isUser,
 };
 
-/** Whoever asks exists. */
+/** The caller exists. */
 function mentionOfCaller({ caller, platform }: ReadingContext): string | undefined {
   return isPerson(caller) ? textAtOnce(platform?.directory.mention?.(caller)) : undefined;
 }
@@ -187,7 +187,7 @@ function withoutAccents(name: string): string {
     .replace(/\p{M}+/gu, '');
 }
 
-/** Somebody the platform knows under that name may be here under another spelling of it. */
+/** A person the platform knows under that name may be here under another spelling of it. */
 function absent(idOrName: string, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
   return andThen(directory.user(idOrName), (somebody: User | undefined) => {
     if (somebody === undefined) return notOfShape;

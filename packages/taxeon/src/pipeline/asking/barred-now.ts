@@ -14,7 +14,7 @@ const deciding = ['reach', 'access', 'standing'] as const;
 /**
  * Why the caller of an answer may not go on with the call that asked; `undefined` where they may.
  *
- * @param settings of the guild, as whoever let the answer in has read them
+ * @param settings of the guild, as they were read when the answer was let in
  */
 export function barredNow(
   course: Course,
@@ -57,7 +57,7 @@ async function membersNow(heard: Heard, values: ArgumentValues): Promise<Argumen
   return Object.fromEntries(await Promise.all(entries));
 }
 
-/** Of somebody who cannot be looked up any more, no rank is known: nobody ranks above that. */
+/** Of a person who cannot be looked up any more, no rank is known: nobody ranks above that. */
 async function memberNow({ guild, platform }: Heard, member: Member): Promise<Member> {
   const found = guild === undefined ? undefined : await platform?.directory.member(guild, member.id);
   return found ?? { ...member, rank: undefined };

@@ -56,7 +56,7 @@ export function confirm(context: AskingContext, state: Read): MaybePromise<Read 
   );
 }
 
-/** The question with the ids of all who and what was read: a name may be somebody else's when the yes comes. */
+/** The question with the ids of all who and what was read: a name may be another person's when the yes comes. */
 function aboutWhom(question: string, { args, named }: Read): string {
   const ids = [...Object.values(args), ...Object.values(named)].flat().map((one) => String(Object(one).id));
   return [question, ...ids].join('\n');

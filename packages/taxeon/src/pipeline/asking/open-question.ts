@@ -57,7 +57,7 @@ export interface AskingContext extends Pick<Course, 'basis' | 'current' | 'begin
   readonly whenMissing: WhenMissing;
 }
 
-/** What somebody said yes to, and whom and what it is about: it counts for that alone. */
+/** What a person said yes to, and whom and what it is about: it counts for that alone. */
 export function confirmedBy(continued: Continued | undefined): string | undefined {
   return continued?.said === 'yes' ? continued.question.about : continued?.question.confirmed;
 }

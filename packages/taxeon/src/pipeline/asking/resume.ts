@@ -9,7 +9,7 @@ import type { Continued, MatchResult } from '../match-result.js';
 import { type RefusedStop, refused } from '../stop.js';
 import { type AskingContext, signatureOf } from './open-question.js';
 
-/** What somebody answers to a question that is open. */
+/** What a person answers to a question that is open. */
 export interface AnswerGiven {
   /** Under which the question is kept. */
   readonly key: string;

@@ -142,7 +142,7 @@ export function consolePlatform(options: ConsoleOptions = {}): Platform {
     }
     try {
       const { place } = await standing.look();
-      // Whoever gives `complete` gives a layer that it knows.
+      // Code that gives `complete` gives a layer that it knows.
       const typed = inputOf(line, place);
       const found = await completion?.(layer as CommandLayer, typed, line.length, platformFor(place));
       return [(found ?? []).map(({ text }) => `${text} `), line.slice(found?.[0]?.start ?? line.length)];

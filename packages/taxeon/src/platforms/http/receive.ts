@@ -59,7 +59,7 @@ function requestAddress({ url }: Request, origins: readonly URL[]): URL {
   return address;
 }
 
-/** A body that somebody sends. */
+/** A body that arrives. */
 interface Coming {
   readonly address: string | undefined;
   giveUp(): void;

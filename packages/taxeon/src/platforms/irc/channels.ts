@@ -34,7 +34,7 @@ export interface Channels {
   entered(channel: string): void;
   shut(channel: string, status: 'shut' | 'kicked', why: string): void;
   isWanted(channel: string): boolean;
-  /** Somebody asks the bot in: now, where the channel is wanted and shut. */
+  /** A person asks the bot in: now, where the channel is wanted and shut. */
   invited(channel: string): void;
   /** The link is gone: nothing is tried until the next `joinAll`. */
   stop(): void;

@@ -1,4 +1,4 @@
-/** The client, which is loaded where somebody serves. */
+/** The client, which is loaded when the bot serves. */
 import type framework from 'irc-framework';
 import { lackingPackage } from '../../base/optional.js';
 

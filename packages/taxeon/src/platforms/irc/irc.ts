@@ -25,7 +25,7 @@ export interface IrcPlatform extends Platform {
   close(): Promise<void>;
 }
 
-/** Where a line of the bot's begins, so that what somebody typed never stands first in it. */
+/** Where a line of the bot's begins, so that what a person typed never stands first in it. */
 const FURTHER = '· ';
 
 function isChannelName(target: string): boolean {
@@ -48,7 +48,7 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
  * A platform on an IRC network.
  *
  * Replies are plain lines: in the channel, to the person by name; what is for the caller alone goes to their nick. No line
- * begins with what somebody typed, which another bot could take for a command. What is long goes on to the caller alone.
+ * begins with what a person typed, which another bot could take for a command. What is long goes on to the caller alone.
  * Lines wait for their turn, so that the server does not put the bot out. `serve` waits for the network, be it hours; it
  * rejects only where the bot is never let in as it is configured. What is played back of a time before the bot came is
  * not heard.
@@ -98,7 +98,7 @@ export function irc(options: IrcOptions): IrcPlatform {
     return messages.keep(input, heard);
   }
 
-  /** Whoever is named and must not be pinged has their nick broken, since clients ring at it. */
+  /** A person who is named and must not be pinged has their nick broken, since clients ring at it. */
   function linesOf({ notice, mentions = [] }: Reply, alsoPinged: readonly string[], longest?: number) {
     const mayPing = [...mentions, ...alsoPinged];
     return ircLines(notice, { bold, longest, mustNotRing: (nick) => roster.rings(nick, mayPing) });

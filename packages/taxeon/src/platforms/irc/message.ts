@@ -1,7 +1,7 @@
-/** What somebody has said, as IRC shows it: no type of the client's, which has none for its users. */
+/** What a person has said, as IRC shows it: no type of the client's, which has none for its users. */
 import type { Presence } from './roster.js';
 
-/** A message from somebody. */
+/** A message from a person. */
 export interface IrcMessage {
   readonly presence: Presence;
   /** The channel, or the bot's own nick for a direct message. */

@@ -47,7 +47,7 @@ export interface IrcOptions {
   readonly login?: Login;
   /** Where the bot is to be: names such as `#oddmere`, with their key where they have one. */
   readonly channels: readonly (string | WantedChannel)[];
-  /** What proves who somebody is; the services account by default. */
+  /** What proves who a person is; the services account by default. */
   readonly identity?: Identity;
   /** What channel modes stand for, by letter. By default they give ranks and no permissions. */
   readonly modes?: Readonly<Record<string, ModeMeaning>>;

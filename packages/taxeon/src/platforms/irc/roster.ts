@@ -7,18 +7,18 @@ import type { Directory } from '../../contract/platform.js';
 export interface ModeMeaning {
   /** Higher is above. */
   readonly rank: number;
-  /** The role that whoever has the mode holds. */
+  /** The role of people with the mode. */
   readonly role?: string;
   readonly permissions?: readonly string[];
 }
 
 /**
- * What proves who somebody is: the services account, or user@host. Never the nick, which anybody may take.
- * With `'account'`, somebody without an account is told apart by user@host, marked as a guest.
+ * What proves who a person is: the services account, or user@host. Never the nick, which anybody may take.
+ * With `'account'`, a person without an account is told apart by user@host, marked as a guest.
  */
 export type Identity = 'account' | 'user@host';
 
-/** Somebody on the network, as far as the server told. */
+/** A person on the network, as far as the server told. */
 export interface Presence {
   readonly nick: string;
   readonly user?: string | undefined;
@@ -26,7 +26,7 @@ export interface Presence {
   readonly account?: string | false | undefined;
 }
 
-/** Somebody in the bot's channels: the same object for as long as they are there, whatever their nick. */
+/** A person in the bot's channels: the same object for as long as they are there, whatever their nick. */
 interface Someone {
   presence: Presence;
   /** Nobody who was seen only in passing is known to have left. */
@@ -48,12 +48,12 @@ export interface Roster extends Directory {
   /** Forgets a channel's people, as when the bot comes in or is put out: what happened meanwhile was not told. */
   forget(channel: string): void;
   joined(channel: string, presence: Presence): void;
-  /** Adds what NAMES or WHO tell of somebody. */
+  /** Adds what NAMES or WHO tell of a person. */
   listed(channel: string, presence: Presence, modes?: readonly string[]): void;
   left(channel: string, nick: string): void;
   quit(nick: string): void;
   renamed(nick: string, newNick: string): void;
-  /** Somebody logged in to, or out of, the network's services. */
+  /** A person logged in to, or out of, the network's services. */
   identified(nick: string, account: string | false): void;
   mode(channel: string, nick: string, mode: string, given: boolean): void;
   /** The member behind a message in a channel. */
@@ -64,7 +64,7 @@ export interface Roster extends Directory {
    * others, and `'unseen'` where they share no channel with the bot, so that only the server knows who has their nick.
    */
   nickOf(person: Person): { readonly nick: string } | 'gone' | 'unseen';
-  /** Whether a word is the nick of somebody here who is not one of these ids. */
+  /** Whether a word is the nick of a person here who is not one of these ids. */
   rings(word: string, ids: readonly string[]): boolean;
 }
 
@@ -109,7 +109,7 @@ export function createRoster(
     return entry;
   }
 
-  /** Whoever is here with a nick, with what was told of them now; else somebody of whom no more is known. */
+  /** A person who is here with a nick, with what was told of them now; else a person of whom no more is known. */
   function told(presence: Presence): Someone {
     const someone = byNick(presence.nick) ?? { presence, hasBeenHere: false };
     someone.presence = merged(someone.presence, presence);
@@ -121,7 +121,7 @@ export function createRoster(
     if (![...channels.values()].some((entries) => entries.has(fold(nick)))) people.delete(fold(nick));
   }
 
-  /** Whether somebody else is here with the same id. Called for each line of a guest's: ids are not joined for it. */
+  /** Whether another person is here with the same id. Called for each line of a guest's: ids are not joined for it. */
   function isShared(someone: Someone): boolean {
     const { user, host } = someone.presence;
     for (const other of people.values()) {
@@ -132,7 +132,7 @@ export function createRoster(
     return false;
   }
 
-  /** What the network tells of somebody, for both kinds of persons. */
+  /** What the network tells of a person, for both kinds of persons. */
   function factsOf(someone: Someone) {
     const { presence } = someone;
     const id = identityOf(presence, identity);
@@ -247,7 +247,7 @@ export function createRoster(
     membersNamed: (guild, name) =>
       [...entriesOf(guild.id)].filter(([nick]) => nick.startsWith(fold(name))).map(([, entry]) => memberFrom(entry)),
     user(idOrName) {
-      // An account may be called as somebody else's nick.
+      // An account may be called as another person's nick.
       const someone = byId(idOrName) ?? byNick(idOrName);
       return someone === undefined ? undefined : userFrom(someone);
     },
@@ -264,7 +264,7 @@ export function createRoster(
       const named = byNick(name);
       const isNamed = named !== undefined && idIs(id)(named);
       if (mayBeSeveral(id, identity)) {
-        // Whoever has the nick of one who has gone may be another one behind the same address.
+        // A person who has the nick of one who has gone may be another one behind the same address.
         if (named === undefined) return meant?.hasBeenHere === true ? 'gone' : 'unseen';
         return isNamed && meant === undefined && factsOf(named).sharesId !== true ? named.presence : 'gone';
       }

@@ -56,7 +56,7 @@ interface IrcError {
   readonly nick?: string;
 }
 
-/** As the client names the numerics by which a channel does not let somebody in. */
+/** As the client names the numerics by which a channel does not let a person in. */
 const joinErrors = new Set([
   'no_such_channel',
   'too_many_channels',

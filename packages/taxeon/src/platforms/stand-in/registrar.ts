@@ -111,7 +111,7 @@ export function standInRegistrar(options: StandInRegistrarOptions): Registrar {
     return { id, version: `v${state.read().changes + 1}`, by, form, visibleAt };
   }
 
-  /** The one that somebody has seen, if it is still that one. */
+  /** The one that a person has seen, if it is still that one. */
   function current(scope: RegistrationScope, seen: HeldCommand): HeldCommand {
     const found = heldIn(scope).find(({ id }) => id === seen.id);
     if (found?.version === seen.version) return found;

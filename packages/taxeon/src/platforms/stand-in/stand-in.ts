@@ -20,11 +20,11 @@ export interface Doing {
   readonly place: string;
   /** The event id; a repeated one is a repeated delivery. Made up where it is absent. */
   readonly id?: string;
-  /** The language of whoever does it, as their client tells; BCP 47. */
+  /** The language of the person, as their client tells; BCP 47. */
   readonly locale?: string;
 }
 
-/** A file that comes along with what somebody does. */
+/** A file that comes along with what a person does. */
 export interface StandInFile {
   readonly name: string;
   /** Its media type. */

@@ -34,7 +34,7 @@ const MOST = 20;
 const latest = new WeakMap<Current, Map<string, AbortController>>();
 
 /**
- * What could stand where somebody is typing, best first; nothing that they may not run. A later call for the same
+ * What could stand where a person is typing, best first; nothing that they may not run. A later call for the same
  * person in the same place makes an earlier one give nothing.
  *
  * @param at where the cursor is in the text, in UTF-16 code units; for a slash command the option's name

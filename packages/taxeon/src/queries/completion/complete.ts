@@ -1,4 +1,4 @@
-/** What could stand where somebody is typing. */
+/** What could stand where a person is typing. */
 import { foldName } from '../../base/text.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { isEntryShown } from '../../catalogue/entries.js';
@@ -14,7 +14,7 @@ import { type Partial, quotedAsNeeded, type TypedLine, typingAt } from './line.j
 import { NameIndex } from './names.js';
 import { ranked } from './rank.js';
 
-/** Something that could stand where somebody is typing. */
+/** Something that could stand where a person is typing. */
 export interface Suggestion {
   readonly kind: 'command' | 'group' | 'flag' | 'value';
   /** What to put in. */
@@ -87,7 +87,7 @@ export async function completeOption(
   return found;
 }
 
-/** All that is suggested is read before it is shown; whoever offers more that does not read is not listened to for ever. */
+/** All that is suggested is read before it is shown; a completion that offers more that does not read is not listened to for ever. */
 const MOST_READ = 200;
 
 /** Whether a value reads as this option. */

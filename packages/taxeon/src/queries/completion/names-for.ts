@@ -8,7 +8,7 @@ import { completeText } from './complete.js';
 
 const MOST = 25;
 
-/** What somebody may run whose name goes on from what is typed: `overdue`, `overdue remind`. */
+/** What a person may run whose name goes on from what is typed: `overdue`, `overdue remind`. */
 export async function completeNames(
   layer: CommandLayer,
   typed: string,

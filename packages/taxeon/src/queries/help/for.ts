@@ -1,4 +1,4 @@
-/** Help as somebody reads it where they are. */
+/** Help as a person reads it where they are. */
 import { botPermissionsIn } from '../../access/compile.js';
 import { memberCan } from '../../access/context.js';
 import { type MaybePromise, patiently, promised } from '../../base/thenable.js';

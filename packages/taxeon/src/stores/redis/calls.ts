@@ -90,7 +90,7 @@ export class Calls implements Caller {
     });
   }
 
-  /** Sends a command to whoever has this key; perhaps twice. */
+  /** Sends a command to the server that has this key; perhaps twice. */
   send(key: string, words: readonly string[]): Promise<unknown> {
     return this.asked((link) => link.send(key, words));
   }

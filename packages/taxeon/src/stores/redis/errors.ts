@@ -44,7 +44,7 @@ const problems: readonly (readonly [pattern: RegExp, problem: RedisProblem, isPa
   [/^OOM|-OOM|OOM command/, 'full', false],
   [/^(NOPERM|NOAUTH|WRONGPASS)|ACL failure/, 'refused', false],
   [/^READONLY|^MISCONF|^NOREPLICAS|-READONLY/, 'read-only', true],
-  // Over in a moment: a script of somebody else runs, data is loaded, a slot or a primary's place moves.
+  // Over in a moment: another client's script runs, data is loaded, a slot or a primary's place moves.
   [/^(BUSY|LOADING|CLUSTERDOWN|TRYAGAIN|MASTERDOWN|UNBLOCKED|MOVED|ASK)\b/, 'unreachable', true],
 ];
 

@@ -16,13 +16,13 @@ import { createCommandLayer } from '../../layer/layer.js';
 export interface PlatformProbe {
   /** A new one, which nobody serves. */
   readonly platform: Platform;
-  /** Somebody who is in the guild, as the platform shows their name. */
+  /** A person who is in the guild, as the platform shows their name. */
   readonly somebody: { readonly name: string };
   /** Types a line in the guild's channel, as `somebody`; left out where a system has slash commands alone. */
   type?(line: string): Promise<void>;
   /** The next line that the bot says in the channel, as everybody there reads it; rejects when none comes in good time. */
   heard(): Promise<string>;
-  /** Somebody else who is there and types, or uses slash commands. */
+  /** Another person who is there and types, or uses slash commands. */
   readonly other?: {
     readonly name: string;
     type?(line: string): Promise<void>;
@@ -40,7 +40,7 @@ export interface PlatformProbe {
   redeliver?(): Promise<void>;
   /** All that the bot has said in the channel and that stands there now, a text for each message. */
   shown?(): Promise<readonly string[]>;
-  /** Whether a line that somebody typed in the channel stands there still. */
+  /** Whether a line that a person typed in the channel stands there still. */
   stands?(line: string): Promise<boolean>;
 }
 
@@ -192,7 +192,7 @@ function guildOfInput({ place }: Input): Guild {
   return guild;
 }
 
-/** Whoever says something to the bot, by whatever way there is. */
+/** Says something to the bot, in each way that there is. */
 type LineSpeaker = Pick<PlatformProbe, 'type' | 'invoke'>;
 
 /** Uses a command of the small layer as people do there: a line with its prefix, or a slash command. */
