@@ -103,6 +103,12 @@ const written: Readonly<Record<WrittenKey, readonly string[]>> = {
   'help.nothing-found': ['name', 'near', 'nearCount'],
 };
 
+const missing: Readonly<Record<Missing['what'], readonly string[]>> = {
+  permission: ['name', 'without'],
+  role: ['name', 'without'],
+  ownership: ['without'],
+};
+
 const range = ['bounds', 'min', 'max'] as const;
 
 const expected: Readonly<Record<ExpectedKey, readonly string[]>> = {
@@ -149,6 +155,6 @@ function* allKeys(): Iterable<[IcuKey, readonly string[]]> {
   for (const [key, { needed }] of Object.entries(requirementTexts))
     yield [`requires.${key as RequirementKey}`, namesIn(needed)];
   yield ['requires.not', ['needed']];
-  for (const what of ['permission', 'role', 'ownership'] as const) yield [`missing.${what}`, ['name', 'without']];
+  for (const [what, names] of Object.entries(missing)) yield [`missing.${what as Missing['what']}`, names];
   for (const [key, names] of Object.entries(expected)) yield [`expected.${key as ExpectedKey}`, names];
 }
