@@ -1,5 +1,5 @@
 /** Every line that is shown is read back where it is made, for who reads it, or left out. */
-import { type Arg, arg, type Command, command, complete, helpData, misread } from 'taxeon';
+import { type Arg, arg, type Command, command, complete, helpData, lineFor, manifestOf, misread } from 'taxeon';
 import { referenceOf } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { everyKind } from './support/kinds.js';
@@ -42,6 +42,18 @@ describe.each(kinds)('%s', (_, value) => {
     for (const line of [...examples, ...(help.kind === 'command' ? help.examples : [])]) {
       expect([line, await reads(scene, line)]).toEqual([line, 'completed']);
     }
+  });
+
+  test('it is in the manifest, and what is written for a value reads back as the same', async () => {
+    const commandOf = act(value);
+    const scene = await sceneOf([commandOf]);
+    const [form] = manifestOf(scene.layer).commands;
+    const option = form?.arguments?.properties?.['value'];
+    expect(option).toMatchObject({ type: expect.any(String) });
+    const { outcome } = await scene.types('wren', examplesIn(await detailsOf(scene, '!act'))[0] ?? '!act');
+    if (outcome.status !== 'completed' || value.kind.write === undefined) return;
+    const line = lineFor(scene.layer, commandOf, outcome.args, scene.platform);
+    expect((await scene.types('wren', `!${line}`)).outcome).toMatchObject({ args: outcome.args });
   });
 
   test('every value that is suggested reads, in a line and as an option', async () => {
