@@ -146,7 +146,14 @@ const commandsFor = (slowMs: number, words: string) => [
   }),
 ];
 
-/** Serves a small layer for one trial. */
+/** A trial while a small layer is served. */
+export function platformTrial(
+  name: string,
+  trial: (probe: PlatformProbe, served: Served) => Promise<string | undefined | void>,
+): PlatformTrial {
+  return { name, run: (probe) => serving(probe, (served) => trial(probe, served)) };
+}
+
 export async function serving(
   { platform }: PlatformProbe,
   trial: (served: Served) => Promise<string | undefined | void>,
