@@ -75,7 +75,6 @@ program
 program
   .command('access')
   .helpGroup('Ask')
-  .summary('Shows who may run what in a guild, and on what it depends.')
   .description('Shows who may run what in a guild, and on what it depends.')
   .option('--in <guild>', 'Names the guild, or GUILD/CHANNEL; the first where you do not say.')
   .option('--as <person>', 'Adds a column for a person, by id or name.')
@@ -98,7 +97,6 @@ program
 program
   .command('reference')
   .helpGroup('Ask')
-  .summary('Writes the page of commands for the bot’s people.')
   .description('Writes the page of commands for the bot’s people.')
   .option('--in <guild>', 'Names the guild; the first where you do not say.')
   .option('--as <role>', 'Leaves out what people of this role, or this person by id, may not run.')
@@ -198,7 +196,6 @@ program
 program
   .command('usage')
   .helpGroup('Run')
-  .summary('Tells what was used how often, from a store.')
   .description('Tells what was used how often, from a store.')
   .addOption(store())
   .addOption(botOnServer())
