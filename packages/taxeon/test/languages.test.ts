@@ -10,6 +10,7 @@ import {
   htmlMarkup,
   markdownMarkup,
   messages,
+  misread,
   plainMarkup,
   refuse,
 } from 'taxeon';
@@ -25,6 +26,7 @@ import {
 import { ircLines } from 'taxeon/irc';
 import { standInText } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
+import * as z from 'zod';
 import { codeMarkdown, codes, codeTable, languages, said } from './support/code-table.js';
 import { everyKind } from './support/kinds.js';
 import { codeOf, sceneOf } from './support/oddmere.js';
@@ -133,6 +135,48 @@ describe('every language', () => {
       ].join('\n'),
     });
     expect((await say('ja'))?.body).toContain('「n」がありません。1から5までの整数を入力してください。');
+  });
+
+  test('what the developer’s own kinds take is said in the languages in which they say it', async () => {
+    const own = { en: 'an even number', pl: 'liczba parzysta' };
+    const odd = { en: 'no odd number', pl: 'nic nieparzystego' };
+    const even = arg.custom({
+      name: 'even',
+      expected: own,
+      example: '2',
+      read: (text) => (text === '2' ? 2 : misread()),
+    });
+    const strict = arg.custom({ name: 'strict', expected: 'two', example: '2', read: () => misread(odd) });
+    const mark = arg.pattern(/[A-Z]\d/, { expected: own, example: 'B1' });
+    const code = arg.schema(z.string().length(4), { expected: own, example: 'AB12' });
+    for (const [value, expected] of [
+      [even, own],
+      [strict, odd],
+      [mark, own],
+      [code, own],
+    ] as const) {
+      const act = command({ ...described, name: 'act', args: { value }, run: () => 'ran' });
+      const scene = await sceneOf([act], { languages: others });
+      const say = async (locale: string) => {
+        const typed = scene.platform.typed({ person: 'wren', place: 'oddmere', text: '!act x', locale });
+        return (await scene.platform.send(typed)).posts[0]?.notice.body;
+      };
+      expect(await say('pl-PL')).toContain(`przyjmuje: ${expected.pl};`);
+      expect(await say('en-GB')).toContain(`takes ${expected.en};`);
+      // Of a language that is not there, the first one is told.
+      expect(await say('ja')).toContain(expected.en);
+    }
+  });
+
+  test.each([
+    ['no locale', { 'not a tag': 'liczba' }],
+    ['no text', { pl: ' ' }],
+    ['nothing', {}],
+    ['a number', 7],
+  ])('and is a problem where it is %s', async (_, expected) => {
+    const wrong = { name: 'even', example: '2', expected, read: () => 2 } as never;
+    const act = command({ ...described, name: 'act', args: { value: arg.custom(wrong) }, run: () => 'ran' });
+    await expect(sceneOf([act])).rejects.toThrow('value: has a kind without `expected`');
   });
 
   const choices: [string, string | undefined, string | undefined, string | undefined, string][] = [

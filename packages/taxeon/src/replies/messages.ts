@@ -71,7 +71,13 @@ export const messageTexts: CodeTexts = {
   'platform.failed': 'The chat system could not do that. Please tell the people who run me: {reference}.',
 };
 
-/** The message for a code: in a language that has it, else in English. */
+/**
+ * The message for a code, in a language that has it, else in English.
+ *
+ * @example
+ * const outcome = await layer.handle(input, platform);
+ * if (hasCode(outcome, 'cooldown.active')) console.log(messageIn(english.words, outcome));
+ */
 export function messageIn<C extends Code>(words: Words | undefined, { code, parameters }: Coded<C>): string {
   return sayIn(words, code, messageTexts[code] as Text<CodeParameters[C]>, parameters);
 }
