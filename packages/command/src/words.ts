@@ -74,7 +74,9 @@ function formatHelp(command: Command, helper: Help): string {
     const commands = helper.visibleCommands(command);
     const widest = Math.max(...commands.map((one) => writtenAs(one).length));
     for (const [group, own] of helper.groupItems(commands, commands, (one) => one.helpGroup())) {
-      const items = own.map((one) => helper.formatItem(writtenAs(one), widest, one.summary() || one.description(), helper));
+      const items = own.map((one) =>
+        helper.formatItem(writtenAs(one), widest, one.summary() || one.description(), helper),
+      );
       blocks.push([styleText('bold', group), ...items].join('\n'));
     }
     blocks.push(`Write ${command.name()} COMMAND --help for all that a command takes.`);

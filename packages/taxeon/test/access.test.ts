@@ -1150,7 +1150,7 @@ test('the access table tells who may, who may not and why, and what depends on t
   });
   expect(rows.find(({ command: name }) => name === 'induct')?.cells[3]).toEqual({
     verdict: 'depends',
-    because: 'caller outranks “who”; not (“who” is a bot); bot outranks “who”',
+    because: 'caller outranks “who”; “who” is no bot; bot outranks “who”',
   });
   expect(needs(layer)).toEqual([
     { permission: 'give-badges', commands: ['induct'] },

@@ -14,7 +14,7 @@ import {
   type Outcome,
   untold,
 } from 'taxeon';
-import { nativeOf, type Post, type Posted, type SlashEndpointOptions, slashEndpoint } from 'taxeon/http';
+import { type HttpPost, nativeOf, type Posted, type SlashEndpointOptions, slashEndpoint } from 'taxeon/http';
 import { injectFaults, type VirtualClock, virtualClock } from 'taxeon/testing';
 import { describe, expect, test, vi } from 'vitest';
 import { startOfAfternoon } from './support/oddmere.js';
@@ -37,7 +37,7 @@ interface Desk {
 
 const place = { guild: { id: 'oddmere', name: 'Oddmere Tool Library' }, channel: { id: 'counter' } };
 
-const read = ({ get }: Post): Posted => ({
+const read = ({ get }: HttpPost): Posted => ({
   id: get('event'),
   caller: { id: get('person'), permissions: get('may') },
   place,

@@ -44,9 +44,11 @@ export interface RequirementParameters {
 export interface RequirementWords {
   /** For the bot's developer: `caller can fine`. */
   readonly plain: string;
+  /** The same under `not`, where it is not that with “not” in front. */
+  readonly opposite?: string;
   /** For people, behind "Needs:": `the permission fine`. */
   readonly needed: string;
-  /** The same under `not`, where it is not that with “not” in front. */
+  /** And that under `not`. */
   readonly unwanted?: string;
 }
 

@@ -1,13 +1,13 @@
 /** Why a store's file does not serve, in a sentence that says what to do. */
 
-export type FileTrouble = 'damaged' | 'full' | 'held' | 'replaced' | 'unwritable' | 'newer' | 'foreign' | 'closed';
+export type FileStoreProblem = 'damaged' | 'full' | 'held' | 'replaced' | 'unwritable' | 'newer' | 'foreign' | 'closed';
 
 /** The store could not do it; nothing is lost but what is said. */
 export class FileStoreError extends Error {
   override readonly name = 'FileStoreError';
 
   constructor(
-    readonly problem: FileTrouble,
+    readonly problem: FileStoreProblem,
     /** Of the store's file. */
     readonly path: string,
     options?: ErrorOptions,
@@ -16,7 +16,7 @@ export class FileStoreError extends Error {
   }
 }
 
-const sentences: Readonly<Record<FileTrouble, string>> = {
+const sentences: Readonly<Record<FileStoreProblem, string>> = {
   damaged:
     'is damaged. Stop the bot, move the file and those with -wal and -shm behind its name away, put a copy in their place or none, and start again',
   full: 'cannot grow, since the disk or what may be used of it is full. Make room; nothing that was kept before is lost',
@@ -31,7 +31,7 @@ const sentences: Readonly<Record<FileTrouble, string>> = {
 };
 
 /** By the beginning of the database's own code. */
-const problems: readonly (readonly [code: string, problem: FileTrouble])[] = [
+const problems: readonly (readonly [code: string, problem: FileStoreProblem])[] = [
   ['SQLITE_BUSY', 'held'],
   ['SQLITE_LOCKED', 'held'],
   ['SQLITE_CORRUPT', 'damaged'],
@@ -46,10 +46,10 @@ const problems: readonly (readonly [code: string, problem: FileTrouble])[] = [
 ];
 
 export function isLockedFile(error: unknown): boolean {
-  return fileTroubleOf(error) === 'held';
+  return fileStoreProblemOf(error) === 'held';
 }
 
-function fileTroubleOf(error: unknown): FileTrouble | undefined {
+function fileStoreProblemOf(error: unknown): FileStoreProblem | undefined {
   const { code, message } = (error ?? {}) as { code?: unknown; message?: unknown };
   const text = typeof code === 'string' ? code : '';
   const known = problems.find(([beginning]) => text.startsWith(beginning))?.[1];
@@ -60,6 +60,6 @@ function fileTroubleOf(error: unknown): FileTrouble | undefined {
 
 /** An error of the database as one of the store; whatever else it is stays as it is. */
 export function fileError(path: string, error: unknown): unknown {
-  const problem = error instanceof FileStoreError ? undefined : fileTroubleOf(error);
+  const problem = error instanceof FileStoreError ? undefined : fileStoreProblemOf(error);
   return problem === undefined ? error : new FileStoreError(problem, path, { cause: error });
 }

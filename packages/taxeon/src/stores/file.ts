@@ -11,7 +11,7 @@ import { messagesIn } from './file-messages.js';
 import { usesIn } from './file-uses.js';
 import { valuesIn } from './file-values.js';
 
-export { FileStoreError, type FileTrouble as FileProblem } from './file-errors.js';
+export { FileStoreError, type FileStoreProblem } from './file-errors.js';
 
 /** Which file, and how long it is waited for. */
 export interface FileStoreOptions {

@@ -22,13 +22,13 @@ export function any(...operands: readonly Decidable[]): Decidable {
 }
 
 export function not(operand: Decidable): Decidable {
-  const { plain, needed, unwanted = `not ${needed}` } = operand.english;
+  const { plain, opposite = `not (${plain})`, needed, unwanted = `not ${needed}` } = operand.english;
   return {
     [mark]: 'requirement',
     key: 'not',
     parameters: {},
     operands: [operand],
-    english: { plain: `not (${plain})`, needed: unwanted, unwanted: needed },
+    english: { plain: opposite, opposite: plain, needed: unwanted, unwanted: needed },
     traits: { negates: true },
     decide: (context) => negated(operand.decide(context), () => operand.against(context)),
     against(context) {

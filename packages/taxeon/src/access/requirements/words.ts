@@ -25,11 +25,13 @@ export const requirementTexts = {
   },
   'target-can': {
     plain: '“{argument}” can {permission}',
+    opposite: '“{argument}” cannot {permission}',
     needed: 'that “{argument}” has the permission {permission}',
     unwanted: 'that “{argument}” does not have the permission {permission}',
   },
   'target-is-bot': {
     plain: '“{argument}” is a bot',
+    opposite: '“{argument}” is no bot',
     needed: 'that “{argument}” is a bot',
     unwanted: 'that “{argument}” is no bot',
   },

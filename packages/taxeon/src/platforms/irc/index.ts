@@ -1,5 +1,5 @@
 /** IRC, over irc-framework. */
-export type { ChannelState, ChannelStatus, RetryPauses as Pauses, WantedChannel } from './channels.js';
+export type { ChannelState, ChannelStatus, RetryPauses, WantedChannel } from './channels.js';
 export { type IrcPlatform, irc, nativeOf } from './irc.js';
 export type { IrcMessage } from './message.js';
 export type { AnswersBy, IrcOptions, Login } from './options.js';
