@@ -1,5 +1,6 @@
 /** The words that a bot has of its own. */
 
+/** What a bot calls its permissions, roles, sets of guilds and codes, declared once. */
 export interface Vocabulary {
   readonly permissions?: readonly string[];
   /** The bot's own names for roles. */

@@ -1,5 +1,6 @@
 /** What a platform asks for in a form of its own, where a slash command lacks something. */
 
+/** One thing to fill in: an argument that is missing or wrong. */
 export interface FormField {
   /** The argument's name, under which its answer comes. */
   readonly name: string;

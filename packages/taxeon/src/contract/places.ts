@@ -1,5 +1,6 @@
 /** Where an input happened. */
 
+/** A place of people and channels, which decides for itself: a server, a community, on IRC a channel. */
 export interface Guild {
   readonly id: string;
   readonly name: string;

@@ -1,5 +1,6 @@
 /** Why a store's file does not serve, in a sentence that says what to do. */
 
+/** What is wrong with a store's file, in one word. */
 export type FileStoreProblem = 'damaged' | 'full' | 'held' | 'replaced' | 'unwritable' | 'newer' | 'foreign' | 'closed';
 
 /** The store could not do it; nothing is lost but what is said. */

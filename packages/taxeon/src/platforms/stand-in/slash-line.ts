@@ -1,5 +1,6 @@
 /** A slash call as one line: how it is typed where there is no form to fill in, and how it is printed. */
 
+/** A command's path, and its options as they are typed. */
 export interface SlashCall {
   readonly path: readonly string[];
   readonly options: Readonly<Record<string, string>>;

@@ -1,5 +1,6 @@
 /** Why a Redis server does not serve, in a sentence that says what to do. */
 
+/** What is wrong with a server, in one word. */
 export type RedisProblem =
   | 'unreachable'
   | 'full'
