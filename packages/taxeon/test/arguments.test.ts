@@ -1,4 +1,5 @@
 import { type Arg, arg, command, createCommandLayer, type Outcome } from 'taxeon';
+import { polish } from 'taxeon/icu';
 import { standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import * as v from 'valibot';
@@ -224,4 +225,17 @@ test('an excess that is capped is told to the caller, whatever the handler answe
       '“keep” is lowered to 12 days, the most there may be.',
     ],
   });
+});
+
+test('what a value is lowered to is told whole, as the reader’s language writes it', async () => {
+  const args = { length: arg.number({ max: 1234.56789, cap: true }) };
+  const cut = command({ ...described, name: 'cut', args });
+  const scene = await sceneOf([cut], { languages: [polish()] });
+  for (const [locale, most] of [
+    ['en', '1,234.56789'],
+    ['pl', '1234,56789'],
+  ] as const) {
+    const typed = scene.platform.typed({ person: 'wren', place: 'oddmere', text: '!cut 9999', locale });
+    expect((await scene.platform.send(typed)).posts[0]?.notice.details?.[0]).toContain(` ${most}`);
+  }
 });

@@ -5,6 +5,7 @@ import {
   arg,
   command,
   echo,
+  english,
   guildSettings,
   helpCommand,
   htmlMarkup,
@@ -135,6 +136,21 @@ describe('every language', () => {
       ].join('\n'),
     });
     expect((await say('ja'))?.body).toContain('「n」がありません。1から5までの整数を入力してください。');
+  });
+
+  test.each([
+    ['has no texts', {}],
+    ['gives what is no text', { text: () => 7 as never }],
+    ['knows some', { text: (key: string) => (key === 'reply.usage' ? undefined : '') || undefined }],
+  ])('a language of one’s own that %s is said in English', async (_, own) => {
+    const hedge = { locale: 'x-hedge', words: { ...english.words, locale: 'x-hedge', ...own } };
+    const act = command({ ...described, name: 'act', args: { n: arg.integer() }, run: () => 'ran' });
+    const scene = await sceneOf([act], { languages: [hedge] });
+    const typed = scene.platform.typed({ person: 'wren', place: 'oddmere', text: '!act x', locale: 'x-hedge' });
+    expect((await scene.platform.send(typed)).posts[0]?.notice).toMatchObject({
+      body: '“n” takes a whole number; “x” is not that.',
+      details: ['Usage: !act <n>', 'Example: !act 10'],
+    });
   });
 
   test('what the developer’s own kinds take is said in the languages in which they say it', async () => {

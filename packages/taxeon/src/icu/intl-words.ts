@@ -8,7 +8,7 @@ export type IntlWords = Omit<Words, 'expected'>;
 /** @throws RangeError where `locale` is no language tag. */
 export function intlWords(locale: string): IntlWords {
   // Made when first needed: each takes a while to make.
-  const numbers = madeOnce(() => new Intl.NumberFormat(locale, { maximumFractionDigits: 20 }));
+  const numbers = madeOnce(() => new Intl.NumberFormat(locale));
   const lists = {
     or: madeOnce(() => new Intl.ListFormat(locale, { type: 'disjunction' })),
     and: madeOnce(() => new Intl.ListFormat(locale, { type: 'conjunction' })),

@@ -106,7 +106,8 @@ function withNotes(state: State, notes: readonly Note[], answer: Sayable | undef
 
 function amountIn(words: Words, amount: Amount): string {
   if (typeof amount === 'object') return words.duration(amount.ms);
-  return typeof amount === 'number' ? words.number(amount) : amount;
+  // Whole: what the caller is told is what is taken.
+  return typeof amount === 'number' ? amount.toLocaleString(words.locale, { maximumFractionDigits: 20 }) : amount;
 }
 
 function asSaying(answer: Sayable | undefined, words: Words, timeZone: string): Saying {

@@ -11,7 +11,7 @@ let datesZone = '';
 const words: Words = {
   locale: 'en',
   list: (all, joined) => (joined === 'or' ? either(all) : either(all, 'and')),
-  number: (value) => value.toLocaleString('en', { maximumFractionDigits: 20 }),
+  number: (value) => value.toLocaleString('en'),
   duration: durationInWords,
   datetime(at, timeZone) {
     if (dates === undefined || datesZone !== timeZone) {

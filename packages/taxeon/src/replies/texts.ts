@@ -35,6 +35,8 @@ export function sayIn<Values extends object>(
   english: Text<Values>,
   values: Values,
 ): string {
-  const said = words?.text?.(key, values as Readonly<Record<string, unknown>>);
-  return said ?? (typeof english === 'string' ? fillIn(english, values) : english(values));
+  const said: unknown = words?.text?.(key, values as Readonly<Record<string, unknown>>);
+  // A language may be the developer's own.
+  if (typeof said === 'string') return said;
+  return typeof english === 'string' ? fillIn(english, values) : english(values);
 }
