@@ -20,7 +20,7 @@ import { sparseLog } from '../observe/sparse-log.js';
 import { prefixMatcher } from '../reading/prefix.js';
 import { type BookLayer, type GuildSettingsBook, type GuildSnapshot, undecided } from './book.js';
 import { SettingsError, UnreadSettings } from './errors.js';
-import { Rounds } from './rounds.js';
+import { roundsOver } from './rounds.js';
 
 export interface GuildSettingsOptions {
   /** What holds until a guild decides otherwise: `{ 'irc/#oddmere': { prefixes: ['?'] } }`. */
@@ -76,7 +76,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   /** The version that was read of each, which tells whether another process has changed it; not of one's own changes. */
   const versions = new BoundedMap<Key, number>(MOST_GUILDS);
   /** Where nobody else can reach the store, nothing is to be seen there. */
-  const rounds = options.store === undefined ? undefined : new Rounds(() => clock, inMemory, seeIfChanged);
+  const rounds = options.store === undefined ? undefined : roundsOver(() => clock, inMemory, seeIfChanged);
 
   /** Hot path: bench/rows/calls. */
   function known(platform: string, guildId: string): GuildSnapshot | undefined {
