@@ -256,7 +256,7 @@ describe('what is not known does not exempt', () => {
 describe('a flood that has passed leaves the heap where it was', () => {
   setFlagsFromString('--expose-gc');
   const gc = runInNewContext('gc') as () => void;
-  const inputs = Number(process.env['SOAK'] ?? (process.env['SWEEP'] === 'all' ? 100_000 : 50_000));
+  const inputs = Number(process.env['SOAK'] ?? (process.env['SWEEP'] === 'all' ? 100_000 : 30_000));
   /** For a million 20; what is left of fewer is mostly code that got warm. */
   const MOST_MB = inputs > 100_000 ? 20 : 8;
 
