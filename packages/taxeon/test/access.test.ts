@@ -24,6 +24,7 @@ import { standIn, type World } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, gist, oddmere, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { everyRequirement } from './support/requirements.js';
 
 const described = { description: 'Something', run: () => 'done' };
 const who = { who: arg.member({ optional: true }) };
@@ -1031,6 +1032,7 @@ describe('who decides what', () => {
     ['!grant burn borrower', 'settings.not-yours'],
     ['!grant burn #counter', 'settings.not-yours'],
     ['!grant section:Shop wren', 'settings.not-yours'],
+    ['!grant shop wren', 'settings.not-yours'],
     ['!deny burn wren', 'completed'],
     ...['settings', 'grant', 'deny', 'forget', 'switch', 'prefix', 'language', 'time-zone', 'section:Settings'].flatMap(
       (which) => [
@@ -1156,4 +1158,14 @@ test('the access table tells who may, who may not and why, and what depends on t
     { permission: 'give-badges', commands: ['induct'] },
     { permission: 'post-notices', commands: ['announce'] },
   ]);
+});
+
+test('what several commands require as one cannot be changed through one of them', async () => {
+  const [once, again] = [await everyRequirement(), new Map(await everyRequirement())];
+  const shared = once.filter(([name, one]) => again.get(name) === one);
+  expect(shared.map(([name]) => name)).toContain('caller.can');
+  for (const [name, one] of shared) {
+    const parts = Object.values(one).filter((part) => typeof part === 'object');
+    expect([name, [one, ...parts].every((part) => Object.isFrozen(part))]).toEqual([name, true]);
+  }
 });

@@ -182,6 +182,28 @@ describe('every language', () => {
       // Of a language that is not there, the first one is told.
       expect(await say('ja')).toContain(expected.en);
     }
+    const inPoland = icuLanguage('pl-PL', polishMessages);
+    const act = command({ ...described, name: 'act', args: { value: even }, run: () => 'ran' });
+    const scene = await sceneOf([act], { languages: [inPoland] });
+    const typed = scene.platform.typed({ person: 'wren', place: 'oddmere', text: '!act x', locale: 'pl-PL' });
+    expect((await scene.platform.send(typed)).posts[0]?.notice.body).toContain('liczba parzysta');
+  });
+
+  test.each([
+    ['en', 'That cannot be done as things are.'],
+    ['pl', 'Nie da się teraz tego zrobić.'],
+    ['ja', '今の状況では行えません。'],
+  ])('a condition that gives no reason refuses in %s all the same', async (locale, body) => {
+    const act = command({
+      ...described,
+      name: 'act',
+      requires: ({ condition }) => [condition('open', () => false)],
+      run: () => 'ran',
+    });
+    const scene = await sceneOf([act], { languages: others });
+    const typed = scene.platform.typed({ person: 'wren', place: 'oddmere', text: '!act', locale });
+    const { outcome, posts } = await scene.platform.send(typed);
+    expect([codeOf(outcome), posts[0]?.notice.body]).toEqual(['requirement.failed', body]);
   });
 
   test.each([

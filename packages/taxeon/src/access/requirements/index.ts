@@ -20,8 +20,7 @@ function shared(make: (name: string) => Decidable): (name: string) => Decidable 
     if (known !== undefined) return known;
     // What one command has must not be changed for all.
     const requirement = Object.freeze(make(name));
-    Object.freeze(requirement.traits);
-    Object.freeze(requirement.parameters);
+    for (const part of Object.values(requirement)) Object.freeze(part);
     made.set(name, requirement);
     return requirement;
   };
