@@ -1,4 +1,4 @@
-import { type Arg, arg, command, createCommandLayer, type Outcome } from 'taxeon';
+import { type Arg, arg, command, createCommandLayer, misread, type Outcome } from 'taxeon';
 import { polish } from 'taxeon/icu';
 import { standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
@@ -129,6 +129,10 @@ describe('a kind of one’s own that misbehaves fails closed, with a reference',
     expect(outcome).toMatchObject({ status: 'failed', code: 'callback.failed', parameters: { reference: 'abcd2345' } });
     expect(posts).toHaveLength(1);
   });
+});
+
+test.each([7, null, ' ', [], {}, { pl: 7 }])('misread takes words alone, and not %j', (expected) => {
+  expect(() => misread(expected as never)).toThrow('misread takes a text, or texts by locale, and not ');
 });
 
 describe('checks across arguments', () => {

@@ -71,7 +71,8 @@ export const texts = of(
   'a list of texts',
 );
 export const anObject = of(isRecord, 'an object');
-const isSaid = (value: unknown) => typeof value === 'string' && value.trim() !== '';
+/** Whether a value is a text that says something. */
+export const isSaid = (value: unknown): value is string => typeof value === 'string' && value.trim() !== '';
 export const textByLocale = of((value) => {
   if (typeof value !== 'object' || value === null) return isSaid(value);
   const texts = Object.entries(value);

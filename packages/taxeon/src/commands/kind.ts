@@ -1,4 +1,5 @@
 /** What a kind of argument is: how its text is recognised, read, bounded and told. */
+import { shown, textByLocale } from '../base/fields.js';
 import { bears, mark } from '../base/mark.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
@@ -130,12 +131,16 @@ export const aboveMaximum = new Misread('argument.invalid', { misfit: 'above', n
  * What the reader of a kind of one's own gives for a text that is none.
  *
  * @param expected what would have been right, in words that follow "takes"; the kind's own words by default
+ * @throws TypeError for what says nothing
  *
  * @example
  * arg.custom({ name: 'even', expected: 'an even number', example: '4', read: (text) => (Number(text) % 2 === 0 ? Number(text) : misread()) });
  */
 export function misread(expected?: OwnExpected): Misread {
-  return expected === undefined ? notOfShape : mistaken(ownExpectation(expected));
+  if (expected === undefined) return notOfShape;
+  const wanted = textByLocale(expected);
+  if (wanted !== undefined) throw new TypeError(`misread takes ${wanted}, and not ${shown(expected)}`);
+  return mistaken(ownExpectation(expected));
 }
 
 /** The text is meant for the kind, and there is a mistake in it: what would have been right. */

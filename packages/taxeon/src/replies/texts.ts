@@ -1,4 +1,5 @@
 /** The texts of the library: each stands in English beside what says it, and in other languages under the same key. */
+import { isSaid } from '../base/fields.js';
 import { fillIn } from '../base/template.js';
 import type { Words } from '../contract/words.js';
 
@@ -36,7 +37,7 @@ export function sayIn<Values extends object>(
   values: Values,
 ): string {
   const said: unknown = words?.text?.(key, values as Readonly<Record<string, unknown>>);
-  // A language may be the developer's own.
-  if (typeof said === 'string') return said;
+  // A language may be the developer's own, and an empty text would leave a refusal unsaid.
+  if (isSaid(said)) return said;
   return typeof english === 'string' ? fillIn(english, values) : english(values);
 }
