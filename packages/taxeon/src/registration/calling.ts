@@ -24,11 +24,11 @@ export interface Claim {
 
 export interface RegistrarCalling {
   readonly clock: Clock;
-  /** How long one call may take, in milliseconds. */
-  readonly callPatienceMs: number;
   onProgress?(step: RegistrationStep): void;
 }
 
+/** How long one call to the platform may take. */
+const CALL_PATIENCE_MS = 30_000;
 const ATTEMPTS = 8;
 const FIRST_PAUSE_MS = 500;
 const LONGEST_PAUSE_MS = 5 * 60_000;
@@ -36,15 +36,12 @@ const LONGEST_PAUSE_MS = 5 * 60_000;
 const TOLD_EVERY_MS = 30_000;
 
 /** A call that reads. What is given up may have been done all the same. */
-export async function withinPatience<T>(
-  { clock, callPatienceMs }: RegistrarCalling,
-  what: () => T | PromiseLike<T>,
-): Promise<T> {
+export async function withinPatience<T>({ clock }: RegistrarCalling, what: () => T | PromiseLike<T>): Promise<T> {
   try {
-    return await patiently(clock, promised(what), callPatienceMs);
+    return await patiently(clock, promised(what), CALL_PATIENCE_MS);
   } catch (error) {
     if (!(error instanceof TooLate)) throw error;
-    throw new PlatformError('platform.unreachable', `No answer came within ${durationInWords(callPatienceMs)}`, {
+    throw new PlatformError('platform.unreachable', `No answer came within ${durationInWords(CALL_PATIENCE_MS)}`, {
       cause: error,
       mayHaveArrived: true,
     });

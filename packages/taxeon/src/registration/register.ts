@@ -1,5 +1,5 @@
 /** Carrying out a difference: in an order that leaves nobody without a command, as fast as the platform allows, once. */
-import { type Clock, type Duration, durationMs, systemClock } from '../base/time.js';
+import { type Clock, systemClock } from '../base/time.js';
 import { problemInWords } from '../catalogue/problem.js';
 import { isPlatformError } from '../contract/platform.js';
 import { type RegisteredForm, type Registrar, type RegistrationScope, scopeName } from '../contract/registrar.js';
@@ -39,8 +39,6 @@ export interface RegisterOptions extends DifferenceOptions {
    */
   readonly skipUnchanged?: boolean;
   readonly clock?: Clock;
-  /** How long one call to the platform may take; 30 s by default. What is given up may have been done, and is looked at again. */
-  readonly callPatience?: Duration;
   /** Told each step, and of each wait what for and how long. */
   onProgress?(step: RegistrationStep): void;
 }
@@ -71,11 +69,9 @@ export async function register(
   registrar: Registrar,
   options: RegisterOptions = {},
 ): Promise<Registered> {
-  const { store = memoryStore(), clock = systemClock, skipUnchanged = false, callPatience = '30s' } = options;
-  const callPatienceMs = durationMs(callPatience);
-  if (callPatienceMs === undefined) throw new TypeError("callPatience does not read; write '30s'");
+  const { store = memoryStore(), clock = systemClock, skipUnchanged = false } = options;
   const { onProgress } = options;
-  const calling: RegistrarCalling = { clock, callPatienceMs, ...(onProgress === undefined ? {} : { onProgress }) };
+  const calling: RegistrarCalling = { clock, ...(onProgress === undefined ? {} : { onProgress }) };
   const { by = registersAs, removeLeftOver: removes = false, guilds = [] } = options;
   const work: Work = { ...calling, store, registrar, by, removeLeftOver: removes };
   const touch = () => withinPatience(calling, () => touchedGuilds(options.store, registrar, by));

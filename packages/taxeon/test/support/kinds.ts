@@ -18,10 +18,14 @@ const page = readFileSync(new URL('../../../../docs/arguments.md', import.meta.u
 export const kindsOnPage: readonly KindOnPage[] = page
   .split('\n## ')
   .slice(1)
-  .map((section) => {
+  .flatMap((section) => {
     const [kind = ''] = section.split('\n', 1);
-    const declaration = /```ts\n(?:import .*\n\n)?(.*?)\n```/s.exec(section)?.[1] ?? '';
-    const rows = [...section.matchAll(/^\| (?:`(.+?)`|\(nothing\)) \| (.*) \|$/gm)].map(
+    const declared = section.split('```ts\n').slice(1);
+    return declared.map((block) => [kind, block] as const).filter(([, block]) => /^\| typed /m.test(block));
+  })
+  .map(([kind, block]) => {
+    const declaration = /^(?:import .*\n\n)?(.*?)\n```/s.exec(block)?.[1] ?? '';
+    const rows = [...block.matchAll(/^\| (?:`(.+?)`|\(nothing\)) \| (.*) \|$/gm)].map(
       ([, typed = '', result = '']) => [typed, result.replaceAll('<br>', '\n')] as const,
     );
     return { kind, declaration, declared: new Function('arg', 'z', `return ${declaration}`)(arg, z), rows };

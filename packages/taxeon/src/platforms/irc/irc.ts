@@ -27,6 +27,8 @@ export interface IrcPlatform extends Platform {
 
 /** Where a line of the bot's begins, so that what a person typed never stands first in it. */
 const FURTHER = '· ';
+/** Of one answer in a channel; the rest goes on to the caller alone. */
+const MOST_LINES = 4;
 
 function isChannelName(target: string): boolean {
   return /^[#&+!]/.test(target);
@@ -61,7 +63,7 @@ export function nativeOf(call: Pick<Call, typeof callOrigin>): IrcMessage | unde
  */
 export function irc(options: IrcOptions): IrcPlatform {
   const settings = ircSettings(options);
-  const { server, channels, clock, log, bold, mostLines } = settings;
+  const { server, channels, clock, log, bold } = settings;
   const roster = createRoster(settings.modes, settings.identity, channels);
   const listeners = new Set<(state: IrcState) => void>();
   let link: IrcLink | undefined;
@@ -155,7 +157,7 @@ export function irc(options: IrcOptions): IrcPlatform {
       eventIds: false,
       // As much as may be said at once, so that no message waits for the rest of itself.
       longestReply: lineAt(settings.pace.uses),
-      longestAmongOthers: lineAt(Math.max(1, Math.min(mostLines, settings.pace.uses - 1))),
+      longestAmongOthers: lineAt(Math.max(1, Math.min(MOST_LINES, settings.pace.uses - 1))),
       pace: paced(() => `${settings.pace.uses} in ${settings.pace.windowMs}ms`, {
         of: 'connection',
         refill: 'steady',

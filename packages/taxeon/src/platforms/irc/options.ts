@@ -1,15 +1,6 @@
 /** What an IRC platform is told: the server, who the bot is there, where it goes and how it speaks. */
 import { type Allowance, parseAllowance } from '../../base/allowance.js';
-import {
-  aFlag,
-  aFunction,
-  aNumber,
-  anObject,
-  anything,
-  aText,
-  checkFields,
-  type FieldForm,
-} from '../../base/fields.js';
+import { aFlag, aFunction, anObject, anything, aText, checkFields, type FieldForm } from '../../base/fields.js';
 import { type Clock, type Duration, durationMs, systemClock } from '../../base/time.js';
 import type { Log } from '../../contract/log.js';
 import { consoleLog, safeLog } from '../../observe/log.js';
@@ -55,8 +46,6 @@ export interface IrcOptions {
   readonly answersBy?: AnswersBy;
   /** Whether refusals are said in the channel, where they were asked for; else to the caller alone. True by default. */
   readonly refusalsInPlace?: boolean;
-  /** How many lines one answer may have in a channel, beyond which it goes on to the caller alone; 4 by default. */
-  readonly mostLines?: number;
   /** Whether headings are bold; they are by default. */
   readonly bold?: boolean;
   /** How many lines the server takes in how long; 5 at once and one every 2 s by default, as RFC 1459 says in 8.10. */
@@ -92,7 +81,6 @@ export interface IrcSettings {
   readonly identity: Identity;
   readonly modes: Readonly<Record<string, ModeMeaning>>;
   readonly refusalsInPlace: boolean;
-  readonly mostLines: number;
   readonly bold: boolean;
   /** So many lines at once; the window grows when the server has closed the connection for it. */
   readonly pace: { readonly uses: number; windowMs: number };
@@ -140,9 +128,6 @@ function msOf(duration: unknown): number {
   return durationMs(duration) ?? 0;
 }
 
-const atLeast = (least: number) =>
-  form(`a number, at least ${least}`, (value) => aNumber(value) === undefined && (value as number) >= least);
-
 const fields: Readonly<Record<keyof IrcOptions, FieldForm>> = {
   name: aText,
   host: aWord,
@@ -165,7 +150,6 @@ const fields: Readonly<Record<keyof IrcOptions, FieldForm>> = {
   modes: anObject,
   answersBy: form('notice or message', (value) => value === 'notice' || value === 'message'),
   refusalsInPlace: aFlag,
-  mostLines: atLeast(1),
   bold: aFlag,
   pace: form("how many lines in how long, such as '5 in 10s'", (pace) => parseAllowance(pace) !== undefined),
   lastWords: form('a text in one line', (value) => typeof value === 'string' && /^[^\r\n\0]+$/.test(value)),
@@ -188,7 +172,7 @@ export function ircSettings(options: IrcOptions): IrcSettings {
   for (const needed of ['host', 'nick', 'channels'] as const)
     if (Object(options)[needed] === undefined) problems.push(`\`${needed}\` is missing`);
   if (problems.length > 0) throw new TypeError(`irc: ${problems.join('\n     ')}`);
-  const { host, nick, channels, tls = false, login, password, name = 'irc', bold = true, mostLines = 4 } = options;
+  const { host, nick, channels, tls = false, login, password, name = 'irc', bold = true } = options;
   if (login?.by === 'certificate' && tls === false)
     throw new TypeError('irc: a certificate needs TLS; give `tls: true`');
   const { pauses = { first: '1s', most: '5m' } } = options;
@@ -210,7 +194,6 @@ export function ircSettings(options: IrcOptions): IrcSettings {
     identity: options.identity ?? 'account',
     modes: options.modes ?? customaryModes,
     refusalsInPlace: options.refusalsInPlace ?? true,
-    mostLines,
     bold,
     pace: parseAllowance(options.pace) ?? { uses: 5, windowMs: 10_000 },
     pauses: { firstMs: msOf(pauses.first), mostMs: msOf(pauses.most) },
