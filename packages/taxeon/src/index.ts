@@ -102,7 +102,7 @@ export {
   type MessageOverrides,
   type RefusedCode,
 } from './contract/codes.js';
-export { emptyDirectory, untold } from './contract/empty-directory.js';
+export { emptyDirectory, unknownRights } from './contract/empty-directory.js';
 export type { CommandlessCode, EventName, LayerEvents } from './contract/events.js';
 export type { Amount, Expectation, Expected, ExpectedValue, Money } from './contract/expectation.js';
 export type { Form, FormField } from './contract/form.js';

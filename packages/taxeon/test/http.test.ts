@@ -12,7 +12,7 @@ import {
   markdownMarkup,
   memoryStore,
   type Outcome,
-  untold,
+  unknownRights,
 } from 'taxeon';
 import { type HttpPost, nativeOf, type Posted, type SlashEndpointOptions, slashEndpoint } from 'taxeon/http';
 import { injectFaults, type VirtualClock, virtualClock } from 'taxeon/testing';
@@ -668,7 +668,7 @@ describe('a system that knows no members', () => {
   });
 
   test('shares nothing that could be added to', () => {
-    const { permissions, roles } = untold;
+    const { permissions, roles } = unknownRights;
     expect(() => (permissions as Set<string>).add('fine')).toThrow('not added to');
     expect(() => (roles as unknown[]).push('steward')).toThrow(TypeError);
     expect([permissions.size, roles.length, permissions instanceof Set]).toEqual([0, 0, true]);
@@ -686,7 +686,7 @@ describe('a system that knows no members', () => {
       run: () => '',
     });
     const layer = createCommandLayer({ commands: [demote], log: { error() {}, warn() {} } });
-    const wren = { kind: 'member', id: 'wren', name: 'Wren', ...untold, rank: 10, ownsGuild: false } as const;
+    const wren = { kind: 'member', id: 'wren', name: 'Wren', ...unknownRights, rank: 10, ownsGuild: false } as const;
     const directory = { member: () => wren, membersNamed: () => [wren] };
     const endpoint = slashEndpoint(layer, { proof: () => true, read, directory });
     const inputs: Input[] = [];

@@ -26,9 +26,9 @@ export const emptyDirectory: Directory = {
  * were not told. Spread it.
  *
  * @example
- * const member: Member = { kind: 'member', id: 'wren', name: 'Wren', ownsGuild: false, ...untold };
+ * const member: Member = { kind: 'member', id: 'wren', name: 'Wren', ownsGuild: false, ...unknownRights };
  */
-export const untold: Pick<Member, 'permissions' | 'roles' | 'rank'> = {
+export const unknownRights: Pick<Member, 'permissions' | 'roles' | 'rank'> = {
   permissions: Object.assign(new Set<string>(), { add: cannotAdd }),
   roles: Object.freeze([]),
   rank: undefined,

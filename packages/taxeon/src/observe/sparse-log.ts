@@ -32,15 +32,15 @@ export function sparseLog(
   level: 'error' | 'warn' | 'info' = 'error',
 ): SparseLog {
   const mayTell = onceAMinute(clock);
-  let untold = 0;
+  let unlogged = 0;
   return {
     tell(fields) {
       if (!mayTell('')) {
-        untold += 1;
+        unlogged += 1;
         return;
       }
-      log[level]?.({ ...fields, alsoSince: untold }, message);
-      untold = 0;
+      log[level]?.({ ...fields, alsoSince: unlogged }, message);
+      unlogged = 0;
     },
   };
 }

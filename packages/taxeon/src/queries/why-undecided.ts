@@ -2,7 +2,7 @@
 import { isUnfindable, lookUpsOf } from '../commands/arg.js';
 import type { Actor } from '../contract/actors.js';
 import type { Code, Coded, Missing } from '../contract/codes.js';
-import { emptyDirectory, untold } from '../contract/empty-directory.js';
+import { emptyDirectory, unknownRights } from '../contract/empty-directory.js';
 import type { Directory, Platform } from '../contract/platform.js';
 import { heardOf, type State } from '../pipeline/state.js';
 import type { Stop } from '../pipeline/stop.js';
@@ -57,7 +57,7 @@ const what = {
 } as const;
 
 function untoldOf(caller: Actor, field: keyof typeof what | undefined, { name }: Platform): string | undefined {
-  if (field === undefined || caller.kind !== 'member' || caller[field] !== untold[field]) return undefined;
+  if (field === undefined || caller.kind !== 'member' || caller[field] !== unknownRights[field]) return undefined;
   return `${name} does not tell ${what[field]}`;
 }
 

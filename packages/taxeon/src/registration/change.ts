@@ -14,7 +14,7 @@ export interface LeftToDo {
 }
 
 /** With whom, and how. */
-export interface Work extends RegistrarCalling {
+export interface Registering extends RegistrarCalling {
   readonly store: Store;
   readonly registrar: Registrar;
   readonly by: string;
@@ -33,14 +33,19 @@ const LOOK_AGAIN_MS = 250;
 const MOST_CONFLICTS = 8;
 
 /** Again where another process has changed the same, or where nobody knows what was done. */
-export async function untilSettled(work: Work, claim: Claim, scope: string, once: () => Promise<void>): Promise<void> {
+export async function untilSettled(
+  registering: Registering,
+  claim: Claim,
+  scope: string,
+  once: () => Promise<void>,
+): Promise<void> {
   for (let conflicts = 0; conflicts < MOST_CONFLICTS; conflicts++) {
     try {
       return await once();
     } catch (error) {
       if (!isConflict(error)) throw error;
       const why = 'changed by somebody else; looked at again after';
-      await waiting(work, claim, scope, why, LOOK_AGAIN_MS * 2 ** Math.min(conflicts, 5));
+      await waiting(registering, claim, scope, why, LOOK_AGAIN_MS * 2 ** Math.min(conflicts, 5));
     }
   }
   throw new RegistrationError(

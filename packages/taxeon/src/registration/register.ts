@@ -14,7 +14,7 @@ import {
   trying,
   withinPatience,
 } from './calling.js';
-import { type LeftToDo, type Progress, untilSettled, type Work } from './change.js';
+import { type LeftToDo, type Progress, type Registering, untilSettled } from './change.js';
 import { claimScope } from './claim.js';
 import {
   chosenScopes,
@@ -73,20 +73,25 @@ export async function register(
   const { onProgress } = options;
   const calling: RegistrarCalling = { clock, ...(onProgress === undefined ? {} : { onProgress }) };
   const { by = registersAs, removeLeftOver: removes = false, guilds = [] } = options;
-  const work: Work = { ...calling, store, registrar, by, removeLeftOver: removes };
+  const registering: Registering = { ...calling, store, registrar, by, removeLeftOver: removes };
   const touch = () => withinPatience(calling, () => touchedGuilds(options.store, registrar, by));
   const touched = options.scopes === undefined ? await trying(calling, noClaim, 'all', touch) : [];
   const desired = chosenScopes(manifest, registrar.name, options, touched);
   const fingerprint = await fingerprintOf(desired, options);
   const prints = `registration/${registrar.name}/done/${desired.map(({ scope }) => scopeName(scope)).join('+')}`;
   const before = await stored(clock, () => store.read(prints));
-  if (skipUnchanged && before?.value === fingerprint && (await isInPlace(work, desired))) return unchanged;
+  if (skipUnchanged && before?.value === fingerprint && (await isInPlace(registering, desired))) return unchanged;
   const claim = await claimScope(store, `registration/${registrar.name}/claim`, calling);
   try {
     // Another process may have done it while this process waited.
     const now = await stored(clock, () => store.read(prints));
     if (skipUnchanged && now?.value === fingerprint && now.version !== before?.version) return unchanged;
-    const registered = await carryOut(work, manifest, await withoutGone(work, desired, guilds, claim), claim);
+    const registered = await carryOut(
+      registering,
+      manifest,
+      await withoutGone(registering, desired, guilds, claim),
+      claim,
+    );
     // What is left makes the next run go on.
     if (registered.left.length === 0) await changeRemembered(store, prints, clock, () => fingerprint);
     return registered;
@@ -101,13 +106,13 @@ const noClaim: Claim = { renew: async () => {}, release: async () => {} };
 const unchanged: Registered = { outcome: 'unchanged', created: 0, updated: 0, removed: 0, kept: 0, left: [] };
 
 /** A person may have removed or changed on the platform what was registered last. */
-async function isInPlace(work: Work, desired: readonly Desired[]): Promise<boolean> {
-  const { registrar, by } = work;
+async function isInPlace(registering: Registering, desired: readonly Desired[]): Promise<boolean> {
+  const { registrar, by } = registering;
   const isOpen = ({ state }: DifferenceEntry) =>
-    state === 'lacking' || state === 'differs' || (state === 'leftOver' && work.removeLeftOver);
+    state === 'lacking' || state === 'differs' || (state === 'leftOver' && registering.removeLeftOver);
   try {
     for (const one of desired) {
-      const { entries } = await withinPatience(work, () => scopeDifference(one, registrar, by));
+      const { entries } = await withinPatience(registering, () => scopeDifference(one, registrar, by));
       if (entries.some(isOpen)) return false;
     }
     return true;
@@ -119,26 +124,26 @@ async function isInPlace(work: Work, desired: readonly Desired[]): Promise<boole
 }
 
 async function carryOut(
-  work: Work,
+  registering: Registering,
   manifest: Manifest,
   desired: readonly Desired[],
   claim: Claim,
 ): Promise<Registered> {
-  const { registrar, store, clock, by } = work;
-  const { problems } = await trying(work, claim, 'all', () =>
-    withinPatience(work, () => differenceBetween(manifest, desired, registrar, by)),
+  const { registrar, store, clock, by } = registering;
+  const { problems } = await trying(registering, claim, 'all', () =>
+    withinPatience(registering, () => differenceBetween(manifest, desired, registrar, by)),
   );
   if (problems.length > 0) throw tooMuch(problems);
   const guilds = desired.filter(({ forms }) => forms.length > 0).flatMap(({ scope }) => guildIn(scope));
   await rememberGuilds(store, registrar, by, clock, (known) => [...known, ...guilds]);
   const progress: Progress = { created: 0, updated: 0, removed: 0, kept: 0, left: [] };
-  const moving = await removeBeforeTheyMove(work, desired, claim, progress);
+  const moving = await removeBeforeTheyMove(registering, desired, claim, progress);
   // All that people gain first, in every scope; only then what they lose.
-  for (const one of desired) await bring(work, one, moving, claim, progress);
+  for (const one of desired) await bring(registering, one, moving, claim, progress);
   for (const one of desired) {
-    const isKept = await removeLeftOver(work, one, desired, claim, progress);
+    const isKept = await removeLeftOver(registering, one, desired, claim, progress);
     const emptied = isKept || one.forms.length > 0 ? [] : guildIn(one.scope);
-    if (emptied.length > 0) await forgetGuilds(work, emptied);
+    if (emptied.length > 0) await forgetGuilds(registering, emptied);
   }
   return { outcome: 'carried-out', ...progress };
 }
@@ -153,29 +158,31 @@ function tooMuch(problems: Difference['problems']): RegistrationError {
 
 /** A guild that is only remembered, and that the bot has left, is forgotten. */
 async function withoutGone(
-  work: Work,
+  registering: Registering,
   all: readonly Desired[],
   named: readonly string[],
   claim: Claim,
 ): Promise<readonly Desired[]> {
-  const { registrar } = work;
+  const { registrar } = registering;
   const kept: Desired[] = [];
   for (const one of all) {
     const isRemembered = one.forms.length === 0 && guildIn(one.scope).some((guild) => !named.includes(guild));
     try {
       if (isRemembered) {
-        await trying(work, claim, scopeName(one.scope), () => withinPatience(work, () => registrar.read(one.scope)));
+        await trying(registering, claim, scopeName(one.scope), () =>
+          withinPatience(registering, () => registrar.read(one.scope)),
+        );
       }
       kept.push(one);
     } catch (error) {
       if (!isPlatformError(error) || error.code !== 'platform.gone') throw error;
-      await forgetGuilds(work, guildIn(one.scope));
+      await forgetGuilds(registering, guildIn(one.scope));
     }
   }
   return kept;
 }
 
-async function forgetGuilds({ store, registrar, by, clock }: Work, gone: readonly string[]): Promise<void> {
+async function forgetGuilds({ store, registrar, by, clock }: Registering, gone: readonly string[]): Promise<void> {
   await rememberGuilds(store, registrar, by, clock, (known) => [...known].filter((guild) => !gone.includes(guild)));
 }
 
@@ -186,20 +193,20 @@ async function forgetGuilds({ store, registrar, by, clock }: Work, gone: readonl
  * @returns what must not be registered everywhere before which moment, by id
  */
 async function removeBeforeTheyMove(
-  work: Work,
+  registering: Registering,
   desired: readonly Desired[],
   claim: Claim,
   progress: Progress,
 ): Promise<ReadonlyMap<string, number>> {
-  const { registrar, store, clock, by } = work;
+  const { registrar, store, clock, by } = registering;
   const { everywhere: everywhereMs, guild: guildMs } = registrar.delayMs;
   const due = new Map(Object.entries(await readDue(store, registrar, by, clock)).filter(([, at]) => at > clock.now()));
-  if (everywhereMs < guildMs && work.removeLeftOver) {
+  if (everywhereMs < guildMs && registering.removeLeftOver) {
     const moving = new Set(desired.find(({ scope }) => scope === 'everywhere')?.forms.map(({ id }) => id));
     for (const { scope } of desired) {
       if (scope === 'everywhere') continue;
       const removed = await removeEach(
-        work,
+        registering,
         { scope, forms: formsHere(desired, scope) },
         claim,
         progress,
@@ -218,29 +225,29 @@ function formsHere(desired: readonly Desired[], scope: RegistrationScope): reado
 
 /** Looks again after each change: what was changed meanwhile, by whomever, is not done twice. */
 async function bring(
-  work: Work,
+  registering: Registering,
   desired: Desired,
   moving: ReadonlyMap<string, number>,
   claim: Claim,
   progress: Progress,
 ): Promise<void> {
-  const { registrar, by } = work;
+  const { registrar, by } = registering;
   const scope = scopeName(desired.scope);
   const later = (id: string) => (desired.scope === 'everywhere' ? moving.get(id) : undefined);
-  await untilSettled(work, claim, scope, async () => {
-    const { entries } = await trying(work, claim, scope, () =>
-      withinPatience(work, () => scopeDifference(desired, registrar, by)),
+  await untilSettled(registering, claim, scope, async () => {
+    const { entries } = await trying(registering, claim, scope, () =>
+      withinPatience(registering, () => scopeDifference(desired, registrar, by)),
     );
     for (const entry of entries) {
       if (entry.state !== 'lacking' && entry.state !== 'differs') continue;
       if (entry.state === 'lacking' && later(entry.form.id) !== undefined) continue;
-      await changing(work, claim, scope, async () => {
+      await changing(registering, claim, scope, async () => {
         if (entry.state === 'lacking') await registrar.create(desired.scope, entry.form, by);
         else await registrar.update(desired.scope, entry.held, entry.form);
       });
       const done = entry.state === 'lacking' ? 'created' : 'updated';
       progress[done] += 1;
-      work.onProgress?.({ scope, done, name: entry.name, note: '' });
+      registering.onProgress?.({ scope, done, name: entry.name, note: '' });
     }
   });
   for (const { id, name } of desired.forms) {

@@ -2,33 +2,33 @@
 import { type RegisteredForm, type RegistrationScope, scopeName } from '../contract/registrar.js';
 import type { Desired } from '../queries/manifest.js';
 import { type Claim, changing, trying, withinPatience } from './calling.js';
-import { type Progress, untilSettled, type Work } from './change.js';
+import { type Progress, type Registering, untilSettled } from './change.js';
 import { type DifferenceEntry, scopeDifference } from './difference.js';
 
 type LeftOver = Extract<DifferenceEntry, { state: 'leftOver' }>;
 
 /** Whether something of this bot's is kept there. */
 export async function removeLeftOver(
-  work: Work,
+  registering: Registering,
   desired: Desired,
   all: readonly Desired[],
   claim: Claim,
   progress: Progress,
 ): Promise<boolean> {
-  const { clock, registrar } = work;
+  const { clock, registrar } = registering;
   const scope = scopeName(desired.scope);
   const tellKept = (name: string, note: string) => {
     progress.kept += 1;
-    work.onProgress?.({ scope, done: 'kept', name, note });
+    registering.onProgress?.({ scope, done: 'kept', name, note });
   };
   const kept = new Set<string>();
-  await removeEach(work, desired, claim, progress, async ({ name, held }) => {
-    if (!work.removeLeftOver) {
+  await removeEach(registering, desired, claim, progress, async ({ name, held }) => {
+    if (!registering.removeLeftOver) {
       if (!kept.has(name)) tellKept(name, 'removals were not asked for');
       kept.add(name);
       return Number.POSITIVE_INFINITY;
     }
-    const seenAt = await seenElsewhereAt(work, { name, held } as LeftOver, desired.scope, all, claim);
+    const seenAt = await seenElsewhereAt(registering, { name, held } as LeftOver, desired.scope, all, claim);
     // It is gone when the other one is there.
     const at = seenAt - registrar.delayMs.guild;
     if (at <= clock.now()) return undefined;
@@ -48,20 +48,20 @@ export async function removeLeftOver(
  * @returns the forms that were removed
  */
 export async function removeEach(
-  work: Work,
+  registering: Registering,
   desired: Desired,
   claim: Claim,
   progress: Progress,
   when: (entry: Pick<LeftOver, 'name' | 'held'>) => Promise<number | undefined>,
 ): Promise<readonly RegisteredForm[]> {
-  const { registrar, by } = work;
+  const { registrar, by } = registering;
   const scope = scopeName(desired.scope);
   const removed: RegisteredForm[] = [];
   /** What was asked to go, and is looked for again where the answer was lost. */
   const pending = new Map<string, RegisteredForm>();
-  await untilSettled(work, claim, scope, async () => {
-    const { entries } = await trying(work, claim, scope, () =>
-      withinPatience(work, () => scopeDifference(desired, registrar, by)),
+  await untilSettled(registering, claim, scope, async () => {
+    const { entries } = await trying(registering, claim, scope, () =>
+      withinPatience(registering, () => scopeDifference(desired, registrar, by)),
     );
     const leftOver = entries.filter((entry) => entry.state === 'leftOver');
     for (const [id, form] of pending) {
@@ -71,7 +71,7 @@ export async function removeEach(
     for (const { name, held } of leftOver) {
       if ((await when({ name, held })) !== undefined) continue;
       pending.set(held.id, held.form);
-      await changing(work, claim, scope, () => registrar.remove(desired.scope, held));
+      await changing(registering, claim, scope, () => registrar.remove(desired.scope, held));
       pending.delete(held.id);
       tellRemoved(held.form);
     }
@@ -81,13 +81,13 @@ export async function removeEach(
   function tellRemoved(form: RegisteredForm): void {
     removed.push(form);
     progress.removed += 1;
-    work.onProgress?.({ scope, done: 'removed', name: form.name, note: '' });
+    registering.onProgress?.({ scope, done: 'removed', name: form.name, note: '' });
   }
 }
 
 /** A guild's command that has become one for everywhere is kept until people see that. */
 async function seenElsewhereAt(
-  work: Work,
+  registering: Registering,
   { name, held }: LeftOver,
   scope: RegistrationScope,
   all: readonly Desired[],
@@ -96,8 +96,8 @@ async function seenElsewhereAt(
   if (scope === 'everywhere') return 0;
   const isIt = (form: RegisteredForm) => form.id === held.form.id || form.name === name;
   if (all.find((one) => one.scope === 'everywhere')?.forms.some(isIt) !== true) return 0;
-  const there = await trying(work, claim, 'everywhere', () =>
-    withinPatience(work, () => work.registrar.read('everywhere')),
+  const there = await trying(registering, claim, 'everywhere', () =>
+    withinPatience(registering, () => registering.registrar.read('everywhere')),
   );
   return there.find(({ form }) => isIt(form))?.visibleAt ?? Number.POSITIVE_INFINITY;
 }

@@ -101,25 +101,26 @@ function publicProblem(algorithm: 'ed25519' | 'ecdsa-p256-sha256', key: unknown)
 
 /** Checks signatures with a key. */
 export async function verifierOf({ algorithm, key }: VerifyingKey): Promise<Verifier> {
-  const how = parameters[algorithm];
+  const cryptoAlgorithm = parameters[algorithm];
   const own = await imported(algorithm, key);
   return {
     algorithm,
-    verify: (data, signature) => crypto.subtle.verify(how, own, new Uint8Array(signature), new Uint8Array(data)),
+    verify: (data, signature) =>
+      crypto.subtle.verify(cryptoAlgorithm, own, new Uint8Array(signature), new Uint8Array(data)),
   };
 }
 
 function imported(algorithm: SignatureAlgorithm, key: VerifyingKey['key']): CryptoKey | Promise<CryptoKey> {
-  const how = parameters[algorithm];
+  const cryptoAlgorithm = parameters[algorithm];
   if (key instanceof CryptoKey) return key;
   if (algorithm === 'hmac-sha256')
-    return crypto.subtle.importKey('raw', secretBytes(key) ?? new Uint8Array(), how, false, ['verify']);
+    return crypto.subtle.importKey('raw', secretBytes(key) ?? new Uint8Array(), cryptoAlgorithm, false, ['verify']);
   if (typeof key === 'string')
-    return crypto.subtle.importKey('spki', fromPem(key) ?? new Uint8Array(), how, false, ['verify']);
+    return crypto.subtle.importKey('spki', fromPem(key) ?? new Uint8Array(), cryptoAlgorithm, false, ['verify']);
   const { kty = '', crv = '', x = '', y } = key as KeyAsJson;
   // What else a JWK says, such as its use, is for others.
   const own = y === undefined ? { kty, crv, x } : { kty, crv, x, y };
-  return crypto.subtle.importKey('jwk', own, how, false, ['verify']);
+  return crypto.subtle.importKey('jwk', own, cryptoAlgorithm, false, ['verify']);
 }
 
 function fromPem(text: string): Uint8Array<ArrayBuffer> | undefined {

@@ -1,7 +1,7 @@
 /** What a post says, in the words of the layer: who used which command, where, with what. */
 import { anything, checkFields, type Fields, isRecord, shown } from '../../base/fields.js';
 import type { Actor, Role } from '../../contract/actors.js';
-import { untold } from '../../contract/empty-directory.js';
+import { unknownRights } from '../../contract/empty-directory.js';
 import type { Input } from '../../contract/input.js';
 import type { Place } from '../../contract/places.js';
 import { PostRefusal } from './refusal.js';
@@ -186,8 +186,8 @@ function actorOf(caller: PostedCaller, { kind }: Place): Actor {
     kind: 'member',
     ...who,
     permissions:
-      permissions === undefined ? untold.permissions : new Set(postedTexts('caller.permissions', permissions)),
-    roles: roles === undefined ? untold.roles : postedList('caller.roles', roles).map(postedRole),
+      permissions === undefined ? unknownRights.permissions : new Set(postedTexts('caller.permissions', permissions)),
+    roles: roles === undefined ? unknownRights.roles : postedList('caller.roles', roles).map(postedRole),
     rank: rank as number | undefined,
     ownsGuild: flagOf('caller.ownsGuild', ownsGuild),
   };
