@@ -1,6 +1,7 @@
 /** Reading what a developer wrote: types do not hold in JavaScript, and a misspelt field would be left out in silence. */
 import { isLocale } from './locale.js';
 import { nearNames } from './near.js';
+import { isSaid } from './text.js';
 import { durationMs } from './time.js';
 
 /** What to give in place of a value; `undefined` where that is of the right form. */
@@ -71,8 +72,6 @@ export const texts = of(
   'a list of texts',
 );
 export const anObject = of(isRecord, 'an object');
-/** Whether a value is a text that says something. */
-export const isSaid = (value: unknown): value is string => typeof value === 'string' && value.trim() !== '';
 export const textByLocale = of((value) => {
   if (typeof value !== 'object' || value === null) return isSaid(value);
   const texts = Object.entries(value);

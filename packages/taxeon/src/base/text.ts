@@ -217,3 +217,8 @@ export function joinedParts(text: string): readonly string[] {
   const second = text.slice(at + length + 1);
   return joined(first, second) === text ? [first, second] : [];
 }
+
+/** Whether a value is a text that says something. */
+export function isSaid(value: unknown): value is string {
+  return typeof value === 'string' && value.trim() !== '';
+}

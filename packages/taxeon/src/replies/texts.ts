@@ -1,6 +1,6 @@
 /** The texts of the library: each stands in English beside what says it, and in other languages under the same key. */
-import { isSaid } from '../base/fields.js';
 import { fillIn } from '../base/template.js';
+import { isSaid } from '../base/text.js';
 import type { Words } from '../contract/words.js';
 
 /** A text in English with its `{names}`, or a function of what it is about where that is not enough. */
