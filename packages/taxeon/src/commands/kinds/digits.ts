@@ -6,7 +6,7 @@ import { Apart, isMisread, Misread, notOfShape, ReadAs } from '../kind.js';
 
 /** The longest that is looked at. */
 const LONGEST = 40;
-/** `1 000 000 000` is as long as there is use for. */
+/** How many words may be one number: `1 000 000 000` is as long as there is use for. */
 export const MOST_GROUPS = 4;
 const spaced = /^([+-]?\d{1,3}(?:[\s’']\d{3})+)(?:[.,](\d+))?$/;
 const pointed = /^([+-]?\d{1,3}(?:\.\d{3})+)(?:,(\d+))?$/;
@@ -28,7 +28,7 @@ export function inPlainDigits(
   const ascii = inAscii(typed);
   if (!/[\s.,’']/.test(ascii) || /^[+-]?\d*\.\d{1,2}$/.test(ascii) || ascii.length > LONGEST) return ascii;
   const bySpace = spaced.exec(ascii);
-  if (bySpace !== null) {
+  if (bySpace !== null && ascii.split(/\s/).length <= MOST_GROUPS) {
     const whole = joinedDigits(bySpace);
     // Nobody begins a number with a zero, or has decimals of the second one alone.
     if (!ascii.includes(' ') || bySpace[2] !== undefined || /\s0\d\d/.test(ascii)) return whole;
