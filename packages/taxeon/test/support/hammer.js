@@ -49,7 +49,7 @@ async function countedBeside() {
   return beside;
 }
 // What was not answered is undone once it can come no more.
-const giveUpAt = Date.now() + 6000;
+const giveUpAt = Date.now() + 20_000;
 while (!isFile && Date.now() < giveUpAt && (await countedBeside().catch(() => -1)) !== granted) {
   await new Promise((resolve) => setTimeout(resolve, 100));
 }
