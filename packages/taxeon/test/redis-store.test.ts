@@ -78,6 +78,19 @@ describe('a client that', () => {
     },
   );
 
+  test('cannot be duplicated is no server that answers', async () => {
+    const store = on({
+      ...clientThat(() => 1),
+      duplicate: () => {
+        throw new Error('It is closed');
+      },
+    });
+    const stop = await store.subscribe('settings', () => undefined);
+    await expect(store.acquire([once], ['a'])).rejects.toMatchObject({ problem: 'unreachable' });
+    stop();
+    await store.close();
+  });
+
   test('fails again and again is asked less and less often, also where its connection is replaced', async () => {
     let asked = 0;
     const failing = clientThat(() => {

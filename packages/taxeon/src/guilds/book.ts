@@ -1,7 +1,7 @@
 /** What the layer asks of the guilds' settings, and what holds where no guild decides anything. */
 import type { AccessInput } from '../access/check.js';
 import type { Rights } from '../access/context.js';
-import { type CompiledSettings, noSettings } from '../access/rules.js';
+import { type CompiledSettings, compileSettings, noSettings } from '../access/rules.js';
 import type { MaybePromise } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { Catalogue, CompiledCommand } from '../catalogue/catalogue.js';
@@ -10,14 +10,20 @@ import type { Actor } from '../contract/actors.js';
 import type { LayerEvents } from '../contract/events.js';
 import type { Key } from '../contract/key.js';
 import type { GuildSettings } from '../contract/settings.js';
-import type { PrefixMatcher } from '../reading/prefix.js';
+import { type PrefixMatcher, prefixMatcher } from '../reading/prefix.js';
 import type { Language } from '../replies/language.js';
+import type { RuleTarget } from './rule-targets.js';
 
 /** One guild's settings as they stand. */
 export interface GuildSnapshot {
   readonly compiled: CompiledSettings;
   /** The guild's own prefixes; `undefined` where it has none of its own. */
   readonly prefixes: PrefixMatcher | undefined;
+}
+
+export function snapshotOf(settings: GuildSettings): GuildSnapshot {
+  const prefixes = settings.prefixes === undefined ? undefined : prefixMatcher(settings.prefixes);
+  return { compiled: compileSettings(settings), prefixes };
 }
 
 /** The settings of all guilds: read from the store once, changed with care, told to every process. */
@@ -45,8 +51,8 @@ export interface GuildSettingsBook {
   change(guild: Key, change: (settings: GuildSettings) => GuildSettings, by?: Actor): Promise<GuildSettings>;
   /** Takes out every rule about a person, `irc/odalys`, in all guilds of that platform; how many these were. */
   forget(person: Key): Promise<number>;
-  /** The command of a name, alias or id. */
-  findCommand(name: string): { readonly id: string; readonly name: string } | undefined;
+  /** A command or what is around some, by name, alias, id or heading. */
+  findCommand(name: string): RuleTarget | undefined;
   /** Of the languages that its layer answers in; BCP 47. */
   locales(): readonly string[];
   /**

@@ -5,10 +5,8 @@ import { checkSettings } from '../access/settings.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
-import { foldName } from '../base/text.js';
 import { atOnce, isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
 import { type Clock, inBackground, systemClock } from '../base/time.js';
-import type { Catalogue } from '../catalogue/catalogue.js';
 import type { Actor } from '../contract/actors.js';
 import { isKey, type Key, keyOf, partsOf } from '../contract/key.js';
 import type { Log } from '../contract/log.js';
@@ -17,10 +15,10 @@ import type { Store, Versioned } from '../contract/store.js';
 import { memoryStore } from '../memory/store.js';
 import { consoleLog } from '../observe/log.js';
 import { sparseLog } from '../observe/sparse-log.js';
-import { prefixMatcher } from '../reading/prefix.js';
-import { type BookLayer, type GuildSettingsBook, type GuildSnapshot, undecided } from './book.js';
+import { type BookLayer, type GuildSettingsBook, type GuildSnapshot, snapshotOf, undecided } from './book.js';
 import { SettingsError, UnreadSettings } from './errors.js';
 import { roundsOver } from './rounds.js';
+import { type RuleTargets, ruleTargetsIn } from './rule-targets.js';
 
 export interface GuildSettingsOptions {
   /** What holds until a guild decides otherwise: `{ 'irc/#oddmere': { prefixes: ['?'] } }`. */
@@ -68,8 +66,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   /** Guilds that were changed elsewhere and are read again, with how long to wait where that fails. */
   const rereads = new Map<Key, number>();
   let layer: BookLayer | undefined;
-  /** Commands, groups and sections by id. */
-  let byId: ReadonlyMap<string, RuleTarget> | undefined;
+  let targets: RuleTargets | undefined;
   let clock: Clock = systemClock;
   let outages = sparseLog(log, clock, UNREAD);
 
@@ -116,9 +113,9 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
 
   /** They are kept: the command may come back. */
   function tellUnknown(guild: Key, { settings: { off = [], rules = [] } }: CompiledSettings): void {
-    if (byId === undefined) return;
+    if (targets === undefined) return;
     for (const command of new Set([...off, ...rules.map((rule) => rule.command)])) {
-      if (!byId.has(command))
+      if (!targets.has(command))
         log.warn({ ...guildFields(guild), command }, 'A guild has settings for a command that there is not');
     }
   }
@@ -277,11 +274,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       }
       return forgotten;
     },
-    findCommand(name) {
-      if (layer === undefined) return undefined;
-      const isNamed = ({ name: section }: RuleTarget) => foldName(section) === foldName(name);
-      return layer.catalogue.find(name) ?? byId?.get(name) ?? sectionsOf(layer.catalogue).find(isNamed);
-    },
+    findCommand: (name) => targets?.find(name),
     locales: () => ['en', ...(layer?.languages ?? []).map(({ locale }) => locale)],
     seenUnder(call, settings) {
       if (layer === undefined) throw new Error('No layer has these settings');
@@ -303,7 +296,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       }
       if (clock !== attached.clock) outages = sparseLog(log, attached.clock, UNREAD);
       layer = attached;
-      byId = idsIn(attached.catalogue);
+      targets = ruleTargetsIn(attached.catalogue);
       clock = attached.clock;
       for (const [guild, { compiled }] of declared) {
         if (knownBy(guild) === undefined) tellUnknown(guild, compiled);
@@ -313,21 +306,6 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       }
     },
   };
-}
-
-/** What settings can be about. */
-interface RuleTarget {
-  readonly id: string;
-  readonly name: string;
-}
-
-function sectionsOf({ outer }: Catalogue): readonly RuleTarget[] {
-  return outer.map((id) => ({ id, name: id.slice(id.indexOf(':') + 1) }));
-}
-
-function idsIn(catalogue: Catalogue): ReadonlyMap<string, RuleTarget> {
-  const all = [...catalogue.groups, ...catalogue.commands, ...sectionsOf(catalogue)];
-  return new Map(all.map((one) => [one.id, one]));
 }
 
 const UNREAD = 'A guild’s settings were not read';
@@ -366,9 +344,4 @@ function mustBeRight(data: unknown, of?: string): GuildSettings {
   const { settings, problems } = checkSettings(data);
   if (problems.length === 0) return settings;
   throw new SettingsError(of === undefined ? problems : problems.map((problem) => `${of}, ${problem}`));
-}
-
-function snapshotOf(settings: GuildSettings): GuildSnapshot {
-  const prefixes = settings.prefixes === undefined ? undefined : prefixMatcher(settings.prefixes);
-  return { compiled: compileSettings(settings), prefixes };
 }

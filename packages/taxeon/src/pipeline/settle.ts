@@ -10,7 +10,7 @@ import type { End, StageInWords } from './stage.js';
 import { argsOf, commandOf, type Heard, heardOf, type Stopped } from './state.js';
 import { codeOf } from './stop.js';
 
-type EndedOutcome = Exclude<Outcome, { status: 'ignored' }>;
+type Settled = Exclude<Outcome, { status: 'ignored' }>;
 
 export interface SettleNeeds {
   readonly usage: UsageCounter | undefined;
@@ -30,7 +30,7 @@ export const settleInWords: StageInWords = {
 };
 
 /** Never throws. Hot path: bench/rows/calls. */
-function settleOutcome(stopped: Stopped, needs: SettleNeeds): EndedOutcome {
+function settleOutcome(stopped: Stopped, needs: SettleNeeds): Settled {
   const { state, stop } = stopped;
   const heard = heardOf(state);
   const { recorder, timings, input, platformName } = heard;
@@ -55,7 +55,7 @@ function tellUnknown(
 }
 
 /** Written out, since spreading costs more than all of it: bench/rows/calls. */
-function outcomeOf({ state, stop, reply, delivery, heldBack }: Stopped): EndedOutcome {
+function outcomeOf({ state, stop, reply, delivery, heldBack }: Stopped): Settled {
   const command = commandOf(state)?.name;
   const args = argsOf(state);
   const trace = heardOf(state).recorder?.trace();
@@ -64,18 +64,7 @@ function outcomeOf({ state, stop, reply, delivery, heldBack }: Stopped): EndedOu
       return { status: 'completed', command, args, reply, delivery, heldBack, trace };
     case 'refused': {
       const { by, code, parameters } = stop;
-      return {
-        status: 'refused',
-        by,
-        code,
-        parameters,
-        command,
-        args,
-        reply,
-        delivery,
-        heldBack,
-        trace,
-      } as EndedOutcome;
+      return { status: 'refused', by, code, parameters, command, args, reply, delivery, heldBack, trace } as Settled;
     }
     case 'waiting': {
       const { asks, until } = stop;
@@ -94,16 +83,16 @@ function outcomeOf({ state, stop, reply, delivery, heldBack }: Stopped): EndedOu
         delivery,
         heldBack,
         trace,
-      } as EndedOutcome;
+      } as Settled;
     }
     case 'failed': {
       const { code, parameters } = stop;
-      return { status: 'failed', code, parameters, command, args, reply, delivery, heldBack, trace } as EndedOutcome;
+      return { status: 'failed', code, parameters, command, args, reply, delivery, heldBack, trace } as Settled;
     }
   }
 }
 
-function tellEnded({ state, stop }: Stopped, timings: Timings, outcome: EndedOutcome): void {
+function tellEnded({ state, stop }: Stopped, timings: Timings, outcome: Settled): void {
   const { basis, input, platform } = heardOf(state);
   const { events } = basis;
   timings.mark('reply');

@@ -198,4 +198,20 @@ describe.skipIf(isMissing('redis-server')).each(['redis 6', 'ioredis 6'])('where
     expect(live.map(({ key, uses }) => `${key} ${uses}`)).toEqual(['b 1']);
     await store.close();
   });
+
+  test('has done what it refuses when it is asked again, it is undone', async () => {
+    bots += 1;
+    const store = redisStore((clients[client] as (typeof clients)[string])(line.port), { bot: `bot ${bots}` });
+    const once: Limit = { id: 'once', uses: 1, windowMs: 60_000 };
+    await store.look([once], ['a']);
+    const asked = Promise.resolve(store.acquire([once], ['a']));
+    asked.catch(() => undefined);
+    line.loseAnswers();
+    await until(async () => (await server.tell('KEYS', `*bot ${bots}*once*`)) !== '', 'it has done it');
+    await server.tell('ACL', 'SETUSER', 'default', '-evalsha', '-eval');
+    await expect(asked).rejects.toMatchObject({ problem: 'refused' });
+    await server.tell('ACL', 'SETUSER', 'default', '+@all');
+    await until(async () => (await liveIn(store)).length === 0, 'what was taken is given back');
+    await store.close();
+  });
 });

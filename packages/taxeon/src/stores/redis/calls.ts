@@ -18,13 +18,13 @@ const LINK_AGAIN_MS = 1000;
 const LINK_AGAIN_WHILE_IT_ANSWERS_MS = 5000;
 const NONCES = 2 ** 40;
 
-/** The server was asked and did not answer; it may have done it until this time of its own, in microseconds. */
+/** The server was asked and did not answer, whatever it said later; it may have done it until this time of its own, in microseconds. */
 export class Unanswered extends RedisStoreError {
   constructor(
+    { problem, cause }: RedisStoreError,
     readonly until: number,
-    cause: unknown,
   ) {
-    super('unreachable', { cause });
+    super(problem, { cause });
   }
 }
 
@@ -82,10 +82,7 @@ export class Calls implements Caller {
         },
         (answer) => this.taken(answer),
         resolve,
-        (error) => {
-          const isUnknown = error instanceof RedisStoreError && error.problem === 'unreachable' && until > 0;
-          reject(isUnknown ? new Unanswered(until, error.cause) : error);
-        },
+        (error, mayBeDone) => reject(mayBeDone ? new Unanswered(error, until) : error),
       );
     });
   }

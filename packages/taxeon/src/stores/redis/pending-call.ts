@@ -1,4 +1,5 @@
 /** One call on its way: asked again where it may have been lost, for as long as its patience lasts. */
+import { promised } from '../../base/thenable.js';
 import { isUnknownScript, RedisStoreError, troubleOf } from './errors.js';
 import type { RedisLink } from './link.js';
 
@@ -50,7 +51,8 @@ export class PendingCall<T> implements Pending {
     private readonly ask: (link: RedisLink, leftMs: number, isAgain: boolean, knowsScript: boolean) => Promise<unknown>,
     private readonly take: (answer: unknown) => T | typeof late,
     private readonly resolve: (value: T) => void,
-    private readonly reject: (error: unknown) => void,
+    /** @param mayBeDone whether an attempt was not answered, and may have been carried out */
+    private readonly reject: (error: RedisStoreError, mayBeDone: boolean) => void,
   ) {
     this.until = performance.now() + caller.patienceMs;
     this.timer = setTimeout(() => this.silent(), caller.patienceMs);
@@ -58,8 +60,7 @@ export class PendingCall<T> implements Pending {
       caller.began(this);
       this.attempt();
     } catch (error) {
-      this.end();
-      reject(error);
+      this.failed(error);
     }
   }
 
@@ -78,7 +79,7 @@ export class PendingCall<T> implements Pending {
     };
     if (current === undefined) {
       this.askedAt = performance.now();
-      this.caller.connected().then((link) => this.askAt(link, failed), failed);
+      promised(() => this.caller.connected()).then((link) => this.askAt(link, failed), failed);
     } else this.askAt(current, failed);
   }
 
@@ -123,7 +124,7 @@ export class PendingCall<T> implements Pending {
       this.wasAsked = this.isAgain;
       this.attempt();
     } else if (error instanceof RedisStoreError) this.giveUp(error);
-    else if (!isPassing) this.giveUp(new RedisStoreError(problem, { cause: error }));
+    else if (!isPassing) this.giveUp(new RedisStoreError(problem, { cause: error }), this.isAgain);
     else {
       this.again(problem === 'unreachable' ? undefined : new RedisStoreError(problem, { cause: error }));
       // It may replace the connection, by which all that still wait are lost.
@@ -139,6 +140,7 @@ export class PendingCall<T> implements Pending {
     }
     // What comes of the attempt before is no failure any more.
     this.attempts += 1;
+    this.isAgain = this.wasAsked;
     this.isPausing = true;
     setTimeout(() => this.attempt(), this.pauseMs);
     this.pauseMs = Math.min(this.pauseMs * 2, LONGEST_PAUSE_MS);
@@ -157,9 +159,9 @@ export class PendingCall<T> implements Pending {
     return new RedisStoreError(problem === 'refused' ? problem : 'unreachable', { cause: trouble });
   }
 
-  private giveUp(error: RedisStoreError): void {
+  private giveUp(error: RedisStoreError, mayBeDone = this.wasAsked): void {
     this.end();
-    this.reject(error);
+    this.reject(error, mayBeDone);
   }
 
   private end(): void {
