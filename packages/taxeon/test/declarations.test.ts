@@ -424,6 +424,7 @@ function layerProblems(options: object): string {
 test.each([
   ['throws', () => JSON.parse('moon'), /^a, localized: throws for pl: Unexpected token/],
   ['gives nothing', () => undefined, 'a, localized: gives undefined for pl; give a name, a description and args'],
+  ['gives an empty description', () => ({ description: ' ' }), 'a, localized: gives an object for pl'],
   ['gives a promise', async () => ({}), 'a, localized: gives an object for pl; give it at once'],
   [
     'misspells',

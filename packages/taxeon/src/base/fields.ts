@@ -63,6 +63,7 @@ const of =
 
 export const anything: FieldForm = () => undefined;
 export const aText = of((value) => typeof value === 'string', 'a text');
+export const aSaidText = of(isSaid, 'a text that says something');
 export const aFlag = of((value) => typeof value === 'boolean', 'true or false');
 export const aNumber = of((value) => typeof value === 'number' && !Number.isNaN(value), 'a number');
 export const aFunction = of((value) => typeof value === 'function', 'a function');

@@ -6,6 +6,7 @@ import {
   aList,
   anObject,
   anything,
+  aSaidText,
   aText,
   checkFields,
   eachOf,
@@ -23,9 +24,9 @@ import type { MannerOptions } from '../contract/codes.js';
 import { manners } from '../replies/manners.js';
 
 const localizedFields: Fields<Localized> = {
-  name: aText,
-  description: aText,
-  args: eachOf(aText, 'texts by argument'),
+  name: aSaidText,
+  description: aSaidText,
+  args: eachOf(aSaidText, 'texts by argument'),
 };
 
 export const aLocalized = (value: unknown) =>

@@ -2,6 +2,7 @@
 import { type MessageFormatElement, TYPE } from '@formatjs/icu-messageformat-parser';
 import { IntlMessageFormat } from 'intl-messageformat';
 import { ofLocale } from '../base/locale.js';
+import { isSaid } from '../base/text.js';
 import { toldWaitMs } from '../base/time.js';
 import type { Missing } from '../contract/codes.js';
 import { type Expectation, type ExpectedValue, moneyInWords } from '../contract/expectation.js';
@@ -134,15 +135,14 @@ function* languageProblems(locale: string, messages: Partial<IcuMessages>): Iter
     return;
   }
   for (const [key, message] of Object.entries(messages)) {
-    const allowed = icuParameters[key as IcuKey];
-    if (allowed === undefined) yield `there is no message "${key}"`;
-    else yield* messageProblems(locale, key, message, allowed);
+    if (!Object.hasOwn(icuParameters, key)) yield `there is no message "${key}"`;
+    else yield* messageProblems(locale, key, message, icuParameters[key as IcuKey]);
   }
 }
 
 function* messageProblems(locale: string, key: string, message: unknown, allowed: readonly string[]): Iterable<string> {
-  if (typeof message !== 'string') {
-    yield `${key} is no text`;
+  if (!isSaid(message)) {
+    yield `${key} is no text that says something`;
     return;
   }
   let ast: readonly MessageFormatElement[];

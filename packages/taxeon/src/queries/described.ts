@@ -1,6 +1,7 @@
 /** The descriptions of ready commands and of their arguments, in each of the layer's languages. */
 import type { Localized } from '../commands/command.js';
 import type { Words } from '../contract/words.js';
+import { translated } from '../replies/texts.js';
 
 /** Makes what a declaration takes, from texts in English. */
 export function describer<const Table extends Readonly<Record<string, unknown>>>(english: Table) {
@@ -8,12 +9,12 @@ export function describer<const Table extends Readonly<Record<string, unknown>>>
   return {
     /** @param args which text describes which argument */
     command(key: Key, args: Readonly<Record<string, Key>> = {}) {
-      const localized = ({ text }: Words): Localized => {
+      const localized = (words: Words): Localized => {
         const described = Object.entries(args).flatMap(([name, one]) => {
-          const said = text?.(one, {});
+          const said = translated(words, one, {});
           return said === undefined ? [] : [[name, said]];
         });
-        const description = text?.(key, {});
+        const description = translated(words, key, {});
         return { ...(description === undefined ? {} : { description }), args: Object.fromEntries(described) };
       };
       return { description: english[key] as string, localized };

@@ -3,7 +3,7 @@ import { durationInWords } from '../base/time.js';
 import type { Requirement } from '../commands/requirements.js';
 import type { Words } from '../contract/words.js';
 import { didYouMean } from './messages.js';
-import { type Sayer, sayer } from './texts.js';
+import { type Sayer, sayer, translated } from './texts.js';
 
 /** A cooldown, or how many may run at once where there is no window. */
 export interface LimitTold {
@@ -43,7 +43,7 @@ export function needsIn(words: Words, requirements: readonly Requirement[]): str
 function neededIn(words: Words, { key, parameters, operands, traits, english }: Requirement): string {
   const parts = operands.map((one) => neededIn(words, one));
   if (traits.joins !== undefined) return words.list(parts, traits.joins);
-  return words.text?.(`requires.${key}`, { ...parameters, needed: parts[0] }) ?? english.needed;
+  return translated(words, `requires.${key}`, { ...parameters, needed: parts[0] }) ?? english.needed;
 }
 
 const countedWords: Readonly<Record<string, string>> = {

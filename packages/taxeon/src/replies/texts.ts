@@ -36,8 +36,12 @@ export function sayIn<Values extends object>(
   english: Text<Values>,
   values: Values,
 ): string {
+  return translated(words, key, values) ?? (typeof english === 'string' ? fillIn(english, values) : english(values));
+}
+
+/** A text in another language, where that has it. */
+export function translated(words: Words | undefined, key: string, values: object): string | undefined {
   const said: unknown = words?.text?.(key, values as Readonly<Record<string, unknown>>);
   // A language may be the developer's own, and an empty text would leave a refusal unsaid.
-  if (isSaid(said)) return said;
-  return typeof english === 'string' ? fillIn(english, values) : english(values);
+  return isSaid(said) ? said : undefined;
 }
