@@ -1,6 +1,6 @@
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { startIrcServer } from '../../taxeon/test/support/ngircd.js';
@@ -10,40 +10,30 @@ import { folderOf } from './support.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-new-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
-let tarballs: readonly string[] = [];
-beforeAll(async () => {
-  tarballs = await packed(folder);
-}, 120_000);
-
 const choices = ['stand-in', 'irc', 'http', 'own'].flatMap((platform) =>
-  ['js', 'ts'].map((language) => [platform, language] as const),
+  ['js', 'ts'].map((language) => ({ platform, language, path: join(folder, `${platform}-${language}`) })),
 );
+const told = new Map<string, string>();
 
-/** Made, installed from what is published, and tested. */
-async function made(platform: string, language: string): Promise<{ path: string; told: string }> {
-  const name = `${platform}-${language}`;
-  const { out, err, status } = await folderOf({}).taxeon(
-    'new',
-    join(folder, name),
-    '--platform',
-    platform,
-    '--language',
-    language,
-  );
-  expect({ status, err }).toEqual({ status: 0, err: '' });
-  const path = join(folder, name);
-  await npm(['install', '--prefer-offline', ...tarballs], path);
-  return { path, told: out };
-}
+/** All are made, and installed at once from what is published. */
+beforeAll(async () => {
+  for (const { platform, language, path } of choices) {
+    const words = ['new', path, '--platform', platform, '--language', language];
+    const { out, err, status } = await folderOf({}).taxeon(...words);
+    expect({ status, err }).toEqual({ status: 0, err: '' });
+    told.set(path, out);
+  }
+  const workspaces = choices.map(({ path }) => basename(path));
+  writeFileSync(join(folder, 'package.json'), JSON.stringify({ private: true, workspaces }));
+  await npm(['install', '--prefer-offline', '--workspaces', ...(await packed(folder))], folder);
+}, 240_000);
 
 describe('a new bot', () => {
-  test.each(choices)('for %s in %s runs and passes its test', { timeout: 180_000 }, async (platform, language) => {
-    const { path, told } = await made(platform, language);
-    for (const file of readdirSync(path, { recursive: true, encoding: 'utf8' }).filter((name) =>
-      /^(src|tryouts)\/|^[^/]+\.\w+$/.test(name),
-    ))
-      if (!file.startsWith('package-lock')) expect(told).toContain(`  ${file} `);
-    expect(told).toMatch(/\n {2}Run cd .*npm install && npm test, and then npm start\.\n/);
+  test.each(choices)('for $platform in $language runs and passes its test', async ({ platform, path }) => {
+    const files = readdirSync(path, { recursive: true, encoding: 'utf8' });
+    for (const file of files.filter((name) => /^(src|tryouts)\/|^[^/]+\.\w+$/.test(name)))
+      expect(told.get(path)).toContain(`  ${file} `);
+    expect(told.get(path)).toMatch(/\n {2}Run cd .*npm install && npm test, and then npm start\.\n/);
     expect(await npm(['test'], path)).toContain('1 tryout, as expected.');
     expect(await npm(['run', 'check'], path)).toContain('The bot opens');
     if (platform === 'irc' || platform === 'http') return;
@@ -101,12 +91,17 @@ describe('a new bot', () => {
       await npm(['run', 'types'], join(folder, `${platform}-ts`));
   });
 
-  test('is as it reads: JavaScript has no types, and no file has a mark of the template', () => {
-    for (const [platform, language] of choices) {
-      for (const name of ['bot', 'main']) {
-        const text = readFileSync(join(folder, `${platform}-${language}`, 'src', `${name}.${language}`), 'utf8');
+  test('is as it reads: JavaScript has no types, no file has a mark of the template, and all that is imported is named', () => {
+    for (const { platform, language, path } of choices) {
+      const { dependencies, devDependencies } = JSON.parse(readFileSync(join(path, 'package.json'), 'utf8'));
+      const named = Object.keys({ ...dependencies, ...devDependencies });
+      for (const name of ['bot', 'main', ...(platform === 'own' ? ['platform'] : [])]) {
+        const text = readFileSync(join(path, 'src', `${name}.${language}`), 'utf8');
         expect(text).not.toMatch(/[⟨⟩]/);
         if (language === 'js') expect(text).not.toMatch(/interface|as const|: Surroundings|\btype /);
+        const imported = [...text.matchAll(/from '((?:@[^/']+\/)?[^./'][^/']*)/g)].map(([, from]) => from);
+        expect(named).toEqual(expect.arrayContaining(imported.filter((from) => !from?.startsWith('node:'))));
+        if (name !== 'platform') expect(imported).toContain('taxeon');
       }
     }
   });

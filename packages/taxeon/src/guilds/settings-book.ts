@@ -36,11 +36,16 @@ const LONGEST_PAUSE_MS = 60_000;
 /** Guilds whose settings are kept in memory; those not heard of for longest are let go. */
 const MOST_GUILDS = 20_000;
 
-/** A guild whose settings could not be read, and when they are looked for again. */
-interface FailedRead {
-  readonly error: UnreadSettings;
-  readonly pauseMs: number;
-  readonly until: number;
+/** What is kept of one guild. */
+interface KeptGuild {
+  snapshot: GuildSnapshot | undefined;
+  /** What was read: 0 where nothing is stored, -1 where it is one's own change. */
+  version: number;
+  loading: Promise<GuildSnapshot> | undefined;
+  /** Its settings could not be read: when they are looked for again. */
+  failure: { readonly error: UnreadSettings; readonly pauseMs: number; readonly until: number } | undefined;
+  /** It was changed elsewhere and is read again: how long to wait where that fails. */
+  rereadMs: number | undefined;
 }
 
 /**
@@ -60,44 +65,55 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     Object.entries(guilds).map(([guild, settings]) => [mustBeKey(guild), snapshotOf(mustBeRight(settings, guild))]),
   );
   /** By platform and guild, so that looking one up makes no key. */
-  const snapshots = new Map<string, BoundedMap<string, GuildSnapshot>>();
-  const failures = new BoundedMap<Key, FailedRead>(MOST_GUILDS);
-  const loads = new Map<Key, Promise<GuildSnapshot>>();
-  /** Guilds that were changed elsewhere and are read again, with how long to wait where that fails. */
-  const rereads = new Map<Key, number>();
+  const kept = new Map<string, BoundedMap<string, KeptGuild>>();
   let layer: BookLayer | undefined;
   let targets: RuleTargets | undefined;
   let clock: Clock = systemClock;
   let outages = sparseLog(log, clock, UNREAD);
 
-  /** The version that was read of each, which tells whether another process has changed it; not of one's own changes. */
-  const versions = new BoundedMap<Key, number>(MOST_GUILDS);
   /** Where nobody else can reach the store, nothing is to be seen there. */
-  const rounds = options.store === undefined ? undefined : roundsOver(() => clock, inMemory, seeIfChanged);
+  const rounds =
+    options.store === undefined
+      ? undefined
+      : roundsOver(
+          () => clock,
+          () => Array.from(inMemory(), ([guild]) => guild),
+          seeIfChanged,
+        );
 
   /** Hot path: bench/rows/calls. */
   function known(platform: string, guildId: string): GuildSnapshot | undefined {
-    const found = snapshots.get(platform)?.get(guildId);
+    const found = kept.get(platform)?.get(guildId)?.snapshot;
     if (rounds === undefined || found === undefined) return found;
     rounds.isUsed = true;
     if (!rounds.isOn) rounds.begin();
     return found;
   }
-  const knownBy = (guild: Key) => {
+  function keptOf(guild: Key): KeptGuild {
     const { platform, id } = partsOf(guild);
-    return snapshots.get(platform)?.get(id);
-  };
+    const here = kept.get(platform) ?? new BoundedMap<string, KeptGuild>(MOST_GUILDS);
+    const before = here.get(id);
+    if (before !== undefined) return before;
+    const one = { snapshot: undefined, version: -1, loading: undefined, failure: undefined, rereadMs: undefined };
+    here.set(id, one);
+    kept.set(platform, here);
+    return one;
+  }
 
-  function inMemory(): readonly Key[] {
-    return [...snapshots].flatMap(([platform, here]) => Array.from(here.entries(), ([id]) => keyOf(platform, id)));
+  function* inMemory(): Iterable<readonly [guild: Key, snapshot: GuildSnapshot]> {
+    for (const [platform, here] of kept) {
+      for (const [id, { snapshot }] of here.entries())
+        if (snapshot !== undefined) yield [keyOf(platform, id), snapshot];
+    }
   }
 
   /** Never rejects; whether the store has answered. */
   async function seeIfChanged(guild: Key): Promise<boolean> {
-    if (rereads.has(guild) || loads.has(guild)) return true;
+    const one = keptOf(guild);
+    if (one.rereadMs !== undefined || one.loading !== undefined) return true;
     try {
       const stored = await asked(() => store.read(storedAt(guild)));
-      if ((stored?.version ?? 0) !== versions.get(guild)) beginReread(guild);
+      if ((stored?.version ?? 0) !== one.version) beginReread(guild);
       return true;
     } catch (error) {
       outages.tell({ ...guildFields(guild), error });
@@ -106,8 +122,10 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   }
 
   function beginReread(guild: Key): void {
-    if (rereads.has(guild) || (knownBy(guild) === undefined && !loads.has(guild))) return;
-    rereads.set(guild, 0);
+    const { platform, id } = partsOf(guild);
+    const one = kept.get(platform)?.get(id);
+    if (one === undefined || one.rereadMs !== undefined || (one.snapshot ?? one.loading) === undefined) return;
+    one.rereadMs = 0;
     void reread(guild);
   }
 
@@ -127,42 +145,35 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     return snapshotOf(settings);
   }
 
-  /** @param version 0 where nothing is stored, -1 where it is not known */
   function take(guild: Key, snapshot: GuildSnapshot, version: number): GuildSnapshot {
-    versions.set(guild, version);
-    const { platform, id } = partsOf(guild);
-    let here = snapshots.get(platform);
-    if (here === undefined) {
-      here = new BoundedMap(MOST_GUILDS);
-      snapshots.set(platform, here);
-    }
-    here.set(id, snapshot);
-    failures.delete(guild);
+    Object.assign(keptOf(guild), { snapshot, version, failure: undefined });
     if (snapshot !== declared.get(guild)) tellUnknown(guild, snapshot.compiled);
     return snapshot;
   }
 
   function failed(guild: Key, cause: unknown): UnreadSettings {
+    const one = keptOf(guild);
     const error = new UnreadSettings((layer?.reference ?? randomReference)(), cause);
-    const pauseMs = nextPause(failures.get(guild)?.pauseMs);
-    failures.set(guild, { error, pauseMs, until: clock.now() + pauseMs });
+    const pauseMs = nextPause(one.failure?.pauseMs);
+    one.failure = { error, pauseMs, until: clock.now() + pauseMs };
     outages.tell({ reference: error.reference, ...guildFields(guild), error: cause });
     return error;
   }
 
-  function begin(guild: Key): MaybePromise<GuildSnapshot> {
+  function begin(guild: Key, one: KeptGuild): MaybePromise<GuildSnapshot> {
     try {
       const stored = store.read(storedAt(guild));
       if (!isThenable(stored)) return take(guild, parsed(guild, stored), stored?.version ?? 0);
-      const loading = patiently(clock, stored, layer?.patienceMs ?? PATIENCE_MS)
+      one.loading = patiently(clock, stored, layer?.patienceMs ?? PATIENCE_MS)
         // What was changed meanwhile is newer.
-        .then((value) => knownBy(guild) ?? take(guild, parsed(guild, value), value?.version ?? 0))
+        .then((value) => one.snapshot ?? take(guild, parsed(guild, value), value?.version ?? 0))
         .catch((error) => {
           throw failed(guild, error);
         })
-        .finally(() => void loads.delete(guild));
-      loads.set(guild, loading);
-      return loading;
+        .finally(() => {
+          one.loading = undefined;
+        });
+      return one.loading;
     } catch (error) {
       throw failed(guild, error);
     }
@@ -172,30 +183,30 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     const inMemory = known(platform, guildId);
     if (inMemory !== undefined) return inMemory;
     const guild = keyOf(platform, guildId);
-    const loading = loads.get(guild);
+    const one = keptOf(guild);
+    const { loading, failure } = one;
     if (loading !== undefined) return loading;
-    const failure = failures.get(guild);
     // A clock that was ahead for a moment must not keep a guild unread for as long.
     const restMs = failure === undefined ? 0 : failure.until - clock.now();
     if (failure !== undefined && restMs > 0 && restMs <= failure.pauseMs) throw failure.error;
-    return begin(guild);
+    return begin(guild, one);
   }
 
   /** What another process has changed: what was read last holds while the store is away, and not where it is broken. */
   async function reread(guild: Key): Promise<void> {
-    await loads.get(guild)?.catch(() => undefined);
-    const before = knownBy(guild);
-    if (before === undefined) return void rereads.delete(guild);
+    const one = keptOf(guild);
+    await one.loading?.catch(() => undefined);
+    const before = one.snapshot;
     try {
-      const stored = await asked(() => store.read(storedAt(guild)));
+      const stored = before === undefined ? undefined : await asked(() => store.read(storedAt(guild)));
       // What was changed meanwhile is newer.
-      if (knownBy(guild) !== before) return await reread(guild);
-      rereads.delete(guild);
-      takeOrRefuse(guild, stored);
+      if (one.snapshot !== before) return await reread(guild);
+      one.rereadMs = undefined;
+      if (before !== undefined) takeOrRefuse(guild, stored);
     } catch (error) {
       outages.tell({ ...guildFields(guild), error });
-      const pauseMs = nextPause(rereads.get(guild));
-      rereads.set(guild, pauseMs);
+      const pauseMs = nextPause(one.rereadMs);
+      one.rereadMs = pauseMs;
       inBackground(clock, pauseMs, () => void reread(guild));
     }
   }
@@ -204,8 +215,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
     try {
       take(guild, parsed(guild, stored), stored?.version ?? 0);
     } catch (error) {
-      const { platform, id } = partsOf(guild);
-      snapshots.get(platform)?.delete(id);
+      keptOf(guild).snapshot = undefined;
       failed(guild, error);
     }
   }
@@ -298,12 +308,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       layer = attached;
       targets = ruleTargetsIn(attached.catalogue);
       clock = attached.clock;
-      for (const [guild, { compiled }] of declared) {
-        if (knownBy(guild) === undefined) tellUnknown(guild, compiled);
-      }
-      for (const [platform, here] of snapshots) {
-        for (const [id, { compiled }] of here.entries()) tellUnknown(keyOf(platform, id), compiled);
-      }
+      for (const [guild, { compiled }] of new Map([...declared, ...inMemory()])) tellUnknown(guild, compiled);
     },
   };
 }

@@ -56,7 +56,7 @@ export async function listening(port: number): Promise<void> {
 export async function until(
   condition: () => boolean | Promise<boolean>,
   what: string,
-  withinMs = 10_000,
+  withinMs = 30_000,
 ): Promise<void> {
   const deadline = Date.now() + withinMs;
   while (!(await condition())) {
