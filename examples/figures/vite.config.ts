@@ -7,8 +7,6 @@ export default defineConfig({
   build: {
     target: 'es2023',
     modulePreload: false,
-    rolldownOptions: {
-      output: { format: 'iife', entryFileNames: 'figures.js', assetFileNames: 'figures[extname]' },
-    },
+    rolldownOptions: { output: { format: 'iife', entryFileNames: 'figures.js', assetFileNames: 'figures[extname]' } },
   },
 });

@@ -92,10 +92,7 @@ export default defineConfig({
     sourcemap: true,
     outDir: 'dist',
     emptyOutDir: true,
-    lib: {
-      entry: Object.fromEntries(entries.map((entry) => [entry, `src/${entry}.ts`])),
-      formats: ['es'],
-    },
+    lib: { entry: Object.fromEntries(entries.map((entry) => [entry, `src/${entry}.ts`])), formats: ['es'] },
     rolldownOptions: {
       // Everything that is not a file of this package stays an import. So does `arg` where it is exported as one
       // object: a bundler takes only the used kinds out of a module, and all of them out of an object.

@@ -44,10 +44,7 @@ export function refusalFor(caller: Member, who: Member, bot: Member | undefined)
   return undefined;
 }
 
-export const lacksPermission: Result = {
-  code: 'permission.caller',
-  says: 'You need the permission fine for that.',
-};
+export const lacksPermission: Result = { code: 'permission.caller', says: 'You need the permission fine for that.' };
 
 /** So many uses in a minute for each key. */
 export class Cooldown {

@@ -65,11 +65,7 @@ export const asking: readonly Row[] = [
     goal: 1.15,
     unit: '×',
     measure: () =>
-      compare({
-        ours: () => chat('asks', true, 0),
-        yardstick: () => chat('does not ask', false, 0),
-        size: CHAT_LINES,
-      }),
+      compare({ ours: () => chat('asks', true, 0), yardstick: () => chat('does not ask', false, 0), size: CHAT_LINES }),
   },
   {
     name: 'asking-open',

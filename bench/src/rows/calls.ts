@@ -107,10 +107,7 @@ function everythingHand(): Side {
 }
 
 const refused = () =>
-  layered('refused', (clock) => layeredBot({ clock }), {
-    inputs: textCalls(borrower),
-    expected: 'permission.caller',
-  });
+  layered('refused', (clock) => layeredBot({ clock }), { inputs: textCalls(borrower), expected: 'permission.caller' });
 
 const misread = () =>
   layered('misread', (clock) => layeredBot({ clock }), {
@@ -172,11 +169,7 @@ export const calls: readonly Row[] = [
     unit: '×',
     why: 'The handler by hand takes the options as they are, and does little more than two look-ups and a promise. The layer reads them as the same texts that a person would type, so that both surfaces refuse alike; the stages around are those of a text call.',
     measure: () =>
-      compare({
-        ours: slashLayer,
-        yardstick: () => byHand('lean slash', leanSlashBot, slashCalls()),
-        size: CALLS,
-      }),
+      compare({ ours: slashLayer, yardstick: () => byHand('lean slash', leanSlashBot, slashCalls()), size: CALLS }),
   },
   {
     name: 'slash-text',

@@ -16,9 +16,7 @@ export async function startServer(): Promise<Server> {
   const child = spawn(
     'redis-server',
     ['--port', String(port), '--bind', '127.0.0.1', '--save', '', '--dir', tmpdir()],
-    {
-      stdio: 'ignore',
-    },
+    { stdio: 'ignore' },
   );
   await new Promise<void>((resolve, reject) => {
     child.once('spawn', resolve);

@@ -73,10 +73,7 @@ export function memoryShelves(
   for (const [guild, list] of Object.entries(tools)) {
     shelves.set(guild, { ...empty, tools: list, loans: loans[guild] ?? [] });
   }
-  return {
-    read: (guild) => shelves.get(guild) ?? empty,
-    write: (guild, shelf) => void shelves.set(guild, shelf),
-  };
+  return { read: (guild) => shelves.get(guild) ?? empty, write: (guild, shelf) => void shelves.set(guild, shelf) };
 }
 
 export interface ToolLibrary {

@@ -1,11 +1,7 @@
 /** Dates and money as Mallet says them. */
 
 const day = once({ weekday: 'long', day: 'numeric', month: 'long' });
-const moment = once({
-  weekday: 'long',
-  hour: '2-digit',
-  minute: '2-digit',
-});
+const moment = once({ weekday: 'long', hour: '2-digit', minute: '2-digit' });
 
 const A_DAY_MS = 86_400_000;
 
@@ -18,13 +14,7 @@ export function whenDue(until: number, now: number): string {
     : day().format(until).replace(',', '');
 }
 
-const short = once({
-  weekday: 'short',
-  day: 'numeric',
-  month: 'short',
-  hour: '2-digit',
-  minute: '2-digit',
-});
+const short = once({ weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
 /** `Sun 10 May 09:00 to Sun 10 May 17:00`. */
 export function period(from: number, to: number): string {

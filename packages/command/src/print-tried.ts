@@ -117,12 +117,7 @@ function triedJson({ tried, untried }: AllTried) {
             asExpected: !isWrong(one),
             lines: one.played.length,
             updated: one.updated,
-            mismatches: numbered(one.played).map(({ line, what, expected, said }) => ({
-              line,
-              what,
-              expected,
-              said,
-            })),
+            mismatches: numbered(one.played).map(({ line, what, expected, said }) => ({ line, what, expected, said })),
           },
     ),
     ...(untried === undefined ? {} : { untried }),

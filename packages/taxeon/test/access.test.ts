@@ -689,11 +689,7 @@ describe('precedence, on random guilds', () => {
     const used = fc.subarray(parts.map((_, index) => index));
     await fc.assert(
       fc.asyncProperty(guild, used, async (sample, some) => {
-        const settings: GuildSettings = {
-          rules: sample.rules,
-          off: sample.off,
-          roles: { steward: sample.logical },
-        };
+        const settings: GuildSettings = { rules: sample.rules, off: sample.off, roles: { steward: sample.logical } };
         const outcome = await sceneFor(sample, some, settings);
         expect([codeOf(outcome), outcome.status === 'completed']).toEqual([
           codeOf(outcome),

@@ -21,10 +21,7 @@ type Value = 'yes' | 'no' | 'later' | 'unknown' | 'nobody';
 type Tree = number | { readonly not: Tree } | { readonly all: readonly Tree[] } | { readonly any: readonly Tree[] };
 
 /** The rule of docs/access.md as it reads: who was not named is left out; then the first of these that is there decides. */
-const decides = {
-  all: ['no', 'later', 'unknown', 'yes'],
-  any: ['yes', 'later', 'unknown', 'no'],
-} as const;
+const decides = { all: ['no', 'later', 'unknown', 'yes'], any: ['yes', 'later', 'unknown', 'no'] } as const;
 
 function modelled(tree: Tree, leaf: (index: number) => Value): Value {
   if (typeof tree === 'number') return leaf(tree);

@@ -103,10 +103,7 @@ describe('what is missing', () => {
     name: 'stock',
     description: 'Stock',
     whenMissing: 'ask',
-    args: {
-      state: arg.choice(['stop', 'go']),
-      tools: arg.list(arg.text()),
-    },
+    args: { state: arg.choice(['stop', 'go']), tools: arg.list(arg.text()) },
     run: ({ args }) => JSON.stringify(args),
   });
   const note = command({

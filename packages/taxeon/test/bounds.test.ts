@@ -171,12 +171,7 @@ describe('a flood of event ids', () => {
     }
     expect(ignored.size).toBe(170);
     expect(told).toEqual([
-      {
-        message: 'Too many events of one person',
-        platform: 'sink',
-        person: expect.stringMatching(/^p/),
-        alsoSince: 0,
-      },
+      { message: 'Too many events of one person', platform: 'sink', person: expect.stringMatching(/^p/), alsoSince: 0 },
     ]);
     // Others are heard, as often as they ever ask.
     for (let n = 0; n < 500; n++)

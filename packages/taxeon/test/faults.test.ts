@@ -542,9 +542,7 @@ describe('a clock that was ahead by a year for a moment, or is set back by an ho
   test.each(steps)('%s: refusals are told again once their time has passed', async (_, before, after) => {
     const scene = await sceneOf(
       [command({ ...described, name: 'lamp', cooldowns: { user: '10s' }, run: () => 'lit' })],
-      {
-        log: silentLog,
-      },
+      { log: silentLog },
     );
     const said = async () => (await scene.types('wren', '!lamp')).posts.map(({ notice }) => notice.body.slice(0, 7));
     before(scene.clock);

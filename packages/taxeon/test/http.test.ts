@@ -480,10 +480,7 @@ describe('a late answer', () => {
     expect(chat.got).toMatchObject([{ body: { text: 'Two.' } }]);
     expect(await (await post({ ...call, event: 'e2', answerTo: undefined })).json()).toMatchObject({ text: 'One.' });
     await vi.waitUntil(() => outcomes.length > 1);
-    expect(outcomes[1]).toMatchObject({
-      status: 'completed',
-      delivery: { delivered: false, code: 'platform.gone' },
-    });
+    expect(outcomes[1]).toMatchObject({ status: 'completed', delivery: { delivered: false, code: 'platform.gone' } });
   });
 
   test('takes the address where nobody waits for the response any more', async () => {

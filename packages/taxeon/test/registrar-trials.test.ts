@@ -385,12 +385,7 @@ describe('a place with a defect', () => {
       'tells where there is no such guild',
       ({ read }) => ({ read: async (scope) => Promise.resolve(read(scope)).catch(() => []) }),
     ],
-    [
-      'tells who may not register',
-      () => ({
-        create: async () => undefined,
-      }),
-    ],
+    ['tells who may not register', () => ({ create: async () => undefined })],
     [
       'asks to wait, and says how long, and does nothing meanwhile',
       ({ create }) => ({

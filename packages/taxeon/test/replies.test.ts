@@ -754,10 +754,7 @@ describe('handing over', () => {
 
   test('keeps a channel’s pace, lets others between one handler’s burst, and does not count the wait as the handler’s', async () => {
     const clock = virtualClock(startOfAfternoon);
-    const { platform, noted, times } = notingPlatform({
-      clock,
-      capabilities: { pace: paced('2 in 1s') },
-    });
+    const { platform, noted, times } = notingPlatform({ clock, capabilities: { pace: paced('2 in 1s') } });
     const burst = command({
       ...described,
       name: 'burst',

@@ -279,9 +279,7 @@ describe('what a handler does becomes an outcome', () => {
     const me = command({
       ...described,
       name: 'me',
-      args: {
-        who: arg.member({ default: async ({ caller }) => (caller.kind === 'member' ? caller : undefined) }),
-      },
+      args: { who: arg.member({ default: async ({ caller }) => (caller.kind === 'member' ? caller : undefined) }) },
       run: ({ args }) => args.who.name,
     });
     const scene = await sceneOf([me]);

@@ -179,9 +179,7 @@ const defects: Readonly<Record<string, readonly [trial: string, defect: Defect]>
   ],
   'adds to a text': [
     'adds nothing to a text, and no time but a length of one',
-    (store) => ({
-      increment: async (key, by) => (key === 'v' ? Number.NaN : store.increment(key, by)),
-    }),
+    (store) => ({ increment: async (key, by) => (key === 'v' ? Number.NaN : store.increment(key, by)) }),
   ],
   'keeps a value for ever where the time is nonsense': [
     'adds nothing to a text, and no time but a length of one',

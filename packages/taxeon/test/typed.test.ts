@@ -291,21 +291,14 @@ describe('what is said is true', () => {
       command({
         ...described,
         name: 'sum',
-        args: {
-          shelves: arg.list(arg.integer(), { optional: true }),
-          loud: arg.boolean({ flag: { short: 'l' } }),
-        },
+        args: { shelves: arg.list(arg.integer(), { optional: true }), loud: arg.boolean({ flag: { short: 'l' } }) },
       }),
       command({
         ...described,
         name: 'hold',
         args: { tool: arg.text(), keep: arg.duration({ optional: true }), by: arg.text({ optional: true }) },
       }),
-      command({
-        ...described,
-        name: 'take',
-        args: { tool: arg.text(), keep: arg.duration({ optional: true }) },
-      }),
+      command({ ...described, name: 'take', args: { tool: arg.text(), keep: arg.duration({ optional: true }) } }),
       command({ ...described, name: 'meet', args: { who: arg.member() } }),
     ];
     const platform = standIn(oddmereData().world);

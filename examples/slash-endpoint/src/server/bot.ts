@@ -44,10 +44,7 @@ export function openBot(
         rank: get('person', 'rank'),
         ownsGuild: get('person', 'ownsGuild'),
       },
-      place: {
-        guild: { id: get('guild', 'id'), name: get('guild', 'name') },
-        channel: { id: get('channel') },
-      },
+      place: { guild: { id: get('guild', 'id'), name: get('guild', 'name') }, channel: { id: get('channel') } },
       command: get('command'),
       options: get('options'),
       text: get('text'),

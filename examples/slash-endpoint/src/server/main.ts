@@ -44,10 +44,7 @@ const { layer, endpoint } = openBot(
   data,
   (id) => chat.keyOf(id),
   origin,
-  {
-    tell: (person, { text }) => chat.say({ only: person, text }),
-    post: (_, { text }) => chat.say({ text }),
-  },
+  { tell: (person, { text }) => chat.say({ only: person, text }), post: (_, { text }) => chat.say({ text }) },
   console,
 );
 

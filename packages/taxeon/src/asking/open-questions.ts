@@ -1,6 +1,6 @@
 /** The questions that are open: the questions themselves in the store, who is asked where in memory, in every process. */
 import { randomReference } from '../base/reference.js';
-import { atOnce, patiently, promised } from '../base/thenable.js';
+import { atOnce, inTime } from '../base/thenable.js';
 import { after, type Clock } from '../base/time.js';
 import type { Store } from '../contract/store.js';
 import { type Question, questionFrom, writtenQuestion } from './question.js';
@@ -222,11 +222,7 @@ export class OpenQuestions {
 
   private ask<T>(what: (services: QuestionServices) => T): Promise<Awaited<T>> {
     const { clock, storePatienceMs } = this.services;
-    return patiently(
-      clock,
-      promised(() => what(this.services)),
-      storePatienceMs,
-    ) as Promise<Awaited<T>>;
+    return inTime(clock, storePatienceMs, () => what(this.services)) as Promise<Awaited<T>>;
   }
 
   /** Others find it in the store should they not hear of it. */

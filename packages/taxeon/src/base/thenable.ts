@@ -46,6 +46,11 @@ export function patiently<T>(clock: Clock, promise: PromiseLike<T>, withinMs: nu
   );
 }
 
+/** What a function gives, also where it throws; `TooLate` where nothing comes in time. */
+export function inTime<T>(clock: Clock, withinMs: number, what: () => MaybePromise<T>): Promise<T> {
+  return patiently(clock, promised(what), withinMs);
+}
+
 /** Uses what a promise has given already; what is still to come, a failure included, is waited for by `wait`. */
 export function promptly<T, R>(
   promise: PromiseLike<T>,

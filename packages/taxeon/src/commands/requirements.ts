@@ -100,10 +100,7 @@ export interface RequirementBuilder<Args extends ArgMap, Words extends AnyWords 
     outranks(argument: MemberNames<Args>, options?: Pick<RankOptions, 'orBot'>): Requirement;
   };
   /** The member that an argument names; an argument that is absent passes, either way. */
-  target(argument: MemberNames<Args>): {
-    can(permission: Words['permission']): Requirement;
-    isBot(): Requirement;
-  };
+  target(argument: MemberNames<Args>): { can(permission: Words['permission']): Requirement; isBot(): Requirement };
   allOf(...requirements: readonly Requirement[]): Requirement;
   anyOf(...requirements: readonly Requirement[]): Requirement;
   not(requirement: Requirement): Requirement;

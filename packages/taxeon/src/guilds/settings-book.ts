@@ -5,7 +5,7 @@ import { checkSettings } from '../access/settings.js';
 import { BoundedMap } from '../base/bounded-map.js';
 import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
-import { atOnce, isThenable, type MaybePromise, patiently, promised } from '../base/thenable.js';
+import { atOnce, inTime, isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import { type Clock, inBackground, systemClock } from '../base/time.js';
 import type { Actor } from '../contract/actors.js';
 import { isKey, type Key, keyOf, partsOf } from '../contract/key.js';
@@ -229,7 +229,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   );
 
   function asked<T>(what: () => MaybePromise<T>): Promise<T> {
-    return patiently(clock, promised(what), layer?.patienceMs ?? PATIENCE_MS);
+    return inTime(clock, layer?.patienceMs ?? PATIENCE_MS, what);
   }
 
   async function change(guild: Key, changes: Change, by?: Actor): Promise<GuildSettings> {

@@ -1,6 +1,6 @@
 /** `createCommandLayer`: takes inputs, gives outcomes. */
 import { shown } from '../base/fields.js';
-import { atOnce, patiently, promised } from '../base/thenable.js';
+import { atOnce, inTime, patiently } from '../base/thenable.js';
 import { after, durationMs } from '../base/time.js';
 import { version } from '../base/version.js';
 import type { Catalogue } from '../catalogue/catalogue.js';
@@ -64,22 +64,22 @@ export function layerThrough(options: LayerOptions, through: readonly AnyStage[]
     const { usage } = needs.settle;
     leases.close();
     await Promise.all([
-      inTime('what expires', partMs, () => wiring.beginning.delivery.expiring.all()),
-      inTime('usage', partMs, () => usage?.flush()),
-      inTime('what is to be given back', partMs, () => giveBacks.flush()),
+      endInTime('what expires', partMs, () => wiring.beginning.delivery.expiring.all()),
+      endInTime('usage', partMs, () => usage?.flush()),
+      endInTime('what is to be given back', partMs, () => giveBacks.flush()),
     ]);
     usage?.stop();
     wiring.guilds.detach?.(current);
-    await Promise.all([...servings].map((serving) => inTime('what serves', partMs, () => serving.close())));
+    await Promise.all([...servings].map((serving) => endInTime('what serves', partMs, () => serving.close())));
     servings.clear();
     events.tell('closed', { aborted });
     return { aborted };
   }
 
   /** Whatever hangs or fails at the end, the rest is done. */
-  async function inTime(what: string, withinMs: number, does: () => unknown): Promise<void> {
+  async function endInTime(what: string, withinMs: number, does: () => unknown): Promise<void> {
     try {
-      await patiently(clock, promised(does), withinMs);
+      await inTime(clock, withinMs, does);
     } catch (error) {
       log.warn({ error }, `Closing left ${what} undone`);
     }
@@ -132,11 +132,7 @@ export function layerThrough(options: LayerOptions, through: readonly AnyStage[]
   };
   /** Who the bot is; unknown where the platform does not say so in time. */
   async function botOn({ directory }: Platform): Promise<User | undefined> {
-    const given = await patiently(
-      clock,
-      promised(() => directory.bot()),
-      patienceMs,
-    ).catch(() => undefined);
+    const given = await inTime(clock, patienceMs, () => directory.bot()).catch(() => undefined);
     return typeof given?.id === 'string' ? given : undefined;
   }
 

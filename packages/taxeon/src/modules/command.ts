@@ -68,12 +68,7 @@ export function modulesCommand(modules: Modules, options: ModulesCommandOptions 
       }
     },
   });
-  return group({
-    name: 'modules',
-    ...describe.command('describe.modules'),
-    requires,
-    commands: [list, reload],
-  });
+  return group({ name: 'modules', ...describe.command('describe.modules'), requires, commands: [list, reload] });
 }
 
 function reloadNotice({ changed, added, removed, toRegister }: Reloaded, words: Words): Notice {

@@ -1,7 +1,7 @@
 /** What starts with the bot: a module's own timers and listeners, which end with it. */
 
 import { aText, checkFields, shown } from '../base/fields.js';
-import { isThenable, patiently, promised } from '../base/thenable.js';
+import { inTime, isThenable } from '../base/thenable.js';
 import { after, type Clock, type Duration, durationMs } from '../base/time.js';
 import { instantOf, isTimeZone, wallTimeAt } from '../base/zone.js';
 import type { Log } from '../contract/log.js';
@@ -146,7 +146,7 @@ export class ModuleOpening {
   /** Nobody waits for ever for what a module does at its start and end. */
   private soon(does: () => unknown): Promise<unknown> {
     const { clock, patienceMs } = this.inside.basis;
-    return patiently(clock, promised(does), patienceMs);
+    return inTime(clock, patienceMs, does);
   }
 
   private async safely(what: string, does: () => unknown): Promise<void> {

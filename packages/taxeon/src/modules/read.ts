@@ -3,7 +3,7 @@
 import { pathToFileURL } from 'node:url';
 import { isRecord, shown } from '../base/fields.js';
 import { nearNames } from '../base/near.js';
-import { patiently, promised, TooLate } from '../base/thenable.js';
+import { inTime, TooLate } from '../base/thenable.js';
 import { durationInWords, systemClock } from '../base/time.js';
 import type { CommandOrGroup } from '../commands/group.js';
 import type { ModuleFile } from './find.js';
@@ -57,7 +57,7 @@ function isModuleObject(given: unknown): given is Readonly<Record<string, unknow
 }
 
 function patientRead<T>(what: () => T): Promise<Awaited<T>> {
-  return patiently(systemClock, promised(what), PATIENCE_MS) as Promise<Awaited<T>>;
+  return inTime(systemClock, PATIENCE_MS, what) as Promise<Awaited<T>>;
 }
 
 function endedInTime(error: unknown): unknown {

@@ -13,10 +13,7 @@ export const intake: Gate = {
   passed: ({ caller }) => `from ${caller.kind === 'console' ? 'the console' : calledName(caller)}`,
 };
 
-export const intakeInWords: StageInWords = {
-  does: 'leaves out other bots and the bot itself',
-  stopsWith: ['ignored'],
-};
+export const intakeInWords: StageInWords = { does: 'leaves out other bots and the bot itself', stopsWith: ['ignored'] };
 
 /** In UTF-16 code units. */
 const LONGEST_ID = 512;

@@ -44,12 +44,7 @@ export interface MatchNeeds {
   readonly edits: Edits | undefined;
 }
 
-export const match: Gate<MatchNeeds> = {
-  kind: 'gate',
-  name: 'match',
-  take: matchInput,
-  passed,
-};
+export const match: Gate<MatchNeeds> = { kind: 'gate', name: 'match', take: matchInput, passed };
 
 export const matchInWords: StageInWords = {
   does: 'finds a prefix or a mention; reads the guild’s settings where they are not in memory; leaves out repeated deliveries; hears answers',

@@ -31,12 +31,7 @@ export function groupOverview(heard: Heard, group: CompiledGroup): Notice {
   const notes =
     group.aliases.length === 0 ? [] : [sayInReply(words, 'reply.aliases', { names: group.aliases.join(', ') })];
   const lines = linesOf(listing, group.members).map(lineInWords);
-  return {
-    tone: 'info',
-    heading: group.name,
-    body: descriptionOf(listing, group),
-    details: [...notes, ...lines],
-  };
+  return { tone: 'info', heading: group.name, body: descriptionOf(listing, group), details: [...notes, ...lines] };
 }
 
 export function listingFor(heard: Heard): Listing {

@@ -219,13 +219,7 @@ function damped(
   if (verdict === 'say') return wanted;
   const { place, caller } = input;
   const channel = place.kind === 'console' ? undefined : place.channel.id;
-  heldBack.tell({
-    code: stop.code,
-    command: conversation.command,
-    platform: platformName,
-    channel,
-    person: caller.id,
-  });
+  heldBack.tell({ code: stop.code, command: conversation.command, platform: platformName, channel, person: caller.id });
   if (verdict === 'silent') return undefined;
   const { words } = conversation.language;
   return {

@@ -18,16 +18,9 @@ export interface SettleNeeds {
   readonly unknown: SparseLog;
 }
 
-export const settle: End<Stopped, Outcome, SettleNeeds> = {
-  kind: 'end',
-  name: 'settle',
-  take: settleOutcome,
-};
+export const settle: End<Stopped, Outcome, SettleNeeds> = { kind: 'end', name: 'settle', take: settleOutcome };
 
-export const settleInWords: StageInWords = {
-  does: 'counts the use, tells events',
-  stopsWith: [],
-};
+export const settleInWords: StageInWords = { does: 'counts the use, tells events', stopsWith: [] };
 
 /** Never throws. Hot path: bench/rows/calls. */
 function settleOutcome(stopped: Stopped, needs: SettleNeeds): Settled {

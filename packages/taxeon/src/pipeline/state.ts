@@ -234,15 +234,7 @@ export interface Stopped {
 }
 
 export function stoppedAt(state: State, stop: Stop): Stopped {
-  return {
-    at: 'stopped',
-    state,
-    stop,
-    reply: undefined,
-    delivery: undefined,
-    heldBack: undefined,
-    hookSpoke: false,
-  };
+  return { at: 'stopped', state, stop, reply: undefined, delivery: undefined, heldBack: undefined, hookSpoke: false };
 }
 
 export function heardOf(state: State | Stopped): Heard {

@@ -50,11 +50,7 @@ const fields: Readonly<Record<Missing['what'], keyof typeof what | undefined>> =
   ownership: undefined,
 };
 
-const what = {
-  permissions: 'what the caller may do',
-  roles: 'the caller’s roles',
-  rank: 'the caller’s rank',
-} as const;
+const what = { permissions: 'what the caller may do', roles: 'the caller’s roles', rank: 'the caller’s rank' } as const;
 
 function untoldOf(caller: Actor, field: keyof typeof what | undefined, { name }: Platform): string | undefined {
   if (field === undefined || caller.kind !== 'member' || caller[field] !== unknownRights[field]) return undefined;

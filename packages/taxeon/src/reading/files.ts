@@ -1,6 +1,6 @@
 /** Files that came with a message or a slash command. */
 import { echo } from '../base/text.js';
-import { isThenable, patiently, promised } from '../base/thenable.js';
+import { inTime, isThenable } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { Attachment } from '../contract/attachment.js';
 import { PlatformError } from '../contract/platform.js';
@@ -37,11 +37,7 @@ function boundedRead(given: Attachment, clock: Clock, withinMs: number): Attachm
     size,
     type,
     async read() {
-      const bytes: unknown = await patiently(
-        clock,
-        promised(() => given.read()),
-        withinMs,
-      );
+      const bytes: unknown = await inTime(clock, withinMs, () => given.read());
       if (bytes instanceof Uint8Array && bytes.length <= size) return bytes;
       throw new PlatformError('platform.failed', `The platform gave what is no file of at most ${size} bytes`);
     },

@@ -21,10 +21,7 @@ export interface PrefixMatcher {
 export function prefixMatcher(prefixes: readonly string[]): PrefixMatcher {
   const longestFirst = [...prefixes].sort((a, b) => b.length - a.length);
   const firsts = firstCharacters(longestFirst);
-  const rules = longestFirst.map((prefix) => ({
-    prefix,
-    isWord: isWordAt(prefix, prefix.length - 1),
-  }));
+  const rules = longestFirst.map((prefix) => ({ prefix, isWord: isWordAt(prefix, prefix.length - 1) }));
   const longestCall = Math.max(0, ...rules.map(({ prefix, isWord }) => (isWord ? prefix.length + MOST_AROUND : 0)));
   const behind = (text: string, from: number, signsAlone: boolean): number => {
     for (const { prefix, isWord } of rules) {

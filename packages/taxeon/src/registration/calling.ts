@@ -1,5 +1,5 @@
 /** Calls to a place where commands are registered: each in its time, again where that may help, told while it waits. */
-import { patiently, pause, promised, TooLate } from '../base/thenable.js';
+import { inTime, pause, TooLate } from '../base/thenable.js';
 import { type Clock, durationInWords } from '../base/time.js';
 import { isPlatformError, PlatformError } from '../contract/platform.js';
 import { Conflict } from '../contract/registrar.js';
@@ -38,7 +38,7 @@ const TOLD_EVERY_MS = 30_000;
 /** A call that reads. What is given up may have been done all the same. */
 export async function withinPatience<T>({ clock }: RegistrarCalling, what: () => T | PromiseLike<T>): Promise<T> {
   try {
-    return await patiently(clock, promised(what), CALL_PATIENCE_MS);
+    return await inTime(clock, CALL_PATIENCE_MS, what);
   } catch (error) {
     if (!(error instanceof TooLate)) throw error;
     throw new PlatformError('platform.unreachable', `No answer came within ${durationInWords(CALL_PATIENCE_MS)}`, {
@@ -122,5 +122,5 @@ const STORE_PATIENCE_MS = 10_000;
 
 /** What is asked of a store. */
 export function stored<T>(clock: Clock, what: () => T | PromiseLike<T>): Promise<T> {
-  return patiently(clock, promised(what), STORE_PATIENCE_MS);
+  return inTime(clock, STORE_PATIENCE_MS, what);
 }

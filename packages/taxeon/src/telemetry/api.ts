@@ -35,10 +35,7 @@ export interface OpenTelemetryApi {
     setSpan(context: never, span: never): unknown;
     getTracerProvider(): object;
   };
-  readonly context: {
-    active(): unknown;
-    with<T>(context: never, what: () => T): T;
-  };
+  readonly context: { active(): unknown; with<T>(context: never, what: () => T): T };
   readonly metrics: {
     getMeter(
       name: string,
@@ -49,10 +46,7 @@ export interface OpenTelemetryApi {
       createObservableGauge(
         name: string,
         options: InstrumentOptions,
-      ): {
-        addCallback(observe: Observe): void;
-        removeCallback(observe: Observe): void;
-      };
+      ): { addCallback(observe: Observe): void; removeCallback(observe: Observe): void };
     };
   };
 }

@@ -135,10 +135,7 @@ const anyLine = v.union(
   oneOf,
 );
 
-const head = {
-  tryout: text,
-  begins: v.pipe(text, v.isoTimestamp('give a moment such as 2026-05-09T13:00:00Z')),
-};
+const head = { tryout: text, begins: v.pipe(text, v.isoTimestamp('give a moment such as 2026-05-09T13:00:00Z')) };
 
 /** Which keys a line has says what it is, so that its problems are told and not those of all others. */
 const line = v.lazy((given): v.GenericSchema<unknown, v.InferOutput<typeof anyLine>> => {

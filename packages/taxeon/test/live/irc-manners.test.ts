@@ -241,10 +241,7 @@ describe.skipIf(isMissing('inspircd'))('on an IRC network whose server tells mor
       const ines = await person('Ines', first);
       const wren = await person('Wren', second);
       const warned: [message: string, channel: unknown][] = [];
-      const log: Log = {
-        error: () => undefined,
-        warn: ({ channel }, message) => void warned.push([message, channel]),
-      };
+      const log: Log = { error: () => undefined, warn: ({ channel }, message) => void warned.push([message, channel]) };
       const { command: count } = counting();
       const begin = () => bot([first, second], [count], { log });
       return { ines, wren, warned, begin };

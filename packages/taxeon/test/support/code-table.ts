@@ -86,10 +86,7 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
     when: 'Nobody answered what was asked in time, something else is being asked, or nobody can be asked here.',
     example: { asked: 'pence', because: 'late' },
   },
-  'answer.stopped': {
-    when: 'The caller did not want to answer, or said no.',
-    example: { asked: 'pence' },
-  },
+  'answer.stopped': { when: 'The caller did not want to answer, or said no.', example: { asked: 'pence' } },
   'layer.closing': { when: 'The bot is shutting down.', example: {} },
   'handler.failed': {
     when: 'The handler threw; the log has the rest under the reference.',
@@ -119,10 +116,7 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
     when: 'Inside a handler, the platform asked to slow down, for longer than was waited.',
     example: { reference: 'h4az8mnf' },
   },
-  'platform.failed': {
-    when: 'Inside a handler, the platform failed otherwise.',
-    example: { reference: 'h4az8mnf' },
-  },
+  'platform.failed': { when: 'Inside a handler, the platform failed otherwise.', example: { reference: 'h4az8mnf' } },
 };
 
 export const codes = Object.keys(codeTable) as Code[];

@@ -46,11 +46,7 @@ export const grammarCommands = [
   command({
     ...described,
     name: 'fine',
-    args: {
-      who: arg.member(),
-      pence: arg.integer({ min: 1, max: 500 }),
-      tool: arg.text({ optional: true }),
-    },
+    args: { who: arg.member(), pence: arg.integer({ min: 1, max: 500 }), tool: arg.text({ optional: true }) },
   }),
   command({
     ...described,
@@ -94,11 +90,7 @@ export const grammarCommands = [
     args: { sizes: arg.list(arg.integer(), { optional: true }), note: arg.tail({ optional: true }) },
   }),
   command({ ...described, name: 'book', args: { from: arg.datetime(), until: arg.datetime() } }),
-  command({
-    ...described,
-    name: 'remind',
-    args: { when: arg.datetime(), what: arg.tail({ optional: true }) },
-  }),
+  command({ ...described, name: 'remind', args: { when: arg.datetime(), what: arg.tail({ optional: true }) } }),
   command({ ...described, name: 'plank', args: { length: arg.number(), unit: arg.text({ optional: true }) } }),
   command({ ...described, name: 'badge', args: { sign: arg.emoji() } }),
   command({ ...described, name: 'manual', args: { address: arg.url() } }),

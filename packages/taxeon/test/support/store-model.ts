@@ -15,10 +15,7 @@ const step = fc.oneof(
     arbitrary: fc.record({ do: fc.constant('give back' as const), key, cost: fc.integer({ min: 1, max: 3 }) }),
   },
   { weight: 1, arbitrary: fc.record({ do: fc.constant('reset' as const), key }) },
-  {
-    weight: 3,
-    arbitrary: fc.record({ do: fc.constant('advance' as const), ms: fc.integer({ min: -50, max: 120 }) }),
-  },
+  { weight: 3, arbitrary: fc.record({ do: fc.constant('advance' as const), ms: fc.integer({ min: -50, max: 120 }) }) },
 );
 
 /** @param isSteady whether the store's time goes on where the clock is set back */

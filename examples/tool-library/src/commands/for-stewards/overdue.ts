@@ -87,10 +87,9 @@ function close(library: ToolLibrary) {
         example: 'drill',
         complete: (_, { place }) =>
           place.kind === 'guild'
-            ? library.overdue(place.guild.id, Number.POSITIVE_INFINITY).map(({ tool, borrower }) => ({
-                value: tool,
-                description: `with ${borrower}`,
-              }))
+            ? library
+                .overdue(place.guild.id, Number.POSITIVE_INFINITY)
+                .map(({ tool, borrower }) => ({ value: tool, description: `with ${borrower}` }))
             : [],
       }),
     },

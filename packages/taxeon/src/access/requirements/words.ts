@@ -5,24 +5,12 @@ import type { RequirementParameters, RequirementWords } from '../../commands/req
 import { none } from '../requirement.js';
 
 export const requirementTexts = {
-  can: {
-    plain: 'caller can {permission}',
-    needed: 'the permission {permission}',
-  },
-  'bot-can': {
-    plain: 'bot can {permission}',
-    needed: 'that I have the permission {permission}',
-  },
+  can: { plain: 'caller can {permission}', needed: 'the permission {permission}' },
+  'bot-can': { plain: 'bot can {permission}', needed: 'that I have the permission {permission}' },
   holds: { plain: 'caller holds {role}', needed: 'the role {role}' },
   'owns-bot': { plain: 'caller owns the bot', needed: 'owning the bot' },
-  outranks: {
-    plain: 'caller outranks “{argument}”',
-    needed: 'ranking above “{argument}”',
-  },
-  'bot-outranks': {
-    plain: 'bot outranks “{argument}”',
-    needed: 'that I rank above “{argument}”',
-  },
+  outranks: { plain: 'caller outranks “{argument}”', needed: 'ranking above “{argument}”' },
+  'bot-outranks': { plain: 'bot outranks “{argument}”', needed: 'that I rank above “{argument}”' },
   'target-can': {
     plain: '“{argument}” can {permission}',
     opposite: '“{argument}” cannot {permission}',

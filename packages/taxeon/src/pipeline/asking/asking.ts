@@ -3,7 +3,7 @@ import { OpenQuestions } from '../../asking/open-questions.js';
 import type { Question } from '../../asking/question.js';
 import { sayInAsking } from '../../asking/words.js';
 import { aDuration, checkFields, type Fields } from '../../base/fields.js';
-import { andThen, patiently, promised } from '../../base/thenable.js';
+import { andThen, inTime } from '../../base/thenable.js';
 import { type Duration, durationMs } from '../../base/time.js';
 import { aWhenMissing, type WhenMissing } from '../../commands/arg.js';
 import type { Platform } from '../../contract/platform.js';
@@ -113,10 +113,8 @@ async function tellLost(
   const body = sayInAsking(beginning.languageOf(locale, undefined).words, 'ask.lost');
   try {
     const reply = { notice: { tone: 'info', body }, visibleTo: 'caller' } as const;
-    await patiently(
-      clock,
-      promised(() => platform.tell?.({ kind: 'user', ...person }, reply)),
-      beginning.delivery.platformPatienceMs,
+    await inTime(clock, beginning.delivery.platformPatienceMs, () =>
+      platform.tell?.({ kind: 'user', ...person }, reply),
     );
   } catch (error) {
     log.warn(

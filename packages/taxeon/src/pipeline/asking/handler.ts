@@ -4,7 +4,7 @@ import type { CompiledSettings } from '../../access/rules.js';
 import type { Question } from '../../asking/question.js';
 import { isOneOf, sayInAsking, stopWords, yesOrNo } from '../../asking/words.js';
 import { echo } from '../../base/text.js';
-import { andThen, isThenable, patiently, promised } from '../../base/thenable.js';
+import { andThen, inTime, isThenable } from '../../base/thenable.js';
 import { type Arg, isArg } from '../../commands/arg.js';
 import type { Sayable } from '../../commands/call.js';
 import { isWorded } from '../../commands/worded.js';
@@ -150,11 +150,7 @@ async function said(
   const field = { name: 'answer', description: undefined, problem, example: slot && exampleOf(slot, heard) };
   const form: Form =
     slot === undefined ? { id, asks: 'confirmation', question } : { id, asks: 'fields', question, fields: [field] };
-  await patiently(
-    basis.clock,
-    promised(() => platform.form?.(form, input)),
-    beginning.delivery.platformPatienceMs,
-  );
+  await inTime(basis.clock, beginning.delivery.platformPatienceMs, () => platform.form?.(form, input));
 }
 
 function tellAsked({ input, platform, conversation, basis }: Heard, question: string, until: number): void {

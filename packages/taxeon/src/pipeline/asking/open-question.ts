@@ -3,7 +3,7 @@
 import { isUnique } from '../../access/context.js';
 import type { OpenQuestions } from '../../asking/open-questions.js';
 import { questionKey } from '../../asking/question-keys.js';
-import { patiently, promised } from '../../base/thenable.js';
+import { inTime } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import type { WhenMissing } from '../../commands/arg.js';
 import type { Input } from '../../contract/input.js';
@@ -177,11 +177,7 @@ async function isShown(
   show: QuestionAsked['showForm'],
 ): Promise<boolean> {
   try {
-    await patiently(
-      basis.clock,
-      promised(() => show?.(form, platform)),
-      beginning.delivery.platformPatienceMs,
-    );
+    await inTime(basis.clock, beginning.delivery.platformPatienceMs, () => show?.(form, platform));
     return true;
   } catch (error) {
     basis.log.warn({ platform: platform.name, error }, 'A form was not shown');

@@ -1,5 +1,5 @@
 /** What lines at the console are about: a guild, one of its channels, or nothing. */
-import { patiently, promised, TooLate } from '../../base/thenable.js';
+import { inTime, TooLate } from '../../base/thenable.js';
 import type { Clock } from '../../base/time.js';
 import type { Guild, Place } from '../../contract/places.js';
 import type { Platform } from '../../contract/platform.js';
@@ -30,11 +30,7 @@ export function standingFor(about: Platform | undefined, guild: string | undefin
 
   async function look(at: string): Promise<Standing> {
     try {
-      return await patiently(
-        clock,
-        promised(() => find(at)),
-        PATIENCE_MS,
-      );
+      return await inTime(clock, PATIENCE_MS, () => find(at));
     } catch (error) {
       if (error instanceof TooLate) throw new Error(`${about?.name} does not say where the bot is; try again.`);
       throw error;

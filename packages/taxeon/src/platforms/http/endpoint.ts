@@ -1,6 +1,6 @@
 /** Slash commands over HTTP: each call is a post, and its answer the response, or a post to an address of the call's own. */
 import { messageOf } from '../../base/fields.js';
-import { atOnce, patiently, promised, TooLate } from '../../base/thenable.js';
+import { atOnce, inTime, promised, TooLate } from '../../base/thenable.js';
 import type { Call, callOrigin } from '../../commands/call.js';
 import type { Ignored, Outcome } from '../../contract/outcome.js';
 import type { InputHandler, Platform } from '../../contract/platform.js';
@@ -108,11 +108,7 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   async function mappedFrom(post: HttpPost, at: number): Promise<Mapped | PostRefusal> {
     let posted: unknown;
     try {
-      posted = await patiently(
-        clock,
-        promised(() => options.read(post)),
-        settings.patienceMs,
-      );
+      posted = await inTime(clock, settings.patienceMs, () => options.read(post));
     } catch (error) {
       if (error instanceof TooLate)
         return new PostRefusal(503, `\`read\` took longer than ${settings.patienceMs} ms`, later);

@@ -38,9 +38,7 @@ export function headOf(request: Request, limits: PostLimits, origins: readonly U
     return new PostRefusal(
       415,
       'its content-type is neither application/json nor application/x-www-form-urlencoded in UTF-8',
-      {
-        accept: 'application/json, application/x-www-form-urlencoded',
-      },
+      { accept: 'application/json, application/x-www-form-urlencoded' },
     );
   if (Number(headers.get('content-length') ?? 0) > limits.bodyBytes) return tooLarge(limits);
   if (request.bodyUsed) return new PostRefusal(500, 'its body was read before; give the request as it came');

@@ -1,6 +1,6 @@
 /** What only a place tells: examples that do not read there, and permissions that nobody has. */
 
-import { patiently, promised } from '../../base/thenable.js';
+import { inTime } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import { leavesOf, type Requirement } from '../../commands/requirements.js';
 import type { Role } from '../../contract/actors.js';
@@ -83,7 +83,7 @@ async function exampleWarnings(
 /** What a platform does not answer is not known. */
 async function lookedUp<T>({ basis }: Inside, ask: () => T): Promise<Awaited<T> | undefined> {
   try {
-    return (await patiently(basis.clock, promised(ask), basis.patienceMs)) as Awaited<T>;
+    return (await inTime(basis.clock, basis.patienceMs, ask)) as Awaited<T>;
   } catch (error) {
     basis.log.warn({ error }, 'Something could not be looked at');
     return undefined;
