@@ -1,17 +1,19 @@
 /** `taxeon console`: a conversation in the terminal with one's own bot, as anybody of its people. */
+
+import { writeFileSync } from 'node:fs';
 import { createInterface } from 'node:readline';
 import colors from 'picocolors';
 import { complete, durationInWords, explain, type Input, isPlatformError, parseDuration, systemClock } from 'taxeon';
 import { type Exchange, readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { runFor, runUntil, virtualClock } from 'taxeon/testing';
-import { keptLog, type SpokenLine, speakerOf } from 'taxeon/tryouts';
+import { expectationOf, keptLog, type SpokenLine, speakerOf } from 'taxeon/tryouts';
+import { stringify } from 'yaml';
 import { type ConsolePosition, type ConsoleWord, readWord, standingInWords, words } from './console-words.js';
 import { errorMessage, UsageError } from './errors.js';
 import { openBot } from './open.js';
 import { print } from './print.js';
 import { createConversationPrinter } from './print-conversation.js';
 import { printExplanation } from './print-explanation.js';
-import { Recording } from './recording.js';
 
 export interface ConsoleCommandOptions {
   readonly as?: string;
@@ -239,4 +241,33 @@ function lineInput(line: string, { surface, person, place }: ConsolePosition, pl
   return answers === undefined
     ? platform.invoked({ person, place, ...readSlashLine(line) })
     : platform.filled({ person, place, answers });
+}
+
+// What was said in the console, as a tryout.
+class Recording {
+  private readonly lines: object[] = [];
+
+  constructor(private readonly begins: number) {}
+
+  get count(): number {
+    return this.lines.length;
+  }
+
+  said({ expect: _, ...line }: SpokenLine, exchange: Exchange): void {
+    this.lines.push({ ...line, expect: expectationOf(exchange) });
+  }
+
+  waited(wait: string): void {
+    this.lines.push({ wait });
+  }
+
+  /** @throws UsageError where it cannot be written, or is there already */
+  write(path: string): void {
+    const tryout = { tryout: 'From the console', begins: new Date(this.begins).toISOString(), lines: this.lines };
+    try {
+      writeFileSync(path, stringify(tryout, { lineWidth: 0 }), { flag: 'wx' });
+    } catch (error) {
+      throw new UsageError(`${path} cannot be written: ${errorMessage(error)}`);
+    }
+  }
 }

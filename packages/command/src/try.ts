@@ -1,14 +1,17 @@
 /** `taxeon try`: plays tryouts side by side, each on a clock of its own, and tells what is not as expected. */
+
+import { spawn } from 'node:child_process';
+import { existsSync, readdirSync, statSync, watch } from 'node:fs';
+import { join } from 'node:path';
 import { virtualClock } from 'taxeon/testing';
 import { coverage, keptLog, type Played, playTryout, type Untried } from 'taxeon/tryouts';
 import { findConfig } from './config.js';
-import { errorMessage } from './errors.js';
+import { errorMessage, UsageError } from './errors.js';
 import { openFrom } from './open.js';
+import { print } from './print.js';
 import { printTried } from './print-tried.js';
 import { isWrong, mismatchesOf, type Tried, type TryOptions } from './tried.js';
 import { readTryout, updateTryout } from './tryout-file.js';
-import { findTryouts } from './tryout-files.js';
-import { watching } from './watching.js';
 
 /** So many are under way at once: each waits for the event loop now and then. */
 const SIDE_BY_SIDE = 50;
@@ -63,4 +66,72 @@ async function sideBySide<From, To>(all: readonly From[], make: (one: From) => P
   };
   await Promise.all(Array.from({ length: Math.min(SIDE_BY_SIDE, all.length) }, work));
   return made;
+}
+
+// Finding the files of tryouts.
+const isTryout = /\.tryout\.ya?ml$/;
+const isElsewhere = /(?:^|[\\/])(?:node_modules|dist|\.[^\\/.][^\\/]*)[\\/]/;
+
+/**
+ * Those that are named, those in folders that are named, or all in this folder, in order of the alphabet.
+ *
+ * @throws UsageError where there are none
+ */
+function findTryouts(paths: readonly string[]): readonly string[] {
+  const found = (paths.length === 0 ? ['.'] : paths).flatMap((path) => {
+    if (!existsSync(path)) throw new UsageError(`There is no ${path}; name a tryout, or a folder with some.`);
+    return statSync(path).isDirectory() ? inFolder(path) : [path];
+  });
+  if (found.length === 0) {
+    throw new UsageError('There is no tryout here: a file whose name ends in .tryout.yaml. Write one, or name it.');
+  }
+  return [...new Set(found)].sort();
+}
+
+function inFolder(folder: string): readonly string[] {
+  return readdirSync(folder, { recursive: true, encoding: 'utf8' })
+    .filter((name) => isTryout.test(name) && !isElsewhere.test(name))
+    .map((name) => join(folder, name));
+}
+
+// Running the same command again whenever a file in this folder changes.
+/** An editor writes a file in several steps. */
+const QUIET_MS = 100;
+const isOurs = /(?:^|[\\/])(?:node_modules|\.git)(?:[\\/]|$)/;
+
+/** Until it is told to stop; in a process of its own each time, since Node.js never reads a module twice. */
+function watching(): Promise<number> {
+  const args = process.argv.slice(1).filter((arg) => arg !== '--watch');
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let isRunning = false;
+  let isStale = false;
+  const run = () => {
+    if (isRunning) {
+      isStale = true;
+      return;
+    }
+    isRunning = true;
+    isStale = false;
+    const child = spawn(process.execPath, args, { stdio: 'inherit' });
+    child.on('exit', () => {
+      isRunning = false;
+      if (isStale) run();
+      else print('  Waiting for a change.\n');
+    });
+  };
+  const watcher = watch('.', { recursive: true }, (_, name) => {
+    if (name === null || isOurs.test(name)) return;
+    clearTimeout(timer);
+    timer = setTimeout(run, QUIET_MS);
+  });
+  run();
+  return new Promise((resolve) => {
+    for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+      process.once(signal, () => {
+        watcher.close();
+        clearTimeout(timer);
+        resolve(0);
+      });
+    }
+  });
 }

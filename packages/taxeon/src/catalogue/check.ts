@@ -1,5 +1,4 @@
 /** Everything that can be wrong with a set of declarations, told at once and before anything runs. */
-
 import { isRequirement } from '../access/requirement.js';
 import { requirementBuilder } from '../access/requirements/index.js';
 import { messageOf, shown } from '../base/fields.js';
@@ -18,7 +17,6 @@ import { checkExamples } from './check-examples.js';
 import { checkLimits, sharedProblems } from './check-limits.js';
 import { aLocalized, checkForm } from './fields.js';
 import { isOuterId } from './inherit.js';
-import { skeleton } from './look-alikes.js';
 import type { DeclarationProblem } from './problem.js';
 
 const surfaces = ['text', 'slash', 'console'];
@@ -259,4 +257,17 @@ function* placesTwice(all: readonly Placed[]): Iterable<DeclarationProblem> {
       yield { command: path, field: 'commands', problem: `is the same declaration as ${other}; declare it once more` };
     }
   }
+}
+
+// Names that are different and look the same.
+/** Letters of other scripts that are drawn as a Latin one. Source: Unicode TS #39, confusables.txt, the part that small letters need. */
+const lookAlikes: ReadonlyMap<string, string> = new Map(
+  'aаα bЬв cсϲ dԁ eеё gɡ hһ iіιı jј kкκ lӏ1| mм nп oоοσ0 pрρ qԛ rг sѕ tтτ uυս vνѵ wԝω xхχ yуγ zᴢ'
+    .split(' ')
+    .flatMap(([latin = '', ...others]) => others.map((other) => [other, latin] as const)),
+);
+
+/** Two names with the same skeleton look alike. */
+function skeleton(name: string): string {
+  return foldName(name).replace(/[^a-z]/gu, (letter) => lookAlikes.get(letter) ?? letter);
 }

@@ -2,6 +2,8 @@
  * Spans and metrics for OpenTelemetry. Names and units follow its semantic conventions: dotted and in lower case, seconds,
  * `error.type`. No label says who did something or what was typed.
  */
+
+import { isThenable } from '../base/thenable.js';
 import { version } from '../base/version.js';
 import { type AroundHook, callOrigin } from '../commands/call.js';
 import type { EndedEvent } from '../contract/events.js';
@@ -9,10 +11,6 @@ import type { Input } from '../contract/input.js';
 import type { Store } from '../contract/store.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { openQuestions } from '../queries/open-questions.js';
-import type { Observe, OpenTelemetryApi, TraceSpan } from './api.js';
-import { observedStore } from './observed-store.js';
-
-export type { OpenTelemetryApi } from './api.js';
 
 /** What is seen of a bot from outside. */
 export interface Telemetry {
@@ -182,4 +180,97 @@ function mustBeApi(api: unknown): void {
   throw new TypeError(
     'telemetry takes what `import * as api from "@opentelemetry/api"` gives; install it with: npm install @opentelemetry/api',
   );
+}
+
+// A store whose answers are timed.
+type Timed = Exclude<keyof Store, 'outlivesProcess' | 'live' | 'subscribe' | 'close'>;
+
+/** @param told of each answer: the operation, how long it took in milliseconds, and what it failed with */
+function observedStore(store: Store, told: (operation: Timed, tookMs: number, error?: unknown) => void): Store {
+  const timed = <Name extends Timed>(operation: Name): Store[Name] => {
+    const ask = store[operation].bind(store) as (...given: readonly unknown[]) => unknown;
+    const asked = (...given: readonly unknown[]) => {
+      const begun = performance.now();
+      const tell = (error?: unknown) => told(operation, performance.now() - begun, error);
+      try {
+        const answer = ask(...given);
+        if (isThenable(answer)) answer.then(() => tell(), tell);
+        else tell();
+        return answer;
+      } catch (error) {
+        tell(error);
+        throw error;
+      }
+    };
+    return asked as Store[Name];
+  };
+  // One by one: those of a class are not its own.
+  return {
+    ...(store.outlivesProcess === undefined ? {} : { outlivesProcess: store.outlivesProcess }),
+    acquire: timed('acquire'),
+    look: timed('look'),
+    giveBack: timed('giveBack'),
+    renew: timed('renew'),
+    live: () => store.live(),
+    reset: timed('reset'),
+    read: timed('read'),
+    compareAndSet: timed('compareAndSet'),
+    increment: timed('increment'),
+    entries: timed('entries'),
+    publish: timed('publish'),
+    subscribe: (topic, listener, missed) => store.subscribe(topic, listener, missed),
+    close: () => store.close(),
+  };
+}
+
+// What is used of `@opentelemetry/api`, so that the library needs it neither at run time nor for its types.
+type Attributes = Readonly<Record<string, string | number>>;
+
+interface TraceSpan {
+  isRecording(): boolean;
+  updateName(name: string): unknown;
+  setAttributes(attributes: Attributes): unknown;
+  setStatus(status: { readonly code: number; readonly message?: string }): unknown;
+  addEvent(name: string, attributes: Attributes | undefined, time?: number): unknown;
+  end(time?: number): void;
+}
+
+interface Instrument {
+  add(value: number, attributes?: Attributes): void;
+  record(value: number, attributes?: Attributes): void;
+}
+
+interface InstrumentOptions {
+  readonly description: string;
+  readonly unit: string;
+  readonly advice?: { readonly explicitBucketBoundaries: number[] };
+}
+
+/** Gives a value when it is asked for. */
+type Observe = (result: { observe(value: number): void }) => void;
+
+/** What `import * as api from '@opentelemetry/api'` gives; version 1 from 1.3 on. */
+export interface OpenTelemetryApi {
+  readonly trace: {
+    getTracer(
+      name: string,
+      version?: string,
+    ): { startSpan(name: string, options: { readonly kind: number }): TraceSpan };
+    setSpan(context: never, span: never): unknown;
+    getTracerProvider(): object;
+  };
+  readonly context: { active(): unknown; with<T>(context: never, what: () => T): T };
+  readonly metrics: {
+    getMeter(
+      name: string,
+      version?: string,
+    ): {
+      createCounter(name: string, options: InstrumentOptions): Pick<Instrument, 'add'>;
+      createHistogram(name: string, options: InstrumentOptions): Pick<Instrument, 'record'>;
+      createObservableGauge(
+        name: string,
+        options: InstrumentOptions,
+      ): { addCallback(observe: Observe): void; removeCallback(observe: Observe): void };
+    };
+  };
 }

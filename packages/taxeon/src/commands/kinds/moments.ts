@@ -1,8 +1,9 @@
 /** Dates and times as people type them: `friday 5pm`, `25 dec`, `in 2 days at 17:00`, `2026-05-10 14:30 +02:00`. */
+
+import { byLocale } from '../../base/by-locale.js';
 import { nearNames } from '../../base/near.js';
 import { instantOf, isTimeZone, type WallTime, wallTimeAt } from '../../base/zone.js';
 import { isApart, isMisread, Misread, mistaken, notOfShape, ReadAs, type ReadingContext } from '../kind.js';
-import { dayOrderIn } from './day-order.js';
 import { plainly } from './expected.js';
 import { readLength } from './lengths.js';
 import {
@@ -255,4 +256,24 @@ function inDigits(moment: number, zone: Zone): string {
   );
   const two = (value: number) => String(value).padStart(2, '0');
   return `${year}-${two(month)}-${two(day)} ${two(hour)}:${two(minute)}`;
+}
+
+// How days are written in numbers where a person is.
+interface DayOrder {
+  readonly isDayFirst: boolean;
+  /** Whether a dot parts the day from the month, so that `05.06` is no time. */
+  readonly isDotted: boolean;
+}
+
+const orderIn = byLocale((locale): DayOrder => {
+  const parts = new Intl.DateTimeFormat(locale, { month: 'numeric', day: 'numeric' }).formatToParts(0);
+  return {
+    isDayFirst: parts.find(({ type }) => type === 'month' || type === 'day')?.type === 'day',
+    isDotted: parts.some(({ type, value }) => type === 'literal' && value.startsWith('.')),
+  };
+});
+
+/** `undefined` where the locale does not tell: some countries write it one way in English, and some the other. */
+function dayOrderIn(locale: string | undefined): DayOrder | undefined {
+  return locale === 'en' ? undefined : orderIn(locale);
 }

@@ -3,19 +3,20 @@ import { OpenQuestions } from '../../asking/open-questions.js';
 import type { Question } from '../../asking/question.js';
 import { sayInAsking } from '../../asking/words.js';
 import { aDuration, checkFields, type Fields } from '../../base/fields.js';
-import { andThen, inTime } from '../../base/thenable.js';
+import { echo } from '../../base/text.js';
+import { andThen, inTime, type MaybePromise } from '../../base/thenable.js';
 import { type Duration, durationMs } from '../../base/time.js';
 import { aWhenMissing, type WhenMissing } from '../../commands/arg.js';
 import type { Platform } from '../../contract/platform.js';
 import type { MatchResult } from '../match-result.js';
 import type { Course } from '../stage.js';
 import type { Asking, Read } from '../state.js';
-import type { Stop } from '../stop.js';
-import { confirm } from './confirm.js';
+import { refused, type Stop } from '../stop.js';
 import { HandlerQuestions } from './handler.js';
 import { answerOr } from './hear.js';
+import { howToDecide } from './how-to-answer.js';
 import { readAsking } from './missing.js';
-import type { AskingContext, AskingFor, AskingNeeds } from './open-question.js';
+import { type AskingContext, type AskingFor, type AskingNeeds, askFor, confirmedBy, mayAsk } from './open-question.js';
 
 export interface AskingOptions {
   /** How long an answer is waited for; 1 min by default. */
@@ -122,4 +123,60 @@ async function tellLost(
       'Somebody was not told that their answer is not awaited any more',
     );
   }
+}
+
+// Stage 7, where the caller has to say yes: behind all other requirements, and before anything is taken of the limits.
+/** Longer ones are cut by no platform. */
+const LONGEST_QUESTION = 1000;
+
+function confirm(context: AskingContext, state: Read): MaybePromise<Read | Stop> {
+  const { heard, command, args } = state;
+  const { language } = heard.conversation;
+  // The bot's own code means what it calls.
+  if (heard.surface === 'program') return state;
+  const question: unknown =
+    typeof command.confirm === 'function' ? command.confirm(args, language.words) : command.confirm;
+  if (typeof question !== 'string' || question.trim() === '' || question.length > LONGEST_QUESTION) {
+    throw new TypeError(`\`confirm\` of ${command.name} gives no question of at most ${LONGEST_QUESTION} characters`);
+  }
+  const about = aboutWhom(question, state);
+  const { continued } = heard;
+  // What is to be done, or to whom, may be something else by now: then that is asked for.
+  if (confirmedBy(continued) === about) return state;
+  if (continued?.said === 'no' && continued.question.asked === question)
+    return refused({ code: 'answer.stopped', parameters: { asked: question } });
+  const otherwise = refused({
+    code: 'answer.none',
+    parameters: { asked: question, because: heard.platform === undefined ? 'nobody' : 'busy' },
+  });
+  if (!mayAsk(context, heard))
+    return refused({ code: 'answer.none', parameters: { asked: question, because: 'nobody' } });
+  const now = context.basis.clock.now();
+  const isUndecided = continued?.said === 'undecided' && continued.question.asked === question;
+  const until = isUndecided ? continued.question.until : now + context.withinMs;
+  const decide = howToDecide(heard, until - now);
+  const body = isUndecided ? sayInAsking(language.words, 'ask.undecided', { read: echo(continued.text) }) : question;
+  return askFor(
+    context,
+    state,
+    {
+      asks: { for: 'confirmation', question },
+      code: 'answer.none',
+      parameters: {},
+      until,
+      asked: question,
+      about,
+      answers: heard.input.answers ?? {},
+      notice: { tone: isUndecided ? 'problem' : 'info', body, details: isUndecided ? [question, decide] : [decide] },
+      showForm: async (id, platform) =>
+        void (await platform.form?.({ id, asks: 'confirmation', question }, heard.input)),
+    },
+    otherwise,
+  );
+}
+
+/** The question with the ids of all who and what was read: a name may be another person's when the yes comes. */
+function aboutWhom(question: string, { args, named }: Read): string {
+  const ids = [...Object.values(args), ...Object.values(named)].flat().map((one) => String(Object(one).id));
+  return [question, ...ids].join('\n');
 }

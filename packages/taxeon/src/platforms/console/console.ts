@@ -1,5 +1,4 @@
 /** A console in the terminal where the bot runs: lines in, replies out, also about a guild of another platform's. */
-
 import { createInterface } from 'node:readline';
 import { aFunction, aText, checkFields, type FieldForm, type Fields, messageOf } from '../../base/fields.js';
 import { withoutUnseen } from '../../base/text.js';
@@ -7,11 +6,10 @@ import { type Clock, systemClock } from '../../base/time.js';
 import { emptyDirectory } from '../../contract/empty-directory.js';
 import type { Input } from '../../contract/input.js';
 import type { Reply } from '../../contract/notice.js';
-import type { InputHandler, Platform, Serving } from '../../contract/platform.js';
+import type { InputHandler, Pace, Platform, Serving } from '../../contract/platform.js';
 import type { CommandLayer } from '../../layer/command-layer.js';
 import type { complete } from '../../queries/completion/ask.js';
 import { plainText } from '../../replies/notice.js';
-import { seenFromConsole } from './about.js';
 import { consoleActor } from './actor.js';
 import { type Standing, standingFor } from './standing.js';
 
@@ -208,4 +206,25 @@ export function consolePlatform(options: ConsoleOptions = {}): Platform {
   }
 
   return platform;
+}
+
+// A platform as it is seen from the console: its people and guilds, and answers in the terminal.
+/** @param say writes a reply into the terminal */
+function seenFromConsole(about: Platform, say: (reply: Reply) => void): Platform {
+  // What is told or posted waits for its turn there, and what stands in the terminal for none.
+  const pace: Pace = {
+    turn: (turn) =>
+      turn.channel === '' || turn.channel === consoleActor.id ? undefined : about.capabilities.pace?.turn(turn),
+  };
+  return {
+    name: about.name,
+    capabilities: { privateReplies: 'always', eventIds: false, pace },
+    directory: about.directory,
+    ...(about.permissions === undefined ? {} : { permissions: about.permissions }),
+    ...(about.guilds === undefined ? {} : { guilds: () => about.guilds?.() ?? [] }),
+    ...(about.tell === undefined ? {} : { tell: (person, reply) => about.tell?.(person, reply) }),
+    ...(about.post === undefined ? {} : { post: (channel, reply) => about.post?.(channel, reply) }),
+    deliver: say,
+    serve: () => Promise.reject(new TypeError(`The console does not serve ${about.name}`)),
+  };
 }

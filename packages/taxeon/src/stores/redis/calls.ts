@@ -5,7 +5,6 @@
  */
 import { randomInt } from 'node:crypto';
 import type { Clock } from '../../base/time.js';
-import { ClockDifference } from './difference.js';
 import { RedisStoreError, troubleOf } from './errors.js';
 import type { Linking, RedisLink, SendCommand } from './link.js';
 import { type Caller, late, type Pending, PendingCall } from './pending-call.js';
@@ -211,5 +210,34 @@ export class Calls implements Caller {
   /** What was asked is not answered any more: it is asked again. */
   private lose(): void {
     for (const call of [...this.pending]) call.lost();
+  }
+}
+
+/** For so long a difference of the clocks is believed: it may have changed since. */
+const BELIEVED_MS = 30_000;
+
+/**
+ * How far the server's clock is ahead of this process's, which no step of the machine's time of day moves. What is
+ * answered late makes it less than it is, so the greatest of the last while counts.
+ */
+class ClockDifference {
+  private greatest = Number.NEGATIVE_INFINITY;
+  private before = Number.NEGATIVE_INFINITY;
+  private since = 0;
+
+  learn(serverMicroseconds: number): void {
+    const now = performance.now();
+    const ahead = serverMicroseconds / 1000 - now;
+    if (now - this.since > BELIEVED_MS) {
+      this.before = this.greatest;
+      this.greatest = ahead;
+      this.since = now;
+    } else if (ahead > this.greatest) this.greatest = ahead;
+  }
+
+  /** What the server's clock shows when this process's shows that, in microseconds. */
+  serversTime(here: number): number {
+    const known = Math.max(this.greatest, this.before);
+    return Math.round((here + (known === Number.NEGATIVE_INFINITY ? 0 : known)) * 1000);
   }
 }
