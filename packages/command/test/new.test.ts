@@ -14,12 +14,14 @@ const choices = ['stand-in', 'irc', 'http', 'own'].flatMap((platform) =>
   ['js', 'ts'].map((language) => ({ platform, language, path: join(folder, `${platform}-${language}`) })),
 );
 const told = new Map<string, string>();
+const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
+const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined };
 
 /** All are made, and installed at once from what is published. */
 beforeAll(async () => {
   for (const { platform, language, path } of choices) {
     const words = ['new', path, '--platform', platform, '--language', language];
-    const { out, err, status } = await folderOf({}).taxeon(...words);
+    const { out, err, status } = await start(process.execPath, [bin, ...words], { cwd: folder, env }).finished;
     expect({ status, err }).toEqual({ status: 0, err: '' });
     told.set(path, out);
   }
@@ -28,14 +30,21 @@ beforeAll(async () => {
   await npm(['install', '--prefer-offline', '--workspaces', ...(await packed(folder))], folder);
 }, 240_000);
 
+const all = (text: string) => Array.from(choices, () => text);
+
 describe('a new bot', () => {
-  test.each(choices)('for $platform in $language runs and passes its test', async ({ platform, path }) => {
+  test('of any kind passes its test and its check, and its TypeScript is right', { timeout: 120_000 }, async () => {
+    const tested = await npm(['test', '--workspaces'], folder);
+    expect(tested.match(/1 tryout, as expected\./g)).toEqual(all('1 tryout, as expected.'));
+    expect((await npm(['run', 'check', '--workspaces'], folder)).match(/The bot opens/g)).toEqual(all('The bot opens'));
+    await npm(['run', 'types', '--workspaces', '--if-present'], folder);
+  });
+
+  test.each(choices)('for $platform in $language tells what each file is for, and runs', async ({ platform, path }) => {
     const files = readdirSync(path, { recursive: true, encoding: 'utf8' });
     for (const file of files.filter((name) => /^(src|tryouts)\/|^[^/]+\.\w+$/.test(name)))
       expect(told.get(path)).toContain(`  ${file} `);
     expect(told.get(path)).toMatch(/\n {2}Run cd .*npm install && npm test, and then npm start\.\n/);
-    expect(await npm(['test'], path)).toContain('1 tryout, as expected.');
-    expect(await npm(['run', 'check'], path)).toContain('The bot opens');
     if (platform === 'irc' || platform === 'http') return;
     const bot = start('npm', ['start', '--silent'], { cwd: path, stdin: '!take drill\n!shelf\n' });
     const { out, status } = await bot.finished;
@@ -86,11 +95,6 @@ describe('a new bot', () => {
     }
   });
 
-  test('TypeScript in it is right', { timeout: 60_000 }, async () => {
-    for (const platform of ['stand-in', 'irc', 'http', 'own'])
-      await npm(['run', 'types'], join(folder, `${platform}-ts`));
-  });
-
   test('is as it reads: JavaScript has no types, no file has a mark of the template, and all that is imported is named', () => {
     for (const { platform, language, path } of choices) {
       const { dependencies, devDependencies } = JSON.parse(readFileSync(join(path, 'package.json'), 'utf8'));
@@ -101,7 +105,7 @@ describe('a new bot', () => {
         if (language === 'js') expect(text).not.toMatch(/interface|as const|: Surroundings|\btype /);
         const imported = [...text.matchAll(/from '((?:@[^/']+\/)?[^./'][^/']*)/g)].map(([, from]) => from);
         expect(named).toEqual(expect.arrayContaining(imported.filter((from) => !from?.startsWith('node:'))));
-        if (name !== 'platform') expect(imported).toContain('taxeon');
+        if (name === 'bot') expect(imported).toContain('taxeon');
       }
     }
   });
@@ -109,9 +113,7 @@ describe('a new bot', () => {
 
 test('what is not said is asked for, in a terminal', async () => {
   const path = join(folder, 'asked');
-  const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
   const line = `'${process.execPath}' '${bin}' new '${path}'`;
-  const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined };
   const typing = (stdin: string) => start('script', ['-qec', line, '/dev/null'], { stdin, env }).finished;
   const nothing = await typing('irc\n');
   expect([nothing.status, existsSync(path)]).toEqual([2, false]);

@@ -1,5 +1,5 @@
 /**
- * What deciding a requirement gives, and how findings combine: five values, so that what is not known never passes
+ * What deciding a requirement gives, and how all combine: five values, so that what is not known never passes
  * for a yes, nor under `not` for a no.
  */
 import type { Coded, Missing } from '../contract/codes.js';
@@ -23,7 +23,7 @@ export interface Negative {
  * `later`: arguments or bot were not looked at yet. `nobody`: it is about a person who was not named, and so about
  * nobody; left out wherever it is combined with others.
  */
-export type Finding = 'yes' | 'later' | 'nobody' | Negative;
+export type Decided = 'yes' | 'later' | 'nobody' | Negative;
 
 export function no(...unmet: readonly AccessRefusal[]): Negative {
   return { value: 'no', unmet };
@@ -34,39 +34,39 @@ export function unknown(...unmet: readonly AccessRefusal[]): Negative {
 }
 
 /** Any `no` is no; else any `later`, then any `unknown`; of nothing but nobody it is about nobody. */
-export function allOf(findings: readonly Finding[]): Finding {
-  return combined(findings, 'no', (unmet) => unmet.flatMap((one) => one.unmet));
+export function allOf(all: readonly Decided[]): Decided {
+  return combined(all, 'no', (unmet) => unmet.flatMap((one) => one.unmet));
 }
 
 /** The mirror of `allOf`. Of several ways that all fail, the one with the least missing is told. */
-export function anyOf(findings: readonly Finding[]): Finding {
-  return combined(findings, 'yes', (unmet) => shortest(unmet).unmet);
+export function anyOf(all: readonly Decided[]): Decided {
+  return combined(all, 'yes', (unmet) => shortest(unmet).unmet);
 }
 
 /** Swaps yes and no, and leaves the rest. */
-export function negated(finding: Finding, against: () => readonly AccessRefusal[]): Finding {
-  if (finding === 'yes') return no(...against());
-  return typeof finding === 'object' && finding.value === 'no' ? 'yes' : finding;
+export function negated(decided: Decided, against: () => readonly AccessRefusal[]): Decided {
+  if (decided === 'yes') return no(...against());
+  return typeof decided === 'object' && decided.value === 'no' ? 'yes' : decided;
 }
 
 /** Hot path: bench/rows/calls. */
 function combined(
-  findings: readonly Finding[],
+  all: readonly Decided[],
   deciding: 'yes' | 'no',
   told: (unmet: readonly Negative[]) => readonly AccessRefusal[],
-): Finding {
-  let otherwise: Finding = 'nobody';
+): Decided {
+  let otherwise: Decided = 'nobody';
   let isLater = false;
   let negatives: Negative[] | undefined;
-  for (const finding of findings) {
-    if (finding === 'nobody') continue;
-    if (finding === 'later') isLater = true;
-    else if (finding === 'yes') {
+  for (const decided of all) {
+    if (decided === 'nobody') continue;
+    if (decided === 'later') isLater = true;
+    else if (decided === 'yes') {
       if (deciding === 'yes') return 'yes';
       otherwise = 'yes';
     } else {
       negatives ??= [];
-      negatives.push(finding);
+      negatives.push(decided);
     }
   }
   const noes = negatives?.filter(({ value }) => value === 'no') ?? [];

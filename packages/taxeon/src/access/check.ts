@@ -7,7 +7,7 @@ import type { Member } from '../contract/actors.js';
 import type { Log } from '../contract/log.js';
 import type { Guild } from '../contract/places.js';
 import type { Directory } from '../contract/platform.js';
-import { type AccessRefusal, allOf, asThingsAre, type Finding, refusalOf } from './algebra.js';
+import { type AccessRefusal, allOf, asThingsAre, type Decided, refusalOf } from './algebra.js';
 import type { CompiledRequirement } from './compile.js';
 import { type AccessContext, type ConditionGave, isUnique, ownsAnything, ownsBot, type Rights } from './context.js';
 import type { Decidable } from './requirement.js';
@@ -52,10 +52,10 @@ export function checkCaller(command: Guarded, asking: AccessInput): AccessRefusa
   const context = accessContextOf(asking, undefined, undefined);
   let excused: boolean | undefined;
   for (const { requirement, grantable } of early) {
-    const finding = requirement.decide(context);
-    if (typeof finding === 'string' || finding.value === 'unknown') continue;
+    const decided = requirement.decide(context);
+    if (typeof decided === 'string' || decided.value === 'unknown') continue;
     if (grantable) excused ??= isExcused(command, asking);
-    if (!grantable || excused !== true) return refusalOf(finding);
+    if (!grantable || excused !== true) return refusalOf(decided);
   }
   return undefined;
 }
@@ -156,7 +156,7 @@ export function aimedWrong(
 }
 
 /** What is required of a list of members is required of each of them. Hot path: bench/rows/calls. */
-export function decide({ requirement, about }: CompiledRequirement, context: AccessContext): Finding {
+export function decide({ requirement, about }: CompiledRequirement, context: AccessContext): Decided {
   const { args } = context;
   if (args !== undefined) {
     for (const argument of about) {
@@ -166,7 +166,7 @@ export function decide({ requirement, about }: CompiledRequirement, context: Acc
   return requirement.decide(context);
 }
 
-function decidedForEach(requirement: Decidable, about: readonly string[], context: AccessContext): Finding {
+function decidedForEach(requirement: Decidable, about: readonly string[], context: AccessContext): Decided {
   const { args = {} } = context;
   const [argument, ...rest] = about;
   if (argument === undefined) return requirement.decide(context);
@@ -177,8 +177,8 @@ function decidedForEach(requirement: Decidable, about: readonly string[], contex
 /** What is no already need not wait for the developer's conditions. */
 function firstNo(open: Guarded['standing'], context: AccessContext): AccessRefusal | undefined {
   for (const one of open) {
-    const finding = decide(one, context);
-    if (typeof finding === 'object' && finding.value === 'no') return refusalOf(finding);
+    const decided = decide(one, context);
+    if (typeof decided === 'object' && decided.value === 'no') return refusalOf(decided);
   }
   return undefined;
 }
@@ -186,9 +186,9 @@ function firstNo(open: Guarded['standing'], context: AccessContext): AccessRefus
 /** Only what is a yes, or about nobody, passes. */
 function firstNotPassing(open: Guarded['standing'], context: AccessContext): AccessRefusal | undefined {
   for (const one of open) {
-    const finding = decide(one, context);
-    if (finding === 'yes' || finding === 'nobody') continue;
-    return finding === 'later' ? asThingsAre : refusalOf(finding);
+    const decided = decide(one, context);
+    if (decided === 'yes' || decided === 'nobody') continue;
+    return decided === 'later' ? asThingsAre : refusalOf(decided);
   }
   return undefined;
 }

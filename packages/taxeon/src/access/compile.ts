@@ -1,4 +1,5 @@
 /** Requirements, sorted at compile time by what deciding them needs. */
+import { foundOrMade } from '../base/bounded-map.js';
 import { leavesOf, type Requirement } from '../commands/requirements.js';
 import { type Decidable, isRequirement } from './requirement.js';
 
@@ -23,11 +24,7 @@ export interface CompiledRequirement {
 export function compileRequirements(requirements: readonly Requirement[]): readonly CompiledRequirement[] {
   return requirements.map((requirement) => {
     if (!isRequirement(requirement)) throw new TypeError('This is no requirement; make it with the builder');
-    const known = compiled.get(requirement);
-    if (known !== undefined) return known;
-    const made = compileRequirement(requirement);
-    compiled.set(requirement, made);
-    return made;
+    return foundOrMade(compiled, requirement, compileRequirement);
   });
 }
 

@@ -1,14 +1,14 @@
 /** A requirement that can be decided: what each file of requirements/ makes. */
 import { bears, mark } from '../base/mark.js';
 import type { Requirement } from '../commands/requirements.js';
-import type { AccessRefusal, Finding } from './algebra.js';
+import type { AccessRefusal, Decided } from './algebra.js';
 import type { AccessContext } from './context.js';
 
 export interface Decidable extends Requirement {
   readonly [mark]: 'requirement';
   readonly operands: readonly Decidable[];
   /** Hot path: bench/rows/calls. */
-  decide(context: AccessContext): Finding;
+  decide(context: AccessContext): Decided;
   /** Why it refuses under `not`, where it holds. */
   against(context: AccessContext): readonly AccessRefusal[];
   /** What the developer's own condition is asked; other requirements have none. */

@@ -1,4 +1,5 @@
 /** A guild's rules, compiled for looking up. */
+import { foundOrMade } from '../base/bounded-map.js';
 import type { Actor, Member, Role } from '../contract/actors.js';
 import type { Place } from '../contract/places.js';
 import type { GuildSettings } from '../contract/settings.js';
@@ -31,8 +32,7 @@ export function compileSettings(settings: GuildSettings): CompiledSettings {
   const commands = new Map<string, CommandRules>();
   for (const rule of settings.rules ?? []) {
     const { command, verdict, member, role, channel } = rule;
-    const rules = commands.get(command) ?? noRules();
-    commands.set(command, rules);
+    const rules = foundOrMade(commands, command, noRules);
     if (member !== undefined) add(rules.member, member, verdict);
     else if (channel !== undefined) add(rules.channel, channel, verdict);
     else if (typeof role === 'string') add(rules.role, role, verdict);

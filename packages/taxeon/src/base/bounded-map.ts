@@ -1,4 +1,4 @@
-/** A map with a bound, which lets go of what was not looked at for longest. */
+/** A map with a bound, which lets go of what was not looked at for longest; and what any map has, or is made for it. */
 
 /**
  * Keeps at least half of `most` of the entries that were used last, in two generations: when the young one is full,
@@ -45,4 +45,19 @@ export class BoundedMap<K, V> {
     yield* this.#old;
     yield* this.#young;
   }
+}
+
+/** What a map has of a key, made where it has nothing. */
+export function foundOrMade<K, V>(map: KeptByKey<K, V>, key: K, make: (key: K) => V): V {
+  const found = map.get(key);
+  if (found !== undefined) return found;
+  const made = make(key);
+  map.set(key, made);
+  return made;
+}
+
+/** A `Map`, a `WeakMap`, or one with a bound. */
+interface KeptByKey<K, V> {
+  get(key: K): V | undefined;
+  set(key: K, value: V): unknown;
 }

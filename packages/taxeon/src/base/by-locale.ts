@@ -1,5 +1,6 @@
 /** What the runtime's own language data (Unicode CLDR) tells of a locale. */
-import { BoundedMap } from './bounded-map.js';
+
+import { BoundedMap, foundOrMade } from './bounded-map.js';
 
 /** Callers bring their locales along. */
 const MOST = 32;
@@ -10,12 +11,7 @@ export function byLocale<T>(make: (locale: string) => T): (locale: string | unde
   const known = new BoundedMap<string, { readonly made: T | undefined }>(MOST);
   return (locale) => {
     if (locale === undefined || locale.length > LONGEST_TAG) return undefined;
-    let found = known.get(locale);
-    if (found === undefined) {
-      found = { made: madeFor(locale, make) };
-      known.set(locale, found);
-    }
-    return found.made;
+    return foundOrMade(known, locale, () => ({ made: madeFor(locale, make) })).made;
   };
 }
 

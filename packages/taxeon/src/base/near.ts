@@ -1,4 +1,5 @@
 /** Names that a mistyped one was probably meant to be. */
+import { foundOrMade } from './bounded-map.js';
 
 /** All names, letter by letter: names that begin alike share the beginning. */
 export interface NameTree {
@@ -8,21 +9,19 @@ export interface NameTree {
 }
 
 export function nameTree(names: Iterable<string>): NameTree {
-  const root: NameTree = { next: new Map(), name: undefined };
+  const root = noNames();
   for (const name of names) {
     let node = root;
     for (let at = 0; at < name.length; at++) {
-      const code = name.charCodeAt(at);
-      let child = node.next.get(code);
-      if (child === undefined) {
-        child = { next: new Map(), name: undefined };
-        node.next.set(code, child);
-      }
-      node = child;
+      node = foundOrMade(node.next, name.charCodeAt(at), noNames);
     }
     node.name = name;
   }
   return root;
+}
+
+function noNames(): NameTree {
+  return { next: new Map(), name: undefined };
 }
 
 const LONGEST_TYPED = 40;

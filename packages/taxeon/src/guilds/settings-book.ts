@@ -2,7 +2,7 @@
 
 import { type CompiledSettings, compileSettings } from '../access/rules.js';
 import { checkSettings } from '../access/settings.js';
-import { BoundedMap } from '../base/bounded-map.js';
+import { BoundedMap, foundOrMade } from '../base/bounded-map.js';
 import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
 import { atOnce, inTime, isThenable, type MaybePromise, patiently } from '../base/thenable.js';
@@ -91,13 +91,11 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   }
   function keptOf(guild: Key): KeptGuild {
     const { platform, id } = partsOf(guild);
-    const here = kept.get(platform) ?? new BoundedMap<string, KeptGuild>(MOST_GUILDS);
-    const before = here.get(id);
-    if (before !== undefined) return before;
-    const one = { snapshot: undefined, version: -1, loading: undefined, failure: undefined, rereadMs: undefined };
-    here.set(id, one);
-    kept.set(platform, here);
-    return one;
+    return foundOrMade(
+      foundOrMade(kept, platform, () => new BoundedMap(MOST_GUILDS)),
+      id,
+      nothingKept,
+    );
   }
 
   function* inMemory(): Iterable<readonly [guild: Key, snapshot: GuildSnapshot]> {
@@ -311,6 +309,10 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       for (const [guild, { compiled }] of new Map([...declared, ...inMemory()])) tellUnknown(guild, compiled);
     },
   };
+}
+
+function nothingKept(): KeptGuild {
+  return { snapshot: undefined, version: -1, loading: undefined, failure: undefined, rereadMs: undefined };
 }
 
 const UNREAD = 'A guild’s settings were not read';

@@ -1,6 +1,8 @@
 /** A language made of ICU messages. */
+
 import { type MessageFormatElement, TYPE } from '@formatjs/icu-messageformat-parser';
 import { IntlMessageFormat } from 'intl-messageformat';
+import { foundOrMade } from '../base/bounded-map.js';
 import { joinerIn } from '../base/joiner.js';
 import { ofLocale } from '../base/locale.js';
 import { isSaid } from '../base/text.js';
@@ -57,14 +59,11 @@ export function languageOf(locale: string, messages: Partial<IcuMessages>): Lang
   const writer = (key: IcuKey): WriteMessage | undefined => {
     const message = messages[key];
     if (message === undefined) return undefined;
-    let write = writers.get(key);
-    if (write === undefined) {
+    return foundOrMade(writers, key, () => {
       // The messages are plain text: what looks like a tag is none.
       const format = new IntlMessageFormat(message, locale, undefined, { ignoreTag: true });
-      write = (values) => String(format.format(values));
-      writers.set(key, write);
-    }
-    return write;
+      return (values) => String(format.format(values));
+    });
   };
   const intl = intlWords(locale);
   const words: Words = {
@@ -185,12 +184,8 @@ function intlWords(locale: string): IntlWords {
   const zones = new Map<string, Intl.DateTimeFormat>();
 
   function inUnit(count: number, unit: string): string {
-    let format = lengths.get(unit);
-    if (format === undefined) {
-      format = new Intl.NumberFormat(locale, { style: 'unit', unit, unitDisplay: 'long' });
-      lengths.set(unit, format);
-    }
-    return format.format(count);
+    const format = () => new Intl.NumberFormat(locale, { style: 'unit', unit, unitDisplay: 'long' });
+    return foundOrMade(lengths, unit, format).format(count);
   }
 
   return {
@@ -199,12 +194,8 @@ function intlWords(locale: string): IntlWords {
     number: (value) => numbers().format(value),
     duration: (ms) => spans().format(unitsOf(ms).map(([count, unit]) => inUnit(count, unit))),
     datetime(at, timeZone) {
-      let format = zones.get(timeZone);
-      if (format === undefined) {
-        format = new Intl.DateTimeFormat(locale, { dateStyle: 'full', timeStyle: 'short', timeZone });
-        zones.set(timeZone, format);
-      }
-      return format.format(at);
+      const format = () => new Intl.DateTimeFormat(locale, { dateStyle: 'full', timeStyle: 'short', timeZone });
+      return foundOrMade(zones, timeZone, format).format(at);
     },
   };
 }

@@ -1,4 +1,5 @@
 /** A store in this process's memory. */
+import { foundOrMade } from '../base/bounded-map.js';
 import { type Clock, steadyClock, systemClock } from '../base/time.js';
 import { lifeOf, sumOf } from '../contract/check-value.js';
 import type { Denial, Limit, LiveLimit, Renewed, Store, Use, Verdict, Versioned } from '../contract/store.js';
@@ -206,8 +207,7 @@ export function memoryStore(options: { readonly clock?: Clock } = {}): Store {
       if (failures.length > 0) throw new AggregateError(failures, 'A listener to messages failed');
     },
     subscribe(topic, listener) {
-      const all = listeners.get(topic) ?? new Set();
-      listeners.set(topic, all.add(listener));
+      const all = foundOrMade(listeners, topic, () => new Set()).add(listener);
       return () => void all.delete(listener);
     },
     close(): void {

@@ -1,7 +1,9 @@
 /** Importing the files of a folder, and importing them anew: through hooks, of which there is one set in a process. */
+
 import { createRequire, register } from 'node:module';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
+import { foundOrMade } from '../base/bounded-map.js';
 import type { HookAnswer, HookRequest } from './hooks.js';
 
 const built = new URL('dist/', import.meta.resolve('taxeon/package.json'));
@@ -75,8 +77,7 @@ export class Imports {
   }
 
   private imports(importer: string, imported: string): void {
-    const importers = this.importers.get(imported) ?? new Set();
-    this.importers.set(imported, importers.add(importer));
+    foundOrMade(this.importers, imported, () => new Set<string>()).add(importer);
   }
 
   private ask(request: Omit<HookRequest, 'id'>): Promise<void> {

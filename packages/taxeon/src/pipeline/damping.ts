@@ -1,7 +1,7 @@
 /** Damping of refusals on text: the bot does not answer spam with spam. */
 
 import type { ParsedAllowance } from '../base/allowance.js';
-import { BoundedMap } from '../base/bounded-map.js';
+import { BoundedMap, foundOrMade } from '../base/bounded-map.js';
 import type { Clock } from '../base/time.js';
 import { firstLive } from '../limits/window.js';
 
@@ -69,20 +69,7 @@ export interface Damping {
 export function dampingWith({ repeats, all }: Budgets, clock: Clock, always: string | undefined): Damping {
   const persons = new BoundedMap<string, ToldPerson>(MOST_REMEMBERED);
 
-  function toldTo(person: string): ToldPerson {
-    const found = persons.get(person);
-    if (found !== undefined) return found;
-    const told: ToldPerson = {
-      repeats: never,
-      all: never,
-      met: never,
-      cooldowns: never,
-      quietUntil: EVER_BEFORE,
-      silentUntil: EVER_BEFORE,
-    };
-    persons.set(person, told);
-    return told;
-  }
+  const toldTo = (person: string) => foundOrMade(persons, person, nothingTold);
 
   return {
     always,
@@ -125,6 +112,17 @@ export function dampingWith({ repeats, all }: Budgets, clock: Clock, always: str
 /** Shared, since most people are refused once. */
 const never: readonly never[] = [];
 const EVER_BEFORE = Number.NEGATIVE_INFINITY;
+
+function nothingTold(): ToldPerson {
+  return {
+    repeats: never,
+    all: never,
+    met: never,
+    cooldowns: never,
+    quietUntil: EVER_BEFORE,
+    silentUntil: EVER_BEFORE,
+  };
+}
 
 function isSameRefusal(one: DampedRefusal, other: DampedRefusal): boolean {
   return one.code === other.code && one.command === other.command && one.argument === other.argument;

@@ -1,4 +1,5 @@
 /** Examples of how a command is written: they name what exists where they are read, and read without a problem. */
+import { foundOrMade } from '../base/bounded-map.js';
 import { andThen, isThenable, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { ReadingContext } from '../commands/kind.js';
@@ -68,10 +69,7 @@ const shaped = new WeakMap<Slots, Slots>();
 
 /** A kind of the developer's own is taken at its word: its look-ups are for what people typed. */
 function known(slots: Slots): Slots {
-  let known = shaped.get(slots);
-  if (known === undefined) {
-    known = byShape(slots, ({ traits }) => traits?.looksUp !== undefined || traits?.boundsMove === true);
-    shaped.set(slots, known);
-  }
-  return known;
+  return foundOrMade(shaped, slots, () =>
+    byShape(slots, ({ traits }) => traits?.looksUp !== undefined || traits?.boundsMove === true),
+  );
 }

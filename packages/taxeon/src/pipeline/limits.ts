@@ -1,4 +1,5 @@
 /** Stage 8: cooldowns and running limits, all of them or none. */
+
 import { accessContextOf, decide, lookUpBot } from '../access/check.js';
 import { shown } from '../base/fields.js';
 import { joined } from '../base/text.js';
@@ -110,9 +111,9 @@ function inOwnTime<T>({ heard: { basis } }: Read, given: MaybePromise<T>): Maybe
 
 function isExempt({ exempt }: Counted, { heard, named }: Read, bot: Member | 'absent'): boolean {
   if (exempt === undefined) return false;
-  const scene = accessContextOf(heard, named, bot);
+  const context = accessContextOf(heard, named, bot);
   // What is not known, or about nobody, does not exempt.
-  return exempt.length > 0 && exempt.every((one) => decide(one, scene) === 'yes');
+  return exempt.length > 0 && exempt.every((one) => decide(one, context) === 'yes');
 }
 
 /** Where there is no guild, the conversation is counted. */

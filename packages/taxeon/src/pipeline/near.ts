@@ -1,5 +1,6 @@
 /** Names like one that was typed, of what the caller may be shown. */
 
+import { foundOrMade } from '../base/bounded-map.js';
 import type { NameTable } from '../base/name-table.js';
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
 import { isEntryShown } from '../catalogue/entries.js';
@@ -12,14 +13,7 @@ export type Shows = (command: CompiledCommand) => boolean;
 /** What a call would get as far as its arguments: whether the bot is able to is told to who may ask for it. */
 export function showsTo(heard: Heard): Shows {
   const known = new Map<CompiledCommand, boolean>();
-  return (command) => {
-    let isShown = known.get(command);
-    if (isShown === undefined) {
-      isShown = barredFrom(command, heard) === undefined;
-      known.set(command, isShown);
-    }
-    return isShown;
-  };
+  return (command) => foundOrMade(known, command, () => barredFrom(command, heard) === undefined);
 }
 
 /**

@@ -1,4 +1,5 @@
 /** Keeping within what a chat system takes, with a fair turn for everybody who waits. */
+
 import { type Allowance, givenAllowance, parseAllowance } from '../base/allowance.js';
 import { atOnce } from '../base/thenable.js';
 import { after, type Clock } from '../base/time.js';

@@ -136,14 +136,14 @@ function standingOf(command: CompiledCommand, viewer: Omit<Viewer, 'surface'>, b
   if (settings.isOff(command.ids)) return { verdict: 'off', because: 'off' };
   const refusal = checkCaller(command, viewer);
   if (refusal !== undefined) return { verdict: 'refused', refusal };
-  const scene = accessContextOf(viewer, undefined, bot);
+  const context = accessContextOf(viewer, undefined, bot);
   const excused = isExcused(command, viewer);
   const open: string[] = [];
   for (const { requirement, grantable } of command.requires) {
-    const finding = requirement.decide(scene);
-    if (finding === 'later') open.push(requirement.english.plain);
-    else if (typeof finding === 'object' && !(grantable && excused)) {
-      return { verdict: 'refused', refusal: refusalOf(finding) };
+    const decided = requirement.decide(context);
+    if (decided === 'later') open.push(requirement.english.plain);
+    else if (typeof decided === 'object' && !(grantable && excused)) {
+      return { verdict: 'refused', refusal: refusalOf(decided) };
     }
   }
   return open.length === 0 ? { verdict: 'allowed', isExcused: excused } : { verdict: 'depends', on: open };

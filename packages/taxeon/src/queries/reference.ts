@@ -1,4 +1,5 @@
 /** A bot's own commands, for its people: as data, in one language, as a person of a role sees them. */
+import { foundOrMade } from '../base/bounded-map.js';
 import { visible } from '../base/text.js';
 import type { CompiledCommand, Entry } from '../catalogue/catalogue.js';
 import type { Member, User } from '../contract/actors.js';
@@ -11,7 +12,7 @@ import { readingContextOf } from '../pipeline/read.js';
 import { limitIn, needsIn, sayInHelp } from '../replies/help.js';
 import { sayInReply } from '../replies/phrases.js';
 import { standing } from './access-table.js';
-import { type CommandHelp, type HelpScene, helpOn } from './help/data.js';
+import { type CommandHelp, type HelpView, helpOn } from './help/data.js';
 
 /** Whose commands, and in which language. */
 export interface ReferenceOptions {
@@ -93,7 +94,7 @@ export async function referenceOf(
   } as const;
   const heard = await lookFrom(inside, input, platform, prefix.length);
   const listing = listingFor(heard);
-  const scene: HelpScene = {
+  const view: HelpView = {
     ...listing,
     isShown: viewer === undefined ? () => true : listing.isShown,
     catalogue: heard.catalogue,
@@ -105,7 +106,7 @@ export async function referenceOf(
   const { words } = language;
 
   async function told(command: CompiledCommand): Promise<ReferenceCommand> {
-    const help = (await helpOn(scene, command.name)) as CommandHelp;
+    const help = (await helpOn(view, command.name)) as CommandHelp;
     const { name, description, aliases, usage, args, examples, requires, limits } = help;
     return {
       name,
@@ -130,11 +131,8 @@ export async function referenceOf(
   const sections = new Map<string | undefined, ReferenceCommand[]>();
   for (const entry of heard.catalogue.entries) {
     for (const command of commandsIn(entry)) {
-      if (!scene.isShown(command)) continue;
-      const { section } = command;
-      const found = sections.get(section) ?? [];
-      sections.set(section, found);
-      found.push(await told(command));
+      if (!view.isShown(command)) continue;
+      foundOrMade(sections, command.section, () => []).push(await told(command));
     }
   }
   return {

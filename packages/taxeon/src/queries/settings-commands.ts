@@ -149,6 +149,33 @@ export function settingsCommands(
     });
   }
 
+  /** One that is chosen by name, or taken back. */
+  function choosing(own: 'language' | 'time-zone', field: 'locale' | 'timeZone', choices: Choices) {
+    const { named, most, example, all, find } = choices;
+    const key = `describe.settings.which-${own}` as const;
+    return command({
+      ...shared,
+      ...called(own, { [named]: key }),
+      args: { [named]: text({ ...describe.argument(key), max: most, example, complete: () => [...all(), OWN] }) },
+      run(call) {
+        const { words, args } = call;
+        const typed = String(args[named]);
+        const chosen = typed === OWN ? undefined : find(typed);
+        if (chosen === undefined && typed !== OWN) {
+          const values = { read: echo(typed), languages: words.list(book.locales(), 'and') };
+          return refuse(`settings.unknown-${own}`, say(words, `settings.unknown-${own}`, values));
+        }
+        const changed = ({ [field]: _, ...rest }: GuildSettings): GuildSettings =>
+          chosen === undefined ? rest : { ...rest, [field]: chosen };
+        const told =
+          chosen === undefined
+            ? say(words, `settings.own-${own}`)
+            : say(words, `settings.${own}`, { language: chosen, timeZone: chosen });
+        return change(call, changed, told);
+      },
+    });
+  }
+
   return [
     command({
       ...shared,
@@ -196,67 +223,31 @@ export function settingsCommands(
         );
       },
     }),
-    command({
-      ...shared,
-      ...called('language', { language: 'describe.settings.which-language' }),
-      args: {
-        language: text({
-          ...describe.argument('describe.settings.which-language'),
-          max: 40,
-          example: 'en',
-          complete: () => [...book.locales(), OWN],
-        }),
-      },
-      run(call) {
-        const { words, args } = call;
-        const locale = book.locales().find((one) => foldName(one) === foldName(args.language));
-        if (locale === undefined && args.language !== OWN) {
-          const values = { read: echo(args.language), languages: words.list(book.locales(), 'and') };
-          return refuse('settings.unknown-language', say(words, 'settings.unknown-language', values));
-        }
-        const changed = ({ locale: _, ...rest }: GuildSettings): GuildSettings =>
-          locale === undefined ? rest : { ...rest, locale };
-        return change(
-          call,
-          changed,
-          locale === undefined
-            ? say(words, 'settings.own-language')
-            : say(words, 'settings.language', { language: locale }),
-        );
-      },
+    choosing('language', 'locale', {
+      named: 'language',
+      most: 40,
+      example: 'en',
+      all: () => book.locales(),
+      find: (typed) => book.locales().find((one) => foldName(one) === foldName(typed)),
     }),
-    command({
-      ...shared,
-      ...called('time-zone', { zone: 'describe.settings.which-time-zone' }),
-      args: {
-        zone: text({
-          ...describe.argument('describe.settings.which-time-zone'),
-          max: 60,
-          example: 'Europe/London',
-          complete: () => [...(Intl.supportedValuesOf?.('timeZone') ?? []), OWN],
-        }),
-      },
-      run(call) {
-        const { words, args } = call;
-        const timeZone = args.zone === OWN ? undefined : args.zone;
-        if (timeZone !== undefined && !isTimeZone(timeZone)) {
-          return refuse(
-            'settings.unknown-time-zone',
-            say(words, 'settings.unknown-time-zone', { read: echo(timeZone) }),
-          );
-        }
-        const changed = ({ timeZone: _, ...rest }: GuildSettings): GuildSettings =>
-          timeZone === undefined ? rest : { ...rest, timeZone };
-        return change(
-          call,
-          changed,
-          timeZone === undefined
-            ? say(words, 'settings.own-time-zone')
-            : say(words, 'settings.time-zone', { timeZone }),
-        );
-      },
+    choosing('time-zone', 'timeZone', {
+      named: 'zone',
+      most: 60,
+      example: 'Europe/London',
+      all: () => Intl.supportedValuesOf?.('timeZone') ?? [],
+      find: (typed) => (isTimeZone(typed) ? typed : undefined),
     }),
   ];
+}
+
+interface Choices {
+  /** The argument's name. */
+  readonly named: string;
+  /** The longest name, in characters. */
+  readonly most: number;
+  readonly example: string;
+  all(): readonly string[];
+  find(typed: string): string | undefined;
 }
 
 function refuseSettings(key: 'settings.not-yours' | 'settings.lock-out' | 'settings.unknown-command', { words }: Call) {

@@ -1,5 +1,6 @@
 /** What was used how often. */
 
+import { compareText } from '../base/text.js';
 import type { Store } from '../contract/store.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
@@ -34,9 +35,7 @@ export async function readUsage(store: Store): Promise<readonly UsageCount[]> {
       .map(decodeURIComponent);
     counts.push({ day, platform, guild, command, status: status as UsageCount['status'], count: Number(value) });
   }
-  return counts.sort((a, b) => compare(a.day, b.day) || compare(a.guild, b.guild) || compare(a.command, b.command));
-}
-
-function compare(a: string, b: string): number {
-  return a < b ? -1 : a > b ? 1 : 0;
+  return counts.sort(
+    (a, b) => compareText(a.day, b.day) || compareText(a.guild, b.guild) || compareText(a.command, b.command),
+  );
 }

@@ -1,6 +1,6 @@
 /** What a language is, and which one is spoken. */
 
-import { BoundedMap } from '../base/bounded-map.js';
+import { BoundedMap, foundOrMade } from '../base/bounded-map.js';
 import type { Words } from '../contract/words.js';
 
 /** Everything that a layer says, in one language. */
@@ -25,11 +25,7 @@ export function languageFinder(
   const found = new BoundedMap<string, Language | 'none'>(MOST_REMEMBERED);
   return (wanted) => {
     if (wanted === undefined || wanted.length > LONGEST_TAG) return undefined;
-    let language = found.get(wanted);
-    if (language === undefined) {
-      language = lookUp(byTag, wanted) ?? 'none';
-      found.set(wanted, language);
-    }
+    const language = foundOrMade(found, wanted, () => lookUp(byTag, wanted) ?? 'none');
     return language === 'none' ? undefined : language;
   };
 }

@@ -1,4 +1,5 @@
 /** Messages between the processes on a store's file: written by one, looked for by the others. */
+import { foundOrMade } from '../base/bounded-map.js';
 import { isThenable } from '../base/thenable.js';
 import type { Log } from '../contract/log.js';
 import type { Store } from '../contract/store.js';
@@ -88,8 +89,7 @@ export function messagesIn({ db, path, mustBeSame, write }: FileAccess, pollMs: 
         seen = lastSeen();
         lookLater();
       }
-      const all = listeners.get(topic) ?? new Set();
-      listeners.set(topic, all.add(listener));
+      const all = foundOrMade(listeners, topic, () => new Set()).add(listener);
       return () => void all.delete(listener);
     },
     stop: () => clearTimeout(poll),

@@ -3,6 +3,7 @@
 import { asThingsAre } from '../access/algebra.js';
 import { accessContextOf } from '../access/check.js';
 import type { Decidable } from '../access/requirement.js';
+import { foundOrMade } from '../base/bounded-map.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import { leavesOf } from '../commands/requirements.js';
 import type { Code, Coded } from '../contract/codes.js';
@@ -50,8 +51,7 @@ export function coverage(): Coverage {
   return {
     async note({ input, outcome }, layer, platform) {
       if (outcome.status === 'ignored' || outcome.command === undefined) return;
-      const of = tried.get(outcome.command) ?? { arguments: new Set(), reasons: new Set() };
-      tried.set(outcome.command, of);
+      const of = foundOrMade(tried, outcome.command, () => ({ arguments: new Set(), reasons: new Set() }));
       for (const reason of outcomeReasons(outcome)) of.reasons.add(reason);
       for (const name of Object.keys({ ...input.options, ...input.answers })) of.arguments.add(name);
       // Without its id, which would be that of a repeated delivery.
@@ -120,8 +120,8 @@ function readingCode(code: string): string {
 function reasonOf(leaf: Decidable): string {
   const stranger = standing('stranger', []);
   const args = Object.fromEntries([[leaf.parameters.argument ?? '', stranger]]);
-  const finding = leaf.decide(accessContextOf(nothing, args, stranger));
-  const [unmet = asThingsAre] = typeof finding === 'object' ? finding.unmet : [];
+  const decided = leaf.decide(accessContextOf(nothing, args, stranger));
+  const [unmet = asThingsAre] = typeof decided === 'object' ? decided.unmet : [];
   return reasonsIn(unmet)[0] ?? unmet.code;
 }
 

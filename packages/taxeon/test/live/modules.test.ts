@@ -3,8 +3,8 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSyn
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
-import { describe, expect, test } from 'vitest';
-import { botOn, cleaning, type Files, lamp, library, taxeon } from '../support/modules.js';
+import { describe, expect, onTestFinished, test } from 'vitest';
+import { botOn, type Files, lamp, library, taxeon } from '../support/modules.js';
 
 describe('modules of a folder', () => {
   test('are found at any depth, in JavaScript and TypeScript, with their folder as the section', async () => {
@@ -127,7 +127,7 @@ test('the bot at the end of docs/modules.md runs, and lights the lamp anew', asy
   expect(blocks.map(([, name]) => name)).toEqual(['commands/lamp.js', 'bot.js']);
   for (const [, name = '', text = ''] of blocks) writeFileSync(join(folder, name), text);
   const child = spawn(process.execPath, ['bot.js'], { cwd: folder, stdio: ['pipe', 'pipe', 'inherit'] });
-  cleaning.push(() => {
+  onTestFinished(() => {
     child.kill('SIGKILL');
     rmSync(folder, { recursive: true, force: true });
   });

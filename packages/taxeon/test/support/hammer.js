@@ -16,6 +16,7 @@ const limits = [
 const own = `process ${process.pid}`;
 const delay = monitorEventLoopDelay({ resolution: 1 });
 let granted = 0;
+let grantedAt = Date.now();
 let refused = 0;
 const failures = [];
 /** How long a call ever kept the event loop to itself. */
@@ -23,7 +24,9 @@ let longestCallMs = 0;
 
 process.stdout.write('ready\n');
 delay.enable();
-while (Date.now() < Number(until)) {
+// On a slow machine, where others take over late, for as long as nothing was granted yet.
+const hasWaited = () => Date.now() - grantedAt > 5000 && Date.now() < Number(until) + 30_000;
+while (Date.now() < Number(until) || hasWaited()) {
   try {
     const begun = performance.now();
     const asked = store.acquire(limits, ['all', own]);
@@ -31,6 +34,7 @@ while (Date.now() < Number(until)) {
     const verdict = await asked;
     if (verdict.granted) {
       granted += 1;
+      grantedAt = Date.now();
       process.stdout.write(`grant ${verdict.each?.[0] ?? verdict.at}\n`);
     } else refused += 1;
   } catch (error) {

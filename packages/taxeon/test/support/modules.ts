@@ -5,21 +5,12 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
-import { afterAll, afterEach } from 'vitest';
+import { onTestFinished } from 'vitest';
 import { oddmereData } from './oddmere.js';
 import { script } from './programs.js';
 
 export const library = fileURLToPath(new URL('../..', import.meta.url));
 export const taxeon = JSON.stringify(new URL('../../dist/index.js', import.meta.url).href);
-export const cleaning: (() => void)[] = [];
-afterEach(() => {
-  for (const clean of cleaning.splice(0)) clean();
-});
-
-const shared = mkdtempSync(join(tmpdir(), 'oddmere-world-'));
-afterAll(() => rmSync(shared, { recursive: true }));
-const world = join(shared, 'world.json');
-writeFileSync(world, JSON.stringify(oddmereData().world));
 
 export type Files = Readonly<Record<string, string>>;
 type Answer = Readonly<Record<string, unknown>> & {
@@ -32,6 +23,9 @@ type Answer = Readonly<Record<string, unknown>> & {
 export function botOn(files: Files, { isLinked = false } = {}) {
   const real = mkdtempSync(join(tmpdir(), 'oddmere-modules-'));
   const folder = isLinked ? join(real, 'link') : real;
+  const shared = mkdtempSync(join(tmpdir(), 'oddmere-world-'));
+  const world = join(shared, 'world.json');
+  writeFileSync(world, JSON.stringify(oddmereData().world));
   if (isLinked) {
     mkdirSync(join(real, 'commands'));
     mkdirSync(join(real, 'node_modules'));
@@ -46,9 +40,9 @@ export function botOn(files: Files, { isLinked = false } = {}) {
   const child = spawn(process.execPath, [script('module-runner.js'), folder, world], {
     stdio: ['pipe', 'pipe', 'inherit'],
   });
-  cleaning.push(() => {
+  onTestFinished(() => {
     child.kill('SIGKILL');
-    rmSync(real, { recursive: true, force: true });
+    for (const one of [real, shared]) rmSync(one, { recursive: true, force: true });
   });
   const lines = createInterface({ input: child.stdout })[Symbol.asyncIterator]();
   const tell = async (what: string, given: object = {}): Promise<Answer> => {

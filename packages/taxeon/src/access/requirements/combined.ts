@@ -32,8 +32,8 @@ export function not(operand: Decidable): Decidable {
     traits: { negates: true },
     decide: (context) => negated(operand.decide(context), () => operand.against(context)),
     against(context) {
-      const finding = operand.decide(context);
-      return typeof finding === 'object' ? finding.unmet : [];
+      const decided = operand.decide(context);
+      return typeof decided === 'object' ? decided.unmet : [];
     },
   };
 }

@@ -1,5 +1,6 @@
 /** The one builder there is; its type narrows the argument names for each command. */
-import { BoundedMap } from '../../base/bounded-map.js';
+
+import { BoundedMap, foundOrMade } from '../../base/bounded-map.js';
 import { aFlag, checkFields, shown } from '../../base/fields.js';
 import type { ArgMap } from '../../commands/arg.js';
 import type { RankOptions, RequirementBuilder } from '../../commands/requirements.js';
@@ -15,15 +16,13 @@ import { targetCan, targetIsBot } from './target.js';
 /** Commands share what they require alike: bench/rows/catalogue. */
 function shared(make: (name: string) => Decidable): (name: string) => Decidable {
   const made = new BoundedMap<string, Decidable>(MOST_SHARED);
-  return (name) => {
-    const known = made.get(name);
-    if (known !== undefined) return known;
-    // What one command has must not be changed for all.
-    const requirement = Object.freeze(make(name));
-    for (const part of Object.values(requirement)) Object.freeze(part);
-    made.set(name, requirement);
-    return requirement;
-  };
+  return (name) => foundOrMade(made, name, (one) => frozen(make(one)));
+}
+
+/** What one command has must not be changed for all. */
+function frozen(requirement: Decidable): Decidable {
+  for (const part of Object.values(requirement)) Object.freeze(part);
+  return Object.freeze(requirement);
 }
 
 const MOST_SHARED = 1000;

@@ -3,7 +3,7 @@ import { calledName } from '../../base/text.js';
 import type { RankOptions } from '../../commands/requirements.js';
 import type { Actor, Member } from '../../contract/actors.js';
 import type { CodeParameters } from '../../contract/codes.js';
-import { asThingsAre, type Finding, no, unknown } from '../algebra.js';
+import { asThingsAre, type Decided, no, unknown } from '../algebra.js';
 import { type AccessContext, isUnique, memberIn, type Rights } from '../context.js';
 import type { Decidable } from '../requirement.js';
 import { called } from './words.js';
@@ -27,7 +27,7 @@ export function outranks(
     against: () => [asThingsAre],
   };
 
-  function above(target: Member, { caller, bot, rights }: AccessContext): Finding {
+  function above(target: Member, { caller, bot, rights }: AccessContext): Decided {
     const self = bot === 'absent' ? undefined : bot;
     const because = of === 'bot' ? below(self, target) : callerBelow(caller, target, orSelf, rights);
     if (because === undefined) return 'yes';

@@ -1,5 +1,6 @@
 /** Of which words a date and time is made, and in which orders they stand. */
-import { BoundedMap } from '../../base/bounded-map.js';
+
+import { BoundedMap, foundOrMade } from '../../base/bounded-map.js';
 import type { ReadingContext } from '../kind.js';
 import { bare, goesOnLength, type InEnglish, isOfLength } from './lengths.js';
 
@@ -98,13 +99,10 @@ interface Known {
 const known = new BoundedMap<string, Known>(500);
 
 export function knownOf(letters: string): Known {
-  let found = known.get(letters);
-  if (found === undefined) {
-    const isBegun = endings.some((ending) => layoutOf(letters + ending) !== undefined);
-    found = { layout: layoutOf(letters), isBegun };
-    known.set(letters, found);
-  }
-  return found;
+  return foundOrMade(known, letters, () => ({
+    layout: layoutOf(letters),
+    isBegun: endings.some((ending) => layoutOf(letters + ending) !== undefined),
+  }));
 }
 
 export function momentWords(text: string, { inEnglish }: InEnglish = {}): readonly string[] {

@@ -1,4 +1,5 @@
 /** Slash commands over HTTP: each call is a post, and its answer the response, or a post to an address of the call's own. */
+
 import { messageOf } from '../../base/fields.js';
 import { atOnce, inTime, promised, TooLate } from '../../base/thenable.js';
 import type { Call, callOrigin } from '../../commands/call.js';
@@ -204,11 +205,8 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
 function refusalLog({ log, clock, name }: EndpointSettings): (refusal: PostRefusal) => void {
   const logs = new Map<string, SparseLog>();
   return ({ status, why, reason }) => {
-    let own = logs.get(reason);
-    if (own === undefined) {
-      own = sparseLog(log, clock, 'A post was refused', 'warn');
-      logs.set(reason, own);
-    }
+    const own = logs.get(reason) ?? sparseLog(log, clock, 'A post was refused', 'warn');
+    logs.set(reason, own);
     own.tell({ platform: name, status, why });
   };
 }

@@ -1,4 +1,5 @@
 /** Proof by HTTP Message Signatures, RFC 9421, over a body that its Content-Digest stands for. */
+
 import { isSignatureError, verifySignature } from 'http-message-sig';
 import { parseDictionary } from 'structured-headers';
 import type { MaybePromise } from '../../base/thenable.js';

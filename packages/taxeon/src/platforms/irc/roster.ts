@@ -1,4 +1,5 @@
 /** Who is in which channel, with which modes, as the server tells it. Knows nothing of connections. */
+import { foundOrMade } from '../../base/bounded-map.js';
 import type { Member, Person, Role, User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
@@ -104,9 +105,7 @@ export function createRoster(
     const someone = told(presence);
     someone.hasBeenHere = true;
     people.set(fold(presence.nick), someone);
-    const entry = entries.get(fold(presence.nick)) ?? { someone, modes: new Set<string>() };
-    entries.set(fold(presence.nick), entry);
-    return entry;
+    return foundOrMade(entries, fold(presence.nick), () => ({ someone, modes: new Set<string>() }));
   }
 
   /** A person who is here with a nick, with what was told of them now; else a person of whom no more is known. */

@@ -1,4 +1,5 @@
 /** What looks wrong with a bot that opens: nothing that keeps it from running, and probably not meant. */
+import { foundOrMade } from '../../base/bounded-map.js';
 import { nearNames } from '../../base/near.js';
 import { foldName } from '../../base/text.js';
 import { inTime } from '../../base/thenable.js';
@@ -42,9 +43,7 @@ export async function checkBot(layer: CommandLayer, platform?: Platform): Promis
     platform?.permissions === undefined ? undefined : [...platform.permissions, ...rights.rolesGiving.keys()];
   const found = new Map<string, Set<string>>([['(layer)', new Set(languages.flatMap(languageWarnings))]]);
   const add = (name: string, warnings: Iterable<string>) => {
-    const all = found.get(name) ?? new Set();
-    found.set(name, all);
-    for (const warning of warnings) all.add(warning);
+    for (const warning of warnings) foundOrMade(found, name, () => new Set()).add(warning);
   };
   for (const command of catalogue.commands) {
     const leaves = command.requires.flatMap(({ requirement }) => [...leavesOf<Requirement>(requirement)]);
@@ -115,7 +114,7 @@ function* nearPairs({ entries, groups }: Catalogue): Iterable<readonly [Entry, s
     for (const entry of members) {
       for (const name of [entry.word, ...entry.aliases]) {
         for (const key of nearKeys(foldName(name))) {
-          const others = found.get(key) ?? [];
+          const others = foundOrMade(found, key, () => []);
           for (const other of others) {
             const pair = `${other.name} ${name}`;
             if (other.entry === entry || told.has(pair) || !isOneApart(foldName(other.name), foldName(name))) continue;
@@ -123,7 +122,6 @@ function* nearPairs({ entries, groups }: Catalogue): Iterable<readonly [Entry, s
             yield [entry, `“${name}” is one letter from “${other.name}”; who mistypes one runs the other`];
           }
           others.push({ name, entry });
-          found.set(key, others);
         }
       }
     }

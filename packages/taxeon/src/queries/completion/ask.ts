@@ -1,6 +1,7 @@
 /** `complete`: asks for suggestions, and lets nothing of the developer's throw, hang or come late. */
 
 import { aimedWrong, lookUpBot } from '../../access/check.js';
+import { foundOrMade } from '../../base/bounded-map.js';
 import { checkFields, oneOf } from '../../base/fields.js';
 import { patiently } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
@@ -18,7 +19,7 @@ import { readingContextOf } from '../../pipeline/read.js';
 import { whoWhere } from '../../pipeline/recent.js';
 import type { Heard } from '../../pipeline/state.js';
 import type { Slot } from '../../reading/slots.js';
-import { type CompletionScene, completeOption, completeText, type Suggestion } from './complete.js';
+import { type CompletionView, completeOption, completeText, type Suggestion } from './complete.js';
 
 /** How what is typed is looked for. */
 export interface CompleteOptions {
@@ -56,8 +57,7 @@ export async function complete(
   const { basis, current } = inside;
   if (intake.take(inside.course, input, platform, undefined) === 'bot') return [];
   const key = whoWhere({ ...input, platformName: platform?.name ?? '' });
-  const asked = latest.get(current) ?? new Map<string, AbortController>();
-  latest.set(current, asked);
+  const asked = foundOrMade(latest, current, () => new Map());
   const controller = new AbortController();
   asked.get(key)?.abort();
   asked.set(key, controller);
@@ -85,7 +85,7 @@ async function suggestionsFor(
   if (nameAt < 0) return [];
   const heard = await lookFrom(inside, input, platform, nameAt);
   const { catalogue } = heard;
-  const scene: CompletionScene = {
+  const view: CompletionView = {
     catalogue,
     context: readingContextOf(heard),
     isShown: showsTo(heard),
@@ -95,9 +95,9 @@ async function suggestionsFor(
     own: (from, typed, args) => ownSuggestions(heard, signal, async (context) => from(typed, { ...context, args })),
   };
   const { text = '', path = [], options = {} } = input;
-  if (typeof at === 'number') return completeText(scene, text, nameAt, at);
+  if (typeof at === 'number') return completeText(view, text, nameAt, at);
   const command = catalogue.find(path.join(' '));
-  return command?.kind === 'command' ? completeOption(scene, command, options, at) : [];
+  return command?.kind === 'command' ? completeOption(view, command, options, at) : [];
 }
 
 /** Where a command's name begins or would begin, before the cursor; -1 in ordinary chat. */

@@ -1,4 +1,5 @@
 /** What could stand where a person is typing. */
+import { foundOrMade } from '../../base/bounded-map.js';
 import { foldName } from '../../base/text.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { isEntryShown } from '../../catalogue/entries.js';
@@ -27,7 +28,7 @@ export interface Suggestion {
   readonly end: number;
 }
 
-export interface CompletionScene {
+export interface CompletionView {
   readonly catalogue: Catalogue;
   readonly context: ReadingContext;
   readonly isShown: (command: CompiledCommand) => boolean;
@@ -41,7 +42,7 @@ export interface CompletionScene {
 
 /** For a line of text: `from` is where the command's name begins, `at` where the cursor is. */
 export async function completeText(
-  scene: CompletionScene,
+  view: CompletionView,
   text: string,
   from: number,
   at: number,
@@ -50,11 +51,11 @@ export async function completeText(
   const { words, partial } = typing;
   let around: CompiledGroup | undefined;
   for (const [position, { value, end }] of words.entries()) {
-    const entry: Entry | undefined = around === undefined ? scene.catalogue.names.get(value) : around.names.get(value);
+    const entry: Entry | undefined = around === undefined ? view.catalogue.names.get(value) : around.names.get(value);
     if (entry === undefined) return [];
     if (entry.kind === 'command') {
-      if (!scene.isShown(entry)) return [];
-      return completeArgument(scene, entry, {
+      if (!view.isShown(entry)) return [];
+      return completeArgument(view, entry, {
         text,
         argsFrom: end,
         typing: { words: words.slice(position + 1), partial },
@@ -62,27 +63,27 @@ export async function completeText(
     }
     around = entry;
   }
-  return names(scene, around, partial);
+  return names(view, around, partial);
 }
 
 /** For a slash command: the option under the cursor, and what was given for the others. */
 export async function completeOption(
-  scene: CompletionScene,
+  view: CompletionView,
   command: CompiledCommand,
   options: Readonly<Record<string, unknown>>,
   name: string,
 ): Promise<readonly Suggestion[]> {
   const slot = command.slots.all.find((one) => one.name === name);
-  if (slot === undefined || !scene.isShown(command)) return [];
+  if (slot === undefined || !view.isShown(command)) return [];
   const { [name]: given, ...others } = options;
   const typed = typeof given === 'string' || typeof given === 'number' ? String(given) : '';
-  const reading = new Reading(command.slots, scene.context, false);
+  const reading = new Reading(command.slots, view.context, false);
   await readOptions(others, reading);
   const found: Suggestion[] = [];
-  for (const one of (await offeredFor(scene, slot, typed, reading.args())).slice(0, MOST_READ)) {
-    if (await isOption(scene, command, slot, one.value))
+  for (const one of (await offeredFor(view, slot, typed, reading.args())).slice(0, MOST_READ)) {
+    if (await isOption(view, command, slot, one.value))
       found.push(suggestion(one, one.value, { start: 0, end: typed.length }));
-    if (found.length === scene.most) break;
+    if (found.length === view.most) break;
   }
   return found;
 }
@@ -91,11 +92,11 @@ export async function completeOption(
 const MOST_READ = 200;
 
 /** Whether a value reads as this option. */
-async function isOption(scene: CompletionScene, command: CompiledCommand, slot: Slot, value: string): Promise<boolean> {
+async function isOption(view: CompletionView, command: CompiledCommand, slot: Slot, value: string): Promise<boolean> {
   const { name } = slot;
-  const reading = new Reading(command.slots, scene.context, false);
+  const reading = new Reading(command.slots, view.context, false);
   await readOptions({ [name]: value }, reading);
-  if (!(await scene.mayName(command, slot, namedIn(reading, slot)))) return false;
+  if (!(await view.mayName(command, slot, namedIn(reading, slot)))) return false;
   return !(reading.problems ?? []).some(
     (problem) => 'argument' in problem.parameters && problem.parameters.argument === name && !isForMore(problem),
   );
@@ -105,16 +106,11 @@ async function isOption(scene: CompletionScene, command: CompiledCommand, slot: 
 const indexes = new WeakMap<object, NameIndex>();
 
 function indexOf(of: Catalogue | CompiledGroup): NameIndex {
-  let index = indexes.get(of);
-  if (index === undefined) {
-    index = new NameIndex('members' in of ? of.members : of.entries);
-    indexes.set(of, index);
-  }
-  return index;
+  return foundOrMade(indexes, of, () => new NameIndex('members' in of ? of.members : of.entries));
 }
 
 function names(
-  { catalogue, isShown, most, matching }: CompletionScene,
+  { catalogue, isShown, most, matching }: CompletionView,
   around: CompiledGroup | undefined,
   { typed, quoted, start, end }: Partial,
 ): Suggestion[] {
@@ -141,34 +137,34 @@ interface ArgumentTyping {
 }
 
 async function completeArgument(
-  scene: CompletionScene,
+  view: CompletionView,
   command: CompiledCommand,
   { text, argsFrom, typing }: ArgumentTyping,
 ): Promise<readonly Suggestion[]> {
   const { partial } = typing;
   const head = text.slice(0, partial.start);
-  const reading = new Reading(command.slots, scene.context, true);
+  const reading = new Reading(command.slots, view.context, true);
   await readText(new Cursor(head, argsFrom), reading);
   // Behind what is wrong already, nothing can be right.
   if ((reading.problems ?? []).some(({ code }) => code !== 'argument.missing')) return [];
 
   const awaiting = flagAwaiting(command, reading.problems ?? [], typing);
   const found: Suggestion[] = [];
-  const isTaken = takenArguments(scene, command, head, argsFrom);
+  const isTaken = takenArguments(view, command, head, argsFrom);
   for (const slot of awaiting === undefined ? candidates(command, reading) : [awaiting.slot]) {
     const place = tailPlace(slot, reading, partial, text);
     const typed = place === undefined ? partial.typed : text.slice(place.start, partial.end);
     const span = place ?? partial;
-    const offered = await offeredFor(scene, slot, typed, reading.args(), givenIn(slot, reading, head));
+    const offered = await offeredFor(view, slot, typed, reading.args(), givenIn(slot, reading, head));
     for (const one of offered.slice(0, MOST_READ)) {
       const written = slot.kind.tokens === 'rest' ? one.value : quotedAsNeeded(one.value, partial.quoted);
       if (!(await isTaken(slot, written, span.start))) continue;
       found.push(suggestion(one, written, span));
-      if (found.length === scene.most) return found;
+      if (found.length === view.most) return found;
     }
   }
   if (awaiting === undefined && !partial.quoted) found.push(...flagNames(command, reading, typing));
-  return found.slice(0, scene.most);
+  return found.slice(0, view.most);
 }
 
 function suggestion(
@@ -181,7 +177,7 @@ function suggestion(
 
 /** From the argument's own function, or from its kind; a list offers what its values are of, but for those it has. */
 async function offeredFor(
-  scene: CompletionScene,
+  view: CompletionView,
   slot: Slot,
   typed: string,
   args: Readonly<Record<string, unknown>>,
@@ -189,8 +185,8 @@ async function offeredFor(
 ): Promise<readonly Offered[]> {
   const suggest = slot.kind.item?.kind.suggest ?? slot.kind.suggest;
   const offered =
-    slot.complete === undefined ? await suggest?.(typed, scene.context) : await scene.own(slot.complete, typed, args);
-  return ranked(offered ?? [], typed, scene.matching).filter(({ value }) => !given.has(foldName(value)));
+    slot.complete === undefined ? await suggest?.(typed, view.context) : await view.own(slot.complete, typed, args);
+  return ranked(offered ?? [], typed, view.matching).filter(({ value }) => !given.has(foldName(value)));
 }
 
 /** The values that a list has already, as they were typed. */
@@ -252,12 +248,12 @@ function flagAwaiting(
 }
 
 /** Whether a value, typed where the cursor is, is taken by an argument without a problem. */
-function takenArguments(scene: CompletionScene, command: CompiledCommand, head: string, argsFrom: number) {
+function takenArguments(view: CompletionView, command: CompiledCommand, head: string, argsFrom: number) {
   return async (slot: Slot, written: string, start: number): Promise<boolean> => {
-    const reading = new Reading(command.slots, scene.context, true);
+    const reading = new Reading(command.slots, view.context, true);
     await readText(new Cursor(head.slice(0, start) + written, argsFrom), reading);
     if ((reading.problems ?? []).some((problem) => !isLater(problem, start + written.length))) return false;
-    if (!(await scene.mayName(command, slot, namedIn(reading, slot)))) return false;
+    if (!(await view.mayName(command, slot, namedIn(reading, slot)))) return false;
     const flag = command.slots.flags?.all.some((one) => one.slot === slot) === true;
     return (
       flag ||

@@ -17,7 +17,7 @@ export async function completeNames(
   const inside = insideOf(layer);
   const input = { surface, caller, place, at: inside.basis.clock.now() };
   const heard = await lookFrom(inside, input, platform, 0);
-  const scene = {
+  const view = {
     catalogue: heard.catalogue,
     context: readingContextOf(heard),
     isShown: showsTo(heard),
@@ -25,7 +25,7 @@ export async function completeNames(
     mayName: async () => true,
     own: async () => [],
   };
-  const found = await completeText(scene, typed, 0, typed.length);
+  const found = await completeText(view, typed, 0, typed.length);
   return found
     .filter(({ kind }) => kind === 'command' || kind === 'group')
     .map(({ text, start, description = '' }) => ({ value: `${typed.slice(0, start)}${text}`, description }));

@@ -1,5 +1,6 @@
 /** Help as data: what there is, and all about one of it. */
 
+import { foundOrMade } from '../../base/bounded-map.js';
 import type { NameTable } from '../../base/name-table.js';
 import type { MaybePromise } from '../../base/thenable.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
@@ -83,7 +84,7 @@ export interface NothingFound {
 export type Help = HelpIndex | CommandHelp | GroupHelp | NothingFound;
 
 /** What help is about. */
-export interface HelpScene extends Listing {
+export interface HelpView extends Listing {
   readonly catalogue: Catalogue;
   /** Whether lines are typed where the reader is: examples are for those who type. */
   readonly typesLines: boolean;
@@ -94,12 +95,12 @@ export interface HelpScene extends Listing {
 }
 
 /** Help on one command or group, by name or alias; on all where none is named. */
-export function helpOn(scene: HelpScene, name: string | undefined): MaybePromise<Help> {
-  if (name === undefined || name.trim() === '') return index(scene);
-  const found = scene.catalogue.find(withoutPrefix(name, scene.prefix));
-  if (found === undefined || !isEntryShown(found, scene.isShown))
-    return { kind: 'nothing', near: nearNamesOf(scene, name) };
-  return found.kind === 'group' ? groupHelp(scene, found) : commandHelp(scene, found);
+export function helpOn(view: HelpView, name: string | undefined): MaybePromise<Help> {
+  if (name === undefined || name.trim() === '') return index(view);
+  const found = view.catalogue.find(withoutPrefix(name, view.prefix));
+  if (found === undefined || !isEntryShown(found, view.isShown))
+    return { kind: 'nothing', near: nearNamesOf(view, name) };
+  return found.kind === 'group' ? groupHelp(view, found) : commandHelp(view, found);
 }
 
 /** People write a name as they would call it. */
@@ -107,43 +108,41 @@ function withoutPrefix(name: string, prefix: string): string {
   return prefix !== '' && name.startsWith(prefix) ? name.slice(prefix.length) : name;
 }
 
-function index(scene: HelpScene): HelpIndex {
+function index(view: HelpView): HelpIndex {
   // What has no heading would seem to belong to the one above it.
   const sections = new Map<string | undefined, HelpLine[]>([[undefined, []]]);
-  for (const entry of scene.catalogue.entries) {
-    if (!isEntryShown(entry, scene.isShown)) continue;
-    const lines = sections.get(entry.section) ?? [];
-    sections.set(entry.section, lines);
-    lines.push(entryLine(scene, entry));
+  for (const entry of view.catalogue.entries) {
+    if (!isEntryShown(entry, view.isShown)) continue;
+    foundOrMade(sections, entry.section, () => []).push(entryLine(view, entry));
   }
   const all = [...sections].map(([heading, lines]) => ({ heading, lines }));
   return { kind: 'index', sections: all.filter(({ lines }) => lines.length > 0) };
 }
 
-function groupHelp(scene: HelpScene, group: CompiledGroup): GroupHelp {
+function groupHelp(view: HelpView, group: CompiledGroup): GroupHelp {
   const { name, aliases, members } = group;
-  const description = descriptionOf(scene, group);
-  return { kind: 'group', name, description, aliases, lines: linesOf(scene, members) };
+  const description = descriptionOf(view, group);
+  return { kind: 'group', name, description, aliases, lines: linesOf(view, members) };
 }
 
-async function commandHelp(scene: HelpScene, command: CompiledCommand): Promise<CommandHelp> {
+async function commandHelp(view: HelpView, command: CompiledCommand): Promise<CommandHelp> {
   const [examples, lacks] = await Promise.all([
-    scene.typesLines ? examplesFor(command, scene.context) : [],
-    scene.lackedBy(command),
+    view.typesLines ? examplesFor(command, view.context) : [],
+    view.lackedBy(command),
   ]);
-  return helpWith(scene, command, examples, lacks);
+  return helpWith(view, command, examples, lacks);
 }
 
 function helpWith(
-  scene: HelpScene,
+  view: HelpView,
   command: CompiledCommand,
   examples: readonly string[],
   lacks: readonly string[],
 ): CommandHelp {
   const { name, aliases, notation, slots, requires, counted } = command;
-  const description = descriptionOf(scene, command);
-  const described = localizedOf(scene, command)?.args ?? {};
-  const written = (args: string) => `${scene.prefix}${name} ${args}`.trimEnd();
+  const description = descriptionOf(view, command);
+  const described = localizedOf(view, command)?.args ?? {};
+  const written = (args: string) => `${view.prefix}${name} ${args}`.trimEnd();
   return {
     kind: 'command',
     name,
@@ -168,20 +167,20 @@ function argumentHelp(slot: Slot, { slots }: CompiledCommand, localized: string 
 }
 
 /** In the group that was named, or outside of groups; where nothing is, by the own names of what is in groups. */
-function nearNamesOf(scene: HelpScene, name: string): readonly string[] {
-  const { catalogue } = scene;
-  const words = withoutPrefix(name, scene.prefix).trim().split(/\s+/);
+function nearNamesOf(view: HelpView, name: string): readonly string[] {
+  const { catalogue } = view;
+  const words = withoutPrefix(name, view.prefix).trim().split(/\s+/);
   const last = words.pop() ?? '';
   const around = words.length === 0 ? undefined : catalogue.find(words.join(' '));
-  const near = nearAmong(scene, last, [around?.kind === 'group' ? around.names : catalogue.names]);
+  const near = nearAmong(view, last, [around?.kind === 'group' ? around.names : catalogue.names]);
   if (near.length > 0 || around !== undefined) return near;
   const inGroups = catalogue.groups.map((one) => one.names);
-  return nearAmong(scene, last, inGroups);
+  return nearAmong(view, last, inGroups);
 }
 
-function nearAmong(scene: HelpScene, typed: string, tables: readonly NameTable<Entry>[]): readonly string[] {
-  const exact = tables.flatMap((names) => names.get(typed) ?? []).filter((one) => isEntryShown(one, scene.isShown));
-  const near = tables.flatMap((names) => nearShown(names, typed, scene.isShown).map(([, entry]) => entry));
+function nearAmong(view: HelpView, typed: string, tables: readonly NameTable<Entry>[]): readonly string[] {
+  const exact = tables.flatMap((names) => names.get(typed) ?? []).filter((one) => isEntryShown(one, view.isShown));
+  const near = tables.flatMap((names) => nearShown(names, typed, view.isShown).map(([, entry]) => entry));
   return [...new Set([...exact, ...near])].slice(0, MOST_NEAR).map((entry) => entry.name);
 }
 

@@ -2,6 +2,7 @@
  * Messages between the processes of a bot. A connection of its own hears them; a message to itself now and then tells
  * whether it still does.
  */
+import { foundOrMade } from '../../base/bounded-map.js';
 import type { Log } from '../../contract/log.js';
 import type { Store } from '../../contract/store.js';
 import type { Calls } from './calls.js';
@@ -119,8 +120,7 @@ export function messagesOn(calls: Calls, linking: Linking, { channel }: Keys, lo
         beatIn(SOON_MS);
       }
       const listening = { hear, missed };
-      const all = topics.get(topic) ?? new Set();
-      topics.set(topic, all.add(listening));
+      const all = foundOrMade(topics, topic, () => new Set()).add(listening);
       return () => void all.delete(listening);
     },
     stop() {

@@ -1,0 +1,140 @@
+/** What there is of each sort is met without being listed: the compiler, or the exports, say what was forgotten. */
+import { readdirSync, readFileSync } from 'node:fs';
+import { arg, type Capabilities, command, complete, type DifferenceEntry, differenceTo, manifestOf } from 'taxeon';
+import { paced } from 'taxeon/pace';
+import { type RegistrarState, standInRegistrar } from 'taxeon/stand-in';
+import { runUntil } from 'taxeon/testing';
+import { describe, expect, test } from 'vitest';
+import { sceneOf, silentLog } from './support/oddmere.js';
+
+const text = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
+
+type Claims = { readonly [C in keyof Required<Capabilities>]: readonly Required<Capabilities>[C][] };
+const claims: Claims = {
+  privateReplies: ['never', 'slash', 'always'],
+  refusalsInPlace: [true, false],
+  replyDeadlineMs: [50, 3000],
+  eventIds: [true, false],
+  longestReply: [60, 10_000],
+  longestAmongOthers: [60, 10_000],
+  pace: [paced('1 in 1s')],
+  expires: [true, false],
+  idempotencyKeys: [true, false],
+  mostSuggestions: [1, 2],
+  typingMs: [100],
+};
+
+describe('every capability', () => {
+  const all = Object.entries(claims).flatMap(([name, values]) => values.map((value) => [name, value] as const));
+  const long = Array.from({ length: 30 }, (_, shelf) => `Shelf ${shelf} is full.`).join('\n');
+  const shelf = command({
+    name: 'shelf',
+    description: 'See what there is',
+    args: { late: arg.boolean({ flag: true }) },
+    run: async ({ args, signal }) => {
+      if (args.late) await new Promise((resolve) => setTimeout(resolve, 1, signal()));
+      return long;
+    },
+  });
+  const open = command({
+    name: 'open',
+    description: 'Open',
+    requires: ({ caller }) => [caller.can('fly')],
+    run: () => long,
+  });
+
+  test.each(all)('%s: %j is kept to, and all is said or told', async (name, value) => {
+    const { platform, clock, types, invokes, layer } = await sceneOf([shelf, open]);
+    Object.assign(platform.capabilities, { [name]: value });
+    for (const call of [() => types('wren', '!shelf --late'), () => invokes('wren', 'shelf', { late: true })]) {
+      const { outcome, posts } = await runUntil(clock, call());
+      expect(outcome).toMatchObject({ status: 'completed', delivery: { delivered: true } });
+      const said = posts.map(({ notice }) => notice.body).join('\n');
+      expect(said).toContain('Shelf 0 is full.');
+      if (name === 'longestReply')
+        for (const { notice } of posts) expect(notice.body.length).toBeLessThanOrEqual(Number(value));
+      else if (name !== 'longestAmongOthers') expect(said).toContain('Shelf 29 is full.');
+    }
+    const refused = (await runUntil(clock, types('wren', '!open'))).outcome;
+    expect(refused).toMatchObject({ code: 'permission.caller', delivery: { delivered: true } });
+    const input = platform.typed({ person: 'wren', place: 'oddmere', text: '!' });
+    const offered = await complete(layer, input, 1, platform);
+    expect(offered.length).toBeLessThanOrEqual(platform.capabilities.mostSuggestions ?? 20);
+  });
+
+  test.each(Object.keys(claims))('%s is on the page for who writes an adapter', (name) => {
+    const named = new RegExp(`(capabilities|\`)\\.${name}\`|\\b${name}: `);
+    expect(named.test(text('../../../docs/platforms.md'))).toBe(true);
+  });
+});
+
+describe('every state of a command on a platform', () => {
+  const states: Record<DifferenceEntry['state'], true> = {
+    lacking: true,
+    differs: true,
+    leftOver: true,
+    same: true,
+    foreign: true,
+  };
+  const one = (name: string, description = name) => command({ name, description, run: () => name });
+
+  test('is found, and is on the page', async () => {
+    const { layer, clock } = await sceneOf([one('borrow'), one('return', 'Bring back'), one('shelf')], {
+      log: silentLog,
+    });
+    const form = (name: string) => ({ id: name, name, description: name, where: 'anywhere' as const });
+    const held = ['return', 'shelf', 'lamp', 'kettle'].map((name, index) => ({
+      id: String(index),
+      version: '1',
+      visibleAt: 0,
+      form: form(name),
+      by: name === 'kettle' ? 'another bot' : 'taxeon',
+    }));
+    let state: RegistrarState = { changes: 0, held: { everywhere: held } };
+    const write = (next: RegistrarState) => {
+      state = next;
+    };
+    const tokens = { demo: ['look', 'register'] } as const;
+    const registrar = standInRegistrar({
+      guilds: ['oddmere'],
+      tokens,
+      token: 'demo',
+      clock,
+      state: { read: () => state, write },
+    });
+    const { scopes } = await runUntil(clock, differenceTo(manifestOf(layer), registrar));
+    const found = new Set(scopes.flatMap(({ entries }) => entries.map((entry) => entry.state)));
+    expect([...found].sort()).toEqual(Object.keys(states).sort());
+    for (const name of found) expect(text('../../../docs/registration.md')).toContain(`| \`${name}\` |`);
+  });
+});
+
+describe('every maker', () => {
+  const { exports } = JSON.parse(text('../package.json')) as { exports: Record<string, unknown> };
+  const entries = Object.keys(exports).filter((entry) => !entry.endsWith('.json'));
+  const files = readdirSync(new URL('.', import.meta.url), { recursive: true, encoding: 'utf8' });
+  const tests = files.filter((file) => file.endsWith('.ts')).map((file) => text(`./${file}`));
+  const sorts = [
+    [/^\w+Store$/, 'storeTrials'],
+    [/^\w+Registrar$/, 'registrarTrials'],
+  ] as const;
+
+  test.each(sorts)('whose name is like %s is put to its trials', async (form, trials) => {
+    const modules = await Promise.all(entries.map((entry) => import(`taxeon${entry.slice(1)}`)));
+    const makers = modules.flatMap((module) =>
+      Object.entries(module).flatMap(([name, it]) => (form.test(name) && typeof it === 'function' ? [name] : [])),
+    );
+    expect(makers.length).toBeGreaterThan(1);
+    const lacking = makers.filter((maker) => !tests.some((one) => one.includes(trials) && one.includes(`${maker}(`)));
+    expect(lacking).toEqual([]);
+  });
+
+  // The console has one person, who types; what it is about is another platform.
+  const folders = readdirSync(new URL('../src/platforms', import.meta.url), { withFileTypes: true });
+  test.each(folders.filter((one) => one.isDirectory() && one.name !== 'console'))(
+    'of a platform in $name is put to the trials of platforms',
+    ({ name }) => {
+      expect(tests.some((one) => one.includes('platformTrials') && one.includes(`'taxeon/${name}'`))).toBe(true);
+    },
+  );
+});
