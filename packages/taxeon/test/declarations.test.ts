@@ -134,7 +134,7 @@ describe('a wrong declaration fails when the catalogue is built, naming command,
         [
           'a list in the list',
           (b: RequirementBuilder<never>) => [[b.caller.can('x')]],
-          'requires: gives a list, which is no requirement',
+          'requires: gives [an object], which is no requirement',
         ],
         [
           'what is no requirement, inside',
@@ -239,7 +239,7 @@ describe('what is not read is told, and never left out in silence', () => {
     ['require:', one({ require: () => [] }), 'a, require: there is no such field; write requires'],
     ['needed:', one({ needed: [] }), 'a, needed: there is no such field; leave it out'],
     ['cooldown:', one({ cooldown: { user: '20s' } }), 'a, cooldown: there is no such field; write cooldowns'],
-    ['requires that is a list', one({ requires: [] }), 'a, requires: is a list; give a function'],
+    ['requires that is a list', one({ requires: [] }), 'a, requires: is []; give a function'],
     ['cooldowns that are a text', one({ cooldowns: '20s' }), 'a, cooldowns: is "20s"; give an object'],
     [
       'an option of a cooldown',
@@ -388,7 +388,12 @@ describe('what is not read is told, and never left out in silence', () => {
       'commands: is undefined; give a list of commands and groups',
     ],
     ['options that are null', null as never, '(layer), : is null'],
-    ['a language that is a text', { languages: ['en'] }, 'languages: is a list; give a list of languages'],
+    ['a language that is a text', { languages: ['en'] }, 'languages: is [a text]; give a list of languages'],
+    [
+      'a language that was not called',
+      { languages: [() => 'pl'] },
+      'languages: is [a function]; give a list of languages, such as `polish()` of taxeon/icu',
+    ],
     ['several at once', { prefix: '!', owners: 'irc/odalys', timeZone: 'Moon' }, 'timeZone: "Moon" is no time zone'],
   ];
   test.each(options)('an option of the layer: %s', (_, given, expected) => {
