@@ -5,7 +5,6 @@ export default defineConfig({
     target: 'node20',
     ssr: true,
     minify: false,
-    sourcemap: true,
     outDir: 'dist',
     emptyOutDir: true,
     rolldownOptions: {

@@ -89,7 +89,6 @@ export default defineConfig({
   build: {
     target: 'es2023',
     minify: false,
-    sourcemap: true,
     outDir: 'dist',
     emptyOutDir: true,
     lib: { entry: Object.fromEntries(entries.map((entry) => [entry, `src/${entry}.ts`])), formats: ['es'] },

@@ -151,14 +151,19 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
 
   test('the last good state holds while what another process has changed does not read', async () => {
     let failing = false;
-    const library = await libraryOn((inner) => (key) => (failing ? Promise.reject(new Error('not now')) : inner(key)));
+    let failed = 0;
+    const library = await libraryOn((inner) => (key) => {
+      if (!failing) return inner(key);
+      failed += 1;
+      return Promise.reject(new Error('not now'));
+    });
     expect(await library.types('?lamp', 'wren')).toBe('permission.caller');
     failing = true;
     const changed = { ...decided, prefixes: ['%'] };
     await library.inner.compareAndSet('settings/stand-in/oddmere', 1, JSON.stringify(changed));
-    library.inner.publish('settings', 'stand-in/oddmere');
+    for (let time = 0; time < 3; time++) library.inner.publish('settings', 'stand-in/oddmere');
     await tick();
-    expect(await library.types('?lamp', 'wren')).toBe('permission.caller');
+    expect([await library.types('?lamp', 'wren'), failed]).toEqual(['permission.caller', 1]);
     failing = false;
     library.clock.advance(1000);
     await tick();
@@ -183,6 +188,13 @@ describe('nothing stands in for a guild’s settings that were not read', () => 
       await library.inner.compareAndSet('settings/stand-in/oddmere', 2, JSON.stringify(decided));
       library.clock.advance(60_000);
       expect([await library.invokes(), await library.invokes('wren')]).toEqual(['completed', 'permission.caller']);
+      // What was mended counts no more: the pause is the first again.
+      await library.inner.compareAndSet('settings/stand-in/oddmere', 3, broken);
+      library.inner.publish('settings', 'stand-in/oddmere');
+      await tick();
+      await library.inner.compareAndSet('settings/stand-in/oddmere', 4, JSON.stringify(decided));
+      library.clock.advance(1000);
+      expect(await library.invokes()).toBe('completed');
     },
   );
 
