@@ -10,15 +10,13 @@ import {
   type Command,
   command,
   createCommandLayer,
-  emptyDirectory,
   type Guild,
   type GuildSettings,
   guildSettings,
-  type Input,
   type Member,
   memoryStore,
-  type Platform,
 } from 'taxeon';
+import { emptyDirectory, type Input, type Platform } from 'taxeon/platform';
 import { quiet } from './bots/oddmere.js';
 import { heap } from './measure/heap.js';
 import { orEnd } from './or-end.js';

@@ -1,4 +1,5 @@
-import type { Input, Member, Outcome, Reply } from 'taxeon';
+import type { Member, Outcome } from 'taxeon';
+import type { Input, Reply } from 'taxeon/platform';
 import { describe, expect, test } from 'vitest';
 import type { ByHand } from '../src/bots/by-hand.js';
 import { everythingByHand } from '../src/bots/everything-by-hand.js';

@@ -1,10 +1,11 @@
 import { defineConfig, type ESTree, type Plugin, parseAst } from 'vite';
 
 /**
- * One file per entry point, and shared ones: a command-line start reads few files. The kinds of arguments come first, so that
- * what is alike stands together, and a bot packs smaller.
+ * One file per entry point, and shared ones: a command-line start reads few files. What platforms and the kinds of arguments
+ * have comes first, so that what is alike stands together, and a bot packs smaller.
  */
 const entries = [
+  'platform',
   'arg',
   'index',
   'asking',
@@ -13,7 +14,6 @@ const entries = [
   'platforms/irc/index',
   'platforms/http/index',
   'platforms/console/index',
-  'platforms/pace',
   'stores/file',
   'stores/redis/redis',
   'telemetry/telemetry',
@@ -23,6 +23,7 @@ const entries = [
   'testing/index',
   'testing/trials',
   'testing/tryouts',
+  'registration/index',
 ];
 
 /**

@@ -1,5 +1,6 @@
 /** What all bots that are written by hand share: what they read, whom they let, how often. */
-import type { GuildPlace, Input, Member, Platform } from 'taxeon';
+import type { GuildPlace, Member } from 'taxeon';
+import type { Input, Platform } from 'taxeon/platform';
 
 export const PREFIX = '!';
 const MINUTE = 60_000;

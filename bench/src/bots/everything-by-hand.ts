@@ -1,6 +1,7 @@
 /** The lean bot with all that a larger one has: settings of guilds, event ids, a running limit, two cooldowns, listeners. */
 import { EventEmitter } from 'node:events';
-import type { GuildSettings, Input, Member, Platform } from 'taxeon';
+import type { GuildSettings, Member } from 'taxeon';
+import type { Input, Platform } from 'taxeon/platform';
 import {
   type ByHand,
   Cooldown,

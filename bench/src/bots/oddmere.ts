@@ -1,5 +1,6 @@
 /** What all bots are fed: the members, the lines, and a platform that only remembers what was said. */
-import type { Clock, Guild, GuildPlace, Input, Log, Member, Platform, Reply } from 'taxeon';
+import type { Clock, Guild, GuildPlace, Log, Member } from 'taxeon';
+import type { Input, Platform, Reply } from 'taxeon/platform';
 
 export const guild: Guild = { id: 'guild-00000000000001', name: 'Oddmere Tool Library' };
 export const place: GuildPlace = { kind: 'guild', guild, channel: { id: 'channel-000000000002', name: 'counter' } };

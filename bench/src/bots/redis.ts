@@ -1,5 +1,6 @@
 /** A command with two cooldowns that never refuse, and a line that calls it. */
-import { arg, command, type Input } from 'taxeon';
+import { arg, command } from 'taxeon';
+import type { Input } from 'taxeon/platform';
 
 export const borrow = command({
   name: 'borrow',

@@ -1,5 +1,6 @@
 /** The same command on slash: options come by name, and nothing has to be cut out of a line. */
-import type { Input, Member, Platform } from 'taxeon';
+import type { Member } from 'taxeon';
+import type { Input, Platform } from 'taxeon/platform';
 import {
   type ByHand,
   Cooldown,

@@ -1,5 +1,5 @@
 /** The same bot with every look-up awaited, as it is written where a platform's client may answer with a promise. */
-import type { Input, Platform } from 'taxeon';
+import type { Input, Platform } from 'taxeon/platform';
 import {
   type ByHand,
   Cooldown,

@@ -1,5 +1,6 @@
 /** The yardstick: the command as a good engineer writes it by hand, synchronous where nothing has to be waited for. */
-import type { Input, Member, Platform } from 'taxeon';
+import type { Member } from 'taxeon';
+import type { Input, Platform } from 'taxeon/platform';
 import {
   type ByHand,
   Cooldown,

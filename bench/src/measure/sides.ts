@@ -1,5 +1,6 @@
 /** Sides of a comparison whose operation is a call: each person calls in turn, and each call must be answered. */
-import type { CommandLayer, HandleOptions, Input, Member, Outcome, Platform, Reply } from 'taxeon';
+import type { CommandLayer, HandleOptions, Member, Outcome } from 'taxeon';
+import type { Input, Platform, Reply } from 'taxeon/platform';
 import type { ByHand } from '../bots/by-hand.js';
 import {
   CALLERS,

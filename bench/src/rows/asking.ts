@@ -1,7 +1,8 @@
 /** Chat in a bot that asks: with nothing asked, and with 10,000 people asked elsewhere. */
 import { EventEmitter } from 'node:events';
-import { arg, command, createCommandLayer, type Input, type Outcome } from 'taxeon';
+import { arg, command, createCommandLayer, type Outcome } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
+import type { Input } from 'taxeon/platform';
 import {
   callersLike,
   type MovableClock,

@@ -1,6 +1,8 @@
 /** Ordinary chat and whole calls, against bots that are written by hand. */
 import { EventEmitter } from 'node:events';
-import { type CommandLayer, type Input, logCalls, type Outcome, type Trace } from 'taxeon';
+import { type CommandLayer, logCalls, type Outcome } from 'taxeon';
+import type { Input } from 'taxeon/platform';
+import type { Trace } from 'taxeon/queries';
 import { everythingByHand } from '../bots/everything-by-hand.js';
 import { everythingLayered, layeredBot } from '../bots/layered.js';
 import { listen } from '../bots/listeners.js';

@@ -1,5 +1,7 @@
 /** How the number of commands is felt: the same line, a mix of all, an unknown name, building, and completion. */
-import { arg, type Command, type CommandLayer, command, complete, createCommandLayer, type Input } from 'taxeon';
+import { arg, type Command, type CommandLayer, command, createCommandLayer } from 'taxeon';
+import type { Input } from 'taxeon/platform';
+import { complete } from 'taxeon/queries';
 import { callersLike, message, movableClock, quiet, rememberingPlatform, steward } from '../bots/oddmere.js';
 import { compare, type Side } from '../measure/compare.js';
 import { one, type Row } from '../measure/row.js';

@@ -1,6 +1,7 @@
 /** What of an answer's time on IRC is the layer's own: from the line that was heard to the reply that is handed over. */
-import { arg, command, createCommandLayer, type Input, type Platform } from 'taxeon';
+import { arg, command, createCommandLayer } from 'taxeon';
 import { irc } from 'taxeon/irc';
+import type { Input, Platform } from 'taxeon/platform';
 import { joinAs, startIrcServer } from '../../../packages/taxeon/test/support/ngircd.js';
 import { until } from '../../../packages/taxeon/test/support/programs.js';
 import { quiet } from '../bots/oddmere.js';

@@ -4,10 +4,11 @@ import { createRequire } from 'node:module';
 import type { DemoData } from '@oddmere/tool-library';
 import { malletFromFolder } from '@oddmere/tool-library/from-folder';
 import { type Logger, pino } from 'pino';
-import { complete, PlatformError } from 'taxeon';
 import { consolePlatform } from 'taxeon/console';
 import { fileStore } from 'taxeon/file-store';
 import { type IrcPlatform, irc } from 'taxeon/irc';
+import { PlatformError } from 'taxeon/platform';
+import { complete } from 'taxeon/queries';
 import { parse } from 'yaml';
 import { readSettings, type Settings, SettingsError } from './settings.js';
 

@@ -5,7 +5,8 @@
  */
 import { type DemoData, mallet } from '@oddmere/tool-library';
 import { createClient } from 'redis';
-import { type Log, plainText } from 'taxeon';
+import type { Log } from 'taxeon';
+import { plainText } from 'taxeon';
 import { redisStore } from 'taxeon/redis';
 import { standIn } from 'taxeon/stand-in';
 import { borrowers, type Line, PEGS, pegOf, type Told } from './lines.js';

@@ -1,7 +1,8 @@
 /** Who may run what here: commands by roles, each cell with its reason; roles and settings to change. */
 import { useEffect, useState } from 'react';
 import { Button, Checkbox, CheckboxGroup } from 'react-aria-components';
-import type { AccessCell, AccessTable, GuildSettings, Member } from 'taxeon';
+import type { GuildSettings, Member } from 'taxeon';
+import type { AccessCell, AccessTable } from 'taxeon/queries';
 import { messageOf, type Workshop } from './workshop.js';
 
 const signs: Readonly<Record<AccessCell['verdict'], string>> = { allowed: '✓', refused: '✗', depends: '~', off: '○' };

@@ -1,7 +1,7 @@
 /** The form in which the bot asks, where a slash command lacks something. */
 import { type FormEvent, useState } from 'react';
 import { Button } from 'react-aria-components';
-import type { Form } from 'taxeon/stand-in';
+import type { Form } from 'taxeon/platform';
 import { messageOf, type Workshop } from './workshop.js';
 
 interface AskedFormProps {

@@ -1,7 +1,7 @@
 /** Where one types: a line with completion, or a slash command's form. */
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { Button, Radio, RadioGroup } from 'react-aria-components';
-import type { Explanation, Suggestion } from 'taxeon';
+import type { Explanation, Suggestion } from 'taxeon/queries';
 import { SuggestField } from './SuggestField.js';
 import { messageOf, type Workshop } from './workshop.js';
 

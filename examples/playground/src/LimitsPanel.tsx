@@ -1,7 +1,7 @@
 /** What was granted and refused when, with the window that counts; and what counts now. */
 import { useEffect, useState } from 'react';
-import type { Help, LimitTold } from 'taxeon';
-import { durationInWords, helpData } from 'taxeon';
+import { durationInWords } from 'taxeon';
+import { type Help, helpData, type LimitTold } from 'taxeon/queries';
 import { Timeline } from './Timeline.js';
 import type { Workshop } from './workshop.js';
 

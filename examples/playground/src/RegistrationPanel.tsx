@@ -1,7 +1,8 @@
 /** What should be registered in each scope, what is, the difference, and carrying it out. */
 import { useEffect, useState } from 'react';
 import { Button, Input, Label, TextField } from 'react-aria-components';
-import { type DifferenceEntry, durationInWords, type RegistrationStep, type ScopeDifference, scopeName } from 'taxeon';
+import { durationInWords } from 'taxeon';
+import { type DifferenceEntry, type RegistrationStep, type ScopeDifference, scopeName } from 'taxeon/registration';
 import type { Workshop } from './workshop.js';
 
 export function RegistrationPanel({ workshop }: { readonly workshop: Workshop }) {

@@ -1,6 +1,6 @@
 /** A text field with suggestions: arrows choose, Enter or Tab takes the chosen one, Escape puts them away. */
 import { type KeyboardEvent, useId, useRef, useState } from 'react';
-import type { Suggestion } from 'taxeon';
+import type { Suggestion } from 'taxeon/queries';
 
 interface SuggestFieldProps {
   readonly label: string;

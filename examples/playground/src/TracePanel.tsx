@@ -1,5 +1,6 @@
 /** What the layer did with the chosen line: the tokens, the stages, the outcome. */
-import type { Outcome, ReadToken, TracedStage } from 'taxeon';
+import type { Outcome } from 'taxeon';
+import type { ReadToken, TracedStage } from 'taxeon/queries';
 import { type SaidItem, shortened, type Workshop } from './workshop.js';
 
 export function TracePanel({ workshop }: { readonly workshop: Workshop }) {

@@ -1,32 +1,34 @@
 /** The whole state of the page: Mallet on a simulated platform and a virtual clock, and what has happened so far. */
 import { type DemoData, openMallet } from '@oddmere/tool-library';
 import {
-  type AccessTable,
-  accessTable,
   type CommandOrGroup,
-  complete,
-  type Difference,
-  differenceTo,
-  type Explanation,
-  explain,
   type Guild,
   type GuildPlace,
   type GuildSettings,
-  type Input,
   keyOf,
-  type LiveLimit,
-  liveUses,
-  type Manifest,
   type Member,
-  manifestOf,
   type Outcome,
+} from 'taxeon';
+import type { Form, Input, LiveLimit } from 'taxeon/platform';
+import {
+  type AccessTable,
+  accessTable,
+  complete,
+  type Explanation,
+  explain,
+  liveUses,
+  type Suggestion,
+} from 'taxeon/queries';
+import {
+  type Difference,
+  differenceTo,
+  type Manifest,
+  manifestOf,
   type RegistrationStep,
   register,
-  type Suggestion,
   scopesNamed,
-} from 'taxeon';
+} from 'taxeon/registration';
 import {
-  type Form,
   type Post,
   type RegistrarState,
   type StandInGuild,

@@ -1,8 +1,9 @@
 /** `taxeon check`: what is wrong with the configured bot, and what looks as if it were not meant. */
 import colors from 'picocolors';
-import { type DeclarationProblem, problemInWords, systemClock, visible } from 'taxeon';
+import { type DeclarationProblem, systemClock } from 'taxeon';
 import { type ModuleProblem, moduleProblemInWords } from 'taxeon/modules';
-import { type BotWarning, checkBot } from 'taxeon/queries';
+import { visible } from 'taxeon/platform';
+import { type BotWarning, checkBot, problemInWords } from 'taxeon/queries';
 import { keptLog, type LoggedLine } from 'taxeon/tryouts';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';

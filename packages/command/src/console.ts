@@ -3,7 +3,9 @@
 import { writeFileSync } from 'node:fs';
 import { createInterface } from 'node:readline';
 import colors from 'picocolors';
-import { complete, durationInWords, explain, type Input, isPlatformError, parseDuration, systemClock } from 'taxeon';
+import { durationInWords, parseDuration, systemClock } from 'taxeon';
+import { type Input, isPlatformError } from 'taxeon/platform';
+import { complete, explain } from 'taxeon/queries';
 import { type Exchange, readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { runFor, runUntil, virtualClock } from 'taxeon/testing';
 import { expectationOf, keptLog, type SpokenLine, speakerOf } from 'taxeon/tryouts';

@@ -1,6 +1,7 @@
 /** `taxeon demo`: a scripted afternoon, printed as a conversation. */
 import { readFile } from 'node:fs/promises';
-import { liveOf, type Store } from 'taxeon';
+import type { Store } from 'taxeon';
+import { liveOf } from 'taxeon/queries';
 import { virtualClock } from 'taxeon/testing';
 import { checkTryout, keptLog, type Played, playTryout } from 'taxeon/tryouts';
 import { parse } from 'yaml';

@@ -1,6 +1,6 @@
 /** What a script expects: told where it is otherwise, with the exit status that a build wants. */
 import { readFileSync } from 'node:fs';
-import type { AccessTable } from 'taxeon';
+import type { AccessTable } from 'taxeon/queries';
 import { errorMessage, UsageError } from './errors.js';
 import { complain } from './print.js';
 

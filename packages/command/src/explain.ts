@@ -1,5 +1,7 @@
 /** `taxeon explain`: what the configured bot would do with one line. */
-import { type Clock, complete, type Explanation, explain, type Input, isPlatformError, systemClock } from 'taxeon';
+import { type Clock, systemClock } from 'taxeon';
+import { type Input, isPlatformError } from 'taxeon/platform';
+import { complete, type Explanation, explain } from 'taxeon/queries';
 import { readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { UsageError } from './errors.js';
 import { aboutInput, printJson } from './json.js';

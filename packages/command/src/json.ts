@@ -1,5 +1,6 @@
 /** What `--json` prints: one object, and in `about` whom and which place it is about, by id and name. */
-import type { Input, Place } from 'taxeon';
+import type { Place } from 'taxeon';
+import type { Input } from 'taxeon/platform';
 import { print } from './print.js';
 
 export interface IdAndName {

@@ -1,5 +1,7 @@
 /** `taxeon limits`: what is live in a store, and forgetting it. */
-import { durationInWords, type LiveLimit, liveOf, partsOfKey, type Store } from 'taxeon';
+import { durationInWords, type Store } from 'taxeon';
+import type { LiveLimit } from 'taxeon/platform';
+import { liveOf, partsOfKey } from 'taxeon/queries';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openExistingStore, type StorePlace } from './open-store.js';

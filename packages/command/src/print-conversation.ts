@@ -1,6 +1,7 @@
 /** A played conversation as a person enjoys reading it: who, where, what was typed, what came back, who sees it. */
 import colors from 'picocolors';
-import { durationInWords, type Input, type Outcome, plainText, type Status, visible, withoutUnseen } from 'taxeon';
+import { durationInWords, type Outcome, plainText, type Status } from 'taxeon';
+import { type Input, visible, withoutUnseen } from 'taxeon/platform';
 import { type Exchange, type Post, type StandIn, writeSlashLine } from 'taxeon/stand-in';
 import type { LoggedLine, Mismatch, Played } from 'taxeon/tryouts';
 import { print } from './print.js';

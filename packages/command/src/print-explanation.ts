@@ -1,6 +1,7 @@
 /** An explanation as a person at a terminal reads it. */
 import colors from 'picocolors';
-import { type Explanation, type Input, type Suggestion, type TracedStage, visible, withoutUnseen } from 'taxeon';
+import { type Input, visible, withoutUnseen } from 'taxeon/platform';
+import type { Explanation, Suggestion, TracedStage } from 'taxeon/queries';
 import { print } from './print.js';
 import { alignedLines } from './table.js';
 import { terminalWidth, widthOf, wrap } from './terminal.js';

@@ -1,6 +1,6 @@
 /** What came of tryouts: as a conversation where something differs, as JSON, or as JUnit XML. */
 import colors from 'picocolors';
-import { visible } from 'taxeon';
+import { visible } from 'taxeon/platform';
 import { type Mismatch, mismatchInWords, type Played, type Untried } from 'taxeon/tryouts';
 import { printJson } from './json.js';
 import { print } from './print.js';

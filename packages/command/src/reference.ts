@@ -1,5 +1,6 @@
 /** `taxeon reference`: the bot's commands for its people. */
-import { htmlMarkup, systemClock } from 'taxeon';
+import { systemClock } from 'taxeon';
+import { htmlMarkup } from 'taxeon/platform';
 import { type Reference, type ReferenceCommand, referenceOf } from 'taxeon/queries';
 import { guildPlaceOf } from './access.js';
 import { UsageError } from './errors.js';

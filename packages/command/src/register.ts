@@ -3,14 +3,14 @@
 import { readFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import colors from 'picocolors';
+import { durationInWords, systemClock } from 'taxeon';
+import { isPlatformError, visible } from 'taxeon/platform';
+import { problemInWords } from 'taxeon/queries';
 import {
   type Difference,
   type DifferenceEntry,
   differenceTo,
-  durationInWords,
-  isPlatformError,
   manifestOf,
-  problemInWords,
   type Registered,
   RegistrationError,
   type RegistrationStep,
@@ -18,9 +18,7 @@ import {
   type ScopeDifference,
   scopeName,
   scopesNamed,
-  systemClock,
-  visible,
-} from 'taxeon';
+} from 'taxeon/registration';
 import type { RegistrationConfig } from 'taxeon/testing';
 import { errorMessage, UsageError } from './errors.js';
 import { printJson } from './json.js';

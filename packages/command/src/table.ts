@@ -1,6 +1,6 @@
 /** Columns of plain text that fit the terminal. */
 import colors from 'picocolors';
-import { visible } from 'taxeon';
+import { visible } from 'taxeon/platform';
 import { padEnd, padStart, terminalWidth, widthOf, wrapAll } from './terminal.js';
 
 export interface TableForm {

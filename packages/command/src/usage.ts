@@ -1,7 +1,8 @@
 /** `taxeon usage`: what was used how often, from a store. */
 
 import colors from 'picocolors';
-import { readUsage, type UsageCount, visible } from 'taxeon';
+import { visible } from 'taxeon/platform';
+import { readUsage, type UsageCount } from 'taxeon/queries';
 import { csvLine } from './csv.js';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';

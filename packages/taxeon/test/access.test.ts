@@ -2,7 +2,6 @@ import fc from 'fast-check';
 import {
   type AccessRule,
   type ArgMap,
-  accessTable,
   arg,
   type Command,
   command,
@@ -13,13 +12,13 @@ import {
   type LayerOptions,
   type Member,
   memoryStore,
-  needs,
   type Requirement,
   type RequirementBuilder,
   type RoleSubject,
   SettingsError,
   settingsCommands,
 } from 'taxeon';
+import { accessTable, needs } from 'taxeon/queries';
 import { standIn, type World } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

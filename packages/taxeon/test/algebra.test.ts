@@ -7,12 +7,11 @@ import {
   arg,
   command,
   createCommandLayer,
-  type Input,
   type Member,
-  type Platform,
   type Requirement,
   type RequirementBuilder,
 } from 'taxeon';
+import type { Input, Platform } from 'taxeon/platform';
 import { standIn } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, silentLog } from './support/oddmere.js';

@@ -1,6 +1,7 @@
-import { arg, type Call, command, guildSettings, type Input, type Member, memoryStore, refuse } from 'taxeon';
+import { arg, type Call, command, guildSettings, type Member, memoryStore, refuse } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { polish } from 'taxeon/icu';
+import type { Input } from 'taxeon/platform';
 import type { Exchange, StandIn } from 'taxeon/stand-in';
 import { runFor } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

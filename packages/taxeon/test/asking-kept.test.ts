@@ -1,14 +1,6 @@
-import {
-  arg,
-  type CommandOrGroup,
-  command,
-  createCommandLayer,
-  forget,
-  memoryStore,
-  plainText,
-  type Store,
-} from 'taxeon';
+import { arg, type CommandOrGroup, command, createCommandLayer, memoryStore, plainText, type Store } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
+import { forget } from 'taxeon/queries';
 import { type Exchange, standIn } from 'taxeon/stand-in';
 import { injectFaults, type VirtualClock, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
-import { arg, command, type Input, type Outcome, type Requirement } from 'taxeon';
+import { arg, command, type Outcome, type Requirement } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
+import type { Input } from 'taxeon/platform';
 import { describe, expect, test } from 'vitest';
 import { gist, type Scene, sceneOf } from './support/oddmere.js';
 

@@ -3,13 +3,13 @@ import {
   type CommandOrGroup,
   command,
   createCommandLayer,
-  explain,
   type LayerOptions,
   memoryStore,
   plainText,
 } from 'taxeon';
 import { type AskingOptions, askInChat } from 'taxeon/asking';
 import { polish } from 'taxeon/icu';
+import { explain } from 'taxeon/queries';
 import type { Exchange } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

@@ -1,14 +1,7 @@
 /** Nothing from outside is trusted to have the right form, and none of it throws out of `handle`. */
-import {
-  command,
-  createCommandLayer,
-  explain,
-  type Input,
-  type LayerOptions,
-  memoryStore,
-  type Platform,
-  type Store,
-} from 'taxeon';
+import { command, createCommandLayer, type LayerOptions, memoryStore, type Store } from 'taxeon';
+import type { Input, Platform } from 'taxeon/platform';
+import { explain } from 'taxeon/queries';
 import { type StandIn, standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

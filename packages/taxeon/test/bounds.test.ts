@@ -4,18 +4,15 @@ import { runInNewContext } from 'node:vm';
 import fc from 'fast-check';
 import {
   arg,
-  type Capabilities,
   type Command,
   command,
   countUsage,
   createCommandLayer,
   guildSettings,
-  type Input,
   type LayerOptions,
   memoryStore,
-  type Platform,
 } from 'taxeon';
-import { paced } from 'taxeon/pace';
+import { type Capabilities, type Input, type Platform, paced } from 'taxeon/platform';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, nobodyKnown, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';

@@ -1,18 +1,7 @@
 import { mallet } from '@oddmere/tool-library';
 import fc from 'fast-check';
-import {
-  type AccessRule,
-  accessTable,
-  arg,
-  type CompletionFrom,
-  command,
-  complete,
-  explain,
-  group,
-  type Help,
-  helpData,
-  type Log,
-} from 'taxeon';
+import { type AccessRule, arg, type CompletionFrom, command, group, type Log } from 'taxeon';
+import { accessTable, complete, explain, type Help, helpData } from 'taxeon/queries';
 import { standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

@@ -1,7 +1,9 @@
 import { PassThrough } from 'node:stream';
-import { arg, command, complete, createCommandLayer, type LayerOptions, type Platform } from 'taxeon';
+import { arg, command, createCommandLayer, type LayerOptions } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { type ConsoleOptions, consolePlatform } from 'taxeon/console';
+import type { Platform } from 'taxeon/platform';
+import { complete } from 'taxeon/queries';
 import { standIn } from 'taxeon/stand-in';
 import { runFor, virtualClock } from 'taxeon/testing';
 import { describe, expect, onTestFinished, test } from 'vitest';

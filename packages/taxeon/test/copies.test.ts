@@ -4,11 +4,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import type * as Taxeon from 'taxeon';
+import type * as OfPlatforms from 'taxeon/platform';
+import type * as Queries from 'taxeon/queries';
+import type * as Registration from 'taxeon/registration';
 import { standIn } from 'taxeon/stand-in';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, silentLog } from './support/oddmere.js';
 
-type Copy = typeof Taxeon;
+type Copy = typeof Taxeon & typeof OfPlatforms & typeof Queries & typeof Registration;
 
 let folder: string;
 let copies: readonly [Copy, Copy];
@@ -18,7 +21,11 @@ beforeAll(async () => {
   const built = fileURLToPath(new URL('../dist', import.meta.url));
   const load = async (name: string) => {
     await cp(built, join(folder, name), { recursive: true });
-    return (await import(pathToFileURL(join(folder, name, 'index.js')).href)) as Copy;
+    const entries = ['index', 'platform', 'queries/index', 'registration/index'];
+    const all = await Promise.all(
+      entries.map((entry) => import(pathToFileURL(join(folder, name, `${entry}.js`)).href)),
+    );
+    return Object.assign({}, ...all) as Copy;
   };
   copies = [await load('one'), await load('other')];
 });

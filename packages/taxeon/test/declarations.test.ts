@@ -6,12 +6,12 @@ import {
   DeclarationError,
   group,
   guildSettings,
-  problemInWords,
   type RequirementBuilder,
   refuse,
   vocabulary,
 } from 'taxeon';
 import { polish } from 'taxeon/icu';
+import { problemInWords } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { codeOf, sceneOf } from './support/oddmere.js';
 

@@ -1,7 +1,9 @@
 /** What there is of each sort is met without being listed: the compiler, or the exports, say what was forgotten. */
 import { readdirSync, readFileSync } from 'node:fs';
-import { arg, type Capabilities, command, complete, type DifferenceEntry, differenceTo, manifestOf } from 'taxeon';
-import { paced } from 'taxeon/pace';
+import { arg, command } from 'taxeon';
+import { type Capabilities, paced } from 'taxeon/platform';
+import { complete } from 'taxeon/queries';
+import { type DifferenceEntry, differenceTo, manifestOf } from 'taxeon/registration';
 import { type RegistrarState, standInRegistrar } from 'taxeon/stand-in';
 import { runUntil } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
@@ -137,4 +139,29 @@ describe('every maker', () => {
       expect(tests.some((one) => one.includes('platformTrials') && one.includes(`'taxeon/${name}'`))).toBe(true);
     },
   );
+});
+
+test('each public name is in one entry, and there are no more than these', () => {
+  const { exports } = JSON.parse(text('../package.json')) as { exports: Record<string, { default?: string }> };
+  const found = new Map<string, string[]>();
+  const counts: Record<string, number> = {};
+  for (const [entry, { default: built }] of Object.entries(exports)) {
+    // The kinds are in `arg`, too.
+    if (built === undefined || entry === './arg') continue;
+    const source = built.replace('./dist/', '../src/').replace(/\.js$/, '.ts');
+    const names = [
+      ...text(source).matchAll(
+        /^export (?:type )?\{([^}]*)\}|^export (?:async )?(?:function|const|class|interface|type|\* as) (\w+)/gm,
+      ),
+    ];
+    const all = names.flatMap(([, list = '', one = '']) =>
+      [...list.split(','), one].map((name) => name.replace('type', '').trim()),
+    );
+    for (const name of all.filter((one) => one !== '')) found.set(name, [...(found.get(name) ?? []), entry]);
+    counts[entry] = all.filter((one) => one !== '').length;
+  }
+  const several = [...found].filter(([name, where]) => where.length > 1 && name !== 'nativeOf');
+  expect(several).toEqual([]);
+  expect(counts['.']).toBeLessThanOrEqual(155);
+  expect(found.size).toBeLessThanOrEqual(436);
 });

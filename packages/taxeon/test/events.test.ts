@@ -8,8 +8,8 @@ import {
   logWithout,
   memoryStore,
   refuse,
-  usageCounts,
 } from 'taxeon';
+import { usageCounts } from 'taxeon/queries';
 import { describe, expect, expectTypeOf, test } from 'vitest';
 import { codeOf, oddmere, type Scene, sceneOf } from './support/oddmere.js';
 

@@ -6,12 +6,10 @@ import {
   type LayerOptions,
   memoryStore,
   type Outcome,
-  PlatformError,
   plainText,
   refuse,
-  splitNotice,
 } from 'taxeon';
-import { paced } from 'taxeon/pace';
+import { PlatformError, paced, splitNotice } from 'taxeon/platform';
 import { type Fault, injectFaults, runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, liveIn, oddmere, type Scene, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';

@@ -1,13 +1,5 @@
-import {
-  type Attachment,
-  arg,
-  command,
-  createCommandLayer,
-  guildSettings,
-  type Input,
-  memoryStore,
-  type Outcome,
-} from 'taxeon';
+import { type Attachment, arg, command, createCommandLayer, guildSettings, memoryStore, type Outcome } from 'taxeon';
+import type { Input } from 'taxeon/platform';
 import { standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { checkTryout, mismatchInWords, playTryout } from 'taxeon/tryouts';

@@ -11,14 +11,11 @@ import {
   group,
   guildSettings,
   helpCommand,
-  helpData,
-  lineFor,
-  liveUses,
   type Outcome,
   plainText,
   refuse,
-  usageCounts,
 } from 'taxeon';
+import { helpData, lineFor, liveUses, usageCounts } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmere, type Scene, sceneOf, silentLog } from './support/oddmere.js';
 

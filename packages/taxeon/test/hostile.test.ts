@@ -1,15 +1,8 @@
 import fc from 'fast-check';
-import {
-  arg,
-  command,
-  createCommandLayer,
-  explain,
-  type Input,
-  type LayerOptions,
-  memoryStore,
-  type Store,
-} from 'taxeon';
+import { arg, command, createCommandLayer, type LayerOptions, memoryStore, type Store } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
+import type { Input } from 'taxeon/platform';
+import { explain } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { fine } from './support/asking.js';
 import { codeOf, oddmere, type Scene, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';

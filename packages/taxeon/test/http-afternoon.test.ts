@@ -1,8 +1,9 @@
 /** The demo's afternoon, once on the stand-in alone, and once with every slash command posted to an endpoint. */
 import { readFileSync } from 'node:fs';
 import { type DemoData, mallet } from '@oddmere/tool-library';
-import type { CommandLayer, Input, Outcome, Platform } from 'taxeon';
+import type { CommandLayer, Outcome } from 'taxeon';
 import { type SlashAnswer, slashEndpoint } from 'taxeon/http';
+import type { Input, Platform } from 'taxeon/platform';
 import { type StandIn, standIn, standInText } from 'taxeon/stand-in';
 import { type VirtualClock, virtualClock } from 'taxeon/testing';
 import { checkTryout, keptLog, type Played, playTryout } from 'taxeon/tryouts';

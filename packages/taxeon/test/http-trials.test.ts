@@ -1,6 +1,7 @@
 /** The trials for platforms, on an endpoint: everybody speaks by posts, and hears by responses and late answers. */
-import { type InputHandler, PlatformError } from 'taxeon';
+
 import { type SlashEndpointOptions, slashEndpoint } from 'taxeon/http';
+import { type InputHandler, PlatformError } from 'taxeon/platform';
 import { type PlatformProbe, platformTrials } from 'taxeon/trials';
 import { describe, expect, test } from 'vitest';
 

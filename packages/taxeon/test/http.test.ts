@@ -1,20 +1,10 @@
 /** Slash commands over HTTP: what is read of a post, how it is answered, and what becomes of answers that are late. */
 
 import * as fc from 'fast-check';
-import {
-  type Arg,
-  arg,
-  command,
-  createCommandLayer,
-  explain,
-  type Input,
-  type LayerOptions,
-  markdownMarkup,
-  memoryStore,
-  type Outcome,
-  unknownRights,
-} from 'taxeon';
+import { type Arg, arg, command, createCommandLayer, type LayerOptions, memoryStore, type Outcome } from 'taxeon';
 import { type HttpPost, nativeOf, type Posted, type SlashEndpointOptions, slashEndpoint } from 'taxeon/http';
+import { type Input, markdownMarkup, unknownRights } from 'taxeon/platform';
+import { explain } from 'taxeon/queries';
 import { injectFaults, type VirtualClock, virtualClock } from 'taxeon/testing';
 import { describe, expect, test, vi } from 'vitest';
 import { startOfAfternoon } from './support/oddmere.js';

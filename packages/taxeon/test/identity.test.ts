@@ -3,15 +3,13 @@ import {
   command,
   countUsage,
   createCommandLayer,
-  forget,
   guildSettings,
   type Key,
   keyOf,
   type LayerOptions,
-  liveUses,
   memoryStore,
-  usageCounts,
 } from 'taxeon';
+import { forget, liveUses, usageCounts } from 'taxeon/queries';
 import { type StandIn, standIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

@@ -1,13 +1,6 @@
 /** What is kept of people and guilds, who changed it, and how it is forgotten. */
-import {
-  command,
-  createCommandLayer,
-  forget,
-  guildSettings,
-  type LayerEvents,
-  memoryStore,
-  settingsCommands,
-} from 'taxeon';
+import { command, createCommandLayer, guildSettings, type LayerEvents, memoryStore, settingsCommands } from 'taxeon';
+import { forget } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { codeOf, liveIn, oddmere, silentLog } from './support/oddmere.js';
 

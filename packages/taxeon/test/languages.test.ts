@@ -1,20 +1,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import MarkdownIt from 'markdown-it';
-import {
-  arg,
-  command,
-  echo,
-  english,
-  guildSettings,
-  helpCommand,
-  htmlMarkup,
-  markdownMarkup,
-  messages,
-  misread,
-  plainMarkup,
-  refuse,
-} from 'taxeon';
+import { arg, command, english, guildSettings, helpCommand, messages, misread, refuse } from 'taxeon';
 import {
   type IcuMessages,
   icuLanguage,
@@ -25,6 +12,7 @@ import {
   polishMessages,
 } from 'taxeon/icu';
 import { ircLines } from 'taxeon/irc';
+import { echo, htmlMarkup, markdownMarkup, plainMarkup } from 'taxeon/platform';
 import { standInText } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';

@@ -18,18 +18,15 @@ import {
   arg,
   command,
   createCommandLayer,
-  giveUseBack,
   guildSettings,
   type LayerOptions,
-  type Limit,
-  liveUses,
   memoryStore,
-  PlatformError,
   refuse,
-  resetUses,
   type Store,
 } from 'taxeon';
 import { FileStoreError, fileStore } from 'taxeon/file-store';
+import { type Limit, PlatformError } from 'taxeon/platform';
+import { giveUseBack, liveUses, resetUses } from 'taxeon/queries';
 import { runUntil, type VirtualClock, virtualClock } from 'taxeon/testing';
 import { storeTrials } from 'taxeon/trials';
 import { afterAll, describe, expect, test } from 'vitest';

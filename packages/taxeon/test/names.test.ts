@@ -1,20 +1,18 @@
 /** Names and ids from outside, in every place where they are told: words, logs, traces, tables. */
 import fc from 'fast-check';
 import {
-  accessTable,
   arg,
   command,
   createCommandLayer,
-  explain,
   guildSettings,
-  type Input,
   logCalls,
   type Member,
   type Outcome,
-  type Platform,
   plainText,
   settingsCommands,
 } from 'taxeon';
+import type { Input, Platform } from 'taxeon/platform';
+import { accessTable, explain } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 
 const described = { description: 'Something' };

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { arg, command, createCommandLayer, emptyDirectory, type Input, type Platform } from 'taxeon';
+import { arg, command, createCommandLayer } from 'taxeon';
+import { emptyDirectory, type Input, type Platform } from 'taxeon/platform';
 import { platformTrials } from 'taxeon/trials';
 import { afterEach, describe, expect, test } from 'vitest';
 import { WebSocket } from 'ws';

@@ -8,9 +8,9 @@ import {
   type LayerOptions,
   type Outcome,
   type RefusalHook,
-  type Reply,
   refuse,
 } from 'taxeon';
+import type { Reply } from 'taxeon/platform';
 import { describe, expect, expectTypeOf, test } from 'vitest';
 import { codeOf, oddmereData, sceneOf, silentLog } from './support/oddmere.js';
 

@@ -8,24 +8,21 @@ import {
   type CommandOrGroup,
   command,
   createCommandLayer,
-  emptyDirectory,
-  explain,
   type GuildSettings,
   group,
   guildSettings,
-  type Input,
   type LayerOptions,
   type Member,
   memoryStore,
   type Outcome,
-  type Platform,
   plainText,
   type RequirementBuilder,
   refuse,
   type Store,
-  stageNames,
 } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
+import { emptyDirectory, type Input, type Platform } from 'taxeon/platform';
+import { explain, stageNames } from 'taxeon/queries';
 import { standIn } from 'taxeon/stand-in';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { type Arg, arg, command, createCommandLayer, lineFor, type Outcome, type Problem } from 'taxeon';
+import { type Arg, arg, command, createCommandLayer, type Outcome, type Problem } from 'taxeon';
+import { lineFor } from 'taxeon/queries';
 import { standIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

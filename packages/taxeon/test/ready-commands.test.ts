@@ -1,15 +1,7 @@
-import {
-  arg,
-  command,
-  complete,
-  createCommandLayer,
-  group,
-  guildSettings,
-  helpCommand,
-  manifestOf,
-  settingsCommands,
-} from 'taxeon';
+import { arg, command, createCommandLayer, group, guildSettings, helpCommand, settingsCommands } from 'taxeon';
 import { japanese, polish } from 'taxeon/icu';
+import { complete } from 'taxeon/queries';
+import { manifestOf } from 'taxeon/registration';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmere, type Scene, sceneOf, silentLog } from './support/oddmere.js';
 

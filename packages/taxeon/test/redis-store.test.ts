@@ -1,5 +1,5 @@
 /** The store on Redis before it reaches a server, and with clients that do what none should. */
-import type { Limit } from 'taxeon';
+import type { Limit } from 'taxeon/platform';
 import { type RedisConnection, redisStore } from 'taxeon/redis';
 import { describe, expect, test } from 'vitest';
 import { silentLog } from './support/oddmere.js';

@@ -2,16 +2,9 @@
 import { readFileSync } from 'node:fs';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { Ajv2020 as Ajv } from 'ajv/dist/2020.js';
-import {
-  Conflict,
-  differenceTo,
-  manifestOf,
-  PlatformError,
-  type Registrar,
-  type RegistrationScope,
-  register,
-} from 'taxeon';
 import { type HttpRegistrarOptions, httpRegistrar } from 'taxeon/http';
+import { Conflict, PlatformError, type Registrar, type RegistrationScope } from 'taxeon/platform';
+import { differenceTo, manifestOf, register } from 'taxeon/registration';
 import { emptyRegistrar, type RegistrarState, registrarEndpoint, standInRegistrar } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { type OpenedRegistrar, registrarTrials } from 'taxeon/trials';

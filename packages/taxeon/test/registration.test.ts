@@ -1,28 +1,25 @@
 import { readFileSync } from 'node:fs';
 import { Ajv2020 as Ajv } from 'ajv/dist/2020.js';
+import { arg, type CommandOrGroup, command, createCommandLayer, group, memoryStore } from 'taxeon';
 import {
-  arg,
-  type CommandOrGroup,
   Conflict,
-  command,
-  createCommandLayer,
-  type Difference,
-  differenceTo,
-  group,
   type HeldCommand,
-  type Manifest,
-  manifestOf,
-  memoryStore,
   PlatformError,
   type RegisteredForm,
-  type RegisterOptions,
   type Registrar,
-  RegistrationError,
   type RegistrationScope,
+} from 'taxeon/platform';
+import {
+  type Difference,
+  differenceTo,
+  type Manifest,
+  manifestOf,
+  type RegisterOptions,
+  RegistrationError,
   type RegistrationStep,
   register,
   scopesNamed,
-} from 'taxeon';
+} from 'taxeon/registration';
 import { emptyRegistrar, type RegistrarState, type StandInRegistrarOptions, standInRegistrar } from 'taxeon/stand-in';
 import { type Fault, injectFaults, runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

@@ -1,19 +1,9 @@
 /** A function of a developer's, a store's or a platform's that is to give something at once, and rejects: no process ends. */
-import {
-  arg,
-  type Call,
-  command,
-  complete,
-  createCommandLayer,
-  explain,
-  guildSettings,
-  type LayerOptions,
-  memoryStore,
-  type Platform,
-} from 'taxeon';
+import { arg, type Call, command, createCommandLayer, guildSettings, type LayerOptions, memoryStore } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { httpRegistrar, type SlashEndpointOptions, slashEndpoint } from 'taxeon/http';
-import { paced } from 'taxeon/pace';
+import { type Platform, paced } from 'taxeon/platform';
+import { complete, explain } from 'taxeon/queries';
 import { standIn } from 'taxeon/stand-in';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { oddmereData, silentLog } from './support/oddmere.js';

@@ -1,24 +1,26 @@
 import fc from 'fast-check';
 import {
   type Call,
-  type Capabilities,
   type Channel,
   command,
   createCommandLayer,
-  type Input,
   type Log,
   type MannerOptions,
   type Outcome,
-  type Platform,
-  PlatformError,
   partial,
   plainText,
-  type Reply,
   refuse,
-  splitNotice,
   type User,
 } from 'taxeon';
-import { paced } from 'taxeon/pace';
+import {
+  type Capabilities,
+  type Input,
+  type Platform,
+  PlatformError,
+  paced,
+  type Reply,
+  splitNotice,
+} from 'taxeon/platform';
 import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import { codeOf, nobodyKnown, oddmere, sceneOf, startOfAfternoon } from './support/oddmere.js';

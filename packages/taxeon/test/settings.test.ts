@@ -3,17 +3,15 @@ import { runInNewContext } from 'node:vm';
 import {
   command,
   createCommandLayer,
-  emptyDirectory,
-  explain,
   type GuildSettings,
   guildSettings,
-  type Input,
   type LayerOptions,
   type Log,
   memoryStore,
-  type Platform,
   type Store,
 } from 'taxeon';
+import { emptyDirectory, type Input, type Platform } from 'taxeon/platform';
+import { explain } from 'taxeon/queries';
 import { standIn } from 'taxeon/stand-in';
 import { injectFaults, runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

@@ -1,6 +1,7 @@
 /** An id that may stand for several people: nobody is told, asked or acted upon by it. */
-import { arg, command, createCommandLayer, type Input, type Member, type User } from 'taxeon';
+import { arg, command, createCommandLayer, type Member, type User } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
+import type { Input } from 'taxeon/platform';
 import { standIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { expect, test } from 'vitest';

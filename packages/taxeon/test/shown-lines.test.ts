@@ -1,6 +1,7 @@
 /** Every line that is shown is read back where it is made, for who reads it, or left out. */
-import { type Arg, arg, type Command, command, complete, helpData, lineFor, manifestOf, misread } from 'taxeon';
-import { referenceOf } from 'taxeon/queries';
+import { type Arg, arg, type Command, command, misread } from 'taxeon';
+import { complete, helpData, lineFor, referenceOf } from 'taxeon/queries';
+import { manifestOf } from 'taxeon/registration';
 import { describe, expect, test } from 'vitest';
 import { everyKind } from './support/kinds.js';
 import { codeOf, type Scene, sceneOf } from './support/oddmere.js';

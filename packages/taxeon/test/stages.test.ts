@@ -1,4 +1,5 @@
-import { arg, command, explain, memoryStore, refuse, type Store, stageNames } from 'taxeon';
+import { arg, command, memoryStore, refuse, type Store } from 'taxeon';
+import { explain, stageNames } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmere, sceneOf } from './support/oddmere.js';
 

@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import fc from 'fast-check';
-import { command, createCommandLayer, type Input, plainMarkup } from 'taxeon';
+import { command, createCommandLayer } from 'taxeon';
+import { type Input, plainMarkup } from 'taxeon/platform';
 import { checkWorld, readSlashLine, type StandIn, standIn, WorldError, writeSlashLine } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { type PlatformProbe, platformTrials } from 'taxeon/trials';

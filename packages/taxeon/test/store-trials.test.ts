@@ -1,5 +1,6 @@
 /** The trials of a store fail where its contract is not kept: each of these stores has one defect. */
-import { type Limit, memoryStore, type Store } from 'taxeon';
+import { memoryStore, type Store } from 'taxeon';
+import type { Limit } from 'taxeon/platform';
 import type { VirtualClock } from 'taxeon/testing';
 import { storeTrials } from 'taxeon/trials';
 import { describe, expect, test } from 'vitest';

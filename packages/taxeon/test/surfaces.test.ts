@@ -1,4 +1,5 @@
-import { type Call, command, keepNatives } from 'taxeon';
+import { type Call, command } from 'taxeon';
+import { keepNatives } from 'taxeon/platform';
 import { describe, expect, test } from 'vitest';
 import { codeOf, gist, oddmere, sceneOf } from './support/oddmere.js';
 

@@ -1,6 +1,7 @@
 import { cpuUsage } from 'node:process';
 import fc from 'fast-check';
-import { type Arg, arg, command, createCommandLayer, helpData, misread, type Outcome } from 'taxeon';
+import { type Arg, arg, command, createCommandLayer, misread, type Outcome } from 'taxeon';
+import { helpData } from 'taxeon/queries';
 import { standIn } from 'taxeon/stand-in';
 import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';

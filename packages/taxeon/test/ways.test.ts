@@ -1,19 +1,9 @@
 /** Which files a call passes, counted over the sources by V8's coverage, and that docs/architecture.md names just these. */
 import { readFileSync } from 'node:fs';
 import { Session } from 'node:inspector/promises';
-import {
-  arg,
-  command,
-  createCommandLayer,
-  emptyDirectory,
-  guildSettings,
-  type Input,
-  type LayerOptions,
-  type Member,
-  type Outcome,
-  type Platform,
-} from 'taxeon';
+import { arg, command, createCommandLayer, guildSettings, type LayerOptions, type Member, type Outcome } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
+import { emptyDirectory, type Input, type Platform } from 'taxeon/platform';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { codeOf, silentLog } from './support/oddmere.js';
 

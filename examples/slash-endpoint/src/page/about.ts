@@ -1,5 +1,6 @@
 /** What the chat knows: the commands that are registered, and who is who. */
-import type { ManifestEntry, RegisteredForm } from 'taxeon';
+import type { RegisteredForm } from 'taxeon/platform';
+import type { ManifestEntry } from 'taxeon/registration';
 import type { World } from 'taxeon/stand-in';
 
 export interface About {

@@ -1,5 +1,5 @@
 /** The form of a command, made of what is registered of it. */
-import type { ArgumentSchema } from 'taxeon';
+import type { ArgumentSchema } from 'taxeon/platform';
 import { element } from '../../../figures/src/element.js';
 import type { Usable } from './about.js';
 

@@ -15,7 +15,7 @@ import type { DemoData } from '@oddmere/tool-library';
 import { Hono } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import { streamSSE } from 'hono/streaming';
-import { manifestOf } from 'taxeon';
+import { manifestOf } from 'taxeon/registration';
 import { parse } from 'yaml';
 import { openBot } from './bot.js';
 import { Chat } from './chat.js';

@@ -55,7 +55,7 @@ const MOST_IN_ALL = 20_000;
  * @throws TypeError where it would let nothing through
  *
  * @example
- * import { paced } from 'taxeon/pace';
+ * import { paced } from 'taxeon/platform';
  * const capabilities = { privateReplies: 'never', eventIds: false, pace: paced('6 in 7s') };
  */
 export function paced(rate: Allowance | (() => Allowance), options: PaceOptions = {}): Pace {

@@ -1,8 +1,33 @@
-/**
- * Looking at a bot from outside, as the `taxeon` command does: `taxeon/queries`. What a bot itself asks for, such as
- * `explain` and `helpFor`, is in `taxeon`.
- */
+/** Looking at a bot from outside, which runs nothing: `taxeon/queries`. */
+
+export type { BotNeed } from '../catalogue/needs.js';
+export { problemInWords } from '../catalogue/problem.js';
+export type { Span } from '../contract/span.js';
+export type { ReadToken, StageName, Trace, TracedStage } from '../contract/trace.js';
+export { liveOf, partsOfKey } from '../limits/live.js';
+export type { UsageCount } from '../observe/usage.js';
+export { stageNames } from '../pipeline/stages.js';
+export type { LimitTold } from '../replies/help.js';
+export { type AccessCell, type AccessRow, type AccessTable, accessTable } from './access-table.js';
 export { type BotWarning, checkBot } from './check/bot.js';
+export { type CompleteOptions, complete } from './completion/ask.js';
+export type { Suggestion } from './completion/complete.js';
+export { type Explanation, explain } from './explain.js';
+export { type Forgotten, forget } from './forget.js';
+export type {
+  CommandHelp,
+  GroupHelp,
+  Help,
+  HelpArgument,
+  HelpIndex,
+  HelpLine,
+  HelpSection,
+  NothingFound,
+} from './help/data.js';
+export { helpData, helpFor } from './help/for.js';
+export { lineFor } from './line-for.js';
+export { needs } from './needs.js';
+export { openQuestions } from './open-questions.js';
 export {
   type Reference,
   type ReferenceArgument,
@@ -11,3 +36,5 @@ export {
   type ReferenceSection,
   referenceOf,
 } from './reference.js';
+export { readUsage, usageCounts } from './usage-counts.js';
+export { giveUseBack, liveUses, resetUses } from './uses.js';

@@ -80,6 +80,6 @@ export type TaxeonConfig = OpeningConfig | FolderConfig;
  *   open: ({ clock, log }) => ({ layer: openBot({ clock, log }), platform: standIn(world, { clock }) }),
  * });
  */
-export function defineConfig<Config extends TaxeonConfig>(config: Config): Config {
+export function defineConfig(config: TaxeonConfig): TaxeonConfig {
   return config;
 }

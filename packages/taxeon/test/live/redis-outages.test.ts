@@ -1,6 +1,7 @@
 /** What a Redis server does to a bot: it is away, frozen, full, read-only, or behind a line that has gone dead. */
 import { createServer, connect as dial, type Socket } from 'node:net';
-import { command, createCommandLayer, type Limit } from 'taxeon';
+import { command, createCommandLayer } from 'taxeon';
+import type { Limit } from 'taxeon/platform';
 import { redisStore } from 'taxeon/redis';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { codeOf, liveIn, oddmere } from '../support/oddmere.js';

@@ -1,6 +1,7 @@
 /** Rounds of questions and answers, while platforms and stores fail. */
-import { arg, type Call, command, createCommandLayer, memoryStore, type Outcome, PlatformError } from 'taxeon';
+import { arg, type Call, command, createCommandLayer, memoryStore, type Outcome } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
+import { PlatformError } from 'taxeon/platform';
 import { type Fault, injectFaults, randomFaults, runUntil } from 'taxeon/testing';
 import { oddmere, silentLog } from '../support/oddmere.js';
 import { must, pick, type Round, tick } from './round.js';

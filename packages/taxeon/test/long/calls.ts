@@ -1,14 +1,6 @@
 /** Rounds of calls, while platforms and stores fail and the layer closes. */
-import {
-  type Call,
-  type CommandOrGroup,
-  command,
-  createCommandLayer,
-  memoryStore,
-  type Outcome,
-  PlatformError,
-  refuse,
-} from 'taxeon';
+import { type Call, type CommandOrGroup, command, createCommandLayer, memoryStore, type Outcome, refuse } from 'taxeon';
+import { PlatformError } from 'taxeon/platform';
 import { type Fault, injectFaults, randomFaults, runUntil } from 'taxeon/testing';
 import { codeOf, liveIn, oddmere, sceneOf, silentLog } from '../support/oddmere.js';
 

@@ -1,15 +1,9 @@
 /** Rounds of registering, while the platform fails and processes are killed. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import {
-  command,
-  createCommandLayer,
-  type HeldCommand,
-  manifestOf,
-  memoryStore,
-  PlatformError,
-  register,
-} from 'taxeon';
+import { command, createCommandLayer, memoryStore } from 'taxeon';
+import { type HeldCommand, PlatformError } from 'taxeon/platform';
+import { manifestOf, register } from 'taxeon/registration';
 import { emptyRegistrar, standInRegistrar } from 'taxeon/stand-in';
 import { type Fault, injectFaults, randomFaults, runUntil, virtualClock } from 'taxeon/testing';
 import { silentLog } from '../support/oddmere.js';

@@ -2,8 +2,9 @@
 import { join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
-import { type Limit, memoryStore, type Store } from 'taxeon';
+import { memoryStore, type Store } from 'taxeon';
 import { fileStore } from 'taxeon/file-store';
+import type { Limit } from 'taxeon/platform';
 import { virtualClock } from 'taxeon/testing';
 import { startOfAfternoon } from '../support/oddmere.js';
 import { script, start } from '../support/programs.js';

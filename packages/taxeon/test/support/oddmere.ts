@@ -5,12 +5,11 @@ import {
   type CommandLayer,
   type CommandsOf,
   createCommandLayer,
-  emptyDirectory,
   type LayerOptions,
-  type LiveLimit,
   type Outcome,
   type Store,
 } from 'taxeon';
+import { emptyDirectory, type LiveLimit } from 'taxeon/platform';
 import { type Exchange, type StandIn, standIn, type World } from 'taxeon/stand-in';
 import { type VirtualClock, virtualClock } from 'taxeon/testing';
 import { parse } from 'yaml';

@@ -1,6 +1,7 @@
 /** One process of a bot that registers at its start: `registering.js STORE REGISTRY`. Prints what came of it. */
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { command, createCommandLayer, manifestOf, memoryStore, register } from 'taxeon';
+import { command, createCommandLayer, memoryStore } from 'taxeon';
+import { manifestOf, register } from 'taxeon/registration';
 import { emptyRegistrar, standInRegistrar } from 'taxeon/stand-in';
 import { injectFaults } from 'taxeon/testing';
 import { openShared } from './shared-store.js';

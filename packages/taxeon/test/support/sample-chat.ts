@@ -1,15 +1,6 @@
 /** A chat system in memory that has everything, and an adapter to it that can have any of many defects. */
-import {
-  htmlMarkup,
-  type Input,
-  type InputHandler,
-  type Member,
-  type Place,
-  type Platform,
-  PlatformError,
-  plainText,
-} from 'taxeon';
-import { paced } from 'taxeon/pace';
+import { type Member, type Place, plainText } from 'taxeon';
+import { htmlMarkup, type Input, type InputHandler, type Platform, PlatformError, paced } from 'taxeon/platform';
 import type { PlatformProbe } from 'taxeon/trials';
 import { until } from './programs.js';
 

@@ -1,6 +1,7 @@
 /** A store against a plain list of times. */
 import fc from 'fast-check';
-import type { Limit, Store } from 'taxeon';
+import type { Store } from 'taxeon';
+import type { Limit } from 'taxeon/platform';
 import { type VirtualClock, virtualClock } from 'taxeon/testing';
 import { expect } from 'vitest';
 

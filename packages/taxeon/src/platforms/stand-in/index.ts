@@ -1,6 +1,5 @@
 /** A simulated platform for tests, demonstrations and the browser. */
 
-export type { Form, FormField } from '../../contract/form.js';
 export type { StandInDirectory, StandInGuild } from './directory.js';
 export { type Post, standInText } from './posts.js';
 export {

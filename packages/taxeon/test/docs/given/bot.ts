@@ -1,4 +1,5 @@
-import { type Clock, type CommandLayer, createCommandLayer, type Log, type Registrar } from 'taxeon';
+import { type Clock, type CommandLayer, createCommandLayer, type Log } from 'taxeon';
+import type { Registrar } from 'taxeon/platform';
 
 export const openBot = (given: { readonly clock?: Clock; readonly log?: Log }) =>
   createCommandLayer({ ...given, commands: [], prefixes: ['!'] });

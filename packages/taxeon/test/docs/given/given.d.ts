@@ -1,7 +1,8 @@
 /** What the pages call by the same names throughout, where a block does not make it itself. */
-import type { Call, Command, CommandLayer, Guild, GuildPlace, Input, Log, Member, Registrar, Store } from 'taxeon';
+import type { Call, Command, CommandLayer, Guild, GuildPlace, Log, Member, Store } from 'taxeon';
 import type { IrcPlatform } from 'taxeon/irc';
 import type { Modules } from 'taxeon/modules';
+import type { Input, Registrar } from 'taxeon/platform';
 import type { StandIn, World } from 'taxeon/stand-in';
 import type { Rehearsal, VirtualClock } from 'taxeon/testing';
 import type { Tryout } from 'taxeon/tryouts';

@@ -1,4 +1,5 @@
-import type { Place, Platform } from 'taxeon';
+import type { Place } from 'taxeon';
+import type { Platform } from 'taxeon/platform';
 import type { Library } from './library.js';
 
 export interface Services {

@@ -1,5 +1,6 @@
-import type { Input, Member, Platform } from 'taxeon';
+import type { Member } from 'taxeon';
 import type { SlashEndpointOptions } from 'taxeon/http';
+import type { Input, Platform } from 'taxeon/platform';
 
 export interface ChatMessage {
   readonly text: string;

@@ -1,23 +1,19 @@
 /** The adapter to the notice board, as somebody writes it who has read docs/platforms.md. */
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { type Guild, type Member, type Place, plainText, type User } from 'taxeon';
 import {
   type Delivered,
   type DeliveryCode,
   emptyDirectory,
-  type Guild,
   type Input,
   type InputHandler,
   keepNatives,
-  type Member,
-  type Place,
   type Platform,
   PlatformError,
   plainMarkup,
-  plainText,
   type Reply,
-  type User,
-} from 'taxeon';
+} from 'taxeon/platform';
 import type { BoardPerson } from './server.js';
 
 export interface BoardEvent {

@@ -1,5 +1,6 @@
-import type { DeliveryCode, Guild, Input, Member, Person, Place, Platform, Reply } from 'taxeon';
-import { emptyDirectory, keepNatives, PlatformError, plainMarkup, plainText } from 'taxeon';
+import { type Guild, type Member, type Place, plainText } from 'taxeon';
+import type { DeliveryCode, Input, Person, Platform, Reply } from 'taxeon/platform';
+import { emptyDirectory, keepNatives, PlatformError, plainMarkup } from 'taxeon/platform';
 import { WebSocket } from 'ws';
 
 interface Someone {

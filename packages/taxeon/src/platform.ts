@@ -1,0 +1,40 @@
+/** For who writes an adapter to a chat system, a store or a registrar: `taxeon/platform`. */
+
+export type { ActorRights } from './access/context.js';
+export { echo, visible, withoutUnseen } from './base/text.js';
+export type { CallOrigin } from './commands/call.js';
+export { keepNatives, type Natives } from './commands/natives.js';
+export type { ConsoleActor, Person, ProgramActor } from './contract/actors.js';
+export type { DeliveryCode } from './contract/codes.js';
+export { emptyDirectory, unknownRights } from './contract/empty-directory.js';
+export type { Form, FormField } from './contract/form.js';
+export type { Input, Surface } from './contract/input.js';
+export type { Reply, Visibility } from './contract/notice.js';
+export type { ConsolePlace, DirectPlace } from './contract/places.js';
+export {
+  type Capabilities,
+  type Delivered,
+  type Directory,
+  type InputHandler,
+  isPlatformError,
+  type Pace,
+  type Platform,
+  PlatformError,
+  type PlatformErrorOptions,
+  type Serving,
+  type Turn,
+} from './contract/platform.js';
+export {
+  type ArgumentSchema,
+  type ArgumentsSchema,
+  Conflict,
+  type HeldCommand,
+  type RegisteredForm,
+  type Registrar,
+  type RegistrarLimits,
+  type RegistrationScope,
+} from './contract/registrar.js';
+export type { Denial, Grant, Limit, LiveLimit, Renewed, Use, Verdict, Versioned } from './contract/store.js';
+export { splitNotice } from './delivery/split.js';
+export { type PaceOptions, paced } from './platforms/pace.js';
+export { htmlMarkup, markdownMarkup, plainMarkup, withoutPings } from './replies/markup.js';
