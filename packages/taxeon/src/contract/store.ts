@@ -26,6 +26,7 @@ export interface Use {
   readonly at: number;
 }
 
+/** What a store tells of uses that were renewed. */
 export interface Renewed {
   /** The new time of all that still count. */
   readonly at: number;
