@@ -124,7 +124,7 @@ describe.skipIf(isMissing('chromium'))('in a browser', () => {
   });
 
   test.each(['light', 'dark'] as const)('%s colours can be read by everybody', async (colorScheme) => {
-    for (const page of ['index.html', 'reference-taxeon-pace.html', 'recipes-moderation.html']) {
+    for (const page of ['index.html', 'reference-taxeon-platform.html', 'recipes-moderation.html']) {
       const tab = await opened(page, { colorScheme });
       await tab.evaluate(axe);
       const { violations } = (await tab.evaluate('axe.run()')) as {
