@@ -46,7 +46,9 @@ const entries = {
  * @param {{ children: readonly object[] }} data what the generator has written
  */
 export function referencePages({ children }) {
-  const modules = children.map((module) => ({
+  const listed = Object.keys(entries);
+  const inOrder = children.toSorted((a, b) => listed.indexOf(a.name) - listed.indexOf(b.name));
+  const modules = inOrder.map((module) => ({
     from: entries[module.name] ?? module.name,
     page: `reference-${(entries[module.name] ?? module.name).replace('/', '-')}.html`,
     all: (module.children ?? []).filter(({ kind }) => kind !== REFERENCE),
