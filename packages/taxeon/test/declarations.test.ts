@@ -6,6 +6,7 @@ import {
   DeclarationError,
   group,
   guildSettings,
+  helpCommand,
   type RequirementBuilder,
   refuse,
   vocabulary,
@@ -13,7 +14,7 @@ import {
 import { polish } from 'taxeon/icu';
 import { problemInWords } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
-import { codeOf, sceneOf } from './support/oddmere.js';
+import { codeOf, sceneOf, silentLog } from './support/oddmere.js';
 
 const run = () => 'done';
 const base = { description: 'Something', run };
@@ -134,7 +135,7 @@ describe('a wrong declaration fails when the catalogue is built, naming command,
         [
           'a list in the list',
           (b: RequirementBuilder<never>) => [[b.caller.can('x')]],
-          'requires: gives [an object], which is no requirement',
+          'requires: gives a list, which is no requirement',
         ],
         [
           'what is no requirement, inside',
@@ -233,14 +234,69 @@ test('money, percent and files are declared right, or told', () => {
   expect(problemsOf(() => arg.attachment({ max: '2MB' } as never))).toThrow('`max`: is "2MB"; give a number');
 });
 
+test('what is of the wrong form hides nothing else that is wrong, and is told once', () => {
+  const who = arg.member;
+  const declared = {
+    name: 'a',
+    description: 5,
+    aliases: 'b',
+    args: { who, n: arg.integer({ min: 3, max: 1 }) },
+    cooldowns: { user: 60, guild: 'often', channel: { allow: '1m', cost: 0, charge: 'no' } },
+    messages: { 'cooldown.active': 7 },
+    requires: ({ caller }: RequirementBuilder<never>) => [caller.can('fine'), caller.outranks('who' as never), 'fly'],
+  };
+  expect(problemsOf(declared)).toEqual([
+    'a, description: is 5; give a text',
+    'a, aliases: is "b"; give a list of texts',
+    'a, messages.cooldown.active: is 7; give a text or a function',
+    "a, cooldowns.user: is 60; write '60s'",
+    expect.stringContaining('a, cooldowns.channel.charge: is "no"; give one of'),
+    'a, args.who: is a function; call it, as in arg.integer()',
+    expect.stringContaining('a, requires: gives "fly", which is no requirement'),
+    expect.stringContaining('a, cooldowns.guild: "often" does not read'),
+    'a, run: is missing; give the function that does the work',
+    expect.stringContaining('has min 3 above max 1'),
+  ]);
+});
+
+test('help takes its layer', () => {
+  expect(() => helpCommand(undefined as never)).toThrow('helpCommand takes the layer: commands: (layer) => ');
+});
+
+test.each([
+  [5, 'The handler gave 5; as a notice it is none'],
+  [true, 'The handler gave true; as a notice it is none'],
+  [['a'], 'The handler gave a list; as a notice it has a body that is no text'],
+  [{ text: 'a' }, 'The handler gave an object; as a notice it has a body that is no text'],
+])('a handler that gives %j is told so in the log', async (given, says) => {
+  const logged: unknown[] = [];
+  const log = { ...silentLog, error: ({ error }: { error?: unknown }) => void logged.push((error as Error).message) };
+  const { outcome } = await (
+    await sceneOf([command({ ...base, name: 'a', run: () => given as never })], { log })
+  ).types('wren', '!a');
+  expect([codeOf(outcome), logged]).toEqual(['handler.failed', [says]]);
+});
+
 describe('what is not read is told, and never left out in silence', () => {
   const one = (more: object) => ({ ...base, name: 'a', ...more });
   const fields: [string, object, string][] = [
     ['require:', one({ require: () => [] }), 'a, require: there is no such field; write requires'],
     ['needed:', one({ needed: [] }), 'a, needed: there is no such field; leave it out'],
     ['cooldown:', one({ cooldown: { user: '20s' } }), 'a, cooldown: there is no such field; write cooldowns'],
-    ['requires that is a list', one({ requires: [] }), 'a, requires: is []; give a function'],
-    ['cooldowns that are a text', one({ cooldowns: '20s' }), 'a, cooldowns: is "20s"; give an object'],
+    ['requires that is a list', one({ requires: [] }), 'a, requires: is a list; give a function'],
+    [
+      'cooldowns that are a text',
+      one({ cooldowns: '20s' }),
+      'a, cooldowns: is "20s"; give an object such as { user: \'1m\' }',
+    ],
+    ['a bare number', one({ cooldowns: { user: 60 } }), "a, cooldowns.user: is 60; write '60s'"],
+    ['as many milliseconds', one({ cooldowns: { user: 60_000 } }), "a, cooldowns.user: is 60000; write '60s'"],
+    ['alias:', one({ alias: ['b'] }), 'a, alias: there is no such field; write aliases'],
+    [
+      'a list of arguments',
+      one({ args: [arg.text()] }),
+      'a, args: is a list; give an object such as { tool: arg.text() }',
+    ],
     [
       'an option of a cooldown',
       one({ cooldowns: { user: { allow: '20s', exemt: () => [] } } }),
@@ -388,11 +444,11 @@ describe('what is not read is told, and never left out in silence', () => {
       'commands: is undefined; give a list of commands and groups',
     ],
     ['options that are null', null as never, '(layer), : is null'],
-    ['a language that is a text', { languages: ['en'] }, 'languages: is [a text]; give a list of languages'],
+    ['a language that is a text', { languages: ['en'] }, 'languages: is a list; give a list of languages'],
     [
       'a language that was not called',
       { languages: [() => 'pl'] },
-      'languages: is [a function]; give a list of languages, such as `polish()` of taxeon/icu',
+      'languages: is a list; give a list of languages such as `polish()`',
     ],
     ['several at once', { prefix: '!', owners: 'irc/odalys', timeZone: 'Moon' }, 'timeZone: "Moon" is no time zone'],
   ];

@@ -16,15 +16,9 @@ export type TellField = (field: string, problem: string) => void;
 /** A given value, in a word. */
 export function shown(value: unknown): string {
   if (typeof value === 'function') return 'a function';
-  if (Array.isArray(value)) return `[${value.slice(0, 3).map(shownInside).join(', ')}${value.length > 3 ? ', …' : ''}]`;
+  if (Array.isArray(value)) return 'a list';
   if (typeof value === 'object' && value !== null) return 'an object';
   return typeof value === 'string' ? JSON.stringify(value.slice(0, 40)) : String(value);
-}
-
-/** What stands in a list may be a secret. */
-function shownInside(value: unknown): string {
-  if (typeof value === 'string') return 'a text';
-  return Array.isArray(value) ? 'a list' : shown(value);
 }
 
 export function isRecord(value: unknown): value is Readonly<Record<string, unknown>> {
@@ -58,7 +52,8 @@ export function checkFields(given: unknown, fields: Readonly<Record<string, Fiel
 }
 
 function unknownField(name: string, fields: Readonly<Record<string, FieldForm>>): string {
-  const [near] = nearNames(name, Object.keys(fields));
+  const known = Object.keys(fields);
+  const [near = known.find((one) => name.length > 2 && one.startsWith(name))] = nearNames(name, known);
   return near === undefined ? 'there is no such field; leave it out' : `there is no such field; write ${near}`;
 }
 

@@ -28,10 +28,7 @@ export function checkArgs({ args = {}, in: where }: AnyDeclaration, tell: Tell):
     checkArgName(`args.${name}`, name, tell);
     for (const problem of arg.problems) tell(`args.${name}`, problem);
     if (isGuildBound(arg) && where !== undefined && where !== 'guild') {
-      tell(
-        'in',
-        `is '${where}', but ${name} is a ${arg.type} of a guild; leave \`in\` out or make ${name} another kind`,
-      );
+      tell('in', `is '${where}', but ${name} is a ${arg.type} of a guild; leave \`in\` out`);
     }
   }
   checkPositional(
@@ -59,10 +56,7 @@ function checkPositional(entries: Entries, tell: Tell): void {
     }
     if (tokens === 'many' && index < lastBeforeTail) tell(field, `takes many words; move it behind ${lastName}`);
     if (tokens === 'many' && shape === undefined && hasTail) {
-      tell(
-        field,
-        `takes any word, so nothing is left for ${entries.at(-1)?.[0]}; leave one of them out or make it a flag`,
-      );
+      tell(field, `takes any word, so nothing is left for ${entries.at(-1)?.[0]}; make one of them a flag`);
     }
     if (arg.absent.as === 'problem') {
       if (optionalBefore !== undefined) {

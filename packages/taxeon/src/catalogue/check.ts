@@ -15,7 +15,7 @@ import type { Language } from '../replies/language.js';
 import { checkArgs, checkName, type Tell } from './check-args.js';
 import { checkExamples } from './check-examples.js';
 import { checkLimits, sharedProblems } from './check-limits.js';
-import { aLocalized, checkForm } from './fields.js';
+import { aLocalized, rightPart } from './fields.js';
 import { isOuterId } from './inherit.js';
 import type { DeclarationProblem } from './problem.js';
 
@@ -80,19 +80,21 @@ function walk(
     const path = `${pathBefore}${typeof one.name === 'string' ? one.name : '(unnamed)'}`;
     const id = one.id ?? `${idBefore}${one.name}`;
     const tell: Tell = (field, problem) => void found.push({ command: path, field, problem });
-    const isRight = checkForm(one, isGroup(member), tell);
-    if (isRight) {
-      all.push({ one, path, around: outer?.path ?? '', id, words: member.words });
-      checkShared(one, tell, member.words);
-    }
+    const right: AnyDeclaration | GroupDeclaration = rightPart(one, isGroup(member), tell);
+    const tellOther: Tell = (field, problem) => {
+      if (one[field as 'name'] === undefined || right[field as 'name'] !== undefined) tell(field, problem);
+    };
+    const { words } = member;
+    if (typeof right.name === 'string') all.push({ one: right, path, around: outer?.path ?? '', id, words });
+    checkShared(right, (one as AnyDeclaration).args !== (right as AnyDeclaration).args, tellOther, words);
     if (!isGroup(member)) {
-      if (isRight) checkCommand(member.declaration, tell);
+      checkCommand(right as AnyDeclaration, tellOther);
       continue;
     }
+    const { commands = [] } = right as GroupDeclaration;
     if (around.some(({ group }) => group === member.group)) tell('commands', 'holds the group itself; take it out');
-    else if (!Array.isArray(member.group.commands) || member.group.commands.length === 0) {
-      tell('commands', 'are none; give at least one, or leave the group out');
-    } else walk(member.group.commands, [...around, { group: member.group, path, id }], found, all);
+    else if (commands.length === 0) tellOther('commands', 'are none; give at least one, or leave the group out');
+    else walk(commands, [...around, { group: member.group, path, id }], found, all);
   }
 }
 
@@ -103,8 +105,17 @@ function isCommandOrGroup(one: Partial<Record<'declaration' | 'group', unknown>>
   return typeof declared === 'object' && declared !== null;
 }
 
-/** What commands and groups have alike. */
-function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell, words: Vocabulary | undefined): void {
+/**
+ * What commands and groups have alike.
+ *
+ * @param lacksArgs whether some are of the wrong form, so that not all are known
+ */
+function checkShared(
+  one: AnyDeclaration | GroupDeclaration,
+  lacksArgs: boolean,
+  tell: Tell,
+  words: Vocabulary | undefined,
+): void {
   checkName('name', one.name, tell);
   for (const [index, alias] of (one.aliases ?? []).entries()) checkName(`aliases[${index}]`, alias, tell);
   if (one.description === undefined || one.description.trim() === '') {
@@ -119,7 +130,7 @@ function checkShared(one: AnyDeclaration | GroupDeclaration, tell: Tell, words: 
     if (!isLocale(locale)) tell(`localized.${locale}`, 'is no locale; give one such as en-GB');
   }
   if (one.section !== undefined && one.section.trim() === '') tell('section', 'is empty; name it or leave it out');
-  checkRequirements(one, tell, words);
+  checkRequirements(one, lacksArgs, tell, words);
   checkLimits(one as AnyDeclaration, tell);
 }
 
@@ -157,6 +168,7 @@ function checkCommand(declaration: AnyDeclaration, tell: Tell): void {
 
 function checkRequirements(
   declaration: AnyDeclaration | GroupDeclaration,
+  lacksArgs: boolean,
   tell: Tell,
   words: Vocabulary | undefined,
 ): void {
@@ -172,12 +184,17 @@ function checkRequirements(
     tell('requires', 'gives no list; return [ … ]');
     return;
   }
-  const args = ('args' in declaration ? declaration.args : undefined) ?? {};
+  const args = lacksArgs ? undefined : (('args' in declaration ? declaration.args : undefined) ?? {});
   for (const requirement of list) checkRequirement(requirement, args, tell, words);
 }
 
 /** At every depth. */
-function checkRequirement(requirement: unknown, args: ArgMap, tell: Tell, words: Vocabulary | undefined): void {
+function checkRequirement(
+  requirement: unknown,
+  args: ArgMap | undefined,
+  tell: Tell,
+  words: Vocabulary | undefined,
+): void {
   if (!isRequirement(requirement)) {
     tell(
       'requires',
@@ -190,7 +207,11 @@ function checkRequirement(requirement: unknown, args: ArgMap, tell: Tell, words:
   if (traits.joins !== undefined && operands.length === 0) {
     tell('requires', `has an ${traits.joins === 'and' ? 'allOf' : 'anyOf'}() of nothing; name what it is made of`);
   }
-  if (argument !== undefined && !(Object.hasOwn(args, argument) && holdsMembers(args[argument] as Arg<unknown>))) {
+  if (
+    argument !== undefined &&
+    args !== undefined &&
+    !(Object.hasOwn(args, argument) && holdsMembers(args[argument] as Arg<unknown>))
+  ) {
     tell('requires', `asks that ${english.plain}, but “${argument}” is no argument that holds a member`);
   }
   checkWord('permission', permission, words?.permissions, tell);

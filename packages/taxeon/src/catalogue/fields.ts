@@ -11,6 +11,7 @@ import {
   checkFields,
   eachOf,
   type Fields,
+  isRecord,
   oneOf,
   type TellField,
   texts,
@@ -40,7 +41,7 @@ const shared: Fields<Omit<GroupDeclaration, 'commands'>> = {
   in: oneOf('guild', 'direct', 'anywhere'),
   surfaces: aList,
   requires: aFunction,
-  cooldowns: anObject,
+  cooldowns: (value) => (isRecord(value) ? undefined : "an object such as { user: '1m' }"),
   running: anObject,
   messages: anObject,
   manners: anObject,
@@ -56,7 +57,7 @@ const shared: Fields<Omit<GroupDeclaration, 'commands'>> = {
 
 const ofCommand: Fields<AnyDeclaration> = {
   ...shared,
-  args: anObject,
+  args: (value) => (isRecord(value) ? undefined : 'an object such as { tool: arg.text() }'),
   together: aFunction,
   confirm: (value) => (typeof value === 'string' ? undefined : aFunction(value)),
   visibleTo: oneOf('everyone', 'caller', 'caller-if-possible'),
@@ -87,19 +88,37 @@ const ownMessages: Readonly<Record<string, typeof aText>> = Object.fromEntries(
 );
 
 /**
- * Whether a declaration is of the right form: what else is wrong with it can be told only then. Hot path:
+ * A declaration without what is of the wrong form, which is told: so that it hides nothing else that is wrong. Hot path:
  * bench/rows/catalogue.
  */
-export function checkForm(one: AnyDeclaration | GroupDeclaration, isGroup: boolean, tell: TellField): boolean {
-  if (!checkFields(one, isGroup ? ofGroup : ofCommand, tell)) return false;
-  const { cooldowns } = one;
-  const args = 'args' in one ? one.args : undefined;
-  const isRight = [
-    checkSaid(one, tell),
-    cooldowns === undefined || checkCooldowns(cooldowns, tell),
-    args === undefined || checkArguments(args, tell),
-  ];
-  return !isRight.includes(false);
+export function rightPart<One extends AnyDeclaration | GroupDeclaration>(
+  one: One,
+  isGroup: boolean,
+  tell: TellField,
+): One {
+  let wrong: string[] | undefined;
+  const tellAndLeaveOut: TellField = (field, problem) => {
+    wrong ??= [];
+    wrong.push(field);
+    tell(field, problem);
+  };
+  checkFields(one, isGroup ? ofGroup : ofCommand, tellAndLeaveOut);
+  const formed: Partial<AnyDeclaration> = wrong === undefined ? one : leavingOut(one, wrong);
+  checkSaid(formed, tellAndLeaveOut);
+  checkCooldowns(formed.cooldowns, tellAndLeaveOut);
+  checkArguments(formed.args, tellAndLeaveOut);
+  return wrong === undefined ? one : leavingOut(one, wrong);
+}
+
+/** @param fields as they are told: `aliases`, `cooldowns.user`, `cooldowns.user.cost` */
+function leavingOut<One extends object>(one: One, fields: readonly string[]): One {
+  const rest = { ...one } as Record<string, unknown>;
+  for (const field of fields) {
+    const [name = '', part = ''] = field.split('.');
+    const { [part]: _, ...others } = Object(rest[name]);
+    rest[name] = name === field ? undefined : others;
+  }
+  return rest as One;
 }
 
 const ofManner: Fields<MannerOptions> = {
@@ -112,7 +131,7 @@ const ofManner: Fields<MannerOptions> = {
 export function checkSaid(
   { messages = {}, manners: own = {} }: Pick<GroupDeclaration, 'messages' | 'manners'>,
   tell: TellField,
-): boolean {
+): void {
   const known = Object.keys(manners).flatMap((code) => [code, code.replace(/[^.]*$/, '*')]);
   for (const [code, manner] of Object.entries(own)) {
     const at = within(`manners.${code}`, tell);
@@ -120,30 +139,29 @@ export function checkSaid(
     if (near) at('', `there is no such field; write ${near}`);
     else checkFields(manner, ofManner, at);
   }
-  return checkFields(messages, ownMessages, within('messages', tell));
+  checkFields(messages, ownMessages, within('messages', tell));
 }
 
-function checkCooldowns(cooldowns: object, tell: TellField): boolean {
-  const wrong = Object.entries(cooldowns).filter(
-    ([by, declared]) =>
-      typeof declared !== 'string' && !checkFields(declared, ofCooldown, within(`cooldowns.${by}`, tell)),
-  );
-  return wrong.length === 0;
+function checkCooldowns(cooldowns: object | undefined, tell: TellField): void {
+  for (const [by, declared] of Object.entries(cooldowns ?? {})) {
+    if (typeof declared === 'string') continue;
+    const at = within(`cooldowns.${by}`, tell);
+    if (typeof declared === 'number')
+      at('', `is ${declared}; write '${declared < 1000 ? declared : declared / 1000}s'`);
+    else checkFields(declared, ofCooldown, at);
+  }
 }
 
-function checkArguments(args: object, tell: TellField): boolean {
-  let isRight = true;
-  for (const [name, arg] of Object.entries(args)) {
+function checkArguments(args: object | undefined, tell: TellField): void {
+  for (const [name, arg] of Object.entries(args ?? {})) {
     if (isArg(arg)) continue;
-    isRight = false;
     tell(
       `args.${name}`,
       typeof arg === 'function'
         ? 'is a function; call it, as in arg.integer()'
-        : 'is no argument; give what arg.integer() or another kind gives',
+        : 'is no argument; give one, as in arg.integer()',
     );
   }
-  return isRight;
 }
 
 export function within(field: string, tell: TellField): TellField {

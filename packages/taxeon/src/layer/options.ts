@@ -146,7 +146,7 @@ const fields: Fields<LayerOptions> = {
   languages: (value) =>
     Array.isArray(value) && value.every((one) => typeof one?.locale === 'string' && typeof one.words === 'object')
       ? undefined
-      : 'a list of languages, such as `polish()` of taxeon/icu',
+      : 'a list of languages such as `polish()`',
   locale: aText,
   messages: anObject,
   manners: anObject,

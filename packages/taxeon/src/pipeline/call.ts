@@ -1,4 +1,5 @@
 /** What a handler, a hook or `onUnknown` gets, a value of its own, and what becomes of what it gives or throws. */
+import { shown } from '../base/fields.js';
 import { isBlank } from '../base/text.js';
 import type { Arg } from '../commands/arg.js';
 import { type Answer, type Call, type CallOrigin, callOrigin, isRefusal, type Sayable } from '../commands/call.js';
@@ -88,10 +89,9 @@ export function answerStop({ language, timeZone }: Conversation, answer: Answer 
       throw new TypeError(`${code} is a code of the layer; refuse with one of your own`);
     return { status: 'refused', by: 'handler', code, parameters: { ...parameters, reason: inWords } };
   }
-  if (isWorded(answer)) return { status: 'completed', answer };
-  const problem = noticeProblem(answer);
+  const problem = typeof answer === 'object' && isWorded(answer) ? undefined : noticeProblem(answer);
   if (problem === undefined) return { status: 'completed', answer };
-  throw new TypeError(`The handler gave no text and no refusal, and as a notice it ${problem}`);
+  throw new TypeError(`The handler gave ${shown(answer)}; as a notice it ${problem}`);
 }
 
 /** A handler may throw its refusal; anything else is a failure, told by a reference. */

@@ -126,7 +126,7 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     [['--port', 'many'], 'irc-bot: port: give a whole number from 1 to 65535\n'],
     [
       ['--channel', 'oddmere'],
-      'irc-bot: irc: `channels` is [an object]; give a list of names such as #oddmere, or { name, key }\n',
+      'irc-bot: irc: `channels` is a list; give a list of names such as #oddmere, or { name, key }\n',
     ],
   ])('the example bot says in one sentence what is wrong with %j', async (options, err) => {
     const { bot } = exampleBot(...options);

@@ -32,6 +32,8 @@ interface HelpArguments {
  * createCommandLayer({ commands: (layer) => [borrow, helpCommand(layer, { aliases: ['manual'] })] });
  */
 export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {}): Command<HelpArguments> {
+  if (typeof (layer as Partial<CommandLayer> | undefined)?.handle !== 'function')
+    throw new TypeError('helpCommand takes the layer: commands: (layer) => [helpCommand(layer), …]');
   const { name = 'help', visibleTo = 'caller-if-possible', description, ...rest } = options;
   const describe = describer(helpTexts);
   return command({
