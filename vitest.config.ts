@@ -13,8 +13,8 @@ export default defineConfig({
   resolve: { conditions, alias: sources },
   ssr: { resolve: { conditions } },
   test: {
-    // Many of the tests wait for a server or a browser, so that four share even a small machine well.
-    maxWorkers: Math.max(4, availableParallelism() - 1),
+    // Many of the tests wait for a server or a browser, so that three share even a small machine well.
+    maxWorkers: Math.max(3, availableParallelism() - 1),
     // No file counts on modules of its own: the library is loaded once a worker, and not once a file.
     isolate: false,
     projects: [

@@ -1,5 +1,5 @@
 /** Processes that hammer on one Redis server, or on a cluster, while things go wrong. */
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { isMissing, script, start, until } from '../support/programs.js';
 import { type RedisCluster, type RedisServer, startCluster, startRedis } from '../support/redis.js';
 
@@ -77,30 +77,37 @@ describe.skipIf(isMissing('redis-server'))('four processes', () => {
   ];
   describe.each(ends)('on a cluster of which a primary %s', (_, end) => {
     let cluster: RedisCluster;
-    beforeAll(async () => {
+    beforeEach(async () => {
       cluster = await startCluster();
     });
-    afterAll(() => cluster.stop());
+    afterEach(() => cluster.stop());
 
-    test('are granted no more than the window allows, also while a slot moves, but for what it had not handed on', async () => {
-      let diedAt = 0;
-      const { grants, reports } = await hammer(`cluster:${cluster.ports.join(',')}`, 16_000, async () => {
-        await pause(500);
-        await cluster.moveSlotOf('mallet:uses:hammered:all');
-        await pause(500);
-        const primary = await cluster.primaryOf('mallet:uses:hammered:all');
-        diedAt = Date.now();
-        await end(primary);
-      });
-      const wrong = tooMany(grants);
-      // What the primary had not handed on is granted once more: within the window before its death.
-      expect(wrong.filter((at) => at < diedAt || at > diedAt + 5000 + windowMs)).toEqual([]);
-      expect(tooMany(grants, 2 * uses)).toEqual([]);
-      for (const { granted, beside } of reports) expect(beside).toBe(granted);
-      expect(grants.at(-1)).toBeGreaterThan(diedAt + 3000);
-      console.log(
-        `${grants.length} grants, ${wrong.length} beyond the window at the fail-over, ${reports.map(({ failures }) => failures.length).join(', ')} not answered`,
-      );
-    });
+    // Its servers take each other for dead after a second: where the machine is that busy, they do not come together again.
+    const options = { retry: 2, timeout: 120_000 };
+    test(
+      'are granted no more than the window allows, also while a slot moves, but for what it had not handed on',
+      options,
+      async () => {
+        let diedAt = 0;
+        const { grants, reports } = await hammer(`cluster:${cluster.ports.join(',')}`, 16_000, async () => {
+          await pause(500);
+          await cluster.moveSlotOf('mallet:uses:hammered:all');
+          await pause(500);
+          const primary = await cluster.primaryOf('mallet:uses:hammered:all');
+          diedAt = Date.now();
+          await end(primary);
+        });
+        const wrong = tooMany(grants);
+        // What the primary had not handed on is granted once more: within the window before its death.
+        expect(wrong.filter((at) => at < diedAt || at > diedAt + 5000 + windowMs)).toEqual([]);
+        expect(tooMany(grants, 2 * uses)).toEqual([]);
+        for (const { granted, beside } of reports) expect(beside).toBe(granted);
+        const failures = reports.map((one) => one.failures.slice(-3));
+        expect([(grants.at(-1) ?? 0) > diedAt + 3000, failures]).toEqual([true, failures]);
+        console.log(
+          `${grants.length} grants, ${wrong.length} beyond the window at the fail-over, ${reports.map(({ failures }) => failures.length).join(', ')} not answered`,
+        );
+      },
+    );
   });
 });
