@@ -121,6 +121,9 @@ function leavingOut<One extends object>(one: One, fields: readonly string[]): On
   return rest as One;
 }
 
+/** Codes, and all of a kind: `cooldown.active`, `cooldown.*`. */
+const known = Object.keys(manners).flatMap((code) => [code, code.replace(/[^.]*$/, '*')]);
+
 const ofManner: Fields<MannerOptions> = {
   visibleTo: oneOf('everyone', 'caller'),
   expires: (value) => (value === 'never' ? undefined : aDuration(value)),
@@ -132,7 +135,6 @@ export function checkSaid(
   { messages = {}, manners: own = {} }: Pick<GroupDeclaration, 'messages' | 'manners'>,
   tell: TellField,
 ): void {
-  const known = Object.keys(manners).flatMap((code) => [code, code.replace(/[^.]*$/, '*')]);
   for (const [code, manner] of Object.entries(own)) {
     const at = within(`manners.${code}`, tell);
     const [near] = known.includes(code) ? [] : nearNames(code, known);
