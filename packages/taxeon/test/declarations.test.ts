@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import {
   arg,
   type CommandOrGroup,
@@ -17,6 +18,36 @@ import { describe, expect, test } from 'vitest';
 import { codeOf, sceneOf, silentLog } from './support/oddmere.js';
 
 const run = () => 'done';
+/** One that has a right value in each field. */
+const declaredOf = (name: string) => ({
+  name,
+  aliases: ['light'],
+  description: 'Light it',
+  id: 'lamp',
+  in: 'guild',
+  surfaces: ['text'],
+  args: { who: arg.member(), n: arg.integer({ optional: true }) },
+  requires: ({ caller }: RequirementBuilder<never>) => [caller.can('light'), caller.outranks('who' as never)],
+  cooldowns: { user: '5 in 1m', 'a.b': { allow: '1m', key: () => 'x' } },
+  running: { user: 1 },
+  messages: { 'cooldown.active': 'Later.' },
+  manners: { 'cooldown.*': { visibleTo: 'caller' } },
+  whenMissing: 'refuse',
+  scope: 'everywhere',
+  localized: { pl: { name: 'lampa' } },
+  section: 'Shop',
+  module: 'shop',
+  examples: ['wren'],
+  confirm: undefined,
+  together: () => undefined,
+  visibleTo: 'everyone',
+  timeout: '30s',
+  around: undefined,
+  onRefusal: undefined,
+  isHelp: undefined,
+  run,
+});
+
 const base = { description: 'Something', run };
 
 function problemsOf(...declarations: unknown[]): string[] {
@@ -257,6 +288,27 @@ test('what is of the wrong form hides nothing else that is wrong, and is told on
     'a, run: is missing; give the function that does the work',
     expect.stringContaining('has min 3 above max 1'),
   ]);
+});
+
+test('whatever stands in a field, a declaration is right or told, and nothing else is thrown', () => {
+  const fields = [...Object.keys(declaredOf('lamp')), 'aliases.x', 'description.x', 'args.who', '__proto__', ''];
+  const junk = fc.oneof(
+    fc.anything(),
+    fc.constantFrom<unknown>(Symbol('x'), () => 5, command, arg.integer, [[]], { 'a.b': 5 }),
+  );
+  fc.assert(
+    fc.property(fc.constantFrom(...fields), junk, fc.boolean(), (field, value, isGroup) => {
+      const declared: object = { ...declaredOf('lamp'), ...(isGroup ? { commands: [] } : {}) };
+      Object.defineProperty(declared, field, { value, enumerable: true, configurable: true });
+      const made = isGroup ? group(declared as never) : command(declared as never);
+      try {
+        createCommandLayer({ commands: [made], prefixes: ['!'], log: silentLog });
+      } catch (error) {
+        expect(error).toBeInstanceOf(DeclarationError);
+      }
+    }),
+    { numRuns: 3000 },
+  );
 });
 
 test('help takes its layer', () => {

@@ -77,14 +77,15 @@ function walk(
       continue;
     }
     const one = isGroup(member) ? member.group : member.declaration;
-    const path = `${pathBefore}${typeof one.name === 'string' ? one.name : '(unnamed)'}`;
-    const id = one.id ?? `${idBefore}${one.name}`;
+    const name = typeof one.name === 'string' ? one.name : '(unnamed)';
+    const path = `${pathBefore}${name}`;
     const tell: Tell = (field, problem) => void found.push({ command: path, field, problem });
     const right: AnyDeclaration | GroupDeclaration = rightPart(one, isGroup(member), tell);
     const tellOther: Tell = (field, problem) => {
       if (one[field as 'name'] === undefined || right[field as 'name'] !== undefined) tell(field, problem);
     };
     const { words } = member;
+    const id = right.id ?? `${idBefore}${name}`;
     if (typeof right.name === 'string') all.push({ one: right, path, around: outer?.path ?? '', id, words });
     checkShared(right, (one as AnyDeclaration).args !== (right as AnyDeclaration).args, tellOther, words);
     if (!isGroup(member)) {

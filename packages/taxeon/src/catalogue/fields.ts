@@ -96,29 +96,29 @@ export function rightPart<One extends AnyDeclaration | GroupDeclaration>(
   isGroup: boolean,
   tell: TellField,
 ): One {
-  let wrong: string[] | undefined;
-  const tellAndLeaveOut: TellField = (field, problem) => {
-    wrong ??= [];
-    wrong.push(field);
+  let right: Partial<AnyDeclaration> = one;
+  checkFields(one, isGroup ? ofGroup : ofCommand, (field, problem) => {
     tell(field, problem);
-  };
-  checkFields(one, isGroup ? ofGroup : ofCommand, tellAndLeaveOut);
-  const formed: Partial<AnyDeclaration> = wrong === undefined ? one : leavingOut(one, wrong);
-  checkSaid(formed, tellAndLeaveOut);
-  checkCooldowns(formed.cooldowns, tellAndLeaveOut);
-  checkArguments(formed.args, tellAndLeaveOut);
-  return wrong === undefined ? one : leavingOut(one, wrong);
+    right = { ...right, [field]: undefined };
+  });
+  const { cooldowns, args } = right;
+  checkSaid(right, tell);
+  if (cooldowns !== undefined)
+    right = withRight(right, 'cooldowns', cooldowns, (by, it) => checkCooldown(by, it, tell));
+  if (args !== undefined) right = withRight(right, 'args', args, (name, arg) => checkArgument(name, arg, tell));
+  return right as One;
 }
 
-/** @param fields as they are told: `aliases`, `cooldowns.user`, `cooldowns.user.cost` */
-function leavingOut<One extends object>(one: One, fields: readonly string[]): One {
-  const rest = { ...one } as Record<string, unknown>;
-  for (const field of fields) {
-    const [name = '', part = ''] = field.split('.');
-    const { [part]: _, ...others } = Object(rest[name]);
-    rest[name] = name === field ? undefined : others;
-  }
-  return rest as One;
+/** Of one of its fields only those that are right. */
+function withRight(
+  one: Partial<AnyDeclaration>,
+  field: 'cooldowns' | 'args',
+  all: object,
+  isRight: (name: string, value: unknown) => boolean,
+): Partial<AnyDeclaration> {
+  const entries = Object.entries(all);
+  const kept = entries.filter(([name, value]) => isRight(name, value));
+  return kept.length === entries.length ? one : { ...one, [field]: Object.fromEntries(kept) };
 }
 
 /** Codes, and all of a kind: `cooldown.active`, `cooldown.*`. */
@@ -144,26 +144,19 @@ export function checkSaid(
   checkFields(messages, ownMessages, within('messages', tell));
 }
 
-function checkCooldowns(cooldowns: object | undefined, tell: TellField): void {
-  for (const [by, declared] of Object.entries(cooldowns ?? {})) {
-    if (typeof declared === 'string') continue;
-    const at = within(`cooldowns.${by}`, tell);
-    if (typeof declared === 'number')
-      at('', `is ${declared}; write '${declared < 1000 ? declared : declared / 1000}s'`);
-    else checkFields(declared, ofCooldown, at);
-  }
+function checkCooldown(by: string, declared: unknown, tell: TellField): boolean {
+  if (typeof declared === 'string') return true;
+  const at = within(`cooldowns.${by}`, tell);
+  if (typeof declared !== 'number') return checkFields(declared, ofCooldown, at);
+  at('', `is ${declared}; write '${declared < 1000 ? declared : declared / 1000}s'`);
+  return false;
 }
 
-function checkArguments(args: object | undefined, tell: TellField): void {
-  for (const [name, arg] of Object.entries(args ?? {})) {
-    if (isArg(arg)) continue;
-    tell(
-      `args.${name}`,
-      typeof arg === 'function'
-        ? 'is a function; call it, as in arg.integer()'
-        : 'is no argument; give one, as in arg.integer()',
-    );
-  }
+function checkArgument(name: string, arg: unknown, tell: TellField): boolean {
+  if (isArg(arg)) return true;
+  const problem = typeof arg === 'function' ? 'is a function; call it' : 'is no argument; give one';
+  tell(`args.${name}`, `${problem}, as in arg.integer()`);
+  return false;
 }
 
 export function within(field: string, tell: TellField): TellField {
