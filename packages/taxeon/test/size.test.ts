@@ -71,7 +71,7 @@ const programs: readonly Program[] = [
     goal: 24,
     most: [54.6, 56.6],
   },
-  { what: 'everything that `taxeon` exports', source: importAll('taxeon'), goal: 46, most: [81, 84.2] },
+  { what: 'everything that `taxeon` exports', source: importAll('taxeon'), goal: 46, most: [81.2, 84.2] },
   { what: 'everything that `taxeon/arg` exports', source: importAll('taxeon/arg'), most: [22.6, 23.5] },
   { what: 'everything that `taxeon/stand-in` exports', source: importAll('taxeon/stand-in'), most: [9.5, 11] },
   { what: 'everything that `taxeon/icu` exports', source: importAll('taxeon/icu'), most: [25.8, 26.4] },

@@ -2,7 +2,6 @@
 
 import { type CompiledSettings, compileSettings } from '../access/rules.js';
 import { checkSettings } from '../access/settings.js';
-import { BoundedMap, foundOrMade } from '../base/bounded-map.js';
 import { anObject, checkFields, type Fields } from '../base/fields.js';
 import { randomReference } from '../base/reference.js';
 import { atOnce, inTime, isThenable, type MaybePromise, patiently } from '../base/thenable.js';
@@ -17,6 +16,7 @@ import { consoleLog } from '../observe/log.js';
 import { sparseLog } from '../observe/sparse-log.js';
 import { type BookLayer, type GuildSettingsBook, type GuildSnapshot, snapshotOf, undecided } from './book.js';
 import { SettingsError, UnreadSettings } from './errors.js';
+import { type KeptGuild, noGuildsKept } from './kept-guilds.js';
 import { roundsOver } from './rounds.js';
 import { type RuleTargets, ruleTargetsIn } from './rule-targets.js';
 
@@ -33,20 +33,6 @@ const CHANGED = 'settings';
 const PATIENCE_MS = 2000;
 const FIRST_PAUSE_MS = 1000;
 const LONGEST_PAUSE_MS = 60_000;
-/** Guilds whose settings are kept in memory; those not heard of for longest are let go. */
-const MOST_GUILDS = 20_000;
-
-/** What is kept of one guild. */
-interface KeptGuild {
-  snapshot: GuildSnapshot | undefined;
-  /** What was read: 0 where nothing is stored, -1 where it is one's own change. */
-  version: number;
-  loading: Promise<GuildSnapshot> | undefined;
-  /** Its settings could not be read: when they are looked for again. */
-  failure: { readonly error: UnreadSettings; readonly pauseMs: number; readonly until: number } | undefined;
-  /** It was changed elsewhere and is read again: how long to wait where that fails. */
-  rereadMs: number | undefined;
-}
 
 /**
  * Makes the book of all guilds' settings, to be given to `createCommandLayer` and to `settingsCommands`.
@@ -64,8 +50,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
   const declared = new Map(
     Object.entries(guilds).map(([guild, settings]) => [mustBeKey(guild), snapshotOf(mustBeRight(settings, guild))]),
   );
-  /** By platform and guild, so that looking one up makes no key. */
-  const kept = new Map<string, BoundedMap<string, KeptGuild>>();
+  const { keptOf, inMemory, keptBy } = noGuildsKept();
   let layer: BookLayer | undefined;
   let targets: RuleTargets | undefined;
   let clock: Clock = systemClock;
@@ -83,28 +68,12 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
 
   /** Hot path: bench/rows/calls. */
   function known(platform: string, guildId: string): GuildSnapshot | undefined {
-    const found = kept.get(platform)?.get(guildId)?.snapshot;
+    const found = keptBy(platform, guildId)?.snapshot;
     if (rounds === undefined || found === undefined) return found;
     rounds.isUsed = true;
     if (!rounds.isOn) rounds.begin();
     return found;
   }
-  function keptOf(guild: Key): KeptGuild {
-    const { platform, id } = partsOf(guild);
-    return foundOrMade(
-      foundOrMade(kept, platform, () => new BoundedMap(MOST_GUILDS)),
-      id,
-      nothingKept,
-    );
-  }
-
-  function* inMemory(): Iterable<readonly [guild: Key, snapshot: GuildSnapshot]> {
-    for (const [platform, here] of kept) {
-      for (const [id, { snapshot }] of here.entries())
-        if (snapshot !== undefined) yield [keyOf(platform, id), snapshot];
-    }
-  }
-
   /** Never rejects; whether the store has answered. */
   async function seeIfChanged(guild: Key): Promise<boolean> {
     const one = keptOf(guild);
@@ -121,7 +90,7 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
 
   function beginReread(guild: Key): void {
     const { platform, id } = partsOf(guild);
-    const one = kept.get(platform)?.get(id);
+    const one = keptBy(platform, id);
     if (one === undefined || one.rereadMs !== undefined || (one.snapshot ?? one.loading) === undefined) return;
     one.rereadMs = 0;
     void reread(guild);
@@ -309,10 +278,6 @@ export function guildSettings(options: GuildSettingsOptions = {}): GuildSettings
       for (const [guild, { compiled }] of new Map([...declared, ...inMemory()])) tellUnknown(guild, compiled);
     },
   };
-}
-
-function nothingKept(): KeptGuild {
-  return { snapshot: undefined, version: -1, loading: undefined, failure: undefined, rereadMs: undefined };
 }
 
 const UNREAD = 'A guild’s settings were not read';

@@ -29,6 +29,12 @@ const MOST_SHARED = 1000;
 const callerCanOnce = shared(callerCan);
 const botCanOnce = shared(botCan);
 const holdsOnce = shared(holds);
+const ranks = new BoundedMap<string, Decidable>(MOST_SHARED);
+
+function outranksOnce(of: 'caller' | 'bot', argument: string, options: RankOptions): Decidable {
+  const key = `${of} ${options.orSelf} ${options.orBot} ${argument}`;
+  return foundOrMade(ranks, key, () => frozen(outranks(of, argument, options)));
+}
 
 export const requirementBuilder = {
   caller: {
@@ -36,12 +42,12 @@ export const requirementBuilder = {
     holds: (role) => holdsOnce(mustBeName('caller.holds', role)),
     ownsBot: ownership,
     outranks: (argument: string, options) =>
-      outranks('caller', mustBeName('caller.outranks', argument), rankOptions('caller', options)),
+      outranksOnce('caller', mustBeName('caller.outranks', argument), rankOptions('caller', options)),
   },
   bot: {
     can: (permission) => botCanOnce(mustBeName('bot.can', permission)),
     outranks: (argument: string, options) =>
-      outranks('bot', mustBeName('bot.outranks', argument), rankOptions('bot', options)),
+      outranksOnce('bot', mustBeName('bot.outranks', argument), rankOptions('bot', options)),
   },
   target: (argument: string) => ({
     can: (permission) => targetCan(mustBeName('target', argument), mustBeName('target(…).can', permission)),
