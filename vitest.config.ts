@@ -22,18 +22,21 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'library',
-          include: ['packages/taxeon/test/**/*.test.ts', 'examples/*/test/**/*.test.ts', 'bench/test/**/*.test.ts'],
+          include: [
+            'packages/*/test/**/*.test.ts',
+            'test/**/*.test.ts',
+            'examples/*/test/**/*.test.ts',
+            'bench/test/**/*.test.ts',
+          ],
           exclude: [
-            'packages/taxeon/test/{live,browser,long}/**',
+            'packages/*/test/{live,browser}/**',
+            'test/{live,long}/**',
+            'packages/command/**',
             'examples/{playground,many,figures,slash-endpoint}/**',
           ],
           // Properties take their time where the machine is busy with other work.
           testTimeout: 60_000,
-          typecheck: {
-            enabled: true,
-            include: ['packages/taxeon/test/**/*.test-d.ts'],
-            tsconfig: 'packages/taxeon/test/tsconfig.json',
-          },
+          typecheck: { enabled: true, include: ['packages/*/test/**/*.test-d.ts'], tsconfig: 'tsconfig.tests.json' },
         },
       },
       {
@@ -41,7 +44,8 @@ export default defineConfig({
         test: {
           name: 'live',
           include: [
-            'packages/taxeon/test/{live,browser}/**/*.test.ts',
+            'packages/*/test/{live,browser}/**/*.test.ts',
+            'test/live/**/*.test.ts',
             'packages/command/test/**/*.test.ts',
             'examples/{playground,many,figures,slash-endpoint}/test/**/*.test.ts',
             'site/test/**/*.test.ts',
@@ -55,7 +59,7 @@ export default defineConfig({
         test: {
           name: 'long',
           include: [
-            'packages/taxeon/test/long/**/*.test.ts',
+            'test/long/**/*.test.ts',
             // Sweeps, of which the library's tests go through a part.
             'packages/taxeon/test/{algebra,bounds}.test.ts',
           ],

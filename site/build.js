@@ -5,6 +5,7 @@ import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
 import MiniSearch from 'minisearch';
 import { build } from 'vite';
+import { entriesOf, packages } from '../scripts/packages.js';
 import { rendered } from './src/markdown.js';
 import { referencePages, undocumented } from './src/reference.js';
 import { pageOf, pages, read, root } from './src/repository.js';
@@ -18,7 +19,11 @@ mkdirSync(made, { recursive: true });
 const typedoc = createRequire(import.meta.url)
   .resolve('typedoc/package.json')
   .replace('package.json', 'bin/typedoc');
-execFileSync(process.execPath, [typedoc, '--options', 'typedoc.json'], { cwd: here('.'), stdio: 'inherit' });
+const entryPoints = packages.flatMap(entriesOf).flatMap(({ file }) => ['--entryPoints', file]);
+execFileSync(process.execPath, [typedoc, '--options', 'typedoc.json', ...entryPoints], {
+  cwd: here('.'),
+  stdio: 'inherit',
+});
 const data = JSON.parse(readFileSync(here('./build/reference.json'), 'utf8'));
 const lacking = undocumented(data);
 if (lacking.length > 0) {

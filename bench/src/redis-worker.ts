@@ -1,7 +1,8 @@
 /** One of several processes of a bot on one Redis server: `redis-worker.js PORT UNTIL`. Prints how many calls a second. */
+
+import { redisStore } from '@taxeon/redis';
 import { createClient } from 'redis';
 import { createCommandLayer } from 'taxeon';
-import { redisStore } from 'taxeon/redis';
 import { idsOf, quiet } from './bots/oddmere.js';
 import { borrow, line } from './bots/redis.js';
 

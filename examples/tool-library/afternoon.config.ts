@@ -3,8 +3,7 @@ import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writ
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
-import { standIn } from 'taxeon/stand-in';
-import { defineConfig } from 'taxeon/testing';
+import { defineConfig, standIn } from '@taxeon/testing';
 import { demoData } from './src/demo-data.js';
 import { malletFromFolder } from './src/from-folder.js';
 

@@ -1,8 +1,7 @@
 /** How the `taxeon` command opens this bot: on a simulated platform with the demo's people. */
 import { homedir } from 'node:os';
 import { join } from 'node:path';
-import { standIn, standInRegistrar } from 'taxeon/stand-in';
-import { defineConfig } from 'taxeon/testing';
+import { defineConfig, standIn, standInRegistrar } from '@taxeon/testing';
 import { demoData } from './src/demo-data.js';
 import { mallet } from './src/index.js';
 import { registryFile } from './src/registry-file.js';

@@ -1,4 +1,6 @@
 /** The reference, from the doc comments of the sources. */
+import { relative } from 'node:path';
+import { entriesOf, folderOf, packages } from '../../scripts/packages.js';
 import { escaped, highlighted, slugOf } from './markdown.js';
 import { memberText, signatureText, typeParametersText, typeText } from './types.js';
 
@@ -18,27 +20,16 @@ const kinds = {
 const order = [FUNCTION, VARIABLE, CLASS, INTERFACE, TYPE];
 const headings = ['Functions', 'Constants', 'Classes', 'Interfaces', 'Types'];
 
-/** How each entry is imported, by its source. */
-const entries = {
-  index: 'taxeon',
-  arg: 'taxeon/arg',
-  asking: 'taxeon/asking',
-  platform: 'taxeon/platform',
-  queries: 'taxeon/queries',
-  registration: 'taxeon/registration',
-  icu: 'taxeon/icu',
-  'platforms/irc': 'taxeon/irc',
-  'platforms/http': 'taxeon/http',
-  'platforms/console': 'taxeon/console',
-  'platforms/stand-in': 'taxeon/stand-in',
-  'stores/file': 'taxeon/file-store',
-  'stores/redis/redis': 'taxeon/redis',
-  'telemetry/telemetry': 'taxeon/telemetry',
-  modules: 'taxeon/modules',
-  testing: 'taxeon/testing',
-  'testing/tryouts': 'taxeon/tryouts',
-  'testing/trials': 'taxeon/trials',
-};
+/** How each entry is imported, by the name that the generator gives its source. */
+const entries = new Map(
+  packages
+    .flatMap(entriesOf)
+    .map(({ entry, file }) => [relative(folderOf('.'), file).replace(/(\/index)?\.ts$/, ''), entry]),
+);
+
+function importedAs(module) {
+  return entries.get(module) ?? module;
+}
 
 /**
  * A page for each entry, and one that lists them.
@@ -46,11 +37,11 @@ const entries = {
  * @param {{ children: readonly object[] }} data what the generator has written
  */
 export function referencePages({ children }) {
-  const listed = Object.keys(entries);
+  const listed = [...entries.keys()];
   const inOrder = children.toSorted((a, b) => listed.indexOf(a.name) - listed.indexOf(b.name));
   const modules = inOrder.map((module) => ({
-    from: entries[module.name] ?? module.name,
-    page: `reference-${(entries[module.name] ?? module.name).replace('/', '-')}.html`,
+    from: importedAs(module.name),
+    page: `reference-${importedAs(module.name).replace('@', '').replaceAll('/', '-')}.html`,
     all: (module.children ?? []).filter(({ kind }) => kind !== REFERENCE),
   }));
   const places = new Map(
@@ -96,7 +87,7 @@ export function undocumented({ children }) {
     all.flatMap((one) => {
       if (one.kind === REFERENCE) return [];
       const comments = commentsOf(one);
-      const from = entries[module] ?? module;
+      const from = importedAs(module);
       if (!comments.some(({ summary = [] }) => textOf(summary).trim() !== ''))
         return [`${from}: nothing is said of ${one.name}`];
       const hasExample = comments.some(({ blockTags = [] }) => blockTags.some(({ tag }) => tag === '@example'));

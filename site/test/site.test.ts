@@ -7,8 +7,8 @@ import { extname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { launchChromium } from '../../packages/taxeon/test/support/chromium.js';
-import { isMissing, start } from '../../packages/taxeon/test/support/programs.js';
+import { launchChromium } from '../../test/support/chromium.js';
+import { isMissing, start } from '../../test/support/programs.js';
 
 const site = fileURLToPath(new URL('../', import.meta.url));
 const dist = join(site, 'dist');

@@ -1,9 +1,10 @@
 /** What of an answer's time on IRC is the layer's own: from the line that was heard to the reply that is handed over. */
+
+import { irc } from '@taxeon/irc';
 import { arg, command, createCommandLayer } from 'taxeon';
-import { irc } from 'taxeon/irc';
 import type { Input, Platform } from 'taxeon/platform';
-import { joinAs, startIrcServer } from '../../../packages/taxeon/test/support/ngircd.js';
-import { until } from '../../../packages/taxeon/test/support/programs.js';
+import { joinAs, startIrcServer } from '../../../packages/irc/test/support/ngircd.js';
+import { until } from '../../../test/support/programs.js';
 import { quiet } from '../bots/oddmere.js';
 import { one, type Row } from '../measure/row.js';
 

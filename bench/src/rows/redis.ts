@@ -1,13 +1,13 @@
 /** The store on Redis: what it adds to the server's floor, to a round trip, and to a call. */
 import { createHash } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
+import { type RedisConnection, redisStore } from '@taxeon/redis';
 import { Redis } from 'ioredis';
 import { createClient, createCluster } from 'redis';
 import { createCommandLayer, memoryStore, type Store } from 'taxeon';
 import type { Limit } from 'taxeon/platform';
-import { type RedisConnection, redisStore } from 'taxeon/redis';
-import { start } from '../../../packages/taxeon/test/support/programs.js';
-import { startCluster, startRedis } from '../../../packages/taxeon/test/support/redis.js';
+import { startCluster, startRedis } from '../../../packages/redis/test/support/redis.js';
+import { start } from '../../../test/support/programs.js';
 import { idsOf, quiet } from '../bots/oddmere.js';
 import { borrow, line } from '../bots/redis.js';
 import { compare, type Side, spreadOf } from '../measure/compare.js';

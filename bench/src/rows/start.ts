@@ -10,8 +10,7 @@ const cli = join(library, '..', 'command', 'bin', 'taxeon.js');
 
 const config = (edit: number) => `
 import { arg, command, createCommandLayer } from 'taxeon';
-import { standIn } from 'taxeon/stand-in';
-import { defineConfig } from 'taxeon/testing';
+import { defineConfig, standIn } from '@taxeon/testing';
 
 interface Fine {
   readonly pence: number;

@@ -11,7 +11,7 @@ const command = join(library, '..', 'command', 'bin', 'taxeon.js');
 
 const config = `
 import { arg, command, createCommandLayer } from 'taxeon';
-import { standIn } from 'taxeon/stand-in';
+import { standIn } from '@taxeon/testing';
 
 const world = {
   bot: { id: 'mallet', name: 'Mallet' },

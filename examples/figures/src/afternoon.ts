@@ -17,11 +17,10 @@ import {
   type ReadableSpan,
   SimpleSpanProcessor,
 } from '@opentelemetry/sdk-trace-base';
+import { standIn, type VirtualClock, virtualClock } from '@taxeon/testing';
+import { checkTryout, keptLog, playTryout } from '@taxeon/testing/tryouts';
 import { memoryStore } from 'taxeon';
-import { standIn } from 'taxeon/stand-in';
 import { telemetry } from 'taxeon/telemetry';
-import { type VirtualClock, virtualClock } from 'taxeon/testing';
-import { checkTryout, keptLog, playTryout } from 'taxeon/tryouts';
 
 export interface Seen {
   readonly metrics: readonly MetricData[];

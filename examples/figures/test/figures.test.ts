@@ -1,9 +1,9 @@
 /** The built page in a real browser, opened as a file. */
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { barriersOn } from '../../../packages/taxeon/test/support/axe.js';
-import { launchChromium } from '../../../packages/taxeon/test/support/chromium.js';
-import { isMissing } from '../../../packages/taxeon/test/support/programs.js';
+import { barriersOn } from '../../../test/support/axe.js';
+import { launchChromium } from '../../../test/support/chromium.js';
+import { isMissing } from '../../../test/support/programs.js';
 
 const address = new URL('../dist/index.html', import.meta.url).href;
 

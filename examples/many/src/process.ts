@@ -4,11 +4,10 @@
  * process's memory.
  */
 import { type DemoData, mallet } from '@oddmere/tool-library';
+import { redisStore } from '@taxeon/redis';
+import { standIn } from '@taxeon/testing';
 import { createClient } from 'redis';
-import type { Log } from 'taxeon';
-import { plainText } from 'taxeon';
-import { redisStore } from 'taxeon/redis';
-import { standIn } from 'taxeon/stand-in';
+import { type Log, plainText } from 'taxeon';
 import { borrowers, type Line, PEGS, pegOf, type Told } from './lines.js';
 
 const [url = '', written = '{}'] = process.argv.slice(2);

@@ -1,6 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from 'vitest';
-import { isMissing, start } from '../../../packages/taxeon/test/support/programs.js';
+import { isMissing, start } from '../../../test/support/programs.js';
 
 const program = fileURLToPath(new URL('../dist/many.js', import.meta.url));
 

@@ -1,8 +1,9 @@
 /** The room: who says what where, and what the bot answers, as a ledger. */
+
+import type { Post } from '@taxeon/testing';
 import { useEffect, useRef } from 'react';
 import { Radio, RadioGroup } from 'react-aria-components';
 import { plainText } from 'taxeon';
-import type { Post } from 'taxeon/stand-in';
 import { AskedForm } from './AskedForm.js';
 import { Composer } from './Composer.js';
 import { type FeedItem, type SaidItem, shortened, timeOfDay, type Workshop } from './workshop.js';

@@ -1,9 +1,9 @@
 /** What was done, as a tryout, a file or a link; and reading these again. */
 
+import { checkTryout } from '@taxeon/testing/tryouts';
 import loader from 'js-yaml/lib/loader.js';
 import coreSchema from 'js-yaml/lib/schema/core.js';
 import { parseDuration } from 'taxeon';
-import { checkTryout } from 'taxeon/tryouts';
 import type { SaidItem, Step, Workshop } from './workshop.js';
 
 /** The page's state as open JSON: what was done, from which everything else follows. */

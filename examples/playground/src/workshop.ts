@@ -1,6 +1,17 @@
 /** The whole state of the page: Mallet on a simulated platform and a virtual clock, and what has happened so far. */
 import { type DemoData, openMallet } from '@oddmere/tool-library';
 import {
+  type Post,
+  type RegistrarState,
+  type StandInGuild,
+  standIn,
+  standInRegistrar,
+  type VirtualClock,
+  virtualClock,
+  type World,
+  writeSlashLine,
+} from '@taxeon/testing';
+import {
   type CommandOrGroup,
   type Guild,
   type GuildPlace,
@@ -28,16 +39,6 @@ import {
   register,
   scopesNamed,
 } from 'taxeon/registration';
-import {
-  type Post,
-  type RegistrarState,
-  type StandInGuild,
-  standIn,
-  standInRegistrar,
-  type World,
-  writeSlashLine,
-} from 'taxeon/stand-in';
-import { type VirtualClock, virtualClock } from 'taxeon/testing';
 import oddmere from '../../tool-library/data/oddmere.yaml';
 
 export const demoData = oddmere as DemoData;

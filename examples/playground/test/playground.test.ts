@@ -4,8 +4,8 @@ import { createRequire } from 'node:module';
 import { gzipSync } from 'node:zlib';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
-import { launchChromium } from '../../../packages/taxeon/test/support/chromium.js';
-import { isMissing } from '../../../packages/taxeon/test/support/programs.js';
+import { launchChromium } from '../../../test/support/chromium.js';
+import { isMissing } from '../../../test/support/programs.js';
 
 const dist = new URL('../dist/', import.meta.url);
 const address = new URL('index.html', dist).href;

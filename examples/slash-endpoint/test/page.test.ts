@@ -3,9 +3,9 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { barriersOn } from '../../../packages/taxeon/test/support/axe.js';
-import { launchChromium } from '../../../packages/taxeon/test/support/chromium.js';
-import { isMissing } from '../../../packages/taxeon/test/support/programs.js';
+import { barriersOn } from '../../../test/support/axe.js';
+import { launchChromium } from '../../../test/support/chromium.js';
+import { isMissing } from '../../../test/support/programs.js';
 
 const file = fileURLToPath(new URL('../dist/server/server.js', import.meta.url));
 

@@ -20,6 +20,8 @@ export async function malletFromFolder(
   const parts = partsOf(data, options);
   const modules: Modules = await loadModules(folder, {
     services: parts.services,
+    // Tells the line of a mistake, also in JavaScript.
+    transform: import.meta.resolve('oxc-transform'),
     commands: (layer) => [...parts.ready(layer), modulesCommand(modules)],
   });
   return { layer: layerOf(data, parts, modules.commands, options), modules };

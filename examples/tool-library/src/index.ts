@@ -1,4 +1,7 @@
 /** Mallet, the bot of the Oddmere Tool Library: its commands, its state and its demo data. */
+
+import { japanese, polish } from '@taxeon/icu';
+import type { World } from '@taxeon/testing';
 import {
   type Clock,
   type CommandLayer,
@@ -18,8 +21,6 @@ import {
   systemClock,
 } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
-import { japanese, polish } from 'taxeon/icu';
-import type { World } from 'taxeon/stand-in';
 import { allCommands } from './all-commands.js';
 import { type Loan, memoryShelves, type Tool, toolLibrary } from './library.js';
 import { type Scanners, simulatedScanner } from './scanner.js';

@@ -1,7 +1,7 @@
 /** The simulated platform's commands, kept in a file so that they are there the next time. */
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
-import { emptyRegistrar, type RegistrarState } from 'taxeon/stand-in';
+import { emptyRegistrar, type RegistrarState } from '@taxeon/testing';
 
 export function registryFile(path: string) {
   return {

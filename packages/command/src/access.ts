@@ -1,9 +1,10 @@
 /** `taxeon access`: who may run what in a guild, and what the bot itself must be allowed. */
+
+import type { StandIn } from '@taxeon/testing';
 import colors from 'picocolors';
 import { type GuildPlace, type Member, systemClock } from 'taxeon';
 import { htmlMarkup, isPlatformError } from 'taxeon/platform';
 import { type AccessCell, type AccessRow, type AccessTable, accessTable, type BotNeed, needs } from 'taxeon/queries';
-import type { StandIn } from 'taxeon/stand-in';
 import { csvLine } from './csv.js';
 import { UsageError } from './errors.js';
 import { aboutPlace, printJson } from './json.js';

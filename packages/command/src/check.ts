@@ -1,10 +1,11 @@
 /** `taxeon check`: what is wrong with the configured bot, and what looks as if it were not meant. */
+
+import { keptLog, type LoggedLine } from '@taxeon/testing/tryouts';
 import colors from 'picocolors';
 import { type DeclarationProblem, systemClock } from 'taxeon';
 import { type ModuleProblem, moduleProblemInWords } from 'taxeon/modules';
 import { visible } from 'taxeon/platform';
 import { type BotWarning, checkBot, problemInWords } from 'taxeon/queries';
-import { keptLog, type LoggedLine } from 'taxeon/tryouts';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openBot } from './open.js';

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { register } from 'node:module';
 import { basename, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import type { FolderConfig, OpeningConfig, RegistrationConfig, TaxeonConfig } from 'taxeon/testing';
+import type { FolderConfig, OpeningConfig, RegistrationConfig, TaxeonConfig } from '@taxeon/testing';
 import { errorMessage, UsageError } from './errors.js';
 
 const names = ['taxeon.config.ts', 'taxeon.config.mts', 'taxeon.config.js', 'taxeon.config.mjs'];
@@ -72,7 +72,8 @@ export async function readConfig(url: URL, name: string): Promise<FoundConfig> {
 /** Of JavaScript, Node.js does not say where its syntax is wrong. */
 async function errorLine(error: unknown, url: URL): Promise<number | undefined> {
   const { lineThrown } = await import('taxeon/modules');
-  const line = lineThrown(error, url);
+  const { transformSync } = await import('oxc-transform');
+  const line = lineThrown(error, url, transformSync);
   if (line !== undefined || (error as Partial<Error> | null)?.name !== 'SyntaxError') return line;
   const { withoutTypes } = await import('./syntax.js');
   const read = withoutTypes(url.href);

@@ -1,5 +1,5 @@
 /** Lines that are for the console, and not for the bot: they begin with `--`. */
-import type { StandIn } from 'taxeon/stand-in';
+import type { StandIn } from '@taxeon/testing';
 import { UsageError } from './errors.js';
 
 /** Who one is, where, and how the bot is reached. */

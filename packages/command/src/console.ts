@@ -2,13 +2,12 @@
 
 import { writeFileSync } from 'node:fs';
 import { createInterface } from 'node:readline';
+import { type Exchange, readSlashLine, runFor, runUntil, type StandIn, virtualClock } from '@taxeon/testing';
+import { expectationOf, keptLog, type SpokenLine, speakerOf } from '@taxeon/testing/tryouts';
 import colors from 'picocolors';
 import { durationInWords, parseDuration, systemClock } from 'taxeon';
 import { type Input, isPlatformError } from 'taxeon/platform';
 import { complete, explain } from 'taxeon/queries';
-import { type Exchange, readSlashLine, type StandIn } from 'taxeon/stand-in';
-import { runFor, runUntil, virtualClock } from 'taxeon/testing';
-import { expectationOf, keptLog, type SpokenLine, speakerOf } from 'taxeon/tryouts';
 import { stringify } from 'yaml';
 import { type ConsolePosition, type ConsoleWord, readWord, standingInWords, words } from './console-words.js';
 import { errorMessage, UsageError } from './errors.js';

@@ -1,9 +1,9 @@
 /** `taxeon demo`: a scripted afternoon, printed as a conversation. */
 import { readFile } from 'node:fs/promises';
+import { virtualClock } from '@taxeon/testing';
+import { checkTryout, keptLog, type Played, playTryout } from '@taxeon/testing/tryouts';
 import type { Store } from 'taxeon';
 import { liveOf } from 'taxeon/queries';
-import { virtualClock } from 'taxeon/testing';
-import { checkTryout, keptLog, type Played, playTryout } from 'taxeon/tryouts';
 import { parse } from 'yaml';
 import { demoFile } from './config.js';
 import { errorMessage, UsageError } from './errors.js';

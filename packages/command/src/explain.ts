@@ -1,8 +1,9 @@
 /** `taxeon explain`: what the configured bot would do with one line. */
+
+import { readSlashLine, type StandIn } from '@taxeon/testing';
 import { type Clock, systemClock } from 'taxeon';
 import { type Input, isPlatformError } from 'taxeon/platform';
 import { complete, type Explanation, explain } from 'taxeon/queries';
-import { readSlashLine, type StandIn } from 'taxeon/stand-in';
 import { UsageError } from './errors.js';
 import { aboutInput, printJson } from './json.js';
 import { openBot } from './open.js';
@@ -52,7 +53,7 @@ async function clockAt(at: string | undefined): Promise<Clock> {
   if (at === undefined) return systemClock;
   const moment = Date.parse(at);
   if (Number.isNaN(moment)) throw new UsageError(`"${at}" is no moment; write one such as 2026-05-09T13:00:00Z.`);
-  const { virtualClock } = await import('taxeon/testing');
+  const { virtualClock } = await import('@taxeon/testing');
   return virtualClock(moment);
 }
 

@@ -179,15 +179,16 @@ const tsconfig = {
 };
 
 /** What each platform needs besides. */
-const clients: Readonly<Record<PlatformChoice, Readonly<Record<string, string>>>> = {
-  'stand-in': {},
-  irc: { 'irc-framework': '4' },
-  http: { '@hono/node-server': '2', hono: '4' },
-  own: {},
+const packagesFor: Readonly<Record<PlatformChoice, (version: string) => Readonly<Record<string, string>>>> = {
+  'stand-in': (version) => ({ '@taxeon/testing': version }),
+  irc: (version) => ({ '@taxeon/irc': version }),
+  http: (version) => ({ '@hono/node-server': '2', '@taxeon/http': version, hono: '4' }),
+  own: () => ({}),
 };
 
 function packageOf(name: string, platform: PlatformChoice, language: LanguageChoice) {
   const { version } = JSON.parse(readTemplate('../package.json')) as { readonly version: string };
+  const own = `^${version}`;
   const start = language === 'ts' ? 'tsc && node dist/main.js' : 'node src/main.js';
   return {
     name,
@@ -200,9 +201,10 @@ function packageOf(name: string, platform: PlatformChoice, language: LanguageCho
       check: 'taxeon check',
       ...(language === 'ts' ? { types: 'tsc --noEmit' } : {}),
     },
-    dependencies: { taxeon: `^${version}`, ...clients[platform] },
+    dependencies: { ...packagesFor[platform](own), taxeon: own },
     devDependencies: {
-      '@taxeon/command': `^${version}`,
+      '@taxeon/command': own,
+      ...(platform === 'stand-in' ? {} : { '@taxeon/testing': own }),
       ...(language === 'ts' ? { '@types/node': '20', typescript: '7' } : {}),
     },
   };

@@ -9,10 +9,28 @@ import { errorMessage, UsageError } from './errors.js';
 /** @throws UsageError where it does not open. */
 export async function openStore(path: string, clock?: Clock): Promise<Store> {
   try {
-    const { fileStore } = await import('taxeon/file-store');
+    const { fileStore } = await fromHere<typeof import('@taxeon/file-store')>('@taxeon/file-store');
     return fileStore(clock === undefined ? { path } : { path, clock });
   } catch (error) {
     throw new UsageError(`${path} does not open as a store: ${errorMessage(error)}`);
+  }
+}
+
+/** A package of the bot's own folder; of ours, one beside the command will do. */
+async function fromHere<Module>(name: string): Promise<Module> {
+  const path = [join(process.cwd(), 'package.json'), ...(name.startsWith('@taxeon/') ? [import.meta.url] : [])]
+    .map((from) => resolvedFrom(from, name))
+    .find((one) => one !== undefined);
+  if (path === undefined)
+    throw new UsageError(`looking at it needs the package ${name}; install it with: npm install ${name}`);
+  return (await import(pathToFileURL(path).href)) as Module;
+}
+
+function resolvedFrom(from: string, name: string): string | undefined {
+  try {
+    return createRequire(from).resolve(name);
+  } catch {
+    return undefined;
   }
 }
 
@@ -35,14 +53,13 @@ function withoutPassword(url: string): string {
   return url.replace(/^(rediss?:\/\/)[^/]*@/, '$1');
 }
 
-/** By the client of the bot's own folder. The password is not written on the command line, where others can see it. */
+/** The password is not written on the command line, where others can see it. */
 async function openOnServer(url: string, bot: string | undefined): Promise<Store> {
   if (bot === undefined) throw new UsageError('Say whose keys to look at with --bot, as in redisStore: --bot mallet.');
   const password = process.env['REDIS_PASSWORD'];
   try {
-    const client = createRequire(join(process.cwd(), 'package.json')).resolve('redis');
-    const { createClient } = (await import(pathToFileURL(client).href)) as typeof import('redis');
-    const { redisStore } = await import('taxeon/redis');
+    const { createClient } = await fromHere<typeof import('redis')>('redis');
+    const { redisStore } = await fromHere<typeof import('@taxeon/redis')>('@taxeon/redis');
     const connection = createClient(password === undefined ? { url } : { url, password });
     const store = redisStore(connection, { bot });
     try {
@@ -54,8 +71,6 @@ async function openOnServer(url: string, bot: string | undefined): Promise<Store
     }
     return store;
   } catch (error) {
-    if (Object(error).code === 'MODULE_NOT_FOUND')
-      throw new UsageError('Looking at a server needs the package redis; install it with: npm install redis');
     throw new UsageError(`${withoutPassword(url)} does not open as a store: ${errorMessage(error)}`);
   }
 }

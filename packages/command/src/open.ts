@@ -1,6 +1,7 @@
 /** Opening the bot that a command is about. */
+
+import type { FolderConfig, RegistrationConfig, Rehearsal, Surroundings } from '@taxeon/testing';
 import type { Clock, Log } from 'taxeon';
-import type { FolderConfig, RegistrationConfig, Rehearsal, Surroundings } from 'taxeon/testing';
 import { demoFile, type FoundConfig, findConfig, readConfig } from './config.js';
 import { errorMessage, UsageError } from './errors.js';
 
@@ -62,10 +63,13 @@ async function openFolder(config: FolderConfig, url: URL, surroundings: Surround
   const [{ loadModules }, { createCommandLayer }, { standIn }] = await Promise.all([
     import('taxeon/modules'),
     import('taxeon'),
-    import('taxeon/stand-in'),
+    import('@taxeon/testing'),
   ]);
   const services = config.services?.(surroundings);
-  const modules = await loadModules(new URL(config.modules, url), { services });
+  const modules = await loadModules(new URL(config.modules, url), {
+    services,
+    transform: import.meta.resolve('oxc-transform'),
+  });
   const layer = createCommandLayer({ ...(config.layer?.(surroundings) ?? surroundings), commands: modules.commands });
   return { layer, platform: standIn(config.world, surroundings), modules };
 }

@@ -1,9 +1,10 @@
 /** A played conversation as a person enjoys reading it: who, where, what was typed, what came back, who sees it. */
+
+import { type Exchange, type Post, type StandIn, writeSlashLine } from '@taxeon/testing';
+import type { LoggedLine, Mismatch, Played } from '@taxeon/testing/tryouts';
 import colors from 'picocolors';
 import { durationInWords, type Outcome, plainText, type Status } from 'taxeon';
 import { type Input, visible, withoutUnseen } from 'taxeon/platform';
-import { type Exchange, type Post, type StandIn, writeSlashLine } from 'taxeon/stand-in';
-import type { LoggedLine, Mismatch, Played } from 'taxeon/tryouts';
 import { print } from './print.js';
 import { padEnd, terminalWidth, widthOf, wrap, wrapAll } from './terminal.js';
 

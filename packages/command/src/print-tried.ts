@@ -1,7 +1,9 @@
 /** What came of tryouts: as a conversation where something differs, as JSON, or as JUnit XML. */
+
+import { type Mismatch, mismatchInWords, type Played } from '@taxeon/testing/tryouts';
 import colors from 'picocolors';
 import { visible } from 'taxeon/platform';
-import { type Mismatch, mismatchInWords, type Played, type Untried } from 'taxeon/tryouts';
+import type { Untried } from 'taxeon/queries';
 import { printJson } from './json.js';
 import { print } from './print.js';
 import { createConversationPrinter, LONGEST_TITLE } from './print-conversation.js';

@@ -2,6 +2,7 @@
 
 import { readFileSync } from 'node:fs';
 import { homedir } from 'node:os';
+import type { RegistrationConfig } from '@taxeon/testing';
 import colors from 'picocolors';
 import { durationInWords, systemClock } from 'taxeon';
 import { isPlatformError, visible } from 'taxeon/platform';
@@ -19,7 +20,6 @@ import {
   scopeName,
   scopesNamed,
 } from 'taxeon/registration';
-import type { RegistrationConfig } from 'taxeon/testing';
 import { errorMessage, UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openForRegistering } from './open.js';

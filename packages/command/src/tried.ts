@@ -1,6 +1,7 @@
 /** What came of tryouts. */
-import type { StandIn } from 'taxeon/stand-in';
-import type { Mismatch, Played, Untried } from 'taxeon/tryouts';
+import type { StandIn } from '@taxeon/testing';
+import type { Mismatch, Played } from '@taxeon/testing/tryouts';
+import type { Untried } from 'taxeon/queries';
 import type { FileProblem, TryoutFile } from './tryout-file.js';
 
 export interface TryOptions {

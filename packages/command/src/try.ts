@@ -3,8 +3,9 @@
 import { spawn } from 'node:child_process';
 import { existsSync, readdirSync, statSync, watch } from 'node:fs';
 import { join } from 'node:path';
-import { virtualClock } from 'taxeon/testing';
-import { coverage, keptLog, type Played, playTryout, type Untried } from 'taxeon/tryouts';
+import { virtualClock } from '@taxeon/testing';
+import { keptLog, type Played, playTryout } from '@taxeon/testing/tryouts';
+import { coverage, type Untried } from 'taxeon/queries';
 import { findConfig } from './config.js';
 import { errorMessage, UsageError } from './errors.js';
 import { openFrom } from './open.js';

@@ -1,6 +1,6 @@
 /** Reading a tryout from its file, with the place of whatever is wrong in it, and writing into it what was said. */
 import { readFileSync, statSync, writeFileSync } from 'node:fs';
-import { checkTryout, type Mismatch, type Tryout, TryoutError } from 'taxeon/tryouts';
+import { checkTryout, type Mismatch, type Tryout, TryoutError } from '@taxeon/testing/tryouts';
 import { type Alias, type Document, isAlias, isNode, LineCounter, parseDocument, visit } from 'yaml';
 import { errorMessage } from './errors.js';
 

@@ -6,8 +6,8 @@ const config = (
   more = '',
   world = '',
 ) => `import { arg, command, createCommandLayer, group, guildSettings } from 'taxeon';
-import { icuLanguage } from 'taxeon/icu';
-import { standIn } from 'taxeon/stand-in';
+import { icuLanguage } from '@taxeon/icu';
+import { standIn } from '@taxeon/testing';
 const run = () => 'done';
 const one = (name, more = {}) => command({ name, description: 'x', run, ...more });
 const world = {

@@ -2,12 +2,12 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
-import { fileStore } from 'taxeon/file-store';
+import { fileStore } from '@taxeon/file-store';
 import { afterAll, describe, expect, test } from 'vitest';
-import { start } from '../../taxeon/test/support/programs.js';
+import { start } from '../../../test/support/programs.js';
 
 const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
-const dist = fileURLToPath(new URL('../../taxeon/dist/', import.meta.url));
+const folders = fileURLToPath(new URL('../../', import.meta.url));
 const toolLibrary = fileURLToPath(new URL('../../../examples/tool-library/', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-cli-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -270,8 +270,8 @@ describe('taxeon register', () => {
     writeFileSync(
       path,
       `import { existsSync, readFileSync, writeFileSync } from 'node:fs';
-import { command, createCommandLayer } from '${pathToFileURL(join(dist, 'index.js')).href}';
-import { standIn, emptyRegistrar, standInRegistrar } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
+import { command, createCommandLayer } from '${pathToFileURL(join(folders, 'taxeon/dist/index.js')).href}';
+import { standIn, emptyRegistrar, standInRegistrar } from '${pathToFileURL(join(folders, 'testing/dist/index.js')).href}';
 const file: string = ${JSON.stringify(join(folder, 'own-registry.json'))};
 const state = { read: () => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : emptyRegistrar), write: (next: unknown) => writeFileSync(file, JSON.stringify(next)) };
 const lend = command({ name: 'lend', description: ${JSON.stringify(description)}, run: () => ${JSON.stringify(answer)} });
@@ -537,8 +537,8 @@ describe('taxeon check', () => {
     const path = join(folder, name);
     writeFileSync(
       path,
-      `import { arg, command, createCommandLayer } from '${pathToFileURL(join(dist, 'index.js')).href}';
-import { standIn } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
+      `import { arg, command, createCommandLayer } from '${pathToFileURL(join(folders, 'taxeon/dist/index.js')).href}';
+import { standIn } from '${pathToFileURL(join(folders, 'testing/dist/index.js')).href}';
 const who = arg.member();
 const run = () => 'done';
 const world = { bot: { id: 'mallet', name: 'Mallet' }, permissions: ['ring'], people: [], guilds: [] };
@@ -611,8 +611,8 @@ test('names that are hostile move no cursor, turn no line around, and are no for
   const evil = '=1+1\\u001b[31m\\u202E\\nline';
   writeFileSync(
     path,
-    `import { arg, command, createCommandLayer } from '${pathToFileURL(join(dist, 'index.js')).href}';
-import { standIn } from '${pathToFileURL(join(dist, 'platforms/stand-in/index.js')).href}';
+    `import { arg, command, createCommandLayer } from '${pathToFileURL(join(folders, 'taxeon/dist/index.js')).href}';
+import { standIn } from '${pathToFileURL(join(folders, 'testing/dist/index.js')).href}';
 const fine = command({ name: 'fine', description: 'x', args: { who: arg.member() }, requires: ({ caller }) => [caller.outranks('who')], run: () => 'done' });
 const roles = [{ name: '${evil}', rank: 1 }];
 const world = { bot: { id: 'mallet', name: '${evil}' }, people: [{ id: 'pim', name: '${evil}' }, { id: 'wren', name: '${evil}2' }], guilds: [{ id: 'g', name: '${evil}', channels: ['c'], roles, members: { mallet: [], pim: [], wren: ['${evil}'] } }] };

@@ -4,7 +4,7 @@ import { folderOf } from './support.js';
 const taxeonIn = (files: Readonly<Record<string, string>>, ...args: string[]) => folderOf(files).taxeon(...args);
 
 const config = (end: string) => `import { command, createCommandLayer } from 'taxeon';
-import { standIn } from 'taxeon/stand-in';
+import { standIn } from '@taxeon/testing';
 const lamp = command({ name: 'lamp', description: 'Light it', run: () => 'The lamp is lit.' });
 const world = { bot: { id: 'mallet', name: 'Mallet' }, people: [{ id: 'ines', name: 'Ines' }], guilds: [] };
 const layer = createCommandLayer({ commands: [lamp], prefixes: ['!'] });

@@ -1,6 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from 'vitest';
-import { startInTerminal, until } from '../../taxeon/test/support/programs.js';
+import { startInTerminal, until } from '../../../test/support/programs.js';
 import { folderOf } from './support.js';
 
 const demo = {

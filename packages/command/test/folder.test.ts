@@ -1,11 +1,11 @@
 import { describe, expect, test } from 'vitest';
-import { oddmereData } from '../../taxeon/test/support/oddmere.js';
+import { oddmereData } from '../../../test/support/oddmere.js';
 import { folderOf } from './support.js';
 
 const lamp = (name: string) =>
   `import { command } from 'taxeon';\nexport default command({ name: '${name}', description: 'Light the ${name}', run: () => 'The ${name} is lit.' });\n`;
 
-const config = `import { defineConfig } from 'taxeon/testing';
+const config = `import { defineConfig } from '@taxeon/testing';
 interface Given { readonly clock: unknown }
 export default defineConfig({
   modules: './commands/',

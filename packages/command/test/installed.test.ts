@@ -1,5 +1,5 @@
 /** The library as it is published, where people use it: other versions of Node.js and TypeScript, a bundler, a worker, require(). */
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { checkPackage, createPackageFromTarballData } from '@arethetypeswrong/core';
@@ -7,8 +7,10 @@ import { publint } from 'publint';
 import { formatMessage } from 'publint/utils';
 import { build } from 'vite';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { start } from '../../taxeon/test/support/programs.js';
-import { npm, packed } from './packing.js';
+import { entriesOf, packages } from '../../../scripts/packages.js';
+import { blocksOf } from '../../../test/docs/blocks.js';
+import { start } from '../../../test/support/programs.js';
+import { install, npm, packed } from './packing.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-installed-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -17,6 +19,9 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const hasOthers = process.platform === 'linux' && process.arch === 'x64';
 const nodes = hasOthers ? ['22', '24'] : [];
 const compilers = ['5.9', '6', '7'];
+
+/** All that can be imported. */
+const entries = packages.flatMap(entriesOf).map(({ entry }) => entry);
 
 const bot = `
 const lamp = command({ name: 'lamp', description: 'Light it', args: { n: arg.integer() }, run: ({ args }) => \`\${args.n} lamps are lit.\` });
@@ -29,29 +34,19 @@ const platform = standIn({
 const ready = platform.serve(layer).then(() => platform.send(platform.typed({ person: 'ines', place: 'oddmere', text: '!lamp 3' })));
 ready.then(({ posts }) => console.log(posts[0]?.notice.body));
 `;
-const imports = `import { arg, command, createCommandLayer } from 'taxeon';\nimport { standIn } from 'taxeon/stand-in';\n`;
+const imports = `import { arg, command, createCommandLayer } from 'taxeon';\nimport { standIn } from '@taxeon/testing';\n`;
 const files = {
   'package.json': '{ "private": true, "type": "module" }',
   'bot.mjs': imports + bot,
-  'bot.cjs': `const { arg, command, createCommandLayer } = require('taxeon');\nconst { standIn } = require('taxeon/stand-in');\n${bot}`,
+  'bot.cjs': `const { arg, command, createCommandLayer } = require('taxeon');\nconst { standIn } = require('@taxeon/testing');\n${bot}`,
   'worker.mjs': `import { Worker } from 'node:worker_threads';\nnew Worker(new URL('./bot.mjs', import.meta.url));\n`,
   'bot.ts': `${imports}${bot}
-import { askInChat } from 'taxeon/asking';
-import { polish } from 'taxeon/icu';
-import { consolePlatform } from 'taxeon/console';
-import { signatures, slashEndpoint } from 'taxeon/http';
-import { irc } from 'taxeon/irc';
-import { redisStore } from 'taxeon/redis';
-import { telemetry } from 'taxeon/telemetry';
-import { registrarTrials } from 'taxeon/trials';
-import { fileStore } from 'taxeon/file-store';
-import { loadModules } from 'taxeon/modules';
-import { checkTryout } from 'taxeon/tryouts';
-export const all = [askInChat, polish, consolePlatform, signatures, slashEndpoint, irc, redisStore, telemetry, registrarTrials, fileStore, loadModules, checkTryout];
+${entries.map((entry, index) => `import * as entry${index} from '${entry}';`).join('\n')}
+export const all = [${entries.map((_, index) => `entry${index}`).join(', ')}];
 `,
 };
 
-let tarballs: readonly string[] = [];
+let tarballs: Readonly<Record<string, string>> = {};
 beforeAll(async () => {
   tarballs = await packed(folder);
   for (const [name, text] of Object.entries(files)) writeFileSync(join(folder, name), text);
@@ -60,7 +55,15 @@ beforeAll(async () => {
     ...compilers.map((version) => `ts${version}@npm:typescript@${version}`),
   ];
   await npm(
-    ['install', '--prefer-offline', '--no-bin-links', ...tarballs.slice(0, 1), '@types/node@20', ...others],
+    [
+      'install',
+      '--prefer-offline',
+      '--no-bin-links',
+      ...Object.values(tarballs),
+      'redis@6',
+      '@types/node@20',
+      ...others,
+    ],
     folder,
   );
 }, 240_000);
@@ -113,28 +116,47 @@ describe.each([
   });
 });
 
-describe.each(['taxeon', '@taxeon/command'])('the package %s', (name) => {
-  const tarball = () => new Uint8Array(readFileSync(tarballs[name === 'taxeon' ? 0 : 1] as string));
+describe.each(packages.map((name) => [name === 'taxeon' ? name : `@taxeon/${name}`, name] as const))(
+  'the package %s',
+  (published, name) => {
+    const tarball = () => new Uint8Array(readFileSync(tarballs[published] as string));
 
-  test('is as a publisher wants it', async () => {
-    const { messages, pkg } = await publint({ pack: { tarball: tarball().buffer as ArrayBuffer }, strict: true });
-    expect(messages.map((message) => formatMessage(message, pkg))).toEqual([]);
-    expect(pkg).toMatchObject({
-      description: expect.any(String),
-      keywords: expect.any(Array),
-      homepage: expect.any(String),
-      bugs: {},
+    test('is as a publisher wants it', async () => {
+      const { messages, pkg } = await publint({ pack: { tarball: tarball().buffer as ArrayBuffer }, strict: true });
+      expect(messages.map((message) => formatMessage(message, pkg))).toEqual([]);
+      expect(pkg).toMatchObject({
+        description: expect.any(String),
+        keywords: expect.any(Array),
+        homepage: expect.any(String),
+        bugs: {},
+      });
     });
-  });
 
-  test.runIf(name === 'taxeon')('has types that are found wherever its code is', async () => {
-    const { problems } = (await checkPackage(createPackageFromTarballData(tarball()))) as {
-      problems: { kind: string; resolutionKind?: string }[];
-    };
-    // It is for what knows `exports`, and for Node.js that can require() a module.
-    const told = problems.filter(
-      ({ kind, resolutionKind }) => resolutionKind !== 'node10' && kind !== 'CJSResolvesToESM',
-    );
-    expect(told).toEqual([]);
-  });
-});
+    test.runIf(name !== 'command')('has types that are found wherever its code is', async () => {
+      const { problems } = (await checkPackage(createPackageFromTarballData(tarball()))) as {
+        problems: { kind: string; resolutionKind?: string }[];
+      };
+      // It is for what knows `exports`, and for Node.js that can require() a module.
+      const told = problems.filter(
+        ({ kind, resolutionKind }) => resolutionKind !== 'node10' && kind !== 'CJSResolvesToESM',
+      );
+      expect(told).toEqual([]);
+    });
+
+    test.runIf(name !== 'command')('does alone what its README says', { timeout: 120_000 }, async () => {
+      const project = join(folder, `alone-${name}`);
+      mkdirSync(project);
+      const blocks = blocksOf(`packages/${name}/README.md`);
+      const lines = blocks.flatMap(({ language, code }) => (language === 'sh' ? code.trim().split('\n') : []));
+      writeFileSync(join(project, 'package.json'), '{ "private": true, "type": "module" }');
+      const words = lines.flatMap((line) => line.split(' ').slice(2)).filter((word) => !word.startsWith('-'));
+      await install(tarballs, words, project);
+      const code = blocks.flatMap((block) => (block.language === 'ts' ? [block.code] : [])).join('\n');
+      // Nobody listens there.
+      writeFileSync(join(project, 'bot.mjs'), code.replace(/^await irc\(.*$/m, 'export const network = irc;'));
+      const { out, err, status } = await start(process.execPath, ['bot.mjs'], { cwd: project }).finished;
+      expect({ err, status }).toEqual({ err: '', status: 0 });
+      if (name === 'testing') expect(out).toContain('The lamp is lit.');
+    });
+  },
+);

@@ -3,8 +3,8 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { startIrcServer } from '../../taxeon/test/support/ngircd.js';
-import { isMissing, start, until } from '../../taxeon/test/support/programs.js';
+import { isMissing, start, until } from '../../../test/support/programs.js';
+import { startIrcServer } from '../../irc/test/support/ngircd.js';
 import { npm, packed } from './packing.js';
 import { folderOf } from './support.js';
 
@@ -27,7 +27,7 @@ beforeAll(async () => {
   }
   const workspaces = choices.map(({ path }) => basename(path));
   writeFileSync(join(folder, 'package.json'), JSON.stringify({ private: true, workspaces }));
-  await npm(['install', '--prefer-offline', '--workspaces', ...(await packed(folder))], folder);
+  await npm(['install', '--prefer-offline', '--workspaces', ...Object.values(await packed(folder))], folder);
 }, 240_000);
 
 const all = (text: string) => Array.from(choices, () => text);

@@ -2,9 +2,9 @@ import { mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, expect, test } from 'vitest';
-import { blocksOf, root } from '../../taxeon/test/docs/blocks.js';
-import { joinAs, startIrcServer } from '../../taxeon/test/support/ngircd.js';
-import { isMissing, start, until } from '../../taxeon/test/support/programs.js';
+import { blocksOf, root } from '../../../test/docs/blocks.js';
+import { isMissing, start, until } from '../../../test/support/programs.js';
+import { joinAs, startIrcServer } from '../../irc/test/support/ngircd.js';
 import { npm, packed } from './packing.js';
 import { folderOf } from './support.js';
 
@@ -24,11 +24,11 @@ test.skipIf(isMissing('ngircd'))(
   { timeout: 240_000 },
   async () => {
     const since = performance.now();
-    const [library = ''] = await packed(folder);
+    const tarballs = await packed(folder);
     for (const line of (install?.code ?? '').replaceAll(' && ', '\n').split('\n')) {
       const [program, ...args] = line.split(' ');
       expect(program).toBe('npm');
-      await npm([...args.map((arg) => (arg === 'taxeon' ? library : arg)), '--prefer-offline'], folder);
+      await npm([...args.map((arg) => tarballs[arg] ?? arg), '--prefer-offline'], folder);
     }
     expect(files.map(([name]) => name)).toEqual(['bot.js', 'main.js', 'bot.test.js']);
     for (const [name, code] of files) writeFileSync(join(folder, name), code);

@@ -1,9 +1,9 @@
-import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { start } from '../../taxeon/test/support/programs.js';
-import { npm, packed } from './packing.js';
+import { start } from '../../../test/support/programs.js';
+import { install, packed } from './packing.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-packed-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -13,14 +13,13 @@ const run = (cwd: string, ...args: string[]) => {
   return start(process.execPath, [join(cwd, 'node_modules/.bin/taxeon'), ...args], { cwd, env }).finished;
 };
 
-let tarballs: readonly string[] = [];
+let tarballs: Readonly<Record<string, string>> = {};
 beforeAll(async () => {
   tarballs = await packed(folder);
 }, 120_000);
 
 const config = `import { command, createCommandLayer } from 'taxeon';
-import { standIn } from 'taxeon/stand-in';
-import { defineConfig } from 'taxeon/testing';
+import { defineConfig, standIn } from '@taxeon/testing';
 interface Words { readonly lit: string }
 const words: Words = { lit: 'The lamp is lit.' };
 const lamp = command({ name: 'lamp', description: 'Light the lamp', run: () => words.lit });
@@ -42,41 +41,34 @@ function emptyProject(name: string): string {
   return project;
 }
 
-test('the library installs no native binary, no reader of command lines, no YAML, and says where its command is', async () => {
+test('the library adds one folder, and no program', async () => {
   const project = emptyProject('library');
-  await npm(['install', '--prefer-offline', tarballs[0] as string], project);
-  const installed = readdirSync(join(project, 'node_modules'), { recursive: true, encoding: 'utf8' });
-  expect(installed.filter((file) => /\.node$|^(commander|yaml|picocolors|oxc-transform)$/.test(file))).toEqual([]);
-  expect(await run(project, 'explain', '!lamp')).toEqual({
-    status: 2,
-    out: '',
-    err: 'taxeon: The command is a package of its own; install it with: npm install --save-dev @taxeon/command\n',
-  });
+  await install(tarballs, ['taxeon'], project);
+  const installed = readdirSync(join(project, 'node_modules')).filter((name) => !name.startsWith('.'));
+  expect(installed).toEqual(['taxeon']);
+  expect(existsSync(join(project, 'node_modules/.bin'))).toBe(false);
+  const files = readdirSync(join(project, 'node_modules/taxeon'), { recursive: true, encoding: 'utf8' });
+  const bytes = files.map((file) => statSync(join(project, 'node_modules/taxeon', file))).filter((one) => one.isFile());
+  expect(bytes.reduce((sum, { size }) => sum + size, 0)).toBeLessThan(1_600_000);
 }, 120_000);
 
-test('a part whose package is not there says what to install', async () => {
-  const project = emptyProject('bare');
-  await npm(['install', '--prefer-offline', tarballs[0] as string], project);
-  const said = async (program: string) => {
-    writeFileSync(join(project, 'bot.mjs'), `${program}.catch(({ message }) => console.log(message));`);
-    return (await start(process.execPath, ['bot.mjs'], { cwd: project }).finished).out.trim();
-  };
-  const irc = `import { irc } from 'taxeon/irc';\nirc({ host: 'localhost', nick: 'Mallet', channels: [] }).serve({})`;
-  expect(await said(irc)).toBe('taxeon/irc needs irc-framework; install it with: npm install irc-framework');
-  const store = `import { fileStore } from 'taxeon/file-store';\n(async () => fileStore({ path: 'a.db' }))()`;
-  expect(await said(store)).toBe('taxeon/file-store needs libsql; install it with: npm install libsql');
-}, 120_000);
-
-test('the command works beside it, also where it is called by the library’s name', async () => {
-  const project = emptyProject('both');
-  await npm(['install', '--prefer-offline', ...tarballs], project);
-  const explained = await run(project, 'explain', '!lamp', '--as', 'ines');
-  expect({ err: explained.err, runs: explained.out.includes('lamp would be run for Ines.') }).toEqual({
-    err: '',
-    runs: true,
-  });
-  const { out } = await start(process.execPath, ['node_modules/taxeon/bin/taxeon.js', '--version'], { cwd: project })
-    .finished;
-  expect(out).toBe('0.1.0\n');
-  expect((await run(project, 'demo')).out).toContain('Each came out as the script expects.');
-}, 120_000);
+test.each([
+  ['before', ['@taxeon/command', 'taxeon']],
+  ['behind', ['taxeon', '@taxeon/command']],
+])(
+  'the command works on the library, installed %s it',
+  async (when, order) => {
+    const project = emptyProject(when);
+    for (const one of order) await install(tarballs, [one], project);
+    const explained = await run(project, 'explain', '!lamp', '--as', 'ines');
+    expect({ err: explained.err, runs: explained.out.includes('lamp would be run for Ines.') }).toEqual({
+      err: '',
+      runs: true,
+    });
+    expect((await run(project, '--version')).out).toBe('0.1.0\n');
+    if (when === 'behind') expect((await run(project, 'demo')).out).toContain('Each came out as the script expects.');
+    const looked = await run(project, 'limits', '--store', 'taxeon.config.ts');
+    expect([looked.status, looked.err]).toEqual([2, expect.stringContaining('npm install @taxeon/file-store')]);
+  },
+  120_000,
+);

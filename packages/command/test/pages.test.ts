@@ -1,6 +1,6 @@
 /** The command lines on pages name commands and options that there are. */
 import { expect, test } from 'vitest';
-import { blocksOf, pages } from '../../taxeon/test/docs/blocks.js';
+import { blocksOf, pages } from '../../../test/docs/blocks.js';
 import { folderOf } from './support.js';
 
 /** `npx taxeon try --watch   # again` is the command `try` with the option `--watch`. */

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, onTestFinished, test } from 'vitest';
-import { start } from '../../taxeon/test/support/programs.js';
+import { start } from '../../../test/support/programs.js';
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 

@@ -1,6 +1,6 @@
 /** Whatever people, places, files and the bot's own words are called: nothing that is printed moves a cursor or hides a line. */
 import { readdirSync } from 'node:fs';
-import { fileStore } from 'taxeon/file-store';
+import { fileStore } from '@taxeon/file-store';
 import { expect, test } from 'vitest';
 import { folderOf } from './support.js';
 
@@ -8,7 +8,7 @@ import { folderOf } from './support.js';
 const bad = 'Wren\x1b[31m\x1b]0;x\x07\x1b[2K\r\x9b2J\x7f\u202e\u2066';
 const config = `
 import { arg, command, createCommandLayer } from 'taxeon';
-import { standIn, standInRegistrar } from 'taxeon/stand-in';
+import { standIn, standInRegistrar } from '@taxeon/testing';
 const bad = ${JSON.stringify(bad)};
 const open = ({ clock, log }) => {
   const platform = standIn({

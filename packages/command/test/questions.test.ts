@@ -5,8 +5,7 @@ import { folderOf } from './support.js';
 const files = {
   'taxeon.config.mjs': `import { arg, command, createCommandLayer } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
-import { standIn } from 'taxeon/stand-in';
-import { defineConfig } from 'taxeon/testing';
+import { defineConfig, standIn } from '@taxeon/testing';
 
 const world = {
   bot: { id: 'mallet', name: 'Mallet' },

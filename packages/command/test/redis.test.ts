@@ -2,11 +2,11 @@
 import { symlinkSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
+import { redisStore } from '@taxeon/redis';
 import { createClient } from 'redis';
-import { redisStore } from 'taxeon/redis';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { isMissing } from '../../taxeon/test/support/programs.js';
-import { type RedisServer, startRedis } from '../../taxeon/test/support/redis.js';
+import { isMissing } from '../../../test/support/programs.js';
+import { type RedisServer, startRedis } from '../../redis/test/support/redis.js';
 import { type Folder, folderOf } from './support.js';
 
 const client = dirname(createRequire(import.meta.url).resolve('redis/package.json'));

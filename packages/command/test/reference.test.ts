@@ -3,8 +3,8 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import MarkdownIt from 'markdown-it';
 import { expect, test } from 'vitest';
-import { launchChromium } from '../../taxeon/test/support/chromium.js';
-import { isMissing } from '../../taxeon/test/support/programs.js';
+import { launchChromium } from '../../../test/support/chromium.js';
+import { isMissing } from '../../../test/support/programs.js';
 import { folderOf } from './support.js';
 
 const demo = {
@@ -42,7 +42,7 @@ test('tells all commands by section, or those that a role or a person may run, w
 test('writes a prefix that is a word, too', async () => {
   const { taxeon } = folderOf({
     'taxeon.config.mjs': `import { command, createCommandLayer } from 'taxeon';
-      import { standIn } from 'taxeon/stand-in';
+      import { standIn } from '@taxeon/testing';
       import data from ${JSON.stringify(demo['taxeon.config.mjs'].split('"')[1])};
       export default { ...data, open: async (given) => ({
         platform: (await data.open(given)).platform,
@@ -71,7 +71,7 @@ test('speaks the languages of the bot, and refuses others', async () => {
 /** A bot whose words are made to break a page. */
 const evil = '<img src=x onerror=alert(1)> | `a` [x](y) *b* # c & d';
 const hostile = `import { arg, command, createCommandLayer } from 'taxeon';
-import { standIn } from 'taxeon/stand-in';
+import { standIn } from '@taxeon/testing';
 const lamp = command({ name: 'lamp', description: ${JSON.stringify(evil)}, section: ${JSON.stringify(evil)}, args: { n: arg.text({ description: ${JSON.stringify(evil)}, optional: true }) }, run: () => 'lit' });
 const world = { bot: { id: 'm', name: 'M' }, people: [], guilds: [{ id: 'g', name: ${JSON.stringify(evil)}, channels: ['c'], members: { m: [] } }] };
 export default { open: (given) => ({ layer: createCommandLayer({ ...given, commands: [lamp], prefixes: ['!'] }), platform: standIn(world, given) }) };

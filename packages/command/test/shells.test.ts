@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { isMissing, start } from '../../taxeon/test/support/programs.js';
+import { isMissing, start } from '../../../test/support/programs.js';
 import { folderOf } from './support.js';
 
 /** Prints what could stand where a line ends, one a line, with the script of this shell. */

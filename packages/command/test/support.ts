@@ -4,9 +4,9 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { onTestFinished } from 'vitest';
-import { start } from '../../taxeon/test/support/programs.js';
+import { start } from '../../../test/support/programs.js';
 
-const library = fileURLToPath(new URL('../../taxeon/', import.meta.url));
+const installed = fileURLToPath(new URL('../../../node_modules/', import.meta.url));
 const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));
 
 export interface Folder {
@@ -30,7 +30,7 @@ export function folderOf(files: Readonly<Record<string, string>>): Folder {
   };
   for (const [name, text] of Object.entries(files)) write(name, text);
   mkdirSync(join(path, 'node_modules'));
-  symlinkSync(library, join(path, 'node_modules', 'taxeon'));
+  for (const name of ['taxeon', '@taxeon']) symlinkSync(join(installed, name), join(path, 'node_modules', name));
   const inEnvironment = (more: Readonly<Record<string, string>>): Folder => {
     const env = { ...process.env, NO_COLOR: '1', FORCE_COLOR: undefined, ...more };
     const starts = (...args: readonly string[]) => start(process.execPath, [bin, ...args], { cwd: path, env });

@@ -2,14 +2,13 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from 'vitest';
-import { until } from '../../taxeon/test/support/programs.js';
+import { until } from '../../../test/support/programs.js';
 import { folderOf } from './support.js';
 
 /** A shed with a lamp and a key, on the simulated platform. */
 const config = `import { arg, command, createCommandLayer, refuse } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
-import { standIn } from 'taxeon/stand-in';
-import { defineConfig } from 'taxeon/testing';
+import { defineConfig, standIn } from '@taxeon/testing';
 
 const world = {
   bot: { id: 'mallet', name: 'Mallet' },

@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { stripVTControlCharacters } from 'node:util';
 import { eastAsianWidth } from 'get-east-asian-width';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { start, startInTerminal } from '../../taxeon/test/support/programs.js';
+import { start, startInTerminal } from '../../../test/support/programs.js';
 import { folderOf } from './support.js';
 
 const bin = fileURLToPath(new URL('../bin/taxeon.js', import.meta.url));

@@ -1,10 +1,16 @@
 /** For who writes an adapter to a chat system, a store or a registrar: `taxeon/platform`. */
 
 export type { ActorRights } from './access/context.js';
-export { echo, visible, withoutUnseen } from './base/text.js';
+export { allowanceOf } from './base/allowance.js';
+export { checkFields, type FieldForm, type Fields, forms } from './base/fields.js';
+export { nearNames } from './base/near.js';
+export { echo, foldName, visible, withoutUnseen } from './base/text.js';
+export { inTime, TooLate } from './base/thenable.js';
+export { after, millisecondsOf, steadyClock } from './base/time.js';
 export type { CallOrigin } from './commands/call.js';
 export { keepNatives, type Natives } from './commands/natives.js';
-export type { ConsoleActor, Person, ProgramActor } from './contract/actors.js';
+export { type ConsoleActor, isPerson, type Person, type ProgramActor } from './contract/actors.js';
+export { lifeOf, sumOf } from './contract/check-value.js';
 export type { DeliveryCode } from './contract/codes.js';
 export { emptyDirectory, unknownRights } from './contract/empty-directory.js';
 export type { Form, FormField } from './contract/form.js';
@@ -29,12 +35,17 @@ export {
   type ArgumentsSchema,
   Conflict,
   type HeldCommand,
+  isConflict,
   type RegisteredForm,
   type Registrar,
   type RegistrarLimits,
   type RegistrationScope,
 } from './contract/registrar.js';
 export type { Denial, Grant, Limit, LiveLimit, Renewed, Use, Verdict, Versioned } from './contract/store.js';
+export { type PaceOptions, paced } from './delivery/pace.js';
 export { splitNotice } from './delivery/split.js';
-export { type PaceOptions, paced } from './platforms/pace.js';
+export { type SharedOptions, sharedOptions } from './layer/shared-options.js';
+export { slidingWindow } from './limits/window.js';
+export { safeLog } from './observe/log.js';
+export { type SparseLog, sparseLog } from './observe/sparse-log.js';
 export { htmlMarkup, markdownMarkup, plainMarkup, withoutPings } from './replies/markup.js';

@@ -1,3 +1,4 @@
+import { runUntil, standIn, virtualClock, type World } from '@taxeon/testing';
 import fc from 'fast-check';
 import {
   type AccessRule,
@@ -19,11 +20,17 @@ import {
   settingsCommands,
 } from 'taxeon';
 import { accessTable, needs } from 'taxeon/queries';
-import { standIn, type World } from 'taxeon/stand-in';
-import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, gist, oddmere, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
-import { everyRequirement } from './support/requirements.js';
+import {
+  codeOf,
+  gist,
+  oddmere,
+  oddmereData,
+  sceneOf,
+  silentLog,
+  startOfAfternoon,
+} from '../../../test/support/oddmere.js';
+import { everyRequirement } from '../../../test/support/requirements.js';
 
 const described = { description: 'Something', run: () => 'done' };
 const who = { who: arg.member({ optional: true }) };

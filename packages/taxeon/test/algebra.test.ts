@@ -2,6 +2,8 @@
  * How requirements combine: the library against a plain model, over every tree of up to three leaves, and one in sixteen
  * of four. `npm run test:long` goes through all of them.
  */
+
+import { standIn } from '@taxeon/testing';
 import {
   type Arg,
   arg,
@@ -12,9 +14,8 @@ import {
   type RequirementBuilder,
 } from 'taxeon';
 import type { Input, Platform } from 'taxeon/platform';
-import { standIn } from 'taxeon/stand-in';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmereData, silentLog } from './support/oddmere.js';
+import { codeOf, oddmereData, silentLog } from '../../../test/support/oddmere.js';
 
 type Value = 'yes' | 'no' | 'later' | 'unknown' | 'nobody';
 type Tree = number | { readonly not: Tree } | { readonly all: readonly Tree[] } | { readonly any: readonly Tree[] };

@@ -1,13 +1,12 @@
+import { polish } from '@taxeon/icu';
+import { runUntil, standIn, virtualClock } from '@taxeon/testing';
 import { type Arg, arg, command, createCommandLayer, misread, type Outcome } from 'taxeon';
-import { polish } from 'taxeon/icu';
-import { standIn } from 'taxeon/stand-in';
-import { runUntil, virtualClock } from 'taxeon/testing';
 import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';
-import { unhidden } from './support/grammar.js';
-import { everyKind, kindsOnPage } from './support/kinds.js';
-import { codeOf, oddmereData, sceneOf, startOfAfternoon } from './support/oddmere.js';
+import { unhidden } from '../../../test/support/grammar.js';
+import { everyKind, kindsOnPage } from '../../../test/support/kinds.js';
+import { codeOf, oddmereData, sceneOf, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const described = { description: 'Try a kind', run: () => 'done' };
 

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Outcome } from 'taxeon';
 import { describe, expect, test } from 'vitest';
-import { grammarScene, readingOf, unhidden } from './support/grammar.js';
+import { grammarScene, readingOf, unhidden } from '../../../test/support/grammar.js';
 
 const page = readFileSync(new URL('../../../docs/as-people-type.md', import.meta.url), 'utf8');
 /** Under a heading that names one, the caller's client tells the locale. */

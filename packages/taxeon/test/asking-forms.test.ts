@@ -1,8 +1,8 @@
+import { runUntil } from '@taxeon/testing';
 import { arg, command, plainText } from 'taxeon';
-import { runUntil } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { begun, lastPost, said, scene, settled, statusOf } from './support/asking.js';
-import type { Scene } from './support/oddmere.js';
+import { begun, lastPost, said, scene, settled, statusOf } from '../../../test/support/asking.js';
+import type { Scene } from '../../../test/support/oddmere.js';
 
 describe('a slash command', () => {
   const fine = command({

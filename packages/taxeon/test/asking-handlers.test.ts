@@ -1,12 +1,11 @@
+import { polish } from '@taxeon/icu';
+import { type Exchange, runFor, type StandIn } from '@taxeon/testing';
 import { arg, type Call, command, guildSettings, type Member, memoryStore, refuse } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
-import { polish } from 'taxeon/icu';
 import type { Input } from 'taxeon/platform';
-import type { Exchange, StandIn } from 'taxeon/stand-in';
-import { runFor } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { begun, lastPost, said, scene, settled, statusOf } from './support/asking.js';
-import { liveIn, sceneOf, silentLog } from './support/oddmere.js';
+import { begun, lastPost, said, scene, settled, statusOf } from '../../../test/support/asking.js';
+import { liveIn, sceneOf, silentLog } from '../../../test/support/oddmere.js';
 
 describe('a command that wants a yes', () => {
   let forgotten = 0;

@@ -1,11 +1,10 @@
+import { type Exchange, injectFaults, standIn, type VirtualClock, virtualClock } from '@taxeon/testing';
 import { arg, type CommandOrGroup, command, createCommandLayer, memoryStore, plainText, type Store } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { forget } from 'taxeon/queries';
-import { type Exchange, standIn } from 'taxeon/stand-in';
-import { injectFaults, type VirtualClock, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { fine } from './support/asking.js';
-import { oddmereData, startOfAfternoon } from './support/oddmere.js';
+import { fine } from '../../../test/support/asking.js';
+import { oddmereData, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const reserve = command({
   name: 'reserve',

@@ -3,7 +3,7 @@ import { arg, command, type Outcome, type Requirement } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import type { Input } from 'taxeon/platform';
 import { describe, expect, test } from 'vitest';
-import { gist, type Scene, sceneOf } from './support/oddmere.js';
+import { gist, type Scene, sceneOf } from '../../../test/support/oddmere.js';
 
 const lend = command({
   name: 'lend',

@@ -1,3 +1,5 @@
+import { polish } from '@taxeon/icu';
+import { type Exchange, virtualClock } from '@taxeon/testing';
 import {
   arg,
   type CommandOrGroup,
@@ -8,13 +10,10 @@ import {
   plainText,
 } from 'taxeon';
 import { type AskingOptions, askInChat } from 'taxeon/asking';
-import { polish } from 'taxeon/icu';
 import { explain } from 'taxeon/queries';
-import type { Exchange } from 'taxeon/stand-in';
-import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { scene } from './support/asking.js';
-import { type Scene, sceneOf, startOfAfternoon } from './support/oddmere.js';
+import { scene } from '../../../test/support/asking.js';
+import { type Scene, sceneOf, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const fine = command({
   name: 'fine',

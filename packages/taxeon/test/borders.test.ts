@@ -1,11 +1,11 @@
 /** Nothing from outside is trusted to have the right form, and none of it throws out of `handle`. */
+
+import { runUntil, type StandIn, standIn, virtualClock } from '@taxeon/testing';
 import { command, createCommandLayer, type LayerOptions, memoryStore, type Store } from 'taxeon';
 import type { Input, Platform } from 'taxeon/platform';
 import { explain } from 'taxeon/queries';
-import { type StandIn, standIn } from 'taxeon/stand-in';
-import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, liveIn, oddmereData, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, liveIn, oddmereData, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const described = { description: 'Something' };
 const throws = () => {

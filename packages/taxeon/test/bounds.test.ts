@@ -1,6 +1,7 @@
 /** What strangers can fill has a bound, in memory and in time. `npm run test:long` plays larger floods, `SOAK=1000000` the largest. */
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
+import { runUntil, virtualClock } from '@taxeon/testing';
 import fc from 'fast-check';
 import {
   arg,
@@ -13,9 +14,8 @@ import {
   memoryStore,
 } from 'taxeon';
 import { type Capabilities, type Input, type Platform, paced } from 'taxeon/platform';
-import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, nobodyKnown, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, nobodyKnown, sceneOf, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const described = { description: 'Something' };
 const lamp = command({ ...described, name: 'lamp', run: () => 'The lamp is lit.' });

@@ -1,11 +1,17 @@
 import { mallet } from '@oddmere/tool-library';
+import { runUntil, standIn, virtualClock } from '@taxeon/testing';
 import fc from 'fast-check';
 import { type AccessRule, arg, type CompletionFrom, command, group, type Log } from 'taxeon';
 import { accessTable, complete, explain, type Help, helpData } from 'taxeon/queries';
-import { standIn } from 'taxeon/stand-in';
-import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { oddmere, oddmereData, type Scene, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
+import {
+  oddmere,
+  oddmereData,
+  type Scene,
+  sceneOf,
+  silentLog,
+  startOfAfternoon,
+} from '../../../test/support/oddmere.js';
 
 const described = { description: 'Something' };
 

@@ -1,14 +1,13 @@
 import { PassThrough } from 'node:stream';
+import { runFor, standIn, virtualClock } from '@taxeon/testing';
 import { arg, command, createCommandLayer, type LayerOptions } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import { type ConsoleOptions, consolePlatform } from 'taxeon/console';
 import type { Platform } from 'taxeon/platform';
 import { complete } from 'taxeon/queries';
-import { standIn } from 'taxeon/stand-in';
-import { runFor, virtualClock } from 'taxeon/testing';
 import { describe, expect, onTestFinished, test } from 'vitest';
-import { oddmereData, startOfAfternoon } from './support/oddmere.js';
-import { until } from './support/programs.js';
+import { oddmereData, startOfAfternoon } from '../../../test/support/oddmere.js';
+import { until } from '../../../test/support/programs.js';
 
 const fine = command({
   name: 'fine',

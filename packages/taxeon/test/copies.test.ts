@@ -3,13 +3,13 @@ import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
+import { standIn } from '@taxeon/testing';
 import type * as Taxeon from 'taxeon';
 import type * as OfPlatforms from 'taxeon/platform';
 import type * as Queries from 'taxeon/queries';
 import type * as Registration from 'taxeon/registration';
-import { standIn } from 'taxeon/stand-in';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { codeOf, oddmereData, silentLog } from './support/oddmere.js';
+import { codeOf, oddmereData, silentLog } from '../../../test/support/oddmere.js';
 
 type Copy = typeof Taxeon & typeof OfPlatforms & typeof Queries & typeof Registration;
 

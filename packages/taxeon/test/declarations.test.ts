@@ -1,3 +1,4 @@
+import { polish } from '@taxeon/icu';
 import fc from 'fast-check';
 import {
   arg,
@@ -12,10 +13,9 @@ import {
   refuse,
   vocabulary,
 } from 'taxeon';
-import { polish } from 'taxeon/icu';
 import { problemInWords } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
-import { codeOf, sceneOf, silentLog } from './support/oddmere.js';
+import { codeOf, sceneOf, silentLog } from '../../../test/support/oddmere.js';
 
 const run = () => 'done';
 /** One that has a right value in each field. */

@@ -11,7 +11,7 @@ import {
 } from 'taxeon';
 import { usageCounts } from 'taxeon/queries';
 import { describe, expect, expectTypeOf, test } from 'vitest';
-import { codeOf, oddmere, type Scene, sceneOf } from './support/oddmere.js';
+import { codeOf, oddmere, type Scene, sceneOf } from '../../../test/support/oddmere.js';
 
 const described = { description: 'Something' };
 const names = [

@@ -1,10 +1,9 @@
+import { runUntil, standIn, virtualClock } from '@taxeon/testing';
+import { checkTryout, mismatchInWords, playTryout } from '@taxeon/testing/tryouts';
 import { type Attachment, arg, command, createCommandLayer, guildSettings, memoryStore, type Outcome } from 'taxeon';
 import type { Input } from 'taxeon/platform';
-import { standIn } from 'taxeon/stand-in';
-import { runUntil, virtualClock } from 'taxeon/testing';
-import { checkTryout, mismatchInWords, playTryout } from 'taxeon/tryouts';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, oddmereData, sceneOf, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const photo = { name: 'crack.png', type: 'image/png', content: 'a picture' };
 const note = { name: 'note.txt', type: 'text/plain', content: 'it broke' };

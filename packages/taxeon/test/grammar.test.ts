@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Outcome } from 'taxeon';
 import { describe, expect, test } from 'vitest';
-import { grammarCommands, grammarScene, readingOf, unhidden } from './support/grammar.js';
+import { grammarCommands, grammarScene, readingOf, unhidden } from '../../../test/support/grammar.js';
 
 const page = readFileSync(new URL('../../../docs/input-grammar.md', import.meta.url), 'utf8');
 

@@ -17,7 +17,7 @@ import {
 } from 'taxeon';
 import { helpData, lineFor, liveUses, usageCounts } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmere, type Scene, sceneOf, silentLog } from './support/oddmere.js';
+import { codeOf, oddmere, type Scene, sceneOf, silentLog } from '../../../test/support/oddmere.js';
 
 const described = { description: 'Something' };
 const says = (text: string) => ({ ...described, run: () => text });

@@ -4,8 +4,8 @@ import { askInChat } from 'taxeon/asking';
 import type { Input } from 'taxeon/platform';
 import { explain } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
-import { fine } from './support/asking.js';
-import { codeOf, oddmere, type Scene, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { fine } from '../../../test/support/asking.js';
+import { codeOf, oddmere, type Scene, sceneOf, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const statuses = new Set(['completed', 'refused', 'invalid', 'failed', 'ignored']);
 

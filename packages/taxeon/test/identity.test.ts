@@ -1,4 +1,6 @@
 /** Who and where is meant is a platform's name with an id: two platforms on one layer share nothing. */
+
+import { type StandIn, standIn, virtualClock } from '@taxeon/testing';
 import {
   command,
   countUsage,
@@ -10,10 +12,8 @@ import {
   memoryStore,
 } from 'taxeon';
 import { forget, liveUses, usageCounts } from 'taxeon/queries';
-import { type StandIn, standIn } from 'taxeon/stand-in';
-import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, oddmereData, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 /** Two platforms with the same guilds and people, told apart by their names alone. */
 function twins(options: Omit<LayerOptions, 'commands'>, ...commands: LayerOptions['commands'] & readonly object[]) {

@@ -2,7 +2,7 @@
 import { command, createCommandLayer, guildSettings, type LayerEvents, memoryStore, settingsCommands } from 'taxeon';
 import { forget } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
-import { codeOf, liveIn, oddmere, silentLog } from './support/oddmere.js';
+import { codeOf, liveIn, oddmere, silentLog } from '../../../test/support/oddmere.js';
 
 const described = { description: 'Something' };
 

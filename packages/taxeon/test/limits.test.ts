@@ -12,6 +12,9 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { FileStoreError, fileStore } from '@taxeon/file-store';
+import { runUntil, type VirtualClock, virtualClock } from '@taxeon/testing';
+import { storeTrials } from '@taxeon/testing/trials';
 import fc from 'fast-check';
 import Database from 'libsql';
 import {
@@ -24,14 +27,11 @@ import {
   refuse,
   type Store,
 } from 'taxeon';
-import { FileStoreError, fileStore } from 'taxeon/file-store';
 import { type Limit, PlatformError } from 'taxeon/platform';
 import { giveUseBack, liveUses, resetUses } from 'taxeon/queries';
-import { runUntil, type VirtualClock, virtualClock } from 'taxeon/testing';
-import { storeTrials } from 'taxeon/trials';
 import { afterAll, describe, expect, test } from 'vitest';
-import { codeOf, liveIn, oddmere, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
-import { agreesWithList } from './support/store-model.js';
+import { codeOf, liveIn, oddmere, sceneOf, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
+import { agreesWithList } from '../../../test/support/store-model.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'oddmere-store-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));

@@ -12,7 +12,7 @@ import {
 } from 'taxeon';
 import type { Reply } from 'taxeon/platform';
 import { describe, expect, expectTypeOf, test } from 'vitest';
-import { codeOf, oddmereData, sceneOf, silentLog } from './support/oddmere.js';
+import { codeOf, oddmereData, sceneOf, silentLog } from '../../../test/support/oddmere.js';
 
 const described = { description: 'x', run: () => 'The lamp is lit.' };
 

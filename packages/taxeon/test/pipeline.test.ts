@@ -1,4 +1,5 @@
 import { existsSync, readFileSync } from 'node:fs';
+import { runUntil, standIn, virtualClock } from '@taxeon/testing';
 import fc from 'fast-check';
 import {
   type ArgMap,
@@ -23,13 +24,11 @@ import {
 import { askInChat } from 'taxeon/asking';
 import { emptyDirectory, type Input, type Platform } from 'taxeon/platform';
 import { explain, stageNames } from 'taxeon/queries';
-import { standIn } from 'taxeon/stand-in';
-import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
+import { codeOf, oddmereData, sceneOf, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 import { layerThrough } from '../src/layer/layer.js';
 import { inWords } from '../src/pipeline/in-words.js';
 import { stages } from '../src/pipeline/stages.js';
-import { codeOf, oddmereData, sceneOf, silentLog, startOfAfternoon } from './support/oddmere.js';
 
 const docs = new URL('../../../docs/architecture.md', import.meta.url);
 

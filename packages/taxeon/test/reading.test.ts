@@ -1,11 +1,10 @@
+import { standIn, virtualClock } from '@taxeon/testing';
 import fc from 'fast-check';
 import { type Arg, arg, command, createCommandLayer, type Outcome, type Problem } from 'taxeon';
 import { lineFor } from 'taxeon/queries';
-import { standIn } from 'taxeon/stand-in';
-import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { grammarScene } from './support/grammar.js';
-import { gist, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { grammarScene } from '../../../test/support/grammar.js';
+import { gist, oddmereData, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const world = oddmereData().world;
 const described = { description: 'Anything', run: () => 'done' };

@@ -1,9 +1,9 @@
+import { japanese, polish } from '@taxeon/icu';
 import { arg, command, createCommandLayer, group, guildSettings, helpCommand, settingsCommands } from 'taxeon';
-import { japanese, polish } from 'taxeon/icu';
 import { complete } from 'taxeon/queries';
 import { manifestOf } from 'taxeon/registration';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmere, type Scene, sceneOf, silentLog } from './support/oddmere.js';
+import { codeOf, oddmere, type Scene, sceneOf, silentLog } from '../../../test/support/oddmere.js';
 
 const described = { description: 'x', run: () => 'The lamp is lit.' };
 

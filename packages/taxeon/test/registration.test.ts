@@ -1,4 +1,14 @@
 import { readFileSync } from 'node:fs';
+import {
+  emptyRegistrar,
+  type Fault,
+  injectFaults,
+  type RegistrarState,
+  runUntil,
+  type StandInRegistrarOptions,
+  standInRegistrar,
+  virtualClock,
+} from '@taxeon/testing';
 import { Ajv2020 as Ajv } from 'ajv/dist/2020.js';
 import { arg, type CommandOrGroup, command, createCommandLayer, group, memoryStore } from 'taxeon';
 import {
@@ -20,10 +30,8 @@ import {
   register,
   scopesNamed,
 } from 'taxeon/registration';
-import { emptyRegistrar, type RegistrarState, type StandInRegistrarOptions, standInRegistrar } from 'taxeon/stand-in';
-import { type Fault, injectFaults, runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmere, sceneOf, silentLog } from './support/oddmere.js';
+import { codeOf, oddmere, sceneOf, silentLog } from '../../../test/support/oddmere.js';
 
 const one = (name: string, more: object = {}) =>
   command({ name, description: `Does ${name}`, run: () => name, ...more });

@@ -1,12 +1,13 @@
 /** A function of a developer's, a store's or a platform's that is to give something at once, and rejects: no process ends. */
+
+import { httpRegistrar, type SlashEndpointOptions, slashEndpoint } from '@taxeon/http';
+import { standIn } from '@taxeon/testing';
 import { arg, type Call, command, createCommandLayer, guildSettings, type LayerOptions, memoryStore } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
-import { httpRegistrar, type SlashEndpointOptions, slashEndpoint } from 'taxeon/http';
 import { type Platform, paced } from 'taxeon/platform';
 import { complete, explain } from 'taxeon/queries';
-import { standIn } from 'taxeon/stand-in';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { oddmereData, silentLog } from './support/oddmere.js';
+import { oddmereData, silentLog } from '../../../test/support/oddmere.js';
 
 const unhandled: string[] = [];
 const listen = (error: unknown) => void unhandled.push(String(Object(error).message));

@@ -1,3 +1,4 @@
+import { runUntil, virtualClock } from '@taxeon/testing';
 import fc from 'fast-check';
 import {
   type Call,
@@ -21,9 +22,8 @@ import {
   type Reply,
   splitNotice,
 } from 'taxeon/platform';
-import { runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, nobodyKnown, oddmere, sceneOf, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, nobodyKnown, oddmere, sceneOf, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const described = { description: 'Something' };
 

@@ -1,5 +1,6 @@
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
+import { injectFaults, runUntil, standIn, virtualClock } from '@taxeon/testing';
 import {
   command,
   createCommandLayer,
@@ -12,10 +13,8 @@ import {
 } from 'taxeon';
 import { emptyDirectory, type Input, type Platform } from 'taxeon/platform';
 import { explain } from 'taxeon/queries';
-import { standIn } from 'taxeon/stand-in';
-import { injectFaults, runUntil, virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, oddmereData, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const tick = (ms = 0) => new Promise((done) => setTimeout(done, ms));
 

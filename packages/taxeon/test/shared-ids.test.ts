@@ -1,11 +1,11 @@
 /** An id that may stand for several people: nobody is told, asked or acted upon by it. */
+
+import { standIn, virtualClock } from '@taxeon/testing';
 import { arg, command, createCommandLayer, type Member, type User } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
 import type { Input } from 'taxeon/platform';
-import { standIn } from 'taxeon/stand-in';
-import { virtualClock } from 'taxeon/testing';
 import { expect, test } from 'vitest';
-import { codeOf, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, oddmereData, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 /** The demo's world, in which Wren is one of several behind one address. */
 function behindOneAddress() {

@@ -3,8 +3,8 @@ import { type Arg, arg, type Command, command, misread } from 'taxeon';
 import { complete, helpData, lineFor, referenceOf } from 'taxeon/queries';
 import { manifestOf } from 'taxeon/registration';
 import { describe, expect, test } from 'vitest';
-import { everyKind } from './support/kinds.js';
-import { codeOf, type Scene, sceneOf } from './support/oddmere.js';
+import { everyKind } from '../../../test/support/kinds.js';
+import { codeOf, type Scene, sceneOf } from '../../../test/support/oddmere.js';
 
 const described = { description: 'Something' };
 

@@ -1,7 +1,7 @@
 import { arg, command, memoryStore, refuse, type Store } from 'taxeon';
 import { explain, stageNames } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
-import { codeOf, oddmere, sceneOf } from './support/oddmere.js';
+import { codeOf, oddmere, sceneOf } from '../../../test/support/oddmere.js';
 
 const described = { description: 'Something' };
 

@@ -1,7 +1,7 @@
 import { type Call, command } from 'taxeon';
 import { keepNatives } from 'taxeon/platform';
 import { describe, expect, test } from 'vitest';
-import { codeOf, gist, oddmere, sceneOf } from './support/oddmere.js';
+import { codeOf, gist, oddmere, sceneOf } from '../../../test/support/oddmere.js';
 
 interface Row {
   readonly by?: string;

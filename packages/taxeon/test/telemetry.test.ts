@@ -8,8 +8,8 @@ import { arg, command, createCommandLayer, guildSettings, memoryStore } from 'ta
 import { askInChat } from 'taxeon/asking';
 import { telemetry } from 'taxeon/telemetry';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
-import { fine } from './support/asking.js';
-import { oddmere, silentLog } from './support/oddmere.js';
+import { fine } from '../../../test/support/asking.js';
+import { oddmere, silentLog } from '../../../test/support/oddmere.js';
 
 // As Node has them: what they have for bundlers, it does not read.
 const required = createRequire(import.meta.url);

@@ -1,12 +1,11 @@
 import { cpuUsage } from 'node:process';
+import { standIn, virtualClock } from '@taxeon/testing';
 import fc from 'fast-check';
 import { type Arg, arg, command, createCommandLayer, misread, type Outcome } from 'taxeon';
 import { helpData } from 'taxeon/queries';
-import { standIn } from 'taxeon/stand-in';
-import { virtualClock } from 'taxeon/testing';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';
-import { codeOf, oddmere, oddmereData, silentLog, startOfAfternoon } from './support/oddmere.js';
+import { codeOf, oddmere, oddmereData, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 
 const described = { description: 'Try a kind', in: 'guild', run: () => 'done' } as const;
 

@@ -1,7 +1,7 @@
 /** The words that a bot has, declared once. */
 import { arg, createCommandLayer, DeclarationError, vocabulary } from 'taxeon';
 import { describe, expect, test } from 'vitest';
-import { codeOf, sceneOf, silentLog } from './support/oddmere.js';
+import { codeOf, sceneOf, silentLog } from '../../../test/support/oddmere.js';
 
 const bot = vocabulary({
   permissions: ['fine', 'certify'],

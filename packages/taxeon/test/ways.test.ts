@@ -5,7 +5,7 @@ import { arg, command, createCommandLayer, guildSettings, type LayerOptions, typ
 import { askInChat } from 'taxeon/asking';
 import { emptyDirectory, type Input, type Platform } from 'taxeon/platform';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { codeOf, silentLog } from './support/oddmere.js';
+import { codeOf, silentLog } from '../../../test/support/oddmere.js';
 
 const session = new Session();
 beforeAll(async () => {

@@ -1,7 +1,8 @@
 /** What the chat knows: the commands that are registered, and who is who. */
+
+import type { World } from '@taxeon/testing';
 import type { RegisteredForm } from 'taxeon/platform';
 import type { ManifestEntry } from 'taxeon/registration';
-import type { World } from 'taxeon/stand-in';
 
 export interface About {
   readonly commands: readonly ManifestEntry[];

@@ -1,5 +1,5 @@
 /** In place of a chat: people use slash commands by forms, the page signs and posts them, and shows what comes back. */
-import { writeSlashLine } from 'taxeon/stand-in';
+import { writeSlashLine } from '@taxeon/testing';
 import '../../../playground/src/style.css';
 import { element } from '../../../figures/src/element.js';
 import type { Message } from '../message.js';

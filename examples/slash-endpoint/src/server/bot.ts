@@ -1,8 +1,8 @@
 /** Mallet behind an address: what a post says, and how it is answered. */
 import { type DemoData, mallet } from '@oddmere/tool-library';
+import { type SlashAnswer, type SlashEndpoint, signatures, slashEndpoint, type VerifyingKey } from '@taxeon/http';
+import { standIn } from '@taxeon/testing';
 import type { CommandLayer, Log } from 'taxeon';
-import { type SlashAnswer, type SlashEndpoint, signatures, slashEndpoint, type VerifyingKey } from 'taxeon/http';
-import { standIn } from 'taxeon/stand-in';
 
 export interface Bot {
   readonly layer: CommandLayer;

@@ -1,5 +1,5 @@
 /** The chat's own side, as far as a page cannot be it: its keys, and the answers that come late. */
-import type { VerifyingKey } from 'taxeon/http';
+import type { VerifyingKey } from '@taxeon/http';
 import type { Message } from '../message.js';
 
 /** As many as there are at once while one is changed for another, for as many pages as are open. */

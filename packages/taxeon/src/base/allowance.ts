@@ -18,8 +18,16 @@ export function parseAllowance(text: unknown): ParsedAllowance | undefined {
   return uses > 0 && windowMs !== undefined && windowMs > 0 ? { uses, windowMs } : undefined;
 }
 
-/** @throws TypeError where it does not read: there is nothing that it could mean */
-export function givenAllowance(text: unknown, what: string): ParsedAllowance {
+/**
+ * How often something may be, as a number of uses and a length of time.
+ *
+ * @param what the option, for the error
+ * @throws TypeError where it does not read: there is nothing that it could mean
+ *
+ * @example
+ * allowanceOf('5 in 10s', 'deskChat, pace'); // { uses: 5, windowMs: 10_000 }
+ */
+export function allowanceOf(text: unknown, what: string): ParsedAllowance {
   const parsed = parseAllowance(text);
   if (parsed === undefined) throw new TypeError(`${what}: write '6 in 7s'`);
   return parsed;

@@ -1,4 +1,5 @@
 /** Reading what a developer wrote: types do not hold in JavaScript, and a misspelt field would be left out in silence. */
+import { parseAllowance } from './allowance.js';
 import { isLocale } from './locale.js';
 import { nearNames } from './near.js';
 import { isSaid } from './text.js';
@@ -31,8 +32,15 @@ export function messageOf(error: unknown): string {
 }
 
 /**
- * Fields that there are not, with the near one, and values of another form. Whether all is right. Hot path:
+ * Tells fields that there are not, with the near one, and values of another form. Gives whether all is right. Hot path:
  * bench/rows/catalogue.
+ *
+ * @example
+ * const fields: Fields<{ host: string; port?: number }> = {
+ *   host: forms.text,
+ *   port: forms.of('a whole number', Number.isInteger),
+ * };
+ * checkFields({ hots: 'localhost' }, fields, (field, problem) => console.error(`${field} ${problem}`)); // … write host
  */
 export function checkFields(given: unknown, fields: Readonly<Record<string, FieldForm>>, tell: TellField): boolean {
   if (!isRecord(given)) {
@@ -57,38 +65,51 @@ function unknownField(name: string, fields: Readonly<Record<string, FieldForm>>)
   return near === undefined ? 'there is no such field; leave it out' : `there is no such field; write ${near}`;
 }
 
+/** A form by what to give, and what is so. */
 const of =
-  (is: (value: unknown) => boolean, what: string): FieldForm =>
+  (what: string, is: (value: unknown) => boolean): FieldForm =>
   (value) =>
     is(value) ? undefined : what;
 
 export const anything: FieldForm = () => undefined;
-export const aText = of((value) => typeof value === 'string', 'a text');
-export const aSaidText = of(isSaid, 'a text that says something');
-export const aFlag = of((value) => typeof value === 'boolean', 'true or false');
-export const aNumber = of((value) => typeof value === 'number' && !Number.isNaN(value), 'a number');
-export const aFunction = of((value) => typeof value === 'function', 'a function');
-export const aList = of(Array.isArray, 'a list');
+export const aText = of('a text', (value) => typeof value === 'string');
+export const aSaidText = of('a text that says something', isSaid);
+export const aFlag = of('true or false', (value) => typeof value === 'boolean');
+export const aNumber = of('a number', (value) => typeof value === 'number' && !Number.isNaN(value));
+export const aFunction = of('a function', (value) => typeof value === 'function');
+export const aList = of('a list', Array.isArray);
 export const texts = of(
-  (value) => Array.isArray(value) && value.every((one) => typeof one === 'string'),
   'a list of texts',
+  (value) => Array.isArray(value) && value.every((one) => typeof one === 'string'),
 );
-export const anObject = of(isRecord, 'an object');
-export const textByLocale = of((value) => {
+export const anObject = of('an object', isRecord);
+export const textByLocale = of('a text, or texts by locale', (value) => {
   if (typeof value !== 'object' || value === null) return isSaid(value);
   const texts = Object.entries(value);
   return texts.length > 0 && texts.every(([locale, text]) => isLocale(locale) && isSaid(text));
-}, 'a text, or texts by locale');
-export const aDuration = of((value) => !!durationMs(value as never), "a duration such as '30s'");
+});
+export const aDuration = of("a duration such as '30s'", (value) => !!durationMs(value));
 
 export function oneOf(...all: readonly unknown[]): FieldForm {
-  return of((value) => all.includes(value), `one of ${all.map((one) => JSON.stringify(one)).join(', ')}`);
+  return of(`one of ${all.map((one) => JSON.stringify(one)).join(', ')}`, (value) => all.includes(value));
 }
 
 /** An object whose values are all of one form. */
 export function eachOf(form: FieldForm, what: string): FieldForm {
-  return of(
-    (value) => anObject(value) === undefined && Object.values(value as object).every((one) => form(one) === undefined),
-    what,
-  );
+  return of(what, (value) => isRecord(value) && Object.values(value).every((one) => form(one) === undefined));
 }
+
+/** What options may be, for who reads those of an adapter or a store. */
+export const forms = {
+  allowance: of("how many in how long, such as '5 in 10s'", (value) => parseAllowance(value) !== undefined),
+  anything,
+  duration: aDuration,
+  flag: aFlag,
+  function: aFunction,
+  object: anObject,
+  text: aText,
+  texts,
+  clock: of('a clock', (value) => typeof Object(value).now === 'function'),
+  /** One of the developer's own: what to give in place of all that is not so. */
+  of,
+} as const;

@@ -84,7 +84,12 @@ function namesWith(most: number, typed: string, tree: NameTree): string[] {
   }
 }
 
-/** The same among few names, at most three unless told otherwise. */
+/**
+ * Names that somebody may have meant, of few: those with the fewest letters to change, at most three unless told otherwise.
+ *
+ * @example
+ * nearNames('hots', ['host', 'port']); // ['host']
+ */
 export function nearNames(typed: string, names: Iterable<string>, limit = 3): string[] {
   const near: string[] = [];
   for (const name of nearInTree(typed, nameTree(names))) {

@@ -100,6 +100,9 @@ const LONGEST_NAME = 200;
 /**
  * The form under which names are compared: NFKC and lower case, without characters that nobody sees.
  * ASCII takes a fast path; of what is too long for a name, only the case is changed.
+ *
+ * @example
+ * const named = (all: readonly Member[], name: string) => all.filter((one) => foldName(one.name) === foldName(name));
  */
 export function foldName(name: string): string {
   return name.length > LONGEST_NAME || ASCII.test(name)

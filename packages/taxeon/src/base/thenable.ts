@@ -46,7 +46,12 @@ export function patiently<T>(clock: Clock, promise: PromiseLike<T>, withinMs: nu
   );
 }
 
-/** What a function gives, also where it throws; `TooLate` where nothing comes in time. */
+/**
+ * What a function gives, also where it throws; rejects with `TooLate` where nothing comes in time.
+ *
+ * @example
+ * const answer = await inTime(systemClock, 5000, () => fetch('https://chat.oddmere.example/posts'));
+ */
 export function inTime<T>(clock: Clock, withinMs: number, what: () => MaybePromise<T>): Promise<T> {
   return patiently(clock, promised(what), withinMs);
 }

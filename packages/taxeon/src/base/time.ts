@@ -12,7 +12,12 @@ export interface Clock {
 /** The machine's own clock. */
 export const systemClock: Clock = { now: () => Date.now(), elapsed: () => performance.now(), after: machineTimer };
 
-/** `clock.after`, whichever clock it is. */
+/**
+ * `clock.after`, whichever clock it is. Gives what ends the wait.
+ *
+ * @example
+ * const cancel = after(systemClock, 5000, () => console.log('Nothing has come.'));
+ */
 export function after(clock: Clock, ms: number, then: () => void): () => void {
   return clock.after === undefined ? machineTimer(ms, then) : clock.after(ms, then);
 }
@@ -128,9 +133,13 @@ export function toldWaitMs(ms: number): number {
 /**
  * What a developer gave as a length of time, in milliseconds.
  *
+ * @param what the option, for the error
  * @throws TypeError, as types do not hold in JavaScript
+ *
+ * @example
+ * millisecondsOf('1h30m', 'deskChat, patience'); // 5_400_000
  */
-export function givenMs(duration: unknown, what: string): number {
+export function millisecondsOf(duration: unknown, what: string): number {
   const ms = durationMs(duration);
   if (ms === undefined) throw new TypeError(`${what}: give a duration such as '30s'`);
   return ms;
@@ -147,8 +156,11 @@ export interface SteadyClock extends Clock {
 const ANCHOR_EVERY_MS = 1000;
 
 /**
- * Where a clock steps back, time goes on from where it was, by what has elapsed meanwhile where the clock knows that. A
+ * A clock that never goes back. Where the one that it is made of does, time goes on from where it was, by what has elapsed meanwhile where the clock knows that. A
  * step ahead cannot be told from a sleep of the machine, and counts.
+ *
+ * @example
+ * const clock = steadyClock(systemClock);
  */
 export function steadyClock(clock: Clock): SteadyClock {
   let aheadMs = 0;

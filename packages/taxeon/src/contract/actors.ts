@@ -68,6 +68,12 @@ export type Actor = Person | ConsoleActor | ProgramActor;
 /** Who can be the caller of a command that is `in: 'guild'`. */
 export type GuildActor = Member | ConsoleActor | ProgramActor;
 
+/**
+ * Whether somebody is a person, and not the console or the bot's own code.
+ *
+ * @example
+ * const nameOf = ({ caller }: Input) => (isPerson(caller) ? caller.name : 'the console');
+ */
 export function isPerson(actor: Actor): actor is Person {
   return actor.kind === 'member' || actor.kind === 'user';
 }

@@ -106,6 +106,12 @@ export class Conflict extends Error {
   readonly [mark] = 'conflict';
 }
 
+/**
+ * Whether a registrar has said that a command was changed meanwhile; also where another copy of the library said it.
+ *
+ * @example
+ * const why = (error: unknown) => (isConflict(error) ? 'it was changed meanwhile' : String(error));
+ */
 export function isConflict(error: unknown): error is Conflict {
   return bears(error, 'conflict');
 }

@@ -67,7 +67,7 @@ export interface LiveLimit {
 }
 
 /**
- * Remembers uses, values and messages. A store of one's own is proved by `storeTrials` of `taxeon/trials`.
+ * Remembers uses, values and messages. A store of one's own is proved by `storeTrials` of `@taxeon/testing/trials`.
  *
  * `limits[i]` is counted under `keys[i]` and takes `costs[i]` uses; all lists are as long, and without
  * `costs` each takes one. Whatever its clock does, no wait is longer than the window, and a time that is kept and is

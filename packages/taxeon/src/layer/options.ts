@@ -76,7 +76,7 @@ export interface LayerOptions {
   readonly roles?: Readonly<Record<string, readonly string[]>>;
   /** The bot's owners: `irc/odalys`. They pass what is made of `can` and `holds` alone; never rank, bot, target, place or limits. */
   readonly owners?: readonly Key[];
-  /** Languages besides English; `taxeon/icu` has some. */
+  /** Languages besides English; `@taxeon/icu` has some. */
   readonly languages?: readonly Language[];
   /** The language where the caller's and the guild's are not there; `'en'` by default. */
   readonly locale?: string;

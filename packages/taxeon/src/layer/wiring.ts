@@ -12,7 +12,7 @@ import { expiring } from '../delivery/expire.js';
 import { type BookLayer, type Guilds, noGuildSettings } from '../guilds/book.js';
 import { memoryStore } from '../memory/store.js';
 import { eventsOf } from '../observe/events.js';
-import { consoleLog, safeLog } from '../observe/log.js';
+import { safeLog } from '../observe/log.js';
 import { onceAMinute, type SparseLog, sparseLog } from '../observe/sparse-log.js';
 import type { AskingNeeds } from '../pipeline/asking/open-question.js';
 import type { Basis, Current } from '../pipeline/basis.js';
@@ -49,7 +49,7 @@ export interface Wiring {
 export function wired(options: LayerOptions, catalogue: Catalogue): Wiring {
   const { clock = systemClock, timeZone = 'UTC' } = options;
   const steady = steadyClock(clock);
-  const log = safeLog(options.log ?? consoleLog);
+  const log = safeLog(options.log);
   const sparse = (message: string, level?: 'info') => sparseLog(log, steady, message, level);
   const store = options.store ?? memoryStore({ clock });
   const events = eventsOf(log);

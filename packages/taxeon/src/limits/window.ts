@@ -50,3 +50,24 @@ export function withoutUses(times: number[], at: number, cost: number): number {
   times.splice(last - count + 1, count);
   return count;
 }
+
+/** As much as this part of what is left. */
+const PART = 1 / 100;
+
+/**
+ * How much one of many may have of what has a bound: the less is left, the less each, so that the one who fills it pays, and
+ * there is some for who has little. Dynamic thresholds, after Choudhury and Hahne, 1998.
+ */
+export function shareOf(most: number, mostOfOne: number, used: number): number {
+  return Math.min(mostOfOne, (most - used) * PART);
+}
+
+/** The window, for stores that decide by themselves. */
+export const slidingWindow = {
+  countsSince,
+  firstLive,
+  grantedFrom,
+  timeBehind,
+  withoutUses,
+  stepMs: TIME_STEP_MS,
+} as const;

@@ -6,13 +6,15 @@ import { existsSync, readFileSync } from 'node:fs';
 import type { InitializeHook, LoadHook, ResolveHook } from 'node:module';
 import { fileURLToPath } from 'node:url';
 import type { MessagePort } from 'node:worker_threads';
-import { transformer } from './transform.js';
+import { loadTransform, type Transform } from './transform.js';
 
 /** What the main thread asks for; answered with its `id`. */
 export interface HookRequest {
   readonly id: number;
   /** The address of a folder whose files may be read anew. */
   readonly folder?: string;
+  /** That of what leaves types out of them. */
+  readonly transform?: string | undefined;
   /** How often each file was to be read anew, by its address. */
   readonly versions?: Readonly<Record<string, number>>;
 }
@@ -22,14 +24,15 @@ export type HookAnswer = { readonly id: number } | { readonly importer: string; 
 const typeScript = /\.[cm]?ts$/;
 /** Of JavaScript, Node.js does not always say where its syntax is wrong. */
 const isScript = /\.[cm]?[jt]s$/;
-const folders: string[] = [];
+const folders = new Map<string, Transform | undefined>();
 const versions = new Map<string, number>();
 let port: MessagePort | undefined;
 
 export const initialize: InitializeHook<{ readonly port: MessagePort }> = (data) => {
   port = data.port;
-  port.on('message', ({ id, folder, versions: changed = {} }: HookRequest) => {
-    if (folder !== undefined) folders.push(folder);
+  port.on('message', async ({ id, folder, transform, versions: changed = {} }: HookRequest) => {
+    // The other thread has loaded it before, and knows that it is one.
+    if (folder !== undefined) folders.set(folder, transform === undefined ? undefined : await loadTransform(transform));
     for (const [url, version] of Object.entries(changed)) versions.set(url, version);
     tell({ id });
   });
@@ -60,12 +63,15 @@ function sourceOf(specifier: string, parent: string): string | undefined {
 
 export const load: LoadHook = (url, context, next) => {
   const path = plain(url);
-  if (!isScript.test(path) || !isInFolder(path)) return next(url, context);
-  const transform = transformer();
+  const folder = isScript.test(path) ? folderOf(path) : undefined;
+  if (folder === undefined) return next(url, context);
+  const transform = folders.get(folder);
   if (transform === undefined) {
     // Newer versions of Node.js leave types out themselves; of JavaScript, they say where its syntax is wrong.
     if (!typeScript.test(path) || leavesTypesOut) return next(url, context);
-    throw new SyntaxError(`reading TypeScript needs oxc-transform; install it with: npm install oxc-transform`);
+    throw new SyntaxError(
+      "reading TypeScript needs a transform; npm install oxc-transform, and give loadModules { transform: 'oxc-transform' }",
+    );
   }
   const { code, errors, map } = transform(fileURLToPath(path), readFileSync(new URL(path), 'utf8'), {
     sourcemap: typeScript.test(path),
@@ -94,5 +100,11 @@ function plain(url: string): string {
 }
 
 function isInFolder(url: string): boolean {
-  return folders.some((folder) => url.startsWith(folder)) && !url.includes('/node_modules/');
+  return folderOf(url) !== undefined;
+}
+
+/** The one that was named last, of several that a file is in. */
+function folderOf(url: string): string | undefined {
+  if (url.includes('/node_modules/')) return undefined;
+  return [...folders.keys()].findLast((folder) => url.startsWith(folder));
 }

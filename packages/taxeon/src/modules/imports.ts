@@ -28,9 +28,9 @@ export class Imports {
   }
 
   /** Lets the files of a folder be read anew from now on. */
-  watch(folder: string): Promise<void> {
+  watch(folder: string, transform: string | undefined): Promise<void> {
     this.folders.add(fileURLToPath(folder));
-    return this.ask({ folder });
+    return this.ask({ folder, transform });
   }
 
   /** The next import of each of these reads it anew. */

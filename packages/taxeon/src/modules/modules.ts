@@ -2,7 +2,7 @@
 import { readFile, realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
-import { aFunction, anything, checkFields, type Fields } from '../base/fields.js';
+import { aFunction, anything, aText, checkFields, type Fields } from '../base/fields.js';
 import type { CommandOrGroup } from '../commands/group.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
@@ -13,12 +13,18 @@ import { type Imports, sharedImports } from './imports.js';
 import { ModuleOpening } from './opening.js';
 import { type ModuleProblem, ModulesError } from './problems.js';
 import { type ReadModule, readModule } from './read.js';
+import { loadTransform, type Transform, transformUrl } from './transform.js';
 import { watchFolder } from './watch.js';
 
 /** What modules get, and what stands beside them. */
 export interface ModulesOptions<Services> {
   /** What modules get whose default export is a function. */
   readonly services?: Services;
+  /**
+   * What leaves the types out of files in TypeScript: `'oxc-transform'`, or the address of a module of your own that
+   * exports such a `transformSync`. Without it Node.js does that, from 22.18 on.
+   */
+  readonly transform?: string;
   /** Commands that stand in no file. */
   readonly commands?: (layer: CommandLayer) => readonly CommandOrGroup[];
 }
@@ -84,13 +90,15 @@ export async function loadModules<Services>(
   if (problems.length > 0) throw new TypeError(problems.join('\n'));
   const path = await realPath(folder instanceof URL ? fileURLToPath(folder) : folder);
   const imports = sharedImports();
-  await imports.watch(`${pathToFileURL(path).href}/`);
-  const loaded = new LoadedModules(path, imports, options as ModulesOptions<unknown>);
+  const url = options.transform === undefined ? undefined : transformUrl(options.transform, path);
+  const transform = url === undefined ? undefined : await loadTransform(url);
+  await imports.watch(`${pathToFileURL(path).href}/`, url);
+  const loaded = new LoadedModules(path, imports, transform, options as ModulesOptions<unknown>);
   await loaded.load();
   return loaded;
 }
 
-const fields: Fields<ModulesOptions<unknown>> = { services: anything, commands: aFunction };
+const fields: Fields<ModulesOptions<unknown>> = { services: anything, transform: aText, commands: aFunction };
 
 /** Node.js knows files by where they really are. */
 function realPath(folder: string): Promise<string> {
@@ -114,6 +122,7 @@ class LoadedModules implements Modules {
   constructor(
     private readonly folder: string,
     private readonly imports: Imports,
+    private readonly transform: Transform | undefined,
     private readonly options: ModulesOptions<unknown>,
   ) {}
 
@@ -238,7 +247,7 @@ class LoadedModules implements Modules {
       files.map((file) => {
         const old = known.get(file.id);
         if (old !== undefined && old.path === file.path && !stale.has(urlOf(file))) return old;
-        return readModule(file, this.options.services, this.imports);
+        return readModule(file, this.options.services, this.imports, this.transform);
       }),
     );
     await this.imports.settled();

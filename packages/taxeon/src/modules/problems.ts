@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { SourceMap } from 'node:module';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import type { ModuleFile } from './find.js';
-import { transformer } from './transform.js';
+import type { Transform } from './transform.js';
 
 /** What is wrong with one file. */
 export interface ModuleProblem {
@@ -41,19 +41,26 @@ export function moduleProblemInWords({ file, line, problem }: ModuleProblem): st
 }
 
 /** What was thrown, in one line, and the line of the file that it is about. */
-export function thrownProblem(error: unknown, { file, path }: ModuleFile, what: string): ModuleProblem {
+export function thrownProblem(
+  error: unknown,
+  { file, path }: ModuleFile,
+  what: string,
+  transform: Transform | undefined,
+): ModuleProblem {
   const url = pathToFileURL(path);
   const { message = String(error) } = (error ?? {}) as Partial<Error>;
   const [first = ''] = message.split('\n', 1);
   return {
     file,
-    line: lineThrown(error, url),
+    line: lineThrown(error, url, transform),
     problem: `${what}: ${first.replaceAll(url.href, file).replaceAll(path, file)}`,
   };
 }
 
 /**
- * The line of a file, from 1 on, that what was thrown is about; of TypeScript too. Nothing where it is not known.
+ * The line of a file, from 1 on, that what was thrown is about. Nothing where it is not known.
+ *
+ * @param transform what has left the types out of a file in TypeScript, such as oxc-transform's `transformSync`
  *
  * @example
  * try {
@@ -62,13 +69,14 @@ export function thrownProblem(error: unknown, { file, path }: ModuleFile, what: 
  *   console.error(lineThrown(error, new URL('./commands/borrow.js', import.meta.url)));
  * }
  */
-export function lineThrown(error: unknown, file: URL): number | undefined {
+export function lineThrown(error: unknown, file: URL, transform?: Transform): number | undefined {
   const { stack = '', message = '' } = Object(error) as Partial<Error>;
   const path = fileURLToPath(file);
   const places = [stack, message].flatMap((text) => [placeIn(text, file.href), placeIn(text, path)]);
   return lineInFile(
     places.find((place) => place !== undefined),
     path,
+    transform,
   );
 }
 
@@ -88,10 +96,10 @@ function placeIn(stack: string, place: string): StackPlace | undefined {
 }
 
 /** Leaving types out moves lines; what runs knows only where they are then. */
-function lineInFile(place: StackPlace | undefined, path: string): number | undefined {
+function lineInFile(place: StackPlace | undefined, path: string, transform: Transform | undefined): number | undefined {
   if (place?.column === undefined || process.sourceMapsEnabled || !isTypeScript.test(path)) return place?.line;
   try {
-    const map = transformer()?.(path, readFileSync(path, 'utf8'), { sourcemap: true }).map;
+    const map = transform?.(path, readFileSync(path, 'utf8'), { sourcemap: true }).map;
     // Node.js itself leaves types out without moving a line.
     if (map === undefined) return place.line;
     const entry = new SourceMap(JSON.parse(JSON.stringify(map))).findEntry(place.line - 1, place.column - 1);

@@ -9,6 +9,7 @@ import type { CommandOrGroup } from '../commands/group.js';
 import type { ModuleFile } from './find.js';
 import type { Imports } from './imports.js';
 import { type ModuleProblem, thrownProblem } from './problems.js';
+import type { Transform } from './transform.js';
 
 /** A module as it was read. */
 export interface ReadModule extends ModuleFile {
@@ -25,9 +26,10 @@ export async function readModule(
   file: ModuleFile,
   services: unknown,
   imports: Imports,
+  transform: Transform | undefined,
 ): Promise<ReadModule | readonly ModuleProblem[]> {
   const url = pathToFileURL(file.path).href;
-  const thrown = (error: unknown, what: string) => [thrownProblem(endedInTime(error), file, what)];
+  const thrown = (error: unknown, what: string) => [thrownProblem(endedInTime(error), file, what, transform)];
   let exported: Readonly<Record<string, unknown>>;
   try {
     exported = await patientRead(() => imports.import(url));

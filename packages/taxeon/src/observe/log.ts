@@ -27,8 +27,13 @@ function visibleText(value: unknown): unknown {
   return typeof value === 'string' ? visible(value, LONGEST_FIELD) : value;
 }
 
-/** A log that never throws, whatever is logged. */
-export function safeLog(log: Log): Log {
+/**
+ * A log that never throws, whatever is logged, and shows no control characters; the console’s where none is given.
+ *
+ * @example
+ * safeLog().warn({ channel: 'counter' }, 'The chat closed the connection');
+ */
+export function safeLog(log: Log = consoleLog): Log {
   return mappedLog(log, (write, fields, message) => {
     try {
       atOnce(write(visibleFields(fields), message));

@@ -20,11 +20,19 @@ export function onceAMinute(clock: Clock): OnceAMinute {
   };
 }
 
+/** A log of one message, once a minute at most. */
 export interface SparseLog {
+  /** The next line says how many were left out since. */
   tell(fields: Readonly<Record<string, unknown>>): void;
 }
 
-/** One log line a minute. */
+/**
+ * One log line a minute, for what strangers can make happen many times a second.
+ *
+ * @example
+ * const refused = sparseLog(safeLog(), systemClock, 'A post was refused', 'warn');
+ * refused.tell({ reason: 'it is too long' });
+ */
 export function sparseLog(
   log: Log,
   clock: Clock,

@@ -1,7 +1,9 @@
 /** Recognising an input that a platform delivers a second time. */
+
 import { joined } from '../base/text.js';
 import type { Clock } from '../base/time.js';
 import type { Input } from '../contract/input.js';
+import { shareOf } from '../limits/window.js';
 import type { SparseLog } from '../observe/sparse-log.js';
 
 /** Ids are remembered for as long as a slice lasts, and at most for one more. */
@@ -65,17 +67,6 @@ export function recentIds(clock: Clock, full: SparseLog): RecentIds {
 
 function emptySlice(): Slice {
   return { ids: new Set(), persons: new Map() };
-}
-
-/** As much as this part of what is left. */
-const PART = 1 / 100;
-
-/**
- * How much one of many may have of what has a bound: the less is left, the less each, so that the one who fills it pays, and
- * there is some for who has little. Dynamic thresholds, after Choudhury and Hahne, 1998.
- */
-export function shareOf(most: number, mostOfOne: number, used: number): number {
-  return Math.min(mostOfOne, (most - used) * PART);
 }
 
 /** Joined, it is a text of its own: an id that was cut out of a message would keep the whole message in memory. */

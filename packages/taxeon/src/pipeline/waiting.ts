@@ -1,5 +1,5 @@
 /** How many lines may wait for their guild's settings; beyond that, a line is chat. */
-import { shareOf } from './recent.js';
+import { shareOf } from '../limits/window.js';
 
 /** A slow store must not let one guild's lines pile up, nor those of many guilds together. */
 const MOST_IN_A_GUILD = 50;

@@ -12,6 +12,7 @@ export { type AccessCell, type AccessRow, type AccessTable, accessTable } from '
 export { type BotWarning, checkBot } from './check/bot.js';
 export { type CompleteOptions, complete } from './completion/ask.js';
 export type { Suggestion } from './completion/complete.js';
+export { type Coverage, coverage, type Untried } from './coverage.js';
 export { type Explanation, explain } from './explain.js';
 export { type Forgotten, forget } from './forget.js';
 export type {

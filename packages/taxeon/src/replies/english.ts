@@ -23,5 +23,5 @@ const words: Words = {
   expected: expectedInEnglish,
 };
 
-/** The language of the core; every other comes from `taxeon/icu`, or is one's own. */
+/** The language of the core; every other comes from `@taxeon/icu`, or is one's own. */
 export const english: Language = { locale: 'en', words };

@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'vite';
 import { describe, expect, test } from 'vitest';
-import { launchChromium } from '../support/chromium.js';
-import { isMissing } from '../support/programs.js';
+import { launchChromium } from '../../../../test/support/chromium.js';
+import { isMissing } from '../../../../test/support/programs.js';
 
 /** What runs in the page: the core alone, one command, one line of each kind. */
 const page = `

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { botOn, lamp, taxeon } from '../support/modules.js';
+import { botOn, lamp, taxeon } from '../../../../test/support/modules.js';
 
 /** A module that says when it is opened and closed. */
 const told = (name: string, version: number) => `import { command } from ${taxeon};

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { describe, expect, onTestFinished, test } from 'vitest';
-import { botOn, type Files, lamp, library, taxeon } from '../support/modules.js';
+import { botOn, type Files, lamp, library, taxeon } from '../../../../test/support/modules.js';
 
 describe('modules of a folder', () => {
   test('are found at any depth, in JavaScript and TypeScript, with their folder as the section', async () => {

@@ -1,3 +1,0 @@
-import type { SlashEndpoint } from 'taxeon/http';
-
-export declare const endpoint: SlashEndpoint;

@@ -1,3 +1,0 @@
-import type { OpenedRegistrar } from 'taxeon/trials';
-
-export declare function openPlace(): OpenedRegistrar;

@@ -1,3 +1,0 @@
-import type { PlatformProbe } from 'taxeon/trials';
-
-export declare const probe: PlatformProbe;

@@ -1,3 +1,0 @@
-import type { World } from 'taxeon/stand-in';
-
-export declare const world: World;

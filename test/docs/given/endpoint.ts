@@ -1,0 +1,3 @@
+import type { SlashEndpoint } from '@taxeon/http';
+
+export declare const endpoint: SlashEndpoint;

@@ -1,0 +1,3 @@
+import type { OpenedRegistrar } from '@taxeon/testing/trials';
+
+export declare function openPlace(): OpenedRegistrar;

@@ -1,0 +1,3 @@
+import type { PlatformProbe } from '@taxeon/testing/trials';
+
+export declare const probe: PlatformProbe;

@@ -1,0 +1,3 @@
+import type { World } from '@taxeon/testing';
+
+export declare const world: World;
