@@ -9,7 +9,7 @@ import { messagesIn } from './messages.js';
 import { usesIn } from './uses.js';
 import { valuesIn } from './values.js';
 
-export { FileStoreError, type FileStoreProblem } from './errors.js';
+export { FileStoreError } from './errors.js';
 
 /** Which file, and how long it is waited for. */
 export interface FileStoreOptions {

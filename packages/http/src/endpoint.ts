@@ -1,6 +1,6 @@
 /** Slash commands over HTTP: each call is a post, and its answer the response, or a post to an address of the call's own. */
 
-import type { Ignored, Outcome } from 'taxeon';
+import type { Outcome } from 'taxeon';
 import {
   type InputHandler,
   inTime,
@@ -161,7 +161,10 @@ export function slashEndpoint(layer: InputHandler, options: SlashEndpointOptions
   }
 
   /** What a post is answered with that the layer did not take, such as one that another process has. */
-  async function unheard(because: Ignored['because'], key: string | undefined): Promise<HttpAnswer> {
+  async function unheard(
+    because: Extract<Outcome, { status: 'ignored' }>['because'],
+    key: string | undefined,
+  ): Promise<HttpAnswer> {
     if (key !== undefined) answers.forget(key);
     if (because === 'malformed') return refused(new PostRefusal(400, 'the layer takes it for no input'));
     if (because !== 'repeated' || key === undefined) return nothingToSay;

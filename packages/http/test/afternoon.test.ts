@@ -2,13 +2,14 @@
 import { readFileSync } from 'node:fs';
 import { type DemoData, mallet } from '@oddmere/tool-library';
 import { type SlashAnswer, slashEndpoint } from '@taxeon/http';
-import { type StandIn, standIn, standInText, type VirtualClock, virtualClock } from '@taxeon/testing';
+import { type StandIn, standIn, type VirtualClock, virtualClock } from '@taxeon/testing';
 import { checkTryout, keptLog, type Played, playTryout } from '@taxeon/testing/tryouts';
 import type { CommandLayer, Outcome } from 'taxeon';
 import type { Input, Platform } from 'taxeon/platform';
 import { expect, test } from 'vitest';
 import { parse } from 'yaml';
 import { gist, oddmereData } from '../../../test/support/oddmere.js';
+import { standInText } from '../../testing/src/stand-in/posts.js';
 
 const file = new URL('../../../examples/tool-library/data/afternoon.tryout.yaml', import.meta.url);
 const whole = checkTryout(parse(readFileSync(file, 'utf8')));

@@ -1,7 +1,5 @@
 import { readFileSync } from 'node:fs';
 import { type IcuMessages, icuLanguage, japaneseMessages, LanguageError, polish, polishMessages } from '@taxeon/icu';
-import { ircLines } from '@taxeon/irc';
-import { standInText } from '@taxeon/testing';
 import fc from 'fast-check';
 import MarkdownIt from 'markdown-it';
 import { arg, command, english, guildSettings, helpCommand, messages, misread, refuse } from 'taxeon';
@@ -13,6 +11,8 @@ import { codeMarkdown, codes, codeTable, languages, said } from '../../../test/s
 import { everyKind } from '../../../test/support/kinds.js';
 import { codeOf, sceneOf } from '../../../test/support/oddmere.js';
 import { everyRequirement } from '../../../test/support/requirements.js';
+import { ircLines } from '../../irc/src/text.js';
+import { standInText } from '../../testing/src/stand-in/posts.js';
 
 const described = { description: 'Something' };
 

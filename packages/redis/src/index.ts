@@ -8,7 +8,7 @@ import { messagesOn } from './messages.js';
 import { usesOn } from './uses.js';
 import { valuesOn } from './values.js';
 
-export { type RedisProblem, RedisStoreError } from './errors.js';
+export { RedisStoreError } from './errors.js';
 export type { RedisConnection } from './link.js';
 
 /** Whose keys these are, and how long the server is waited for. */

@@ -183,16 +183,16 @@ local bodies, mends = {}, {}
 local margin = tonumber(ARGV[4])
 local at, longest, denied = t, 0, 0
 for n = 1, #KEYS do
+  bodies[n], mends[n] = kept(KEYS[n], tonumber(ARGV[3 + n * 3]))
+  -- Of a shorter window it may be gone already: any key will do.
+  local found = ARGV[3] ~= '0' and own(bodies[n])
+  if found then return { t, 1, time(bodies[n], found) } end
+end
+for n = 1, #KEYS do
   local uses, window, cost = tonumber(ARGV[2 + n * 3]), tonumber(ARGV[3 + n * 3]), tonumber(ARGV[4 + n * 3])
-  local body, mended = kept(KEYS[n], window)
-  if n == 1 and body ~= '' and ARGV[3] ~= '0' then
-    local found = own(body)
-    if found then return { t, 1, time(body, found) } end
-  end
-  local wait = waitFor(body, uses, window, cost)
+  local wait = waitFor(bodies[n], uses, window, cost)
   if wait > longest then longest, denied = wait, n end
-  at = later(body, at)
-  bodies[n], mends[n] = body, mended
+  at = later(bodies[n], at)
 end
 if ARGV[3] == '0' then
   if denied > 0 then return { t, 0, denied, longest, ms + longest } end

@@ -1,22 +1,19 @@
 /** For who writes an adapter to a chat system, a store or a registrar: `taxeon/platform`. */
 
-export type { ActorRights } from './access/context.js';
-export { allowanceOf } from './base/allowance.js';
+export { allowanceOf, type ParsedAllowance } from './base/allowance.js';
 export { checkFields, type FieldForm, type Fields, forms } from './base/fields.js';
 export { nearNames } from './base/near.js';
 export { echo, foldName, visible, withoutUnseen } from './base/text.js';
 export { inTime, TooLate } from './base/thenable.js';
-export { after, millisecondsOf, steadyClock } from './base/time.js';
-export type { CallOrigin } from './commands/call.js';
+export { after, millisecondsOf, type SteadyClock, steadyClock } from './base/time.js';
 export { keepNatives, type Natives } from './commands/natives.js';
-export { type ConsoleActor, isPerson, type Person, type ProgramActor } from './contract/actors.js';
+export { isPerson, type Person } from './contract/actors.js';
 export { lifeOf, sumOf } from './contract/check-value.js';
 export type { DeliveryCode } from './contract/codes.js';
 export { emptyDirectory, unknownRights } from './contract/empty-directory.js';
-export type { Form, FormField } from './contract/form.js';
-export type { Input, Surface } from './contract/input.js';
+export type { Form } from './contract/form.js';
+export type { Input } from './contract/input.js';
 export type { Reply, Visibility } from './contract/notice.js';
-export type { ConsolePlace, DirectPlace } from './contract/places.js';
 export {
   type Capabilities,
   type Delivered,
@@ -26,9 +23,7 @@ export {
   type Pace,
   type Platform,
   PlatformError,
-  type PlatformErrorOptions,
   type Serving,
-  type Turn,
 } from './contract/platform.js';
 export {
   type ArgumentSchema,
@@ -41,8 +36,8 @@ export {
   type RegistrarLimits,
   type RegistrationScope,
 } from './contract/registrar.js';
-export type { Denial, Grant, Limit, LiveLimit, Renewed, Use, Verdict, Versioned } from './contract/store.js';
-export { type PaceOptions, paced } from './delivery/pace.js';
+export type { Denial, Limit, LiveLimit, Renewed, Use, Verdict } from './contract/store.js';
+export { paced } from './delivery/pace.js';
 export { splitNotice } from './delivery/split.js';
 export { type SharedOptions, sharedOptions } from './layer/shared-options.js';
 export { slidingWindow } from './limits/window.js';

@@ -2,7 +2,7 @@ import { runUntil, standIn, virtualClock, type World } from '@taxeon/testing';
 import fc from 'fast-check';
 import {
   type AccessRule,
-  type ArgMap,
+  type Arg,
   arg,
   type Command,
   command,
@@ -322,7 +322,7 @@ describe('rank and targets', () => {
 
   describe('of arguments that are mapped to something else', () => {
     const ids = arg.member().map(({ id }) => id);
-    const lists: [string, ArgMap][] = [
+    const lists: [string, Readonly<Record<string, Arg<unknown>>>][] = [
       ['a member', { who: ids }],
       ['a list of mapped members', { who: arg.list(ids) }],
       ['a mapped list', { who: arg.list(arg.member()).map((all) => all.length) }],
@@ -1100,7 +1100,11 @@ test('a guild’s rule about a member called console does not reach the console'
       ...described,
       name,
       surfaces: ['console'],
-      ...(name === 'grant' ? { requires: ({ caller: one }: RequirementBuilder<ArgMap>) => [one.can('fly')] } : {}),
+      ...(name === 'grant'
+        ? {
+            requires: ({ caller: one }: RequirementBuilder<Readonly<Record<string, Arg<unknown>>>>) => [one.can('fly')],
+          }
+        : {}),
     }),
   );
   const { layer, platform } = await sceneOf(commands, { settings });

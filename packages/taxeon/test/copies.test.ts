@@ -1,5 +1,5 @@
 /** Two installed copies of the library in one program: what one makes, the other knows. */
-import { cp, mkdtemp, rm } from 'node:fs/promises';
+import { cp, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
@@ -15,12 +15,20 @@ type Copy = typeof Taxeon & typeof OfPlatforms & typeof Queries & typeof Registr
 
 let folder: string;
 let copies: readonly [Copy, Copy];
+let load: (name: string, version?: string) => Promise<Copy>;
+
+async function setVersion(file: string, version: string): Promise<void> {
+  const text = await readFile(file, 'utf8');
+  expect(text).toContain('const version = "0.1.0";');
+  await writeFile(file, text.replace('const version = "0.1.0";', `const version = "${version}";`));
+}
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'taxeon-copies-'));
   const built = fileURLToPath(new URL('../dist', import.meta.url));
-  const load = async (name: string) => {
+  load = async (name, version) => {
     await cp(built, join(folder, name), { recursive: true });
+    if (version !== undefined) await setVersion(join(folder, name, 'shared/core.js'), version);
     const entries = ['index', 'platform', 'queries/index', 'registration/index'];
     const all = await Promise.all(
       entries.map((entry) => import(pathToFileURL(join(folder, name, `${entry}.js`)).href)),
@@ -114,5 +122,18 @@ describe('a layer of one copy', () => {
     const said = await other.explain(layer, input, platform);
     expect([said.status, said.args]).toEqual(['runs', { n: [9], at: undefined }]);
     expect(other.manifestOf(layer).commands.map(({ name }) => name)).toContain('yard');
+  });
+
+  test.each(['0.2.0', '1.0.0'])('tells queries of version %s both versions', async (version) => {
+    const { layer } = scene();
+    const other = await load(version, version);
+    const theirs = `The layer was made by taxeon 0.1.0, and this function is of taxeon ${version}; install one of the two for both`;
+    expect(() => other.manifestOf(layer)).toThrow(theirs);
+  });
+
+  test('gets along with queries of a version that is compatible', async () => {
+    const { layer } = scene();
+    const other = await load('0.1.9', '0.1.9');
+    expect(other.manifestOf(layer).commands).not.toEqual([]);
   });
 });

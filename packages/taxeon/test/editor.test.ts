@@ -1,12 +1,13 @@
 /** What a developer's editor shows: the compiler, and its language server, over the package as it is installed. */
 import { execFile, spawn } from 'node:child_process';
-import { mkdir, mkdtemp, readFile, rm, symlink, writeFile } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, symlink, writeFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { entriesOf, packages } from '../../../scripts/packages.js';
 
 const root = fileURLToPath(new URL('../../..', import.meta.url));
 const tsc = join(dirname(createRequire(import.meta.url).resolve('typescript/package.json')), 'bin', 'tsc');
@@ -42,8 +43,7 @@ let folder: string;
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'taxeon-editor-'));
-  await mkdir(join(folder, 'node_modules'));
-  await symlink(join(root, 'packages', 'taxeon'), join(folder, 'node_modules', 'taxeon'));
+  await symlink(join(root, 'node_modules'), join(folder, 'node_modules'));
   await writeFile(join(folder, 'package.json'), '{ "type": "module" }');
   const compilerOptions = { module: 'nodenext', target: 'es2023', lib: ['es2023', 'dom'], types: [], strict: true };
   await writeFile(join(folder, 'tsconfig.json'), JSON.stringify({ compilerOptions, include: ['*.ts'] }));
@@ -131,6 +131,41 @@ describe('an editor', () => {
     const written = await readFile(join(folder, 'types', 'right.d.ts'), 'utf8');
     const named = [...written.matchAll(/import\("([^"]+)"\)|from '([^']+)'/g)].map(([, one, other]) => one ?? other);
     expect(new Set(named)).toEqual(new Set(['taxeon']));
+  });
+
+  test('exports whatever the library gives, of each kind and each package, without a name that it cannot import', async () => {
+    const entries = packages.filter((name) => name !== 'command').flatMap(entriesOf);
+    const lines = ['declare function given<R>(make: (...given: never) => R): R;'];
+    for (const [index, { entry }] of entries.entries()) {
+      lines.push(`import * as e${index} from '${entry}';`);
+      const { arg = {}, ...all } = (await import(entry)) as Record<string, unknown>;
+      const makers = [
+        ...Object.entries(all),
+        ...Object.entries(arg as object).map(([kind, it]) => [`arg.${kind}`, it] as const),
+      ];
+      for (const [name, it] of makers.filter(([, one]) => typeof one === 'function')) {
+        const made = /^class\b/.test(String(it))
+          ? `null as unknown as InstanceType<typeof e${index}.${name}>`
+          : `given(e${index}.${name})`;
+        lines.push(`export const of_${index}_${name.replace('.', '_')} = ${made};`);
+      }
+    }
+    expect(lines.length).toBeGreaterThan(100);
+    lines.push(
+      "export const own = e0.messages({ 'tool.out': { until: 'datetime' } }, { en: { 'tool.out': 'Out till {until}.' } });",
+      "export const words = e0.vocabulary({ permissions: ['fine'] });",
+    );
+    await writeFile(join(folder, 'given.ts'), lines.join('\n'));
+    const flags = [
+      '--skipLibCheck',
+      '--lib',
+      'es2023,dom',
+      '--declaration',
+      '--emitDeclarationOnly',
+      '--outDir',
+      'types',
+    ];
+    expect(await compile('given.ts', ...flags)).toBe('');
   });
 
   test.each([

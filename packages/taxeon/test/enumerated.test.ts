@@ -159,6 +159,6 @@ test('each public name is in one entry, and there are no more than these', () =>
   }
   const several = [...found].filter(([name, where]) => where.length > 1 && name !== 'nativeOf');
   expect(several).toEqual([]);
-  expect(counts['taxeon']).toBeLessThanOrEqual(155);
-  expect(found.size).toBeLessThanOrEqual(470);
+  expect(counts['taxeon']).toBeLessThanOrEqual(101);
+  expect(found.size).toBeLessThanOrEqual(330);
 });

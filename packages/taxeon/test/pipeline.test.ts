@@ -2,7 +2,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { runUntil, standIn, virtualClock } from '@taxeon/testing';
 import fc from 'fast-check';
 import {
-  type ArgMap,
+  type Arg,
   type AroundHook,
   arg,
   type CommandLayer,
@@ -390,7 +390,9 @@ describe('what one decision knows, all that follow know', () => {
       ...{ name: 'shed', description: 'The shed' },
       commands: [
         ...[one('open'), one('close'), one('audit', { surfaces: ['console'] })],
-        one('sell', { requires: ({ caller }: RequirementBuilder<ArgMap>) => [caller.can('sell')] }),
+        one('sell', {
+          requires: ({ caller }: RequirementBuilder<Readonly<Record<string, Arg<unknown>>>>) => [caller.can('sell')],
+        }),
       ],
     });
     const guilds = { 'stand-in/oddmere': { off: ['shed.close'] } };

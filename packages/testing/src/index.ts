@@ -9,27 +9,16 @@ export {
   type Surroundings,
   type TaxeonConfig,
 } from './config.js';
-export { type Fault, type FaultOf, injectFaults, type RandomFaults, randomFaults, seeded } from './faults.js';
-export type { StandInDirectory, StandInGuild } from './stand-in/directory.js';
-export { type Post, standInText } from './stand-in/posts.js';
+export { type Fault, type FaultOf, injectFaults, randomFaults, seeded } from './faults.js';
+export type { StandInGuild } from './stand-in/directory.js';
+export type { Post } from './stand-in/posts.js';
 export {
   emptyRegistrar,
   type RegistrarState,
   type StandInRegistrarOptions,
   standInRegistrar,
 } from './stand-in/registrar.js';
-export { type RegistrarEndpointOptions, registrarEndpoint } from './stand-in/registrar-endpoint.js';
+export { registrarEndpoint } from './stand-in/registrar-endpoint.js';
 export { readSlashLine, type SlashCall, writeSlashLine } from './stand-in/slash-line.js';
-export {
-  type Doing,
-  type Exchange,
-  type Filling,
-  type ShownForm,
-  type SlashInvoking,
-  type StandIn,
-  type StandInFile,
-  type StandInOptions,
-  standIn,
-  type Typing,
-} from './stand-in/stand-in.js';
+export { type Exchange, type StandIn, standIn } from './stand-in/stand-in.js';
 export { checkWorld, type World, WorldError } from './stand-in/world.js';

@@ -4,6 +4,7 @@ import { type DurationText, durationMs } from './time.js';
 /** How often: `'10m'` is once in ten minutes, `'5 in 1m'` five times in a minute. */
 export type Allowance = DurationText | `${number} in ${DurationText}`;
 
+/** How often something may be: so many uses, in so long. */
 export interface ParsedAllowance {
   readonly uses: number;
   readonly windowMs: number;

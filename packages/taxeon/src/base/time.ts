@@ -145,6 +145,7 @@ export function millisecondsOf(duration: unknown, what: string): number {
   return ms;
 }
 
+/** A clock that never goes back. */
 export interface SteadyClock extends Clock {
   /** In whole milliseconds: hot path, bench/rows/limits. */
   now(): number;

@@ -1,5 +1,5 @@
 /** What a layer shows to queries, and to nobody else: found by a mark, so that several copies of the library get along. */
-import { version } from '../base/version.js';
+import { compatible, version } from '../base/version.js';
 import type { Input } from '../contract/input.js';
 import type { Platform } from '../contract/platform.js';
 import { undecided } from '../guilds/book.js';
@@ -10,11 +10,10 @@ import { type Heard, heardOn } from '../pipeline/state.js';
 import type { Language } from '../replies/language.js';
 import type { Wiring } from './wiring.js';
 
-const major = version.split('.', 1)[0];
 const MARK = 'taxeon.layer@';
 
-/** One a major version: what stands behind it may change with the next. */
-const insideKey: unique symbol = Symbol.for(`${MARK}${major}`);
+/** What stands behind it may change with the next version that is not compatible. */
+const insideKey: unique symbol = Symbol.for(`${MARK}${compatible}`);
 
 export interface Inside extends Omit<Wiring, 'malformed'> {
   readonly version: string;
@@ -38,7 +37,7 @@ export function withInside(inside: Inside): object {
 /**
  * What stands behind a layer.
  *
- * @throws TypeError where it is none, or one of another major version.
+ * @throws TypeError where it is none, or one of a version that is not compatible.
  */
 export function insideOf(layer: object): Inside {
   const inside = (layer as Partial<WithInside>)[insideKey];
@@ -57,7 +56,7 @@ export function insideOf(layer: object): Inside {
 /**
  * What stands behind a layer; nothing where it is a double of one.
  *
- * @throws TypeError where it is one of another major version.
+ * @throws TypeError where it is one of a version that is not compatible.
  */
 export function insideIfLayer(handler: object): Inside | undefined {
   const isLayer = Object.getOwnPropertySymbols(handler).some(({ description = '' }) => description.startsWith(MARK));

@@ -2,7 +2,6 @@
 
 export type { BotNeed } from '../catalogue/needs.js';
 export { problemInWords } from '../catalogue/problem.js';
-export type { Span } from '../contract/span.js';
 export type { ReadToken, StageName, Trace, TracedStage } from '../contract/trace.js';
 export { liveOf, partsOfKey } from '../limits/live.js';
 export type { UsageCount } from '../observe/usage.js';
@@ -10,32 +9,15 @@ export { stageNames } from '../pipeline/stages.js';
 export type { LimitTold } from '../replies/help.js';
 export { type AccessCell, type AccessRow, type AccessTable, accessTable } from './access-table.js';
 export { type BotWarning, checkBot } from './check/bot.js';
-export { type CompleteOptions, complete } from './completion/ask.js';
+export { complete } from './completion/ask.js';
 export type { Suggestion } from './completion/complete.js';
 export { type Coverage, coverage, type Untried } from './coverage.js';
 export { type Explanation, explain } from './explain.js';
 export { type Forgotten, forget } from './forget.js';
-export type {
-  CommandHelp,
-  GroupHelp,
-  Help,
-  HelpArgument,
-  HelpIndex,
-  HelpLine,
-  HelpSection,
-  NothingFound,
-} from './help/data.js';
+export type { Help } from './help/data.js';
 export { helpData, helpFor } from './help/for.js';
 export { lineFor } from './line-for.js';
 export { needs } from './needs.js';
-export { openQuestions } from './open-questions.js';
-export {
-  type Reference,
-  type ReferenceArgument,
-  type ReferenceCommand,
-  type ReferenceOptions,
-  type ReferenceSection,
-  referenceOf,
-} from './reference.js';
+export { type Reference, type ReferenceCommand, referenceOf } from './reference.js';
 export { readUsage, usageCounts } from './usage-counts.js';
 export { giveUseBack, liveUses, resetUses } from './uses.js';

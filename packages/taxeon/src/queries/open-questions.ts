@@ -4,9 +4,6 @@ import { insideOf } from '../layer/inside.js';
 
 /**
  * How many questions of a layer are open, as this process knows them; 0 in a layer that does not ask.
- *
- * @example
- * console.log(`${openQuestions(layer)} questions are open`);
  */
 export function openQuestions(layer: CommandLayer): number {
   return insideOf(layer).course.asking?.openQuestions() ?? 0;

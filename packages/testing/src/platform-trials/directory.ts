@@ -1,7 +1,8 @@
 /** Who and what an adapter knows. */
-import { expectEqual, expectThat, leavesOut, type PlatformTrial, platformTrial, useCommand } from './kit.js';
+import type { Trial } from '../trial.js';
+import { expectEqual, expectThat, leavesOut, type PlatformProbe, platformTrial, useCommand } from './kit.js';
 
-export const directoryTrials: readonly PlatformTrial[] = [
+export const directoryTrials: readonly Trial<PlatformProbe>[] = [
   platformTrial('finds a member by their id', async (probe, { seen, guildOf }) => {
     if (leavesOut(probe, 'member')) return 'it finds no members';
     await useCommand(probe, 'label', 'a');

@@ -1,11 +1,12 @@
 /** The conformance suite of the platform contract: what every adapter must do, as named trials. */
+import type { Trial } from '../trial.js';
 import { directoryTrials } from './directory.js';
 import { inputTrials } from './inputs.js';
-import type { PlatformTrial } from './kit.js';
+import type { PlatformProbe } from './kit.js';
 import { lifecycleTrials } from './lifecycle.js';
 import { replyTrials } from './replies.js';
 
-export type { PlatformProbe, PlatformTrial } from './kit.js';
+export type { PlatformProbe } from './kit.js';
 
 /**
  * The trials of an adapter, for any test runner: each wants a probe of its own. A trial of what the platform does not
@@ -21,7 +22,7 @@ export type { PlatformProbe, PlatformTrial } from './kit.js';
  *     if (skipped !== undefined) context.skip(skipped);
  *   });
  */
-export const platformTrials: readonly PlatformTrial[] = [
+export const platformTrials: readonly Trial<PlatformProbe>[] = [
   ...lifecycleTrials,
   ...inputTrials,
   ...replyTrials,

@@ -1,17 +1,18 @@
 /** What an adapter hands in: who did what, where, under which id. */
+import type { Trial } from '../trial.js';
 import {
   A_WHILE_MS,
   expectEqual,
   expectThat,
   NOTHING_TYPED,
   needed,
-  type PlatformTrial,
+  type PlatformProbe,
   platformTrial,
   trialPause,
   useCommand,
 } from './kit.js';
 
-export const inputTrials: readonly PlatformTrial[] = [
+export const inputTrials: readonly Trial<PlatformProbe>[] = [
   platformTrial('hands a typed line to the layer, and its reply to the channel', async (probe, { seen }) => {
     if (probe.type === undefined) return NOTHING_TYPED;
     await probe.type('!label oiled today');

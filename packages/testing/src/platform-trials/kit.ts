@@ -3,6 +3,7 @@
 import { type CommandLayer, command, createCommandLayer, type Guild, type Outcome } from 'taxeon';
 import { tail } from 'taxeon/arg';
 import { type Directory, emptyDirectory, type Input, type Platform, PlatformError } from 'taxeon/platform';
+import type { Trial } from '../trial.js';
 /**
  * What a suite needs to drive an adapter from the other side of its chat system. What the system does not have is left
  * out; the trials of it are then skipped, unless the adapter claims it.
@@ -36,17 +37,6 @@ export interface PlatformProbe {
   shown?(): Promise<readonly string[]>;
   /** Whether a line that a person typed in the channel stands there still. */
   stands?(line: string): Promise<boolean>;
-}
-
-/** One promise of the contract, and how to try it. */
-export interface PlatformTrial {
-  readonly name: string;
-  /**
-   * Rejects where the promise is not held.
-   *
-   * @returns why it was skipped, where the platform does not claim it
-   */
-  run(probe: PlatformProbe): Promise<string | undefined>;
 }
 
 export interface SeenInput {
@@ -144,7 +134,7 @@ const commandsFor = (slowMs: number, words: string) => [
 export function platformTrial(
   name: string,
   trial: (probe: PlatformProbe, served: Served) => Promise<string | undefined | void>,
-): PlatformTrial {
+): Trial<PlatformProbe> {
   return { name, run: (probe) => serving(probe, (served) => trial(probe, served)) };
 }
 

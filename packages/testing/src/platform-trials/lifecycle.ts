@@ -1,10 +1,12 @@
 /** How an adapter comes and goes. */
+
 import type { Outcome } from 'taxeon';
-import { A_WHILE_MS, expectEqual, expectThat, leavesOut, type PlatformTrial, trialPause, useCommand } from './kit.js';
+import type { Trial } from '../trial.js';
+import { A_WHILE_MS, expectEqual, expectThat, leavesOut, type PlatformProbe, trialPause, useCommand } from './kit.js';
 
 const chat: Outcome = { status: 'ignored', because: 'chat' };
 
-export const lifecycleTrials: readonly PlatformTrial[] = [
+export const lifecycleTrials: readonly Trial<PlatformProbe>[] = [
   {
     name: 'has a name that can begin a key',
     async run({ platform }) {

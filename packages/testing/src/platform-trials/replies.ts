@@ -1,12 +1,14 @@
 /** What an adapter says: to whom, whole, as it was meant, and what it does with it afterwards. */
+
 import { plainText } from 'taxeon';
+import type { Trial } from '../trial.js';
 import {
   expectEqual,
   expectRefused,
   expectThat,
   NOTHING_TYPED,
   needed,
-  type PlatformTrial,
+  type PlatformProbe,
   platformTrial,
   useCommand,
 } from './kit.js';
@@ -16,7 +18,7 @@ const SIGNS = '*_`~|^=+@#&%$!<>[](){}\\/';
 /** What would be markup, a ping, or another line somewhere: each sign around a word, doubled, and in a row with the next. */
 const HOSTILE = [...SIGNS].map((sign, at) => `${sign}all${sign} ${sign}${sign}b${SIGNS[at + 1] ?? ''}c`).join(' ');
 
-export const replyTrials: readonly PlatformTrial[] = [
+export const replyTrials: readonly Trial<PlatformProbe>[] = [
   platformTrial('says every line of a reply', async (probe) => {
     await useCommand(probe, 'shelves');
     for (const line of ['upper', 'middle', 'lower']) expectEqual(await probe.heard(), line, `the line “${line}”`);

@@ -1,5 +1,7 @@
 /** The conformance suite of the registrar contract: what every place for commands must do, as named trials. */
+
 import { scopeName } from 'taxeon/registration';
+import type { Trial } from '../trial.js';
 import {
   expectCode,
   expectConflict,
@@ -9,12 +11,12 @@ import {
   heldAs,
   heldNames,
   me,
-  type RegistrarTrial,
+  type RegistrarProbe,
   registrarTrial,
   trialForm,
 } from './kit.js';
 
-export type { OpenedRegistrar, RegistrarProbe, RegistrarTrial } from './kit.js';
+export type { OpenedRegistrar, RegistrarProbe } from './kit.js';
 
 /** As many as do not fit on one page of most systems. */
 const MANY = 45;
@@ -29,7 +31,7 @@ const LONGEST_NAME = 32;
  *
  * for (const trial of registrarTrials) test(trial.name, () => trial.run({ open: openPlace }));
  */
-export const registrarTrials: readonly RegistrarTrial[] = [
+export const registrarTrials: readonly Trial<RegistrarProbe>[] = [
   registrarTrial('has a name that can begin a key, and says how long people wait', async ({ registrar }) => {
     const { name, delayMs } = registrar;
     if (typeof name !== 'string' || !/^[^/\s]+$/.test(name)) throw new Error(`“${name}” cannot begin a key`);

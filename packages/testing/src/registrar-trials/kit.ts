@@ -11,6 +11,7 @@ import {
   type Registrar,
   type RegistrationScope,
 } from 'taxeon/platform';
+import type { Trial } from '../trial.js';
 import { isObject } from '../values.js';
 /** A place that holds nothing, as a registrar sees it. */
 export interface OpenedRegistrar {
@@ -30,21 +31,10 @@ export interface RegistrarProbe {
   open(): MaybePromise<OpenedRegistrar>;
 }
 
-/** One promise of the contract, and how to try it. */
-export interface RegistrarTrial {
-  readonly name: string;
-  /**
-   * Rejects where the promise is not held.
-   *
-   * @returns why it was skipped
-   */
-  run(probe: RegistrarProbe): Promise<string | undefined>;
-}
-
 export function registrarTrial(
   name: string,
   run: (opened: OpenedRegistrar) => Promise<string | undefined | void>,
-): RegistrarTrial {
+): Trial<RegistrarProbe> {
   return {
     name,
     async run({ open }) {

@@ -1,10 +1,11 @@
 /** The conformance suite of the store contract: what every store must do, as named trials. */
-import type { StoreTrial } from './kit.js';
+import type { Trial } from '../trial.js';
+import type { StoreProbe } from './kit.js';
 import { sharingTrials } from './sharing.js';
 import { usesTrials } from './uses.js';
 import { valueTrials } from './values.js';
 
-export type { StoreProbe, StoreTrial } from './kit.js';
+export type { StoreProbe } from './kit.js';
 
 /**
  * The trials of a store, for any test runner. Where a store is one process's alone, those of what is shared say why they
@@ -16,4 +17,4 @@ export type { StoreProbe, StoreTrial } from './kit.js';
  *
  * for (const trial of storeTrials) test(trial.name, () => trial.run({ open: (clock) => myStore({ clock }) }));
  */
-export const storeTrials: readonly StoreTrial[] = [...usesTrials, ...valueTrials, ...sharingTrials];
+export const storeTrials: readonly Trial<StoreProbe>[] = [...usesTrials, ...valueTrials, ...sharingTrials];

@@ -1,7 +1,9 @@
 /** What a trial of a store is made of: a fresh store, perhaps another on the same data, and a clock that both read. */
+
 import type { Store } from 'taxeon';
 import type { Limit, Use, Verdict } from 'taxeon/platform';
 import { type VirtualClock, virtualClock } from '../clock.js';
+import type { Trial } from '../trial.js';
 
 /** What a suite needs of a store. */
 export interface StoreProbe {
@@ -14,17 +16,6 @@ export interface StoreProbe {
   openAnother?(clock: VirtualClock): Store | Promise<Store>;
 }
 
-/** One promise of the contract, and how to try it. */
-export interface StoreTrial {
-  readonly name: string;
-  /**
-   * Rejects where the promise is not held.
-   *
-   * @returns why it was skipped
-   */
-  run(probe: StoreProbe): Promise<string | undefined>;
-}
-
 export const START = 1_700_000_000_000;
 export const MINUTE = 60_000;
 export const YEAR = 365 * 24 * 60 * MINUTE;
@@ -34,7 +25,7 @@ export const thrice: Limit = { id: 'trial/thrice', uses: 3, windowMs: 1000 };
 export const often: Limit = { id: 'trial/often', uses: 10, windowMs: 1000 };
 export const long: Limit = { id: 'trial/long', uses: 1, windowMs: 2 * 60 * MINUTE };
 
-export function storeTrial(name: string, run: (store: Store, clock: VirtualClock) => Promise<void>): StoreTrial {
+export function storeTrial(name: string, run: (store: Store, clock: VirtualClock) => Promise<void>): Trial<StoreProbe> {
   return {
     name,
     async run({ open }) {
@@ -53,7 +44,7 @@ export function storeTrial(name: string, run: (store: Store, clock: VirtualClock
 export function sharingTrial(
   name: string,
   run: (store: Store, another: Store, clock: VirtualClock) => Promise<void>,
-): StoreTrial {
+): Trial<StoreProbe> {
   return {
     name,
     async run({ open, openAnother }) {

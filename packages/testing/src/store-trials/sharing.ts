@@ -1,7 +1,8 @@
 /** Trials of what several processes share. */
-import { becomesTrue, expectSame, grantedAt, type StoreTrial, sharingTrial, thrice, trialUse } from './kit.js';
+import type { Trial } from '../trial.js';
+import { becomesTrue, expectSame, grantedAt, type StoreProbe, sharingTrial, thrice, trialUse } from './kit.js';
 
-export const sharingTrials: readonly StoreTrial[] = [
+export const sharingTrials: readonly Trial<StoreProbe>[] = [
   sharingTrial('counts the uses of all processes together', async (store, another, clock) => {
     const first = await store.acquire([thrice], ['a'], [2]);
     expectSame((await another.acquire([thrice], ['a'], [2])).granted, false, 'two more of another process');

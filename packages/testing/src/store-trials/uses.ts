@@ -1,6 +1,8 @@
 /** Trials of uses: what is granted, refused, given back, renewed and listed. */
+
 import type { Limit } from 'taxeon/platform';
 import { liveOf } from 'taxeon/queries';
+import type { Trial } from '../trial.js';
 import {
   expectSame,
   grantedAt,
@@ -9,14 +11,14 @@ import {
   often,
   once,
   START,
-  type StoreTrial,
+  type StoreProbe,
   storeTrial,
   thrice,
   trialUse,
   YEAR,
 } from './kit.js';
 
-export const usesTrials: readonly StoreTrial[] = [
+export const usesTrials: readonly Trial<StoreProbe>[] = [
   storeTrial('grants as many uses as the window allows, and says when the next is granted', async (store, clock) => {
     for (let use = 0; use < 3; use++) {
       expectSame(await store.acquire([thrice], ['a']), { granted: true, at: START + use * 100 }, `use ${use}`);

@@ -1,7 +1,8 @@
 /** Trials of values and messages. */
-import { expectRefusal, expectSame, type StoreTrial, storeTrial } from './kit.js';
+import type { Trial } from '../trial.js';
+import { expectRefusal, expectSame, type StoreProbe, storeTrial } from './kit.js';
 
-export const valueTrials: readonly StoreTrial[] = [
+export const valueTrials: readonly Trial<StoreProbe>[] = [
   storeTrial('writes a value only over the version that is expected', async (store, clock) => {
     expectSame(await store.read('v'), undefined, 'a value that is not there');
     expectSame(await store.compareAndSet('v', 1, 'x'), false, 'writing over nothing as version 1');

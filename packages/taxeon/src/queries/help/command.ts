@@ -20,18 +20,13 @@ export interface HelpCommandOptions {
   readonly visibleTo?: Audience;
 }
 
-interface HelpArguments {
-  readonly what?: string | undefined;
-  readonly page?: number | undefined;
-}
-
 /**
  * `help`, `help fine`, `help overdue remind`, `help --page 2`: what the caller may run here, and how.
  *
  * @example
  * createCommandLayer({ commands: (layer) => [borrow, helpCommand(layer, { aliases: ['manual'] })] });
  */
-export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {}): Command<HelpArguments> {
+export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {}): Command {
   if (typeof (layer as Partial<CommandLayer> | undefined)?.handle !== 'function')
     throw new TypeError('helpCommand takes the layer: commands: (layer) => [helpCommand(layer), …]');
   const { name = 'help', visibleTo = 'caller-if-possible', description, ...rest } = options;

@@ -1,15 +1,6 @@
 import { type Guild, type Member, type Place, plainText } from 'taxeon';
-import {
-  type DeliveryCode,
-  emptyDirectory,
-  type Input,
-  keepNatives,
-  type Person,
-  type Platform,
-  PlatformError,
-  plainMarkup,
-  type Reply,
-} from 'taxeon/platform';
+import type { DeliveryCode, Input, Person, Platform, Reply } from 'taxeon/platform';
+import { emptyDirectory, keepNatives, PlatformError, plainMarkup } from 'taxeon/platform';
 import { WebSocket } from 'ws';
 
 interface Someone {
