@@ -1,14 +1,15 @@
 /** The library as it is published, where people use it: other versions of Node.js and TypeScript, a bundler, a worker, require(). */
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { checkPackage, createPackageFromTarballData } from '@arethetypeswrong/core';
 import { publint } from 'publint';
 import { formatMessage } from 'publint/utils';
 import { build } from 'vite';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { entriesOf, packages } from '../../../scripts/packages.js';
-import { blocksOf } from '../../../test/docs/blocks.js';
+import { blocksOf, root } from '../../../test/docs/blocks.js';
 import { start } from '../../../test/support/programs.js';
 import { install, npm, packed } from './packing.js';
 
@@ -115,6 +116,53 @@ describe.each([
     expect(out).toBe('');
   });
 });
+
+test('an adapter that stands elsewhere, with what is published alone, compiles and passes all trials', async () => {
+  const from = (path: string) => fileURLToPath(new URL(`../../testing/test/${path}`, import.meta.url));
+  const project = join(folder, 'adapter');
+  mkdirSync(join(project, 'support'), { recursive: true });
+  for (const name of ['vitest', 'ws', '@types/ws'])
+    if (!existsSync(join(folder, 'node_modules', name)))
+      symlinkSync(join(root, 'node_modules', name), join(folder, 'node_modules', name));
+  for (const name of ['adapter.ts', 'server.ts'])
+    cpSync(from(`support/own-chat/${name}`), join(project, 'support', name));
+  // Without the test of the page that shows it.
+  const [trials = ''] = readFileSync(from('own-chat.test.ts'), 'utf8').split(
+    "\n  test('is the one that the page shows",
+  );
+  writeFileSync(
+    join(project, 'trials.test.ts'),
+    `${trials.replaceAll('./support/own-chat/', './support/').replaceAll(/'(?:\.\.\/)+test\/support\/\w+\.js'/g, "'./support/help.js'")}\n});\n`,
+  );
+  writeFileSync(
+    join(project, 'support/help.ts'),
+    `export const silentLog = { error: () => undefined, warn: () => undefined };
+export async function until(isSo: () => boolean, what: string, withinMs = 30_000) {
+  for (const end = Date.now() + withinMs; !isSo(); ) {
+    if (Date.now() > end) throw new Error('not in time: ' + what);
+    await new Promise((resolve) => setTimeout(resolve, 5));
+  }
+}
+`,
+  );
+  const compiler = join(folder, 'node_modules', 'ts7', 'bin', 'tsc');
+  const flags = [
+    '--module',
+    'nodenext',
+    '--target',
+    'es2023',
+    '--strict',
+    '--noEmit',
+    '--types',
+    'node',
+    '--ignoreConfig',
+  ];
+  const { out } = await start(process.execPath, [compiler, ...flags, 'support/adapter.ts'], { cwd: project }).finished;
+  expect(out).toBe('');
+  const vitest = join(root, 'node_modules/vitest/vitest.mjs');
+  const tried = await start(process.execPath, [vitest, 'run', '--root', project], { cwd: project }).finished;
+  expect({ status: tried.status, out: tried.out }).toEqual({ status: 0, out: expect.stringMatching(/\d\d passed/) });
+}, 120_000);
 
 describe.each(packages.map((name) => [name === 'taxeon' ? name : `@taxeon/${name}`, name] as const))(
   'the package %s',

@@ -162,3 +162,24 @@ test('each public name is in one entry, and there are no more than these', () =>
   expect(counts['taxeon']).toBeLessThanOrEqual(101);
   expect(found.size).toBeLessThanOrEqual(330);
 });
+
+test('each public function and class is on a page', async () => {
+  const pages = readdirSync('docs', { recursive: true, encoding: 'utf8' }).filter((file) => file.endsWith('.md'));
+  const told = pages.map((file) => readFileSync(join('docs', file), 'utf8')).join('\n');
+  const modules = await Promise.all(published.map(({ entry }) => import(entry)));
+  const names = modules.flatMap((module) => Object.keys(module).filter((name) => name !== 'default'));
+  expect(names.length).toBeGreaterThan(100);
+  expect(names.filter((name) => !new RegExp(`(?<![\\w$])${name}(?![\\w$])`).test(told))).toEqual([]);
+});
+
+test('in the tests, all packages have one and the same core: its sources', async () => {
+  const { PlatformError } = await import('../src/contract/platform.js');
+  const registrar = standInRegistrar({
+    guilds: [],
+    tokens: {},
+    token: 'nobody’s',
+    state: { read: () => ({ changes: 0, held: {} }), write: () => undefined },
+  });
+  await expect(registrar.read('everywhere')).rejects.toBeInstanceOf(PlatformError);
+  expect((await import('taxeon/platform')).PlatformError).toBe(PlatformError);
+});
