@@ -23,11 +23,11 @@ import {
 import type { Form, Input, LiveLimit } from 'taxeon/platform';
 import {
   type AccessTable,
-  accessTable,
+  accessTableOf,
   complete,
   type Explanation,
   explain,
-  liveUses,
+  liveUsesOf,
   type Suggestion,
 } from 'taxeon/queries';
 import {
@@ -197,7 +197,7 @@ export class Workshop {
         // What waited for that moment goes on a few promises later.
         if (next < ms) await new Promise((done) => setTimeout(done, 0));
       }
-      this.live = await liveUses(this.layer);
+      this.live = await liveUsesOf(this.layer);
       this.changed();
     });
     return this.passing;
@@ -296,7 +296,7 @@ export class Workshop {
     const outcome = await this.layer.handle(input, this.platform, { trace: true });
     item.outcome = outcome;
     if (outcome.status === 'ignored') item.explanation = await this.explain(input);
-    this.live = await liveUses(this.layer);
+    this.live = await liveUsesOf(this.layer);
     this.changed();
   }
 
@@ -331,7 +331,7 @@ export class Workshop {
     if (guild === undefined) return undefined;
     const place: GuildPlace = { kind: 'guild', guild: plainGuild(guild), channel: this.channelHere(guild.id) };
     const member = this.platform.directory.member(guild, person) as Member | undefined;
-    return accessTable(this.layer, place, this.platform, member);
+    return accessTableOf(this.layer, place, this.platform, member);
   }
 
   private channelHere(guildId: string) {

@@ -4,7 +4,14 @@ import type { StandIn } from '@taxeon/testing';
 import colors from 'picocolors';
 import { type GuildPlace, type Member, systemClock } from 'taxeon';
 import { htmlMarkup, isPlatformError } from 'taxeon/platform';
-import { type AccessCell, type AccessRow, type AccessTable, accessTable, type BotNeed, needs } from 'taxeon/queries';
+import {
+  type AccessCell,
+  type AccessRow,
+  type AccessTable,
+  accessTableOf,
+  type BotNeed,
+  needsOf,
+} from 'taxeon/queries';
 import { csvLine } from './csv.js';
 import { UsageError } from './errors.js';
 import { aboutPlace, printJson } from './json.js';
@@ -27,14 +34,14 @@ export interface AccessOptions {
 export async function showAccess(options: AccessOptions): Promise<void> {
   const { layer, platform } = await openBot(options.config, systemClock);
   if (options.bot) {
-    const all = needs(layer);
+    const all = needsOf(layer);
     if (options.json) printJson({ needs: all });
     else print(botNeedsText(all));
     return;
   }
   const place = guildPlaceOf(options.in, platform);
   const person = personOf(options.as, place, platform);
-  const table = await accessTable(layer, place, platform, person);
+  const table = await accessTableOf(layer, place, platform, person);
   const { guild: _, ...cells } = table;
   if (options.json) printJson({ about: aboutPlace(place, person), ...cells });
   else print(formatted(table, options.format));

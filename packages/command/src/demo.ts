@@ -3,7 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { virtualClock } from '@taxeon/testing';
 import { checkTryout, keptLog, type Played, playTryout } from '@taxeon/testing/tryouts';
 import type { Store } from 'taxeon';
-import { liveOf } from 'taxeon/queries';
+import { liveUsesIn } from 'taxeon/queries';
 import { parse } from 'yaml';
 import { demoFile } from './config.js';
 import { errorMessage, UsageError } from './errors.js';
@@ -50,7 +50,7 @@ const BEFORE_MS = 1000;
 
 /** Forgets what an earlier afternoon has left of limits and settings, which would refuse this one; whether there was any. */
 async function beginAnew(store: Store): Promise<boolean> {
-  const live = await liveOf(store);
+  const live = await liveUsesIn(store);
   for (const { id, key } of live) await store.reset(id, key);
   const settings = await store.entries('settings/');
   for (const [key, value] of settings) {

@@ -1,7 +1,7 @@
 /** `taxeon limits`: what is live in a store, and forgetting it. */
 import { durationInWords, type Store } from 'taxeon';
 import type { LiveLimit } from 'taxeon/platform';
-import { liveOf, partsOfKey } from 'taxeon/queries';
+import { liveUsesIn, partsOfKey } from 'taxeon/queries';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
 import { openExistingStore, type StorePlace } from './open-store.js';
@@ -17,7 +17,7 @@ export interface LimitsOptions extends StorePlace {
 export async function showLimits({ of, reset, json, ...place }: LimitsOptions): Promise<void> {
   const store = await openExistingStore(place, 'its limits');
   try {
-    const live = await liveOf(store, ({ key }) => of === undefined || key === of || partsOfKey(key).includes(of));
+    const live = await liveUsesIn(store, ({ key }) => of === undefined || key === of || partsOfKey(key).includes(of));
     if (reset !== undefined) {
       const forgotten = await forgetUses(store, live, reset, of);
       if (json) printJson({ forgotten });

@@ -2,7 +2,7 @@
 
 import colors from 'picocolors';
 import { visible } from 'taxeon/platform';
-import { readUsage, type UsageCount } from 'taxeon/queries';
+import { type UsageCount, usageIn } from 'taxeon/queries';
 import { csvLine } from './csv.js';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
@@ -24,7 +24,7 @@ export async function showUsage({ in: guild, since, format, json, ...place }: Us
   }
   const store = await openExistingStore(place, 'its counts');
   try {
-    const counts = (await readUsage(store)).filter(
+    const counts = (await usageIn(store)).filter(
       (one) => (guild === undefined || one.guild === guild) && (since === undefined || one.day >= since),
     );
     if (json) printJson({ usage: counts });

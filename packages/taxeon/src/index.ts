@@ -51,5 +51,5 @@ export {
   type OwnMessages,
   type ParameterKind,
   type ParameterValues,
-  partial,
+  partlyDone,
 } from './replies/own-messages.js';

@@ -19,7 +19,7 @@ import {
   SettingsError,
   settingsCommands,
 } from 'taxeon';
-import { accessTable, needs } from 'taxeon/queries';
+import { accessTableOf, needsOf } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import {
   codeOf,
@@ -1144,7 +1144,7 @@ test('the access table tells who may, who may not and why, and what depends on t
   const { place } = platform.typed({ person: 'ines', place: 'oddmere', text: '' });
   const wren = platform.directory.guilds.get('oddmere')?.members.get('wren');
   if (place.kind !== 'guild') throw new Error('no guild');
-  const { columns, rows } = await accessTable(layer, place, platform, wren);
+  const { columns, rows } = await accessTableOf(layer, place, platform, wren);
   expect(columns).toEqual(['everyone', 'keeper', 'helper', 'steward', 'borrower', 'Wren']);
   const verdicts = Object.fromEntries(
     rows.map(({ command: name, cells }) => [name, cells.map(({ verdict }) => verdict[0]).join('')]),
@@ -1160,7 +1160,7 @@ test('the access table tells who may, who may not and why, and what depends on t
     verdict: 'depends',
     because: 'caller outranks “who”; “who” is no bot; bot outranks “who”',
   });
-  expect(needs(layer)).toEqual([
+  expect(needsOf(layer)).toEqual([
     { permission: 'give-badges', commands: ['induct'] },
     { permission: 'post-notices', commands: ['announce'] },
   ]);

@@ -1,7 +1,7 @@
 import { type Exchange, injectFaults, standIn, type VirtualClock, virtualClock } from '@taxeon/testing';
 import { arg, type CommandOrGroup, command, createCommandLayer, memoryStore, plainText, type Store } from 'taxeon';
 import { askInChat } from 'taxeon/asking';
-import { forget } from 'taxeon/queries';
+import { forgetPerson } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { fine } from '../../../test/support/asking.js';
 import { oddmereData, startOfAfternoon } from '../../../test/support/oddmere.js';
@@ -189,8 +189,8 @@ test('what a person is asked is forgotten with them, and what others are asked i
   const one = await process(store, clock);
   await one.says('!fine Tobias');
   await one.says('!fine Wren', 'odalys');
-  expect(await forget(one.layer, 'stand-in/ines')).toMatchObject({ questions: 1 });
-  expect(await forget(one.layer, 'stand-in/ine')).toMatchObject({ questions: 0 });
+  expect(await forgetPerson(one.layer, 'stand-in/ines')).toMatchObject({ questions: 1 });
+  expect(await forgetPerson(one.layer, 'stand-in/ine')).toMatchObject({ questions: 0 });
   expect(statusOf(await one.says('50'))).toBe('ignored');
   expect(statusOf(await one.says('50', 'odalys'))).toBe('completed');
 });

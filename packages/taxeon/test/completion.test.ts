@@ -2,7 +2,7 @@ import { mallet } from '@oddmere/tool-library';
 import { runUntil, standIn, virtualClock } from '@taxeon/testing';
 import fc from 'fast-check';
 import { type AccessRule, arg, type CompletionFrom, command, group, type Log } from 'taxeon';
-import { accessTable, complete, explain, type Help, helpData } from 'taxeon/queries';
+import { accessTableOf, complete, explain, type Help, helpData } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import {
   oddmere,
@@ -268,7 +268,7 @@ test('help, near names and completion show what a call is not refused for lack o
         const input = (text: string) => platform.typed({ person: by, place: 'oddmere/counter', text });
         const { place, caller } = input('');
         if (place.kind !== 'guild' || caller.kind !== 'member') throw new Error('no guild');
-        const table = await accessTable(layer, place, platform, caller);
+        const table = await accessTableOf(layer, place, platform, caller);
         const hidden: string[] = [];
         const shownByCall: string[] = [];
         for (const { command: name, cells } of table.rows) {

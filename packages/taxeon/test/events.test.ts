@@ -9,7 +9,7 @@ import {
   memoryStore,
   refuse,
 } from 'taxeon';
-import { usageCounts } from 'taxeon/queries';
+import { usageOf } from 'taxeon/queries';
 import { describe, expect, expectTypeOf, test } from 'vitest';
 import { codeOf, oddmere, type Scene, sceneOf } from '../../../test/support/oddmere.js';
 
@@ -216,7 +216,7 @@ describe('usage', () => {
     scene.clock.advance(86_400_000);
     await scene.types('wren', '!borrow drill');
     const base = { platform: 'stand-in', guild: 'oddmere', command: 'borrow' };
-    expect(await usageCounts(scene.layer)).toEqual([
+    expect(await usageOf(scene.layer)).toEqual([
       { day: '2026-05-09', platform: 'stand-in', guild: '', command: 'shelf', status: 'completed', count: 1 },
       { ...base, day: '2026-05-09', status: 'completed', count: 1 },
       { ...base, day: '2026-05-09', status: 'refused', count: 2 },

@@ -15,7 +15,7 @@ import {
   plainText,
   refuse,
 } from 'taxeon';
-import { helpData, lineFor, liveUses, usageCounts } from 'taxeon/queries';
+import { helpData, lineFor, liveUsesOf, usageOf } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmere, type Scene, sceneOf, silentLog } from '../../../test/support/oddmere.js';
 
@@ -166,7 +166,7 @@ describe('its commands have from a group', () => {
     expect(codeOf((await scene.types('wren', '!overdue list')).outcome)).toBe('completed');
     expect(codeOf((await scene.types('wren', '!late notes add')).outcome)).toBe('completed');
     expect(codeOf((await scene.types('wren', '!overdue close 1')).outcome)).toBe('cooldown.active');
-    expect((await liveUses(scene.layer)).map(({ id }) => id)).toEqual(['stand-in/overdue/user']);
+    expect((await liveUsesOf(scene.layer)).map(({ id }) => id)).toEqual(['stand-in/overdue/user']);
   });
 
   test('messages, the innermost first', async () => {
@@ -468,7 +468,7 @@ describe('replacing the catalogue', () => {
     expect(codeOf((await scene.types('pim', '!give')).outcome)).toBe('permission.caller');
     expect(codeOf((await scene.types('wren', '!lend')).outcome)).toBe('command.unknown');
     expect(codeOf((await scene.invokes('wren', 'lend')).outcome)).toBe('command.changed');
-    expect((await usageCounts(scene.layer)).map(({ command: id, count }) => [id, count])).toEqual([
+    expect((await usageOf(scene.layer)).map(({ command: id, count }) => [id, count])).toEqual([
       // A name that no command has.
       ['', 1],
       ['lend', 1],

@@ -11,7 +11,7 @@ import {
   type LayerOptions,
   memoryStore,
 } from 'taxeon';
-import { forget, liveUses, usageCounts } from 'taxeon/queries';
+import { forgetPerson, liveUsesOf, usageOf } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmereData, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 
@@ -101,9 +101,9 @@ describe('two platforms with guilds and people of the same ids share', () => {
     expect(await said('a', 'b c', 'x', 'e2')).toBe('completed');
     expect(await said('a', 'd', 'x', 'y e')).toBe('completed');
     expect(await said('a', 'f', 'x y', 'e')).toBe('completed');
-    expect((await liveUses(layer, 'c')).length).toBe(1);
-    expect(await forget(layer, 'stand-in/c')).toMatchObject({ limits: 1 });
-    expect((await liveUses(layer, 'b c')).length).toBe(1);
+    expect((await liveUsesOf(layer, 'c')).length).toBe(1);
+    expect(await forgetPerson(layer, 'stand-in/c')).toMatchObject({ limits: 1 });
+    expect((await liveUsesOf(layer, 'b c')).length).toBe(1);
   });
 
   test('no scopes', async () => {
@@ -120,7 +120,7 @@ describe('two platforms with guilds and people of the same ids share', () => {
     const { says, layer, own: one, other } = twins({ usage: countUsage, store }, lamp);
     for (const platform of [one, one, other]) await says(platform, '!lamp');
     await layer.close();
-    expect((await usageCounts(layer)).map(({ platform, count }) => [platform, count])).toEqual([
+    expect((await usageOf(layer)).map(({ platform, count }) => [platform, count])).toEqual([
       ['stand-in', 2],
       ['other', 1],
     ]);

@@ -1,6 +1,6 @@
 /** What is kept of people and guilds, who changed it, and how it is forgotten. */
 import { command, createCommandLayer, guildSettings, type LayerEvents, memoryStore, settingsCommands } from 'taxeon';
-import { forget } from 'taxeon/queries';
+import { forgetPerson } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { codeOf, liveIn, oddmere, silentLog } from '../../../test/support/oddmere.js';
 
@@ -57,24 +57,24 @@ describe('forgetting a person', () => {
     for (const by of ['wren', 'ines']) await types(by, '!lamp');
     await types('ines', '!deny lamp wren');
     expect(codeOf((await types('wren', '!lamp')).outcome)).toBe('permission.caller');
-    expect(await forget(layer, 'stand-in/wren')).toEqual({ limits: 2, rules: 2, questions: 0 });
+    expect(await forgetPerson(layer, 'stand-in/wren')).toEqual({ limits: 2, rules: 2, questions: 0 });
     expect(codeOf((await types('wren', '!lamp')).outcome)).toBe('completed');
     expect(codeOf((await types('ines', '!lamp')).outcome)).toBe('cooldown.active');
     expect((await settings.load('stand-in/pellbrook')).rules).toEqual([
       { command: 'lamp', verdict: 'grant', member: 'ines' },
     ]);
-    expect(await forget(layer, 'other/ines')).toEqual({ limits: 0, rules: 0, questions: 0 });
+    expect(await forgetPerson(layer, 'other/ines')).toEqual({ limits: 0, rules: 0, questions: 0 });
     const kept = JSON.stringify([await liveIn(store), await store.entries('')]);
-    await forget(layer, 'stand-in/wren');
-    await forget(layer, 'stand-in/ines');
+    await forgetPerson(layer, 'stand-in/wren');
+    await forgetPerson(layer, 'stand-in/ines');
     expect(kept).toContain('wren');
     expect(JSON.stringify([await liveIn(store), await store.entries('')])).not.toMatch(/wren|ines/);
   });
 
   test('takes a key, and works on a layer without settings', async () => {
     const layer = createCommandLayer({ commands: [command({ ...described, name: 'lamp', run: () => '' })] });
-    await expect(forget(layer, 'wren' as never)).rejects.toThrow('"wren" is no key');
-    expect(await forget(layer, 'irc/wren')).toEqual({ limits: 0, rules: 0, questions: 0 });
+    await expect(forgetPerson(layer, 'wren' as never)).rejects.toThrow('"wren" is no key');
+    expect(await forgetPerson(layer, 'irc/wren')).toEqual({ limits: 0, rules: 0, questions: 0 });
   });
 });
 

@@ -28,7 +28,7 @@ import {
   type Store,
 } from 'taxeon';
 import { type Limit, PlatformError } from 'taxeon/platform';
-import { giveUseBack, liveUses, resetUses } from 'taxeon/queries';
+import { giveUseBack, liveUsesOf, resetUses } from 'taxeon/queries';
 import { afterAll, describe, expect, test } from 'vitest';
 import { codeOf, liveIn, oddmere, sceneOf, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
 import { agreesWithList } from '../../../test/support/store-model.js';
@@ -245,7 +245,7 @@ describe('a cooldown', () => {
     const lamp = command({ ...described, name: 'lamp', cooldowns: { user: { allow: '1m', ...options } } });
     const scene = await sceneOf([lamp], { patience: '50ms' });
     expect(codeOf((await runUntil(scene.clock, scene.types('wren', '!lamp'))).outcome)).toBe('callback.failed');
-    expect(await liveUses(scene.layer)).toEqual([]);
+    expect(await liveUsesOf(scene.layer)).toEqual([]);
   });
 
   test.each(odd)('whose cost %s fails closed', async (_, cost) => {
@@ -274,7 +274,7 @@ describe('a cooldown', () => {
       }),
     ]);
     await scene.types('wren', '!lamp');
-    const live = await liveUses(scene.layer);
+    const live = await liveUsesOf(scene.layer);
     expect(live.find(({ id }) => id.endsWith('/user'))?.uses ?? 0).toBe(used);
     expect(live.find(({ id }) => id.endsWith('/guild'))?.uses).toBe(1);
   });
@@ -291,9 +291,9 @@ describe('a cooldown', () => {
   test('can be looked at, reset and given back', async () => {
     const scene = await sceneOf([command({ ...described, name: 'lamp', cooldowns: { user: '1m' } })]);
     await scene.types('wren', '!lamp');
-    const [live] = await liveUses(scene.layer, 'wren');
+    const [live] = await liveUsesOf(scene.layer, 'wren');
     expect(live).toEqual({ id: 'stand-in/lamp/user', key: 'wren', uses: 1, endsAt: startOfAfternoon + 60_000 });
-    expect(await liveUses(scene.layer, 'ines')).toEqual([]);
+    expect(await liveUsesOf(scene.layer, 'ines')).toEqual([]);
     expect(await resetUses(scene.layer, 'stand-in/lamp/user', 'wren')).toBe(true);
     scene.clock.advance(1);
     expect(codeOf((await scene.types('wren', '!lamp')).outcome)).toBe('completed');
@@ -330,14 +330,14 @@ describe('a running limit', () => {
     waiting[1]?.resolve('done');
     waiting[2]?.resolve('done');
     expect([codeOf((await second).outcome), codeOf((await third).outcome)]).toEqual(['completed', 'completed']);
-    expect((await liveUses(scene.layer)).filter(({ id }) => id.includes('running'))).toEqual([]);
+    expect((await liveUsesOf(scene.layer)).filter(({ id }) => id.includes('running'))).toEqual([]);
   });
 
   test('that is full takes nothing of the cooldowns', async () => {
     const { scene, waiting } = await running();
     const first = scene.types('ines', '!stocktake');
     for (let time = 0; time < 3; time++) await scene.types('ines', '!stocktake');
-    expect((await liveUses(scene.layer)).find(({ id }) => id === 'stand-in/stocktake/guild')?.uses).toBe(1);
+    expect((await liveUsesOf(scene.layer)).find(({ id }) => id === 'stand-in/stocktake/guild')?.uses).toBe(1);
     waiting[0]?.resolve('done');
     await first;
   });
@@ -349,7 +349,7 @@ describe('a running limit', () => {
     expect(codeOf((await scene.types('ines', '!stocktake')).outcome)).toBe('running.full');
     scene.clock.advance(1);
     void scene.types('ines', '!stocktake');
-    expect((await liveUses(scene.layer, 'ines')).map(({ uses }) => uses)).toEqual([1]);
+    expect((await liveUsesOf(scene.layer, 'ines')).map(({ uses }) => uses)).toEqual([1]);
   });
 });
 
@@ -380,9 +380,9 @@ test('a call that stops before or at the limits leaves every limit as it was', a
   const line = fc.oneof({ weight: 3, arbitrary: broken }, { weight: 1, arbitrary: fc.constant('!lamp wren 2') });
   await fc.assert(
     fc.asyncProperty(by, line, fc.constantFrom('oddmere', 'direct'), async (person, text, at) => {
-      const before = await liveUses(scene.layer);
+      const before = await liveUsesOf(scene.layer);
       const { outcome } = await scene.types(person, text, at);
-      const after = await liveUses(scene.layer);
+      const after = await liveUsesOf(scene.layer);
       if (outcome.status === 'completed') expect(after).not.toEqual(before);
       else expect(after).toEqual(before);
       scene.clock.advance(7_000);

@@ -12,7 +12,7 @@ import {
   settingsCommands,
 } from 'taxeon';
 import type { Input, Platform } from 'taxeon/platform';
-import { accessTable, explain } from 'taxeon/queries';
+import { accessTableOf, explain } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 
 const described = { description: 'Something' };
@@ -199,7 +199,7 @@ describe('hostile names', () => {
         for (const { reason } of (await explain(layer, input('!outrank other'), platform)).stages) {
           expect(reason).not.toMatch(forbidden);
         }
-        const table = await accessTable(layer, place, platform, caller);
+        const table = await accessTableOf(layer, place, platform, caller);
         for (const one of [table.guild, ...table.columns]) expect(one).not.toMatch(forbidden);
       }),
       { numRuns: 200 },

@@ -8,7 +8,7 @@ import {
   type Log,
   type MannerOptions,
   type Outcome,
-  partial,
+  partlyDone,
   plainText,
   refuse,
   type User,
@@ -401,7 +401,7 @@ describe('a slow handler', () => {
         progress(step / 10, `Shelf ${step}`);
         await wait(500);
       }
-      return partial(9, 10, 'One is missing.');
+      return partlyDone(9, 10, 'One is missing.');
     });
     expect(noted).toEqual([
       'deliver: □□□□□□□□□□ 0 % / Shelf 0',

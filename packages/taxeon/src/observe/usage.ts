@@ -49,7 +49,7 @@ export interface UsageCounter {
 }
 
 /**
- * Counts uses in the layer's store, by command, outcome, guild and day; `usageCounts` reads them.
+ * Counts uses in the layer's store, by command, outcome, guild and day; `usageOf` reads them.
  *
  * @example
  * createCommandLayer({ commands, usage: countUsage });

@@ -42,9 +42,9 @@ export interface AccessTable {
  * Who may run what in a guild: commands × roles, and a person's own column where one is named.
  *
  * @example
- * const { columns, rows } = await accessTable(layer, place, platform, ines);
+ * const { columns, rows } = await accessTableOf(layer, place, platform, ines);
  */
-export async function accessTable(
+export async function accessTableOf(
   layer: CommandLayer,
   place: GuildPlace,
   platform: Platform,

@@ -6,7 +6,7 @@ import { joinedParts } from '../base/text.js';
 import { isKey, type Key, partsOf } from '../contract/key.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
-import { liveOf } from '../limits/live.js';
+import { liveUsesIn } from '../limits/live.js';
 
 /** What was forgotten. */
 export interface Forgotten {
@@ -27,14 +27,14 @@ export interface Forgotten {
  * @throws TypeError for what is no key, and whatever the store throws; what was removed by then stays removed
  *
  * @example
- * await forget(layer, 'irc/odalys');
+ * await forgetPerson(layer, 'irc/odalys');
  */
-export async function forget(layer: CommandLayer, person: Key): Promise<Forgotten> {
+export async function forgetPerson(layer: CommandLayer, person: Key): Promise<Forgotten> {
   if (!isKey(person)) throw new TypeError(`${shown(person)} is no key; write it as 'irc/odalys'`);
   const { guilds, asking } = insideOf(layer);
   const { store } = asking;
   const { platform, id } = partsOf(person);
-  const own = await liveOf(store, (one) => one.id.startsWith(`${platform}/`) && isOf(one.key, id));
+  const own = await liveUsesIn(store, (one) => one.id.startsWith(`${platform}/`) && isOf(one.key, id));
   for (const one of own) await store.reset(one.id, one.key);
   const questions = await withdrawAll(store, platform, id);
   return { limits: own.length, rules: await guilds.forget(person), questions };

@@ -7,8 +7,8 @@ import { insideOf } from '../layer/inside.js';
  * Over all commands: what to ask for before the bot is invited.
  *
  * @example
- * for (const { permission, commands } of needs(layer)) console.log(permission, commands.join(', '));
+ * for (const { permission, commands } of needsOf(layer)) console.log(permission, commands.join(', '));
  */
-export function needs(layer: CommandLayer): readonly BotNeed[] {
+export function needsOf(layer: CommandLayer): readonly BotNeed[] {
   return botNeeds(insideOf(layer).current.catalogue.commands);
 }

@@ -10,23 +10,23 @@ import { USAGE_PREFIX, type UsageCount } from '../observe/usage.js';
  * How often which command ended how, by guild and day: what this process has counted, and all others up to 10 s ago.
  *
  * @example
- * const counts = await usageCounts(layer);
+ * const counts = await usageOf(layer);
  */
-export async function usageCounts(layer: CommandLayer): Promise<readonly UsageCount[]> {
+export async function usageOf(layer: CommandLayer): Promise<readonly UsageCount[]> {
   const { needs, asking } = insideOf(layer);
   const { usage } = needs.settle;
   const { store } = asking;
   await usage?.flush();
-  return readUsage(store);
+  return usageIn(store);
 }
 
 /**
  * All that a store has counted, oldest day first.
  *
  * @example
- * for (const { day, command, status, count } of await readUsage(store)) console.log(day, command, status, count);
+ * for (const { day, command, status, count } of await usageIn(store)) console.log(day, command, status, count);
  */
-export async function readUsage(store: Store): Promise<readonly UsageCount[]> {
+export async function usageIn(store: Store): Promise<readonly UsageCount[]> {
   const counts: UsageCount[] = [];
   for (const [key, value] of await store.entries(USAGE_PREFIX)) {
     const [day = '', platform = '', guild = '', command = '', status = ''] = key

@@ -2,16 +2,16 @@
 import type { Limit, LiveLimit } from '../contract/store.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf } from '../layer/inside.js';
-import { liveOf, partsOfKey } from '../limits/live.js';
+import { liveUsesIn, partsOfKey } from '../limits/live.js';
 
 /**
  * All that is live, or that of one key: a person's id, a guild's.
  *
  * @example
- * for (const { id, key, uses } of await liveUses(layer, 'wren')) console.log(id, key, uses);
+ * for (const { id, key, uses } of await liveUsesOf(layer, 'wren')) console.log(id, key, uses);
  */
-export function liveUses(layer: CommandLayer, key?: string): Promise<readonly LiveLimit[]> {
-  return liveOf(
+export function liveUsesOf(layer: CommandLayer, key?: string): Promise<readonly LiveLimit[]> {
+  return liveUsesIn(
     insideOf(layer).asking.store,
     (one) => key === undefined || one.key === key || partsOfKey(one.key).includes(key),
   );
@@ -31,7 +31,7 @@ export async function resetUses(layer: CommandLayer, limitId: string, key: strin
  * Gives one use back that was taken at a time.
  *
  * @example
- * for (const { id, key } of await liveUses(layer, 'wren')) console.log(id, key);
+ * for (const { id, key } of await liveUsesOf(layer, 'wren')) console.log(id, key);
  * await giveUseBack(layer, { id: 'irc/borrow/user', uses: 3, windowMs: 60_000 }, 'wren', Date.now());
  */
 export async function giveUseBack(layer: CommandLayer, limit: Limit, key: string, at: number): Promise<void> {

@@ -89,9 +89,9 @@ export function messages<const Shapes extends MessageShapes>(
  * How many of something were done, as a partial success.
  *
  * @example
- * const run = () => partial(7, 9, 'Two tools are missing.');
+ * const run = () => partlyDone(7, 9, 'Two tools are missing.');
  */
-export function partial(done: number, asked: number, saying: string | Omit<Notice, 'amount' | 'tone'>): Notice {
+export function partlyDone(done: number, asked: number, saying: string | Omit<Notice, 'amount' | 'tone'>): Notice {
   const tone: Tone = done >= asked ? 'success' : 'partial';
   return { tone, ...(typeof saying === 'string' ? { body: saying } : saying), amount: { done, asked } };
 }

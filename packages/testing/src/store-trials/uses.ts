@@ -1,7 +1,7 @@
 /** Trials of uses: what is granted, refused, given back, renewed and listed. */
 
 import type { Limit } from 'taxeon/platform';
-import { liveOf } from 'taxeon/queries';
+import { liveUsesIn } from 'taxeon/queries';
 import type { Trial } from '../trial.js';
 import {
   expectSame,
@@ -172,7 +172,7 @@ export const usesTrials: readonly Trial<StoreProbe>[] = [
   }),
   storeTrial('lists what is live, and forgets a key', async (store, clock) => {
     await store.acquire([thrice, once], ['a', 'b'], [2, 1]);
-    const live = (await liveOf(store)).sort((one, other) => (one.id < other.id ? -1 : 1));
+    const live = (await liveUsesIn(store)).sort((one, other) => (one.id < other.id ? -1 : 1));
     expectSame(
       live,
       [
@@ -185,7 +185,7 @@ export const usesTrials: readonly Trial<StoreProbe>[] = [
     expectSame(await store.reset('trial/once', 'b'), false, 'forgetting again');
     expectSame((await store.acquire([once], ['b'])).granted, true, 'a use after that');
     clock.advance(1000);
-    expectSame(await liveOf(store), [], 'what is live after the window');
+    expectSame(await liveUsesIn(store), [], 'what is live after the window');
   }),
   storeTrial('takes nothing where it only looks', async (store) => {
     for (let look = 0; look < 5; look++)
@@ -196,12 +196,12 @@ export const usesTrials: readonly Trial<StoreProbe>[] = [
   storeTrial('gives each limit of a call a time under which its use is found again', async (store) => {
     const verdict = await store.acquire([once, thrice], ['a', 'b'], [1, 2]);
     await store.giveBack([trialUse(once, 'a', grantedAt(verdict, 0)), trialUse(thrice, 'b', grantedAt(verdict, 1), 2)]);
-    expectSame(await liveOf(store), [], 'what is left');
+    expectSame(await liveUsesIn(store), [], 'what is left');
   }),
   storeTrial('grants those who ask at one moment no more than there is', async (store) => {
     const verdicts = await Promise.all(Array.from({ length: 40 }, () => store.acquire([often, often40], ['a', 'a'])));
     expectSame(verdicts.filter(({ granted }) => granted).length, 10, 'how many of 40 are granted');
-    const [other] = (await liveOf(store)).filter(({ id }) => id === often40.id);
+    const [other] = (await liveUsesIn(store)).filter(({ id }) => id === often40.id);
     expectSame(other?.uses, 10, 'what they took of the other limit');
   }),
   storeTrial('takes ids and keys of any form, and keeps them apart', async (store) => {
@@ -210,7 +210,7 @@ export const usesTrials: readonly Trial<StoreProbe>[] = [
       for (const key of odd)
         expectSame((await store.acquire([{ ...once, id }], [key])).granted, true, `${id}, ${JSON.stringify(key)}`);
     }
-    const live = await liveOf(store);
+    const live = await liveUsesIn(store);
     expectSame(live.length, 3 * odd.length, 'how many are live');
     const of = live.filter(({ id }) => id === 't:a').map(({ key }) => key);
     expectSame(of.sort(), [...odd].sort(), 'their keys');

@@ -1,4 +1,4 @@
-import { command, partial } from 'taxeon';
+import { command, partlyDone } from 'taxeon';
 import type { Services } from '../../services.js';
 
 export default function stocktake({ library }: Services) {
@@ -21,7 +21,7 @@ export default function stocktake({ library }: Services) {
         progress((index + 1) / tools.length, `Counted shelf ${index + 1}: ${tool.name}`);
       }
       const body = missing.length === 0 ? 'Everything is there.' : `Not there, and not lent: ${missing.join(', ')}.`;
-      return partial(tools.length - missing.length, tools.length, { heading: 'Stocktake', body });
+      return partlyDone(tools.length - missing.length, tools.length, { heading: 'Stocktake', body });
     },
   });
 }
