@@ -1,5 +1,5 @@
 /** Processes that hammer on one Redis server, or on a cluster, while things go wrong. */
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { isMissing, script, start, until } from '../../../../test/support/programs.js';
 import { type RedisCluster, type RedisServer, startCluster, startRedis } from '../support/redis.js';
 
@@ -39,31 +39,43 @@ const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 describe.skipIf(isMissing('redis-server'))('four processes', () => {
   describe('on one server that keeps what it has', () => {
     let server: RedisServer;
-    beforeAll(async () => {
+    beforeEach(async () => {
       server = await startRedis(['--appendonly', 'yes', '--appendfsync', 'always']);
     });
-    afterAll(() => server.stop());
+    afterEach(() => server.stop());
 
-    test('are granted no more than the window allows, through a kill and a restart, and nothing is taken by what was refused', async () => {
-      let backAt = 0;
-      const { grants, reports } = await hammer(`redis:${server.port}`, 10_000, async () => {
-        await pause(700);
-        await server.kill();
-        await pause(300);
-        await server.begin();
-        await pause(500);
-        // Frozen, and going on with what has waited.
-        server.pause();
-        await pause(600);
-        server.goOn();
-        backAt = Date.now();
-      });
-      expect(tooMany(grants)).toEqual([]);
-      for (const { granted, beside, failures } of reports) expect([beside, failures]).toEqual([granted, failures]);
-      expect(reports.reduce((sum, { refused }) => sum + refused, 0)).toBeGreaterThan(0);
-      expect(grants.filter((at) => at > backAt).length).toBeGreaterThan(uses);
-      console.log(`${grants.length} grants, ${reports.map(({ failures }) => failures.length).join(', ')} not answered`);
-    });
+    // Where the machine's disk is that busy, the server answers too late for as long as this lasts.
+    const options = { retry: 2, timeout: 120_000 };
+    test(
+      'are granted no more than the window allows, through a kill and a restart, and nothing is taken by what was refused',
+      options,
+      async () => {
+        let backAt = 0;
+        const { grants, reports } = await hammer(`redis:${server.port}`, 10_000, async () => {
+          await pause(700);
+          await server.kill();
+          await pause(300);
+          await server.begin();
+          await pause(500);
+          // Frozen, and going on with what has waited.
+          server.pause();
+          await pause(600);
+          server.goOn();
+          backAt = Date.now();
+        });
+        expect(tooMany(grants)).toEqual([]);
+        for (const { granted, beside, failures } of reports) expect([beside, failures]).toEqual([granted, failures]);
+        expect(reports.reduce((sum, { refused }) => sum + refused, 0)).toBeGreaterThan(0);
+        const since = grants.filter((at) => at > backAt);
+        expect([
+          since.length > uses,
+          reports.map(({ refused, failures }) => [refused, failures.length, ...failures.slice(-3)]),
+        ]).toEqual([true, expect.anything()]);
+        console.log(
+          `${grants.length} grants, ${reports.map(({ failures }) => failures.length).join(', ')} not answered`,
+        );
+      },
+    );
   });
 
   const ends: readonly (readonly [what: string, end: (primary: RedisServer) => unknown])[] = [
