@@ -3,7 +3,7 @@ import { type IcuMessages, icuLanguage, japaneseMessages, LanguageError, polish,
 import fc from 'fast-check';
 import MarkdownIt from 'markdown-it';
 import { arg, command, english, guildSettings, helpCommand, messages, misread, refuse } from 'taxeon';
-import { textParameters } from 'taxeon/language';
+import { languageOf, textParameters } from 'taxeon/language';
 import { echo, htmlMarkup, markdownMarkup, plainMarkup } from 'taxeon/platform';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';
@@ -422,4 +422,13 @@ describe('no hostile text passes a message unneutralised', () => {
       { numRuns: 2000 },
     );
   });
+});
+
+const writes = () => 'x';
+test.each<[what: string, locale: unknown, write: unknown, told: string]>([
+  ['locale', undefined, writes, 'undefined is no language tag'],
+  ['language tag', 'not a tag', writes, '"not a tag" is no language tag'],
+  ['function', 'pl', undefined, 'a function that writes a text by its key'],
+])('a language of texts that are kept elsewhere is not made without a %s', (_, locale, write, told) => {
+  expect(() => languageOf(locale as string, write as () => string)).toThrow(told);
 });

@@ -1,7 +1,8 @@
 /** A language besides English: what `Intl` knows of it, and texts that come from anywhere. */
 import { foundOrMade } from '../base/bounded-map.js';
+import { shown } from '../base/fields.js';
 import { joinerIn } from '../base/joiner.js';
-import { ofLocale } from '../base/locale.js';
+import { isLocale, ofLocale } from '../base/locale.js';
 import { toldWaitMs, unitsOf } from '../base/time.js';
 import type { Missing } from '../contract/codes.js';
 import { type Expectation, type ExpectedValue, moneyInWords } from '../contract/expectation.js';
@@ -23,12 +24,16 @@ export type WriteText = (key: string, values: TextValues) => string | undefined;
  * @param write gets each value ready to be said: lists and lengths of time in words (with the number beside them as
  *   `…Count` and `…Ms`), what is expected in the language's own words
  *
+ * @throws TypeError for what is no language tag, or no function
+ *
  * @example
  * const texts: Readonly<Record<string, string>> = { 'command.unknown': 'Nie ma polecenia „{name}”.' };
  * const write: WriteText = (key, values) => texts[key]?.replace(/\{(\w+)\}/g, (_, name: string) => String(values[name]));
  * createCommandLayer({ commands, languages: [languageOf('pl', write)] });
  */
 export function languageOf(locale: string, write: WriteText): Language {
+  if (!isLocale(locale)) throw new TypeError(`languageOf: ${shown(locale)} is no language tag; give one such as 'pl'`);
+  if (typeof write !== 'function') throw new TypeError('languageOf: give a function that writes a text by its key');
   const words: Words = {
     ...intlWords(locale),
     expected: (expected) => expectedIn(expected, words, write),
