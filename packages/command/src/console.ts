@@ -40,6 +40,8 @@ export async function converse(options: ConsoleCommandOptions): Promise<void> {
   const recording = new Recording(clock.now());
   let told = 0;
   let isHinted = false;
+  /** What a line leads to is told with it. On a real clock that may take long, so it is told as it comes. */
+  let isInLine = false;
   await modules?.open();
   const serving = await platform.serve(layer);
   const speaker = speakerOf(rehearsal);
@@ -130,7 +132,9 @@ export async function converse(options: ConsoleCommandOptions): Promise<void> {
     tellPosts();
   }
 
-  const watch = setInterval(tellPosts, 250);
+  const watch = setInterval(() => {
+    if (virtual === undefined || !isInLine) tellPosts();
+  }, 250);
   watch.unref();
   if (isTerminal) {
     print(`\n  ${standingInWords(standing, platform, clock.now())}`);
@@ -143,6 +147,7 @@ export async function converse(options: ConsoleCommandOptions): Promise<void> {
   };
   prompt();
   for await (const line of lines) {
+    isInLine = true;
     try {
       const word = line.startsWith('--') ? readWord(line) : undefined;
       if (word?.name === 'end') break;
@@ -152,6 +157,7 @@ export async function converse(options: ConsoleCommandOptions): Promise<void> {
       if (!(error instanceof UsageError) && !isPlatformError(error) && !(error instanceof SyntaxError)) throw error;
       print(colors.yellow(`  ${errorMessage(error)}`));
     }
+    isInLine = false;
     prompt();
   }
   lines.close();

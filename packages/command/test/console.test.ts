@@ -63,6 +63,27 @@ describe('the console', () => {
     );
   });
 
+  test('says everything once and in its place, however slow the machine is', async () => {
+    const slow = {
+      'taxeon.config.mjs': `import { command, createCommandLayer } from 'taxeon';
+import { defineConfig, standIn } from '@taxeon/testing';
+const lamp = command({ name: 'lamp', description: 'Light it', run() {
+  for (const until = Date.now() + 400; Date.now() < until; );
+  return 'The lamp is lit.';
+} });
+const world = {
+  bot: { id: 'mallet', name: 'Mallet' },
+  people: [{ id: 'wren', name: 'Wren' }],
+  guilds: [{ id: 'oddmere', name: 'Oddmere', channels: ['counter'], members: { mallet: [], wren: [] } }],
+};
+export default defineConfig({
+  open: (given) => ({ layer: createCommandLayer({ ...given, commands: [lamp], prefixes: ['!'] }), platform: standIn(world, given) }),
+});`,
+    };
+    const { out } = await conversed(['!lamp', '!lamp'], virtual, slow);
+    expect(out.match(/!lamp|The lamp is lit\./g)).toEqual(['!lamp', 'The lamp is lit.', '!lamp', 'The lamp is lit.']);
+  });
+
   test('shows the stages of each line on wish', async () => {
     const { out } = await conversed(['--as pim', '--trace on', '!borrow drill', '--trace off', '!borrow drill']);
     expect(out.match(/stopped {2}permission\.caller/g)).toHaveLength(1);
