@@ -1,7 +1,7 @@
 /** What was granted and refused when, with the window that counts; and what counts now. */
 import { useEffect, useState } from 'react';
 import { durationInWords } from 'taxeon';
-import { type Help, helpData, type LimitTold } from 'taxeon/queries';
+import { type Help, helpOf, type LimitTold } from 'taxeon/queries';
 import { Timeline } from './Timeline.js';
 import type { Workshop } from './workshop.js';
 
@@ -71,7 +71,7 @@ function useLimits(workshop: Workshop, command: string | undefined): readonly Li
   const [help, setHelp] = useState<Help | undefined>();
   useEffect(() => {
     let isCurrent = true;
-    void helpData(workshop.layer, workshop.typed(''), command, workshop.platform).then((found) => {
+    void helpOf(workshop.layer, workshop.typed(''), command, workshop.platform).then((found) => {
       if (isCurrent) setHelp(found);
     });
     return () => {

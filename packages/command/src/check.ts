@@ -4,7 +4,7 @@ import { keptLog, type LoggedLine } from '@taxeon/testing/tryouts';
 import colors from 'picocolors';
 import { type DeclarationProblem, systemClock } from 'taxeon';
 import { type ModuleProblem, moduleProblemInWords } from 'taxeon/modules';
-import { visible } from 'taxeon/platform';
+import { visibleText } from 'taxeon/platform';
 import { type BotWarning, checkBot, problemInWords } from 'taxeon/queries';
 import { UsageError } from './errors.js';
 import { printJson } from './json.js';
@@ -57,7 +57,7 @@ function isToldAlready({ message, fields }: LoggedLine): boolean {
 function loggedInWords({ message, fields }: LoggedLine): string {
   const told = Object.entries(fields).flatMap(([name, value]) => {
     const text = value instanceof Error ? value.message : Array.isArray(value) ? value.join(', ') : String(value);
-    return value === undefined ? [] : [`${name} ${visible(text)}`];
+    return value === undefined ? [] : [`${name} ${visibleText(text)}`];
   });
   return told.length === 0 ? message : `${message}: ${told.join(', ')}`;
 }

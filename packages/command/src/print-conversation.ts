@@ -4,7 +4,7 @@ import { type Exchange, type Post, type StandIn, writeSlashLine } from '@taxeon/
 import type { LoggedLine, Mismatch, Played } from '@taxeon/testing/tryouts';
 import colors from 'picocolors';
 import { durationInWords, type Outcome, plainText, type Status } from 'taxeon';
-import { type Input, visible, withoutUnseen } from 'taxeon/platform';
+import { type Input, visibleText, withoutUnseen } from 'taxeon/platform';
 import { print } from './print.js';
 import { padEnd, terminalWidth, widthOf, wrap, wrapAll } from './terminal.js';
 
@@ -33,7 +33,7 @@ export function createConversationPrinter(
 
   function said(margin: string, name: string, paint: (text: string) => string, text: string): void {
     const lines = text.split('\n').flatMap((line) => wrap(line, terminalWidth() - INDENT.length));
-    print(`  ${margin}  ${paint(padEnd(visible(name), NAME_WIDTH))} ${lines[0] ?? ''}`);
+    print(`  ${margin}  ${paint(padEnd(visibleText(name), NAME_WIDTH))} ${lines[0] ?? ''}`);
     for (const line of lines.slice(1)) print(`${INDENT}${line}`);
   }
 
@@ -92,13 +92,13 @@ export function createConversationPrinter(
     },
     title(title, begins) {
       const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'full', timeZone: 'UTC' }).format(begins);
-      print(`\n  ${colors.bold(visible(title, LONGEST_TITLE))}\n  ${colors.dim(day)}`);
+      print(`\n  ${colors.bold(visibleText(title, LONGEST_TITLE))}\n  ${colors.dim(day)}`);
     },
     step(played) {
       switch (played.kind) {
         case 'scene':
           place = '';
-          print(`\n  ${colors.bold(colors.underline(visible(played.text, LONGEST_TITLE)))}`);
+          print(`\n  ${colors.bold(colors.underline(visibleText(played.text, LONGEST_TITLE)))}`);
           return;
         case 'event':
           aside(`(${shownLines(played.text)})`);
@@ -167,7 +167,7 @@ function personName({ directory: { people } }: StandIn, id: string): string {
 function notesOn({ visibleTo, at, goneAt }: Post, { place, caller, locale, surface }: Input): string {
   const notes: string[] = [];
   if (visibleTo !== 'everyone' && place.kind === 'guild' && surface !== 'console')
-    notes.push(`for ${visible(caller.name)} alone`);
+    notes.push(`for ${visibleText(caller.name)} alone`);
   if (goneAt !== undefined) notes.push(`goes after ${durationInWords(goneAt - at)}`);
   if (locale !== undefined) notes.push(`in ${locale}`);
   return notes.length === 0 ? '' : ` (${notes.join('; ')})`;
@@ -203,7 +203,7 @@ function placeName({ surface, place }: Pick<Input, 'surface' | 'place'>): string
     return `${consoleName}, about ${placeName({ surface: 'text', place })}`;
   switch (place.kind) {
     case 'guild':
-      return visible(`${place.guild.name} ${place.channel.name}`);
+      return visibleText(`${place.guild.name} ${place.channel.name}`);
     case 'direct':
       return 'direct message';
     case 'console':

@@ -1,6 +1,6 @@
 /** An explanation as a person at a terminal reads it. */
 import colors from 'picocolors';
-import { type Input, visible, withoutUnseen } from 'taxeon/platform';
+import { type Input, visibleText, withoutUnseen } from 'taxeon/platform';
 import type { Explanation, Suggestion, TracedStage } from 'taxeon/queries';
 import { print } from './print.js';
 import { alignedLines } from './table.js';
@@ -102,10 +102,10 @@ const HANGING = ' '.repeat(27);
 function verdictLines(explanation: Explanation, { caller }: Input): string[] {
   const { status, stoppedAt, code, message, command, meant } = explanation;
   if (status === 'runs')
-    return [`  ${colors.green(colors.bold('runs'))}: ${command} would be run for ${visible(caller.name)}.`];
+    return [`  ${colors.green(colors.bold('runs'))}: ${command} would be run for ${visibleText(caller.name)}.`];
   const at = `${colors.yellow(colors.bold(status))} at ${stoppedAt}${code === null ? '' : `, ${code}`}.`;
-  const wanting = meant === null ? 'Nothing is said.' : `Nothing is said; as a command it is ${visible(meant)}`;
-  const sentence = message === null ? wanting : `${visible(caller.name)} would read:`;
+  const wanting = meant === null ? 'Nothing is said.' : `Nothing is said; as a command it is ${visibleText(meant)}`;
+  const sentence = message === null ? wanting : `${visibleText(caller.name)} would read:`;
   const head = wrap(`${at} ${sentence}`, terminalWidth() - 2).map((one) => `  ${one}`);
   if (message === null) return head;
   return [

@@ -2,7 +2,7 @@
 
 import { type Mismatch, mismatchInWords, type Played } from '@taxeon/testing/tryouts';
 import colors from 'picocolors';
-import { visible } from 'taxeon/platform';
+import { visibleText } from 'taxeon/platform';
 import type { Untried } from 'taxeon/queries';
 import { printJson } from './json.js';
 import { print } from './print.js';
@@ -25,14 +25,14 @@ type PlayedTryout = Extract<Tried, { played: unknown }>;
 
 function printOne(one: Tried, { all }: TryOptions): void {
   if ('problems' in one) {
-    print(`\n  ${colors.bold(visible(one.path, LONGEST_TITLE))}`);
+    print(`\n  ${colors.bold(visibleText(one.path, LONGEST_TITLE))}`);
     for (const problem of one.problems) print(colors.red(`  ${problemLine(problem)}`));
     return;
   }
   const { file, played, updated, path } = one;
-  print(`\n  ${colors.bold(visible(file.tryout.tryout, LONGEST_TITLE))}`);
+  print(`\n  ${colors.bold(visibleText(file.tryout.tryout, LONGEST_TITLE))}`);
   const wrong = played.filter(hasMismatch).length;
-  print(`  ${colors.dim(visible(path, LONGEST_TITLE))}  ${howItCame(played, wrong, updated)}`);
+  print(`  ${colors.dim(visibleText(path, LONGEST_TITLE))}  ${howItCame(played, wrong, updated)}`);
   if (all || (wrong > 0 && updated === 0)) printScenes(one, all);
 }
 
@@ -57,7 +57,7 @@ function printScenes({ platform, played }: PlayedTryout, all: boolean): void {
       continue;
     }
     const [first] = scene;
-    const name = first?.kind === 'scene' ? `${visible(first.text, LONGEST_TITLE)}: ` : '';
+    const name = first?.kind === 'scene' ? `${visibleText(first.text, LONGEST_TITLE)}: ` : '';
     const lines = scene.filter(({ kind }) => kind !== 'scene').length;
     if (lines > 0) print(colors.dim(`\n  ${name}${countedAs(lines, 'line')} as expected`));
   }

@@ -5,7 +5,7 @@ import { homedir } from 'node:os';
 import type { RegistrationConfig } from '@taxeon/testing';
 import colors from 'picocolors';
 import { durationInWords, systemClock } from 'taxeon';
-import { isPlatformError, visible } from 'taxeon/platform';
+import { isPlatformError, visibleText } from 'taxeon/platform';
 import { problemInWords } from 'taxeon/queries';
 import {
   type Difference,
@@ -152,13 +152,13 @@ const words: Readonly<Record<DifferenceEntry['state'], string>> = {
 };
 
 function entryLines(entry: DifferenceEntry, [stateWidth = 0, nameWidth = 0]: readonly number[]): string[] {
-  const begin = `    ${words[entry.state].padEnd(stateWidth)}  ${padEnd(visible(entry.name), nameWidth)}  `;
+  const begin = `    ${words[entry.state].padEnd(stateWidth)}  ${padEnd(visibleText(entry.name), nameWidth)}  `;
   const width = terminalWidth() - begin.length;
   const hanging = (lines: readonly string[], paint: (line: string) => string) =>
     lines.map((line, index) => paint(index === 0 ? begin + line : ' '.repeat(begin.length) + line));
   switch (entry.state) {
     case 'lacking':
-      return hanging(wrap(visible(entry.form.description), width), colors.dim);
+      return hanging(wrap(visibleText(entry.form.description), width), colors.dim);
     case 'differs': {
       const rows = entry.fields.map(({ field, registered, declared }) => [
         field.replace('arguments.properties.', ''),
@@ -171,7 +171,7 @@ function entryLines(entry: DifferenceEntry, [stateWidth = 0, nameWidth = 0]: rea
     case 'leftOver':
       return [`${begin}${colors.dim('not declared any more')}`];
     case 'foreign':
-      return hanging(wrap(`registered by ${visible(entry.held.by)}, and left alone`, width), colors.dim);
+      return hanging(wrap(`registered by ${visibleText(entry.held.by)}, and left alone`, width), colors.dim);
     case 'same':
       return [];
   }

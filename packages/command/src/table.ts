@@ -1,6 +1,6 @@
 /** Columns of plain text that fit the terminal. */
 import colors from 'picocolors';
-import { visible } from 'taxeon/platform';
+import { visibleText } from 'taxeon/platform';
 import { padEnd, padStart, terminalWidth, widthOf, wrapAll } from './terminal.js';
 
 export interface TableForm {
@@ -38,7 +38,7 @@ export function alignedLines(rows: readonly (readonly string[])[], form: TableFo
 /** Each row in as many lines as its cells need. */
 function rowsOf(rows: readonly (readonly string[])[], form: TableForm): string[][] {
   const { numeric = [], pale = [], firstWidth = 0, width = terminalWidth() } = form;
-  const shown = rows.map((row) => row.map((text) => visible(text, LONGEST_CELL)));
+  const shown = rows.map((row) => row.map((text) => visibleText(text, LONGEST_CELL)));
   const natural = columnWidths(shown);
   const widths = fitted([Math.max(natural[0] ?? 0, firstWidth), ...natural.slice(1)], leastOf(shown, numeric), width);
   return shown.map((row) => {

@@ -1,7 +1,7 @@
 /** `taxeon usage`: what was used how often, from a store. */
 
 import colors from 'picocolors';
-import { visible } from 'taxeon/platform';
+import { visibleText } from 'taxeon/platform';
 import { type UsageCount, usageIn } from 'taxeon/queries';
 import { csvLine } from './csv.js';
 import { UsageError } from './errors.js';
@@ -79,7 +79,7 @@ function usageText(counts: readonly UsageCount[]): string {
   const scale = scaleOf(tables);
   for (const table of tables) {
     const { guild } = table;
-    const title = guild === '' ? 'in no guild' : visible(guild);
+    const title = guild === '' ? 'in no guild' : visibleText(guild);
     lines.push('', `  ${colors.bold(colors.underline(title))}`, ...tableWithBars(table, scale));
   }
   lines.push('');

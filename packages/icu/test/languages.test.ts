@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import MarkdownIt from 'markdown-it';
 import { arg, command, english, guildSettings, helpCommand, messages, misread, refuse } from 'taxeon';
 import { languageOf, textParameters } from 'taxeon/language';
-import { echo, htmlMarkup, markdownMarkup, plainMarkup } from 'taxeon/platform';
+import { echoText, htmlMarkup, markdownMarkup, plainMarkup } from 'taxeon/platform';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';
 import { codeMarkdown, codes, codeTable, languages, said } from '../../../test/support/code-table.js';
@@ -374,7 +374,7 @@ describe('no hostile text passes a message unneutralised', () => {
 
   /** What each code's message repeats of what somebody typed, as the layer gives it to the message. */
   function withTyped(code: (typeof codes)[number], typed: string): unknown {
-    const read = echo(typed);
+    const read = echoText(typed);
     const parameters: Record<string, unknown> = { ...codeTable[code].example };
     for (const name of ['read', 'name', 'who']) if (name in parameters) parameters[name] = read;
     return parameters;

@@ -3,7 +3,7 @@
 export { allowanceOf, type ParsedAllowance } from './base/allowance.js';
 export { checkFields, type FieldForm, type Fields, forms } from './base/fields.js';
 export { nearNames } from './base/near.js';
-export { echo, foldName, visible, withoutUnseen } from './base/text.js';
+export { echoText, foldName, visibleText, withoutUnseen } from './base/text.js';
 export { inTime, TooLate } from './base/thenable.js';
 export { after, millisecondsOf, type SteadyClock, steadyClock } from './base/time.js';
 export { keepNatives, type Natives } from './commands/natives.js';

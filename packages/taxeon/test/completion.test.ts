@@ -2,7 +2,7 @@ import { mallet } from '@oddmere/tool-library';
 import { runUntil, standIn, virtualClock } from '@taxeon/testing';
 import fc from 'fast-check';
 import { type AccessRule, arg, type CompletionFrom, command, group, type Log } from 'taxeon';
-import { accessTableOf, complete, explain, type Help, helpData } from 'taxeon/queries';
+import { accessTableOf, complete, explain, type Help, helpOf } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import {
   oddmere,
@@ -280,7 +280,7 @@ test('help, near names and completion show what a call is not refused for lack o
           else if (cell?.verdict === 'refused') expect(cell.because).toContain('the bot needs the permission');
         }
         const shown: string[] = [];
-        const index: Help = await helpData(layer, input('!'), undefined, platform);
+        const index: Help = await helpOf(layer, input('!'), undefined, platform);
         if (index.kind === 'index') shown.push(...index.sections.flatMap(({ lines }) => lines.map(({ name }) => name)));
         for (const line of ['!', '!overdue ', '!o', '!s']) {
           const suggestions = await complete(layer, input(line), line.length, platform);
@@ -290,18 +290,18 @@ test('help, near names and completion show what a call is not refused for lack o
           const { outcome } = await platform.send(input(`!${typo}`));
           if (outcome.status === 'refused' && outcome.by === 'layer' && outcome.code === 'command.unknown')
             shown.push(...outcome.parameters.near);
-          const help = await helpData(layer, input('!'), typo, platform);
+          const help = await helpOf(layer, input('!'), typo, platform);
           if (help.kind === 'nothing') shown.push(...help.near);
         }
-        const group = await helpData(layer, input('!'), 'overdue', platform);
+        const group = await helpOf(layer, input('!'), 'overdue', platform);
         if (group.kind === 'group') shown.push(...group.lines.map(({ name }) => name));
         for (const name of hidden) {
           expect(shown).not.toContain(name);
-          expect(await helpData(layer, input('!'), name, platform)).toMatchObject({ kind: 'nothing' });
+          expect(await helpOf(layer, input('!'), name, platform)).toMatchObject({ kind: 'nothing' });
         }
         for (const name of shownByCall) {
           if (!name.includes(' ')) expect(shown).toContain(name);
-          expect(await helpData(layer, input('!'), name, platform)).toMatchObject({ kind: 'command' });
+          expect(await helpOf(layer, input('!'), name, platform)).toMatchObject({ kind: 'command' });
         }
       },
     ),

@@ -15,7 +15,7 @@ import {
   plainText,
   refuse,
 } from 'taxeon';
-import { helpData, lineFor, liveUsesOf, usageOf } from 'taxeon/queries';
+import { helpOf, lineFor, liveUsesOf, usageOf } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import { codeOf, oddmere, type Scene, sceneOf, silentLog } from '../../../test/support/oddmere.js';
 
@@ -436,7 +436,7 @@ describe('help', () => {
   test('is data, too', async () => {
     const { layer, platform } = await oddmere();
     const input = platform.typed({ person: 'ines', place: 'oddmere', text: '!' });
-    expect(await helpData(layer, input, 'induct', platform)).toMatchObject({
+    expect(await helpOf(layer, input, 'induct', platform)).toMatchObject({
       kind: 'command',
       args: [
         { name: 'who', isRequired: true, expected: { key: 'member' } },
@@ -449,7 +449,7 @@ describe('help', () => {
         { uses: 40, windowMs: 3_600_000, counts: 'guild' },
       ],
     });
-    expect(await helpData(layer, input, undefined, platform)).toMatchObject({ kind: 'index' });
+    expect(await helpOf(layer, input, undefined, platform)).toMatchObject({ kind: 'index' });
   });
 });
 

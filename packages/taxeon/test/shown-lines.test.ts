@@ -1,6 +1,6 @@
 /** Every line that is shown is read back where it is made, for who reads it, or left out. */
 import { type Arg, arg, type Command, command, misread } from 'taxeon';
-import { complete, helpData, lineFor, referenceOf } from 'taxeon/queries';
+import { complete, helpOf, lineFor, referenceOf } from 'taxeon/queries';
 import { manifestOf } from 'taxeon/registration';
 import { describe, expect, test } from 'vitest';
 import { everyKind } from '../../../test/support/kinds.js';
@@ -39,7 +39,7 @@ describe.each(kinds)('%s', (_, value) => {
     const scene = await sceneOf([act(value)]);
     const examples = examplesIn(await detailsOf(scene, '!act'));
     const input = scene.platform.typed({ person: 'wren', place: 'oddmere/counter', text: '!x' });
-    const help = await helpData(scene.layer, input, 'act', scene.platform);
+    const help = await helpOf(scene.layer, input, 'act', scene.platform);
     for (const line of [...examples, ...(help.kind === 'command' ? help.examples : [])]) {
       expect([line, await reads(scene, line)]).toEqual([line, 'completed']);
     }
@@ -136,9 +136,9 @@ test('help by slash shows no line, since nobody types one there', async () => {
   const scene = await sceneOf([act(arg.choice(['lathe', 'welder']))]);
   const at = { person: 'wren', place: 'oddmere/counter' };
   const slash = scene.platform.invoked({ ...at, path: ['act'], options: {} });
-  expect(await helpData(scene.layer, slash, 'act', scene.platform)).toMatchObject({ examples: [] });
+  expect(await helpOf(scene.layer, slash, 'act', scene.platform)).toMatchObject({ examples: [] });
   const text = scene.platform.typed({ ...at, text: '!x' });
-  expect(await helpData(scene.layer, text, 'act', scene.platform)).toMatchObject({ examples: ['!act lathe'] });
+  expect(await helpOf(scene.layer, text, 'act', scene.platform)).toMatchObject({ examples: ['!act lathe'] });
 });
 
 describe('whoever reads it', () => {

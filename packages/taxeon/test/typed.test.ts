@@ -2,7 +2,7 @@ import { cpuUsage } from 'node:process';
 import { standIn, virtualClock } from '@taxeon/testing';
 import fc from 'fast-check';
 import { type Arg, arg, command, createCommandLayer, misread, type Outcome } from 'taxeon';
-import { helpData } from 'taxeon/queries';
+import { helpOf } from 'taxeon/queries';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';
 import { codeOf, oddmere, oddmereData, silentLog, startOfAfternoon } from '../../../test/support/oddmere.js';
@@ -315,10 +315,10 @@ describe('what is said is true', () => {
         if (place === 'pellbrook' && !['ines', 'wren'].includes(person)) continue;
         const typed = (text: string) => platform.typed({ person, place, text });
         const prefix = place === 'oddmere' ? '!' : '?';
-        const index = await helpData(layer, typed(`${prefix}help`), undefined, platform);
+        const index = await helpOf(layer, typed(`${prefix}help`), undefined, platform);
         const lines = index.kind === 'index' ? index.sections.flatMap((section) => section.lines) : [];
         for (const { name } of lines) {
-          const help = await helpData(layer, typed(`${prefix}help`), name, platform);
+          const help = await helpOf(layer, typed(`${prefix}help`), name, platform);
           const wrong = await layer.handle(typed(`${prefix}${name} --- " `), platform);
           const details = 'reply' in wrong ? (wrong.reply?.notice.details ?? []) : [];
           const inReply = details.filter((line) => line.startsWith('Example: ')).map((line) => line.slice(9));

@@ -33,9 +33,9 @@ export function withoutUnseen(line: string): string {
  * A text from outside on one line, without what is not seen or turns others around; shortened.
  *
  * @example
- * visible('two\nlines'); // 'two lines'
+ * visibleText('two\nlines'); // 'two lines'
  */
-export function visible(text: string, longest = LONGEST_VISIBLE): string {
+export function visibleText(text: string, longest = LONGEST_VISIBLE): string {
   if (text.length <= longest && isPlain(text)) return text;
   const head = text.length > longest * 4 ? text.slice(0, longest * 4) : text;
   const plain = head
@@ -80,17 +80,17 @@ function isPlain(text: string): boolean {
  * links are broken with a word joiner, and it opens no block of code.
  *
  * @example
- * `There is no ${echo(text)}.`;
+ * `There is no ${echoText(text)}.`;
  */
-export function echo(text: string, longest = ECHO_LENGTH): string {
-  return visible(text, longest)
+export function echoText(text: string, longest = ECHO_LENGTH): string {
+  return visibleText(text, longest)
     .replace(/`/g, '\u02cb')
     .replace(/[@#<>&]|:(?=\/\/)|\.(?=\p{L})/gu, '$&\u2060');
 }
 
 /** How a person or a thing from outside is called in a sentence; by its id where its name shows nothing. */
 export function calledName({ id, name }: { readonly id: string; readonly name: string }): string {
-  return echo(name) || echo(id) || '?';
+  return echoText(name) || echoText(id) || '?';
 }
 
 const ASCII = /^[\0-\x7f]*$/;

@@ -1,7 +1,7 @@
 /** What is said besides the answer: to a person alone, in a channel; and taking the input away. */
 
 import { isUnique } from '../access/context.js';
-import { calledName, visible } from '../base/text.js';
+import { calledName, visibleText } from '../base/text.js';
 import { textAtOnce } from '../base/thenable.js';
 import type { Sayable } from '../commands/call.js';
 import { type Actor, isPerson } from '../contract/actors.js';
@@ -88,6 +88,6 @@ const LONGEST_ATTRIBUTION = 100;
 
 /** `induct, for Ines (ines)`. The id stands there whatever the name is. */
 export function attributionOf({ command = '', input: { caller } }: Conversation): string {
-  const whom = `${visible(caller.name, 20)} (${visible(caller.id, 40)})`;
-  return `${visible(command, LONGEST_ATTRIBUTION - whom.length - ', for …'.length)}, for ${whom}`;
+  const whom = `${visibleText(caller.name, 20)} (${visibleText(caller.id, 40)})`;
+  return `${visibleText(command, LONGEST_ATTRIBUTION - whom.length - ', for …'.length)}, for ${whom}`;
 }

@@ -1,5 +1,5 @@
 /** The log that a layer has when it is given none, and what keeps secrets out of one. */
-import { visible } from '../base/text.js';
+import { visibleText } from '../base/text.js';
 import { atOnce } from '../base/thenable.js';
 import type { Log } from '../contract/log.js';
 
@@ -18,13 +18,13 @@ function visibleFields(fields: Readonly<Record<string, unknown>>): Readonly<Reco
   const shown: Record<string, unknown> = {};
   for (const name in fields) {
     const value = fields[name];
-    shown[name] = Array.isArray(value) ? value.map(visibleText) : visibleText(value);
+    shown[name] = Array.isArray(value) ? value.map(visibleValue) : visibleValue(value);
   }
   return shown;
 }
 
-function visibleText(value: unknown): unknown {
-  return typeof value === 'string' ? visible(value, LONGEST_FIELD) : value;
+function visibleValue(value: unknown): unknown {
+  return typeof value === 'string' ? visibleText(value, LONGEST_FIELD) : value;
 }
 
 /**

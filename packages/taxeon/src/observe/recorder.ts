@@ -1,5 +1,5 @@
 /** Recording the stages of one input, for a trace. Exists only when a trace was asked for. */
-import { visible } from '../base/text.js';
+import { visibleText } from '../base/text.js';
 import type { Clock } from '../base/time.js';
 import type { ReadToken, StageName, Trace, TracedStage } from '../contract/trace.js';
 
@@ -79,7 +79,7 @@ class RecordedTrace implements Trace {
     this.#made ??= this.#recorded.map(({ name, verdict, reason, tookMs }) => ({
       name,
       verdict,
-      reason: visible(reason?.() ?? '', LONGEST_REASON),
+      reason: visibleText(reason?.() ?? '', LONGEST_REASON),
       tookMs,
     }));
     return this.#made;

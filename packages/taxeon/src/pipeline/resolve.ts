@@ -1,7 +1,7 @@
 /** Stage 3: which command is meant, by name or alias, through its groups. */
 
 import type { NameTable } from '../base/name-table.js';
-import { echo } from '../base/text.js';
+import { echoText } from '../base/text.js';
 import { andThen, type MaybePromise } from '../base/thenable.js';
 import type { CompiledCommand, CompiledGroup, Entry } from '../catalogue/catalogue.js';
 import type { Answer, Call } from '../commands/call.js';
@@ -85,7 +85,7 @@ function followName(heard: Heard, needs: ResolveNeeds, led: Led): MaybePromise<R
   const { surface } = heard;
   if (entry !== undefined) return found(heard, entry.kind === 'group' ? entry.overview : entry, typed, cursor);
   if (surface === 'slash' && needs.current.formerNames.get(typed) === true) {
-    return refused({ code: 'command.changed', parameters: { name: echo(typed) } });
+    return refused({ code: 'command.changed', parameters: { name: echoText(typed) } });
   }
   const { onUnknown } = needs;
   if (onUnknown === undefined || led.within !== undefined || typed === '') return unknownCommand(heard, needs, led);
@@ -170,7 +170,7 @@ function isAnswered(heard: Heard, { damping }: ResolveNeeds): boolean {
 }
 
 function unknownCommand(heard: Heard, needs: ResolveNeeds, { within, typed, lastWord }: Led): Stop {
-  const name = echo(typed.replace(punctuation, ''));
+  const name = echoText(typed.replace(punctuation, ''));
   const help = helpIn(heard, needs);
   const because = typed === '' && help !== undefined ? 'unnamed' : 'unknown';
   const near = isAnswered(heard, needs) && typed !== '' ? nearIn(heard, lastWord, within) : [];

@@ -1,6 +1,6 @@
 /** What is said for how an input stopped, in the caller's language. */
 
-import { echo } from '../base/text.js';
+import { echoText } from '../base/text.js';
 import { toldWaitMs } from '../base/time.js';
 import type { Sayable } from '../commands/call.js';
 import { isWorded } from '../commands/worded.js';
@@ -51,7 +51,7 @@ export function replyTo(state: State, stop: Stop, own: OwnWords): Reply | undefi
       const { words } = heardOf(state).conversation.language;
       const told = stop.problems.slice(0, MOST_TOLD).map((problem) => {
         const { quoted } = problem;
-        return `${message(state, problemAsTyped(state, problem), own)}${quoted === undefined ? '' : ` ${sayInReply(words, 'reply.quoted', { written: echo(quoted) })}`}`;
+        return `${message(state, problemAsTyped(state, problem), own)}${quoted === undefined ? '' : ` ${sayInReply(words, 'reply.quoted', { written: echoText(quoted) })}`}`;
       });
       const isArguments = stop.code !== 'input.malformed';
       return problemReply(

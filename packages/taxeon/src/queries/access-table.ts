@@ -3,7 +3,7 @@
 import { type AccessRefusal, refusalOf } from '../access/algebra.js';
 import { accessContextOf, checkCaller, isExcused, lookUpBot } from '../access/check.js';
 import { fillIn } from '../base/template.js';
-import { visible } from '../base/text.js';
+import { visibleText } from '../base/text.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { Member, Role } from '../contract/actors.js';
 import type { Missing } from '../contract/codes.js';
@@ -69,8 +69,8 @@ export async function accessTableOf(
       command: command.name,
       cells: callers.map((caller) => accessCell(command, { ...here, caller }, bot)),
     }));
-  const columns = callers.map(({ id, name }) => visible(name) || visible(id));
-  return { guild: visible(place.guild.name), columns, rows };
+  const columns = callers.map(({ id, name }) => visibleText(name) || visibleText(id));
+  return { guild: visibleText(place.guild.name), columns, rows };
 }
 
 function byRank(roles: readonly Role[]): Role[] {

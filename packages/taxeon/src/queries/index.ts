@@ -15,7 +15,7 @@ export { type Coverage, coverage, type Untried } from './coverage.js';
 export { type Explanation, explain } from './explain.js';
 export { type Forgotten, forgetPerson } from './forget.js';
 export type { Help } from './help/data.js';
-export { helpData, helpFor } from './help/for.js';
+export { helpNotice, helpOf } from './help/for.js';
 export { lineFor } from './line-for.js';
 export { needsOf } from './needs.js';
 export { type Reference, type ReferenceCommand, referenceOf } from './reference.js';

@@ -1,6 +1,6 @@
 /** One line in the log for every call. */
 
-import { visible } from '../base/text.js';
+import { visibleText } from '../base/text.js';
 import type { EndedEvent } from '../contract/events.js';
 import type { Log } from '../contract/log.js';
 import type { Outcome } from '../contract/outcome.js';
@@ -37,9 +37,9 @@ export function logCalls(layer: Pick<CommandLayer, 'on'>, options: CallLogOption
 /** `Ines in #counter: fine completed, 3 ms`. */
 function callLine({ input: { caller, place }, command, alias, outcome, tookMs }: EndedEvent): string {
   const where =
-    place.kind === 'guild' ? `in ${visible(place.channel.name)}` : place.kind === 'direct' ? 'directly' : '';
+    place.kind === 'guild' ? `in ${visibleText(place.channel.name)}` : place.kind === 'direct' ? 'directly' : '';
   const what = command === undefined ? '' : ` ${alias === undefined ? command : `${command} (as ${alias})`}`;
-  return `${`${visible(caller.name) || visible(caller.id)} ${where}`.trim()}:${what} ${becameOf(outcome)}, ${Math.round(tookMs)} ms`;
+  return `${`${visibleText(caller.name) || visibleText(caller.id)} ${where}`.trim()}:${what} ${becameOf(outcome)}, ${Math.round(tookMs)} ms`;
 }
 
 function becameOf(outcome: EndedEvent['outcome']): string {
@@ -77,12 +77,12 @@ function visibleArgs(args: Readonly<Record<string, unknown>>): Readonly<Record<s
 const DEEPEST = 4;
 
 function visibleValue(value: unknown, depth: number): unknown {
-  if (typeof value === 'string') return visible(value);
+  if (typeof value === 'string') return visibleText(value);
   if (typeof value !== 'object' || value === null || depth === 0) return value;
   if (Array.isArray(value)) return value.map((one) => visibleValue(one, depth - 1));
   if (value instanceof Date || value instanceof URL) return value;
   const { id, name } = value as Readonly<Record<string, unknown>>;
-  if (typeof id === 'string' && typeof name === 'string') return visible(id);
+  if (typeof id === 'string' && typeof name === 'string') return visibleText(id);
   return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, visibleValue(one, depth - 1)]));
 }
 

@@ -1,6 +1,6 @@
 /** A bot's own commands, for its people: as data, in one language, as a person of a role sees them. */
 import { foundOrMade } from '../base/bounded-map.js';
-import { visible } from '../base/text.js';
+import { visibleText } from '../base/text.js';
 import type { CompiledCommand, Entry } from '../catalogue/catalogue.js';
 import type { Member, User } from '../contract/actors.js';
 import type { GuildPlace } from '../contract/places.js';
@@ -136,9 +136,9 @@ export async function referenceOf(
     }
   }
   return {
-    guild: visible(place.guild.name),
+    guild: visibleText(place.guild.name),
     locale: words.locale,
-    as: viewer === undefined ? undefined : visible(viewer.name),
+    as: viewer === undefined ? undefined : visibleText(viewer.name),
     title: sayInHelp(words, 'help.commands'),
     sections: [...sections].map(([heading, commands]) => ({ heading, commands })),
   };

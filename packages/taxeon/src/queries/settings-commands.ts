@@ -1,7 +1,7 @@
 /** Ready-made commands with which a guild's managers change its settings from the chat. */
 
 import { CHANGING, type Decision, mayDecide } from '../access/may-decide.js';
-import { calledName, echo, foldName } from '../base/text.js';
+import { calledName, echoText, foldName } from '../base/text.js';
 import { type MaybePromise, textAtOnce } from '../base/thenable.js';
 import { isTimeZone } from '../base/zone.js';
 import { type Answer, type Call, refuse } from '../commands/call.js';
@@ -162,7 +162,7 @@ export function settingsCommands(
         const typed = String(args[named]);
         const chosen = typed === OWN ? undefined : find(typed);
         if (chosen === undefined && typed !== OWN) {
-          const values = { read: echo(typed), languages: words.list(book.locales(), 'and') };
+          const values = { read: echoText(typed), languages: words.list(book.locales(), 'and') };
           return refuse(`settings.unknown-${own}`, say(words, `settings.unknown-${own}`, values));
         }
         const changed = ({ [field]: _, ...rest }: GuildSettings): GuildSettings =>

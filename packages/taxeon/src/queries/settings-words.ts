@@ -1,5 +1,5 @@
 /** What the settings commands say. */
-import { echo } from '../base/text.js';
+import { echoText } from '../base/text.js';
 import type { GuildSettings, RoleSubject, RuleSubject } from '../contract/settings.js';
 import type { Words } from '../contract/words.js';
 import { type Sayer, sayer } from '../replies/texts.js';
@@ -67,9 +67,9 @@ export function settingsInWords(settings: GuildSettings, words: Words): string {
   if (timeZone !== undefined) lines.push(say(words, 'settings.time-zone', { timeZone }));
   if (off.length > 0) lines.push(say(words, 'settings.switched-off', { commands: off.join(', ') }));
   for (const [own, here] of Object.entries(roles))
-    lines.push(say(words, 'settings.called', { own, here: echo(nameOfRole(here) ?? '') }));
+    lines.push(say(words, 'settings.called', { own, here: echoText(nameOfRole(here) ?? '') }));
   for (const { command, verdict, ...rule } of rules) {
-    const name = echo(nameOfRole(rule.role ?? rule.channel ?? rule.member) ?? '');
+    const name = echoText(nameOfRole(rule.role ?? rule.channel ?? rule.member) ?? '');
     const values = { who: subjectIn(words, { rule, name }), command };
     lines.push(capital(say(words, verdict === 'grant' ? 'settings.granted' : 'settings.denied', values)));
   }

@@ -1,5 +1,5 @@
 /** Files that came with a message or a slash command. */
-import { echo } from '../base/text.js';
+import { echoText } from '../base/text.js';
 import { inTime, isThenable } from '../base/thenable.js';
 import type { Clock } from '../base/time.js';
 import type { Attachment } from '../contract/attachment.js';
@@ -23,7 +23,12 @@ function takeFiles(reading: Reading, attached: readonly Slot[], from: number): P
     reading.accept(slot, taken, one.name, -1, -1);
   }
   for (const { name } of attachments.slice(attached.length)) {
-    const parameters = { read: echo(name), because: 'left-over', argument: undefined, expected: undefined } as const;
+    const parameters = {
+      read: echoText(name),
+      because: 'left-over',
+      argument: undefined,
+      expected: undefined,
+    } as const;
     reading.report({ code: 'argument.extra', parameters });
   }
   return undefined;

@@ -1,6 +1,6 @@
 /** Flags: `--days 3`, `--days=3`, `--dry-run`, `--no-dry-run`, `-d 3`; `--` ends them. */
 import { nearNames } from '../base/near.js';
-import { echo, foldName, isSpace } from '../base/text.js';
+import { echoText, foldName, isSpace } from '../base/text.js';
 import { andThen, isThenable, type MaybePromise } from '../base/thenable.js';
 import type { Cursor } from './cursor.js';
 import {
@@ -124,7 +124,7 @@ function reportUnknown(
   // `--dry` was to be `--dry-run`.
   const begun = all.flatMap(({ spelling }) => (spelling.startsWith(`--${folded}`) ? [spelling] : []));
   const parameters = {
-    name: `${isLong ? '--' : '-'}${echo(name)}`,
+    name: `${isLong ? '--' : '-'}${echoText(name)}`,
     near: [...new Set([...near, ...begun])].slice(0, 3),
   };
   reading.report({ code: 'argument.unknown', parameters, span });

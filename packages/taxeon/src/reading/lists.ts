@@ -1,6 +1,6 @@
 /** The values of a list, one after the other, with or without commas between them. */
 import { isJoiner } from '../base/joiner.js';
-import { echo } from '../base/text.js';
+import { echoText } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { isMisread, type ListItem } from '../commands/kind.js';
 import { Cursor } from './cursor.js';
@@ -241,7 +241,7 @@ function acceptList(reading: Reading, { slot, pieces, end }: ListReading, values
   const misfit = pieces.length < min ? 'below' : pieces.length > max ? 'above' : undefined;
   const start = end < 0 ? -1 : (pieces[0]?.start ?? -1);
   if (misfit !== undefined) {
-    const read = echo(pieces.map(({ typed }) => typed).join(', '));
+    const read = echoText(pieces.map(({ typed }) => typed).join(', '));
     const parameters = {
       argument: slot.name,
       read,

@@ -1,6 +1,6 @@
 /** Reading a slash command's options, and the values that the bot's own code hands over. Both are untrusted. */
 import { nearNames } from '../base/near.js';
-import { echo, foldName } from '../base/text.js';
+import { echoText, foldName } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { isMisread, type ListItem, notOfShape } from '../commands/kind.js';
 import { optionReader } from './reader.js';
@@ -87,7 +87,7 @@ function reportUnknownOptions(options: Options, reading: Reading): void {
       foldName(name),
       all.map((slot) => slot.name),
     );
-    reading.report({ code: 'argument.unknown', parameters: { name: echo(name), near } });
+    reading.report({ code: 'argument.unknown', parameters: { name: echoText(name), near } });
   }
 }
 

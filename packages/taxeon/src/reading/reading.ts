@@ -1,6 +1,6 @@
 /** What reading one input has found so far. */
 import { markOf } from '../base/mark.js';
-import { echo } from '../base/text.js';
+import { echoText } from '../base/text.js';
 import { atOnce, isThenable, type MaybePromise } from '../base/thenable.js';
 import { type DefaultContext, isUnfindable } from '../commands/arg.js';
 import type { Apart, Capped, Misread, ReadAs, ReadingContext } from '../commands/kind.js';
@@ -108,7 +108,7 @@ export class Reading {
 
   #tell({ name }: Slot, typed: string, because: Note['because'], to: Amount): void {
     this.notes ??= [];
-    if (this.notes.length < MOST_PROBLEMS) this.notes.push({ argument: name, read: echo(typed), because, to });
+    if (this.notes.length < MOST_PROBLEMS) this.notes.push({ argument: name, read: echoText(typed), because, to });
   }
 
   /** Fills a slot for which nothing was given. */
@@ -159,7 +159,7 @@ export class Reading {
     const { start, end, text } = cursor;
     const tried = this.left?.start === start ? this.left.slot : undefined;
     const expected = tried?.kind.item?.kind.expected ?? tried?.kind.expected;
-    const parameters = { read: echo(surplus), because: 'left-over', argument: tried?.name, expected } as const;
+    const parameters = { read: echoText(surplus), because: 'left-over', argument: tried?.name, expected } as const;
     const isOfLine = text === this.line;
     if (isOfLine) this.note(start, end, undefined);
     this.report(problemAt({ code: 'argument.extra', parameters }, isOfLine ? { start, end } : undefined));
@@ -206,7 +206,7 @@ function problemAt(problem: Problem, span: Span | undefined): Problem {
 
 function misreadProblem(slot: Slot, misread: Misread, typed: string, span: Span | undefined): Problem {
   const argument = slot.name;
-  const read = echo(typed);
+  const read = echoText(typed);
   switch (misread.code) {
     case 'argument.invalid': {
       const { expected: ownWords, misfit, near } = misread.parameters as CodeParameters['argument.invalid'];

@@ -1,6 +1,6 @@
 /** Messages of a bot's own: declared once with typed parameters, worded once for each language. */
 import { fillIn, namesIn } from '../base/template.js';
-import { echo } from '../base/text.js';
+import { echoText } from '../base/text.js';
 import { Refusal } from '../commands/call.js';
 import type { Worded, Wording } from '../commands/worded.js';
 import type { Notice, Tone } from '../contract/notice.js';
@@ -112,7 +112,7 @@ const LONGEST_TEXT = 200;
 function writtenParameter(kind: ParameterKind, value: unknown, words: Words, timeZone: string): string {
   switch (kind) {
     case 'text':
-      return echo(String(value), LONGEST_TEXT);
+      return echoText(String(value), LONGEST_TEXT);
     case 'number':
       return words.number(value as number);
     case 'duration':
@@ -121,7 +121,7 @@ function writtenParameter(kind: ParameterKind, value: unknown, words: Words, tim
       return words.datetime(value as number | Date, timeZone);
     case 'list':
       return words.list(
-        (value as readonly string[]).map((one) => echo(one)),
+        (value as readonly string[]).map((one) => echoText(one)),
         'and',
       );
   }

@@ -1,6 +1,6 @@
 /** Finding the one of many that a text names: what users, members, roles and channels share. */
 import { oneOf } from '../../base/fields.js';
-import { calledName, echo, foldName } from '../../base/text.js';
+import { calledName, echoText, foldName } from '../../base/text.js';
 import { isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
@@ -40,7 +40,7 @@ export function pickNamed<T extends NamedThing>(
   const names = told.map(calledName);
   // Those who are called alike are told apart by what can be typed for each.
   const apart = names.map((name, at) =>
-    names.indexOf(name) === names.lastIndexOf(name) ? name : echo((told[at] as T).id),
+    names.indexOf(name) === names.lastIndexOf(name) ? name : echoText((told[at] as T).id),
   );
   return new Misread('argument.ambiguous', { matches: apart });
 }

@@ -1,6 +1,6 @@
 import { aFlag, type Fields, oneOf } from '../../base/fields.js';
 import { nearNames } from '../../base/near.js';
-import { echo, foldName, isLetter } from '../../base/text.js';
+import { echoText, foldName, isLetter } from '../../base/text.js';
 import { andThen, isThenable, type MaybePromise, textAtOnce } from '../../base/thenable.js';
 import { isPerson, type Member, type User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
@@ -177,7 +177,7 @@ function likely(typed: string, match: NameMatch, directory: Directory, guild: Gu
     const near = nearNames(wanted, names.keys()).map((name) => names.get(name) ?? name);
     return near.length === 0
       ? notOfShape
-      : new Misread('argument.invalid', { misfit: 'shape', near: near.map((name) => echo(name)) });
+      : new Misread('argument.invalid', { misfit: 'shape', near: near.map((name) => echoText(name)) });
   });
 }
 

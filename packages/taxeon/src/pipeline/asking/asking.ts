@@ -3,7 +3,7 @@ import { OpenQuestions } from '../../asking/open-questions.js';
 import type { Question } from '../../asking/question.js';
 import { sayInAsking } from '../../asking/words.js';
 import { aDuration, checkFields, type Fields } from '../../base/fields.js';
-import { echo } from '../../base/text.js';
+import { echoText } from '../../base/text.js';
 import { andThen, inTime, type MaybePromise } from '../../base/thenable.js';
 import { type Duration, durationMs } from '../../base/time.js';
 import { aWhenMissing, type WhenMissing } from '../../commands/arg.js';
@@ -155,7 +155,9 @@ function confirm(context: AskingContext, state: Read): MaybePromise<Read | Stop>
   const isUndecided = continued?.said === 'undecided' && continued.question.asked === question;
   const until = isUndecided ? continued.question.until : now + context.withinMs;
   const decide = howToDecide(heard, until - now);
-  const body = isUndecided ? sayInAsking(language.words, 'ask.undecided', { read: echo(continued.text) }) : question;
+  const body = isUndecided
+    ? sayInAsking(language.words, 'ask.undecided', { read: echoText(continued.text) })
+    : question;
   return askFor(
     context,
     state,

@@ -3,7 +3,7 @@
 import type { CompiledSettings } from '../../access/rules.js';
 import type { Question } from '../../asking/question.js';
 import { isOneOf, sayInAsking, stopWords, yesOrNo } from '../../asking/words.js';
-import { echo } from '../../base/text.js';
+import { echoText } from '../../base/text.js';
 import { andThen, inTime, isThenable } from '../../base/thenable.js';
 import { type Arg, isArg } from '../../commands/arg.js';
 import type { Sayable } from '../../commands/call.js';
@@ -71,7 +71,7 @@ export class HandlerQuestions {
     const { input, platform, conversation } = heard;
     const { language, timeZone } = conversation;
     const saying = sayingOf(question, (one) => one.wording(language.words, timeZone));
-    const asked = echo(saying.body);
+    const asked = echoText(saying.body);
     const key = placeKey(input, platform);
     const wait = handlerWaitOf(heard);
     const refuse = (because: CodeParameters['answer.none']['because']) => {
@@ -216,7 +216,7 @@ function takeAnswer(
     const verdict = yesOrNo(language, text);
     if (verdict === 'yes') give(undefined);
     else if (verdict === 'no') stopped();
-    else again(sayInAsking(language.words, 'ask.undecided', { read: echo(text) }), 'answer.none');
+    else again(sayInAsking(language.words, 'ask.undecided', { read: echoText(text) }), 'answer.none');
     return undefined;
   }
   const asking = { ...heard, input: answer, now: basis.clock.now() };

@@ -7,7 +7,7 @@ import type { CommandLayer } from '../../layer/command-layer.js';
 import { helpTexts } from '../../replies/help.js';
 import { completeNames } from '../completion/names-for.js';
 import { describer } from '../described.js';
-import { helpFor } from './for.js';
+import { helpNotice } from './for.js';
 
 /** Names and words of the help command. */
 export interface HelpCommandOptions {
@@ -49,6 +49,6 @@ export function helpCommand(layer: CommandLayer, options: HelpCommandOptions = {
         complete: (typed, context) => completeNames(layer, typed, context),
       }),
     },
-    run: (call) => helpFor(layer, call, call.args.what, call.args.page),
+    run: (call) => helpNotice(layer, call, call.args.what, call.args.page),
   });
 }

@@ -80,7 +80,7 @@ export interface NothingFound {
   readonly near: readonly string[];
 }
 
-/** What help has to say, as data: `helpNotice` of your own may show it. */
+/** What help has to say, as data, for a look of your own. */
 export type Help = HelpIndex | CommandHelp | GroupHelp | NothingFound;
 
 /** What help is about. */

@@ -1,7 +1,7 @@
 /** Help as a person reads it where they are. */
 import { botPermissionsIn } from '../../access/compile.js';
 import { memberCan } from '../../access/context.js';
-import { echo } from '../../base/text.js';
+import { echoText } from '../../base/text.js';
 import { type MaybePromise, patiently, promised } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import { type Call, callOrigin } from '../../commands/call.js';
@@ -24,12 +24,12 @@ import { type CommandHelp, type Help, helpOn } from './data.js';
  * What the caller may run here, or all about one command or group: a page of it, ready to be said.
  *
  * @example
- * command({ name: 'help', description: 'What I can do', run: (call) => helpFor(layer, call) });
+ * command({ name: 'help', description: 'What I can do', run: (call) => helpNotice(layer, call) });
  */
-export async function helpFor(layer: CommandLayer, call: Call, name?: string, page = 1): Promise<Notice> {
+export async function helpNotice(layer: CommandLayer, call: Call, name?: string, page = 1): Promise<Notice> {
   const { input, platform, nameAt } = call[callOrigin];
   const heard = await lookFrom(insideOf(layer), input, platform, nameAt);
-  return helpNotice(await dataFor(heard, name), {
+  return noticeOf(await dataFor(heard, name), {
     words: heard.conversation.language.words,
     asked: name ?? '',
     page,
@@ -43,10 +43,10 @@ export async function helpFor(layer: CommandLayer, call: Call, name?: string, pa
  * The same as data, for an input that need not be a call.
  *
  * @example
- * const help = await helpData(layer, input, 'borrow', platform);
+ * const help = await helpOf(layer, input, 'borrow', platform);
  * if (help.kind === 'command') console.log(help.usage);
  */
-export async function helpData(layer: CommandLayer, input: Input, name?: string, platform?: Platform): Promise<Help> {
+export async function helpOf(layer: CommandLayer, input: Input, name?: string, platform?: Platform): Promise<Help> {
   return dataFor(await lookFrom(insideOf(layer), input, platform), name);
 }
 
@@ -100,13 +100,13 @@ interface HelpWording {
 }
 
 /** A notice that says it, of a list the page that was asked for. */
-function helpNotice(help: Help, wording: HelpWording): Notice {
+function noticeOf(help: Help, wording: HelpWording): Notice {
   const { words } = wording;
   switch (help.kind) {
     case 'nothing':
       return {
         tone: 'problem',
-        body: sayInHelp(words, 'help.nothing-found', { name: echo(wording.asked), near: help.near }),
+        body: sayInHelp(words, 'help.nothing-found', { name: echoText(wording.asked), near: help.near }),
       };
     case 'command':
       return commandNotice(help, words);

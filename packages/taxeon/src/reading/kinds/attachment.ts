@@ -1,5 +1,5 @@
 import { aNumber, type Fields, texts } from '../../base/fields.js';
-import { echo } from '../../base/text.js';
+import { echoText } from '../../base/text.js';
 import {
   type ArgOf,
   type ArgOptions,
@@ -73,7 +73,7 @@ function isOfType(told: string, wanted: string): boolean {
 
 function expectedFile(types: readonly string[], max: number): Expected {
   const size = sizeInWords(max);
-  const ofTypes = types.length === 0 ? '' : ` of the type ${types.map((type) => echo(type)).join(', ')}`;
+  const ofTypes = types.length === 0 ? '' : ` of the type ${types.map((type) => echoText(type)).join(', ')}`;
   return {
     key: 'attachment',
     parameters: { max: size, typed: types.length === 0 ? 'no' : 'yes', types: { oneOf: types } },
