@@ -197,6 +197,12 @@ describe('a wrong declaration fails when the catalogue is built, naming command,
       { ...base, name: 'a', cooldowns: { user: '5' } },
       'cooldowns.user: "5" does not read',
     ],
+    ['a limit in a text', { ...base, name: 'a', running: { user: '1' as never } }, 'running.user: allows "1"; give'],
+    [
+      'a map without a function',
+      { ...base, name: 'a', args: { n: arg.integer().map('twice' as never) } },
+      'args.n: has a `.map` without a function',
+    ],
     [
       'a cooldown for nobody',
       { ...base, name: 'a', cooldowns: { moon: '20s' } },

@@ -95,6 +95,12 @@ describe('what is said for a code', () => {
       'manners.tool.out.expire: there is no such field; write expires',
     ],
     ['a number without unit', { 'tool.out': { expires: 5 } }, 'manners.tool.out.expires: is 5; give'],
+    [
+      'all codes at once',
+      { '*': {} },
+      "manners.*: is no code; write one such as 'tool.out', or a family such as 'argument.*'",
+    ],
+    ['a word', { argument: {} }, 'manners.argument: '],
     ['a text', { 'tool.out': 'private' }, 'manners.tool.out: is "private"; give an object'],
   ];
   test.each(wrong)('%s is a problem of the declaration, on layer, group and command', (_, manners, expected) => {

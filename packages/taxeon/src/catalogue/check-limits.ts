@@ -30,7 +30,7 @@ export function checkLimits({ cooldowns = {}, running = {} }: AnyDeclaration, te
   for (const [by, uses] of Object.entries(running)) {
     const field = `running.${by}`;
     if (!countedBy.includes(by)) tell(field, uncounted);
-    if (!isCount(uses)) tell(field, `allows ${uses}; give a whole number from 1 on`);
+    if (!isCount(uses)) tell(field, `allows ${JSON.stringify(uses)}; give a whole number from 1 on`);
   }
 }
 

@@ -124,6 +124,9 @@ function withRight(
 /** Codes, and all of a kind: `cooldown.active`, `cooldown.*`. */
 const known = Object.keys(manners).flatMap((code) => [code, code.replace(/[^.]*$/, '*')]);
 
+/** A code or a family, the bot's own too. */
+const isCode = /^[^.\s*]+\.(?:[^\s*]+|\*)$/;
+
 const ofManner: Fields<MannerOptions> = {
   visibleTo: oneOf('everyone', 'caller'),
   expires: (value) => (value === 'never' ? undefined : aDuration(value)),
@@ -139,6 +142,7 @@ export function checkSaid(
     const at = within(`manners.${code}`, tell);
     const [near] = known.includes(code) ? [] : nearNames(code, known);
     if (near) at('', `there is no such field; write ${near}`);
+    else if (!isCode.test(code)) at('', "is no code; write one such as 'tool.out', or a family such as 'argument.*'");
     else checkFields(manner, ofManner, at);
   }
   checkFields(messages, ownMessages, within('messages', tell));

@@ -251,9 +251,13 @@ function absentOf<T>(kind: Kind<T>, options: ArgOptions<unknown>, problems: stri
 function map(this: Arg<unknown>, convert: (value: never) => unknown): never {
   const before = this.convert;
   const after = convert as (value: unknown) => unknown;
+  const isCallable = typeof convert === 'function';
   return {
     ...this,
     type: `mapped ${this.type}`,
+    problems: isCallable
+      ? this.problems
+      : [...this.problems, 'has a `.map` without a function; give what makes the value'],
     convert: before === undefined ? after : (value: unknown) => after(before(value)),
   } as never;
 }

@@ -18,12 +18,12 @@ function visibleFields(fields: Readonly<Record<string, unknown>>): Readonly<Reco
   const shown: Record<string, unknown> = {};
   for (const name in fields) {
     const value = fields[name];
-    shown[name] = Array.isArray(value) ? value.map(visibleValue) : visibleValue(value);
+    shown[name] = Array.isArray(value) ? value.map(visibleField) : visibleField(value);
   }
   return shown;
 }
 
-function visibleValue(value: unknown): unknown {
+function visibleField(value: unknown): unknown {
   return typeof value === 'string' ? visibleText(value, LONGEST_FIELD) : value;
 }
 
