@@ -78,15 +78,13 @@ export function memoryShelves(
 
 export interface ToolLibrary {
   tools(guild: string, kind?: Kind): readonly Tool[];
-  /** Tools whose name is, or begins with, what was asked for. */
-  findTools(guild: string, name: string): readonly Tool[];
   loanOf(guild: string, tool: Tool): Loan | undefined;
   /** Loans whose time has passed. */
   overdue(guild: string, now: number): readonly Loan[];
   /** Whether a tool stands in its place. */
   scan(guild: string, tool: Tool): Promise<boolean>;
   lend(guild: string, loan: Loan): void;
-  takeBack(guild: string, tool: Tool): void;
+  takeBack(guild: string, tool: Pick<Tool, 'name'>): void;
   hasBadge(guild: string, holder: string, skill: Skill, now: number): boolean;
   award(guild: string, badge: Badge): void;
   charge(guild: string, fine: Fine): void;
@@ -106,12 +104,6 @@ export function toolLibrary(store: ShelfStore, scan: Scanner = async () => true)
 
   return {
     tools: (guild, kind) => store.read(guild).tools.filter((tool) => kind === undefined || tool.kind === kind),
-    findTools(guild, name) {
-      const wanted = name.toLowerCase();
-      const tools = store.read(guild).tools.filter((tool) => tool.name.startsWith(wanted));
-      const exact = tools.filter((tool) => tool.name === wanted);
-      return exact.length > 0 ? exact : tools;
-    },
     loanOf: (guild, { name }) => store.read(guild).loans.find((loan) => loan.tool === name),
     overdue: (guild, now) => store.read(guild).loans.filter((loan) => loan.until < now),
     scan,

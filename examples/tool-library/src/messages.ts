@@ -5,8 +5,6 @@ export const { refuse } = messages(
   {
     'tool.out': { tool: 'text', until: 'datetime' },
     'tool.in': { tool: 'text' },
-    'tool.unknown': { asked: 'text' },
-    'tool.several': { tools: 'list' },
     'badge.missing': { tool: 'text' },
     'loan.not-yours': { tool: 'text' },
   },
@@ -14,24 +12,18 @@ export const { refuse } = messages(
     en: {
       'tool.out': 'The {tool} is out until {until}.',
       'tool.in': 'The {tool} is on the shelf already.',
-      'tool.unknown': 'We have no tool that begins with “{asked}”. Try shelf.',
-      'tool.several': 'Several tools begin so: {tools}. Which one do you mean?',
       'badge.missing': 'The {tool} needs an induction first. Ask a steward for one.',
       'loan.not-yours': 'The {tool} is lent to somebody else.',
     },
     pl: {
       'tool.out': 'To narzędzie ({tool}) jest wypożyczone. Wraca: {until}.',
       'tool.in': 'To narzędzie ({tool}) stoi już na półce.',
-      'tool.unknown': 'Nie mamy narzędzia, którego nazwa zaczyna się od „{asked}”. Pomoże polecenie shelf.',
-      'tool.several': 'Tak zaczyna się kilka nazw: {tools}. Które z nich?',
       'badge.missing': 'To narzędzie ({tool}) wymaga najpierw szkolenia. Proszę zapytać opiekuna.',
       'loan.not-yours': 'To narzędzie ({tool}) wypożyczył ktoś inny.',
     },
     ja: {
       'tool.out': '{tool}は貸し出し中です。返却予定：{until}。',
       'tool.in': '{tool}はもう棚にあります。',
-      'tool.unknown': '「{asked}」で始まる道具はありません。shelfで棚をご覧ください。',
-      'tool.several': '当てはまる道具がいくつかあります：{tools}。どれでしょうか。',
       'badge.missing': '{tool}には、先に安全講習が必要です。世話役に頼んでください。',
       'loan.not-yours': '{tool}は別の人が借りています。',
     },

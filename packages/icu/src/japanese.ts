@@ -167,7 +167,8 @@ export const japaneseMessages: IcuMessages = {
   'expected.skipped': '存在する時刻（その日は時計がその時刻を飛ばします）',
   'expected.zone': '+02:00 のような時差、または Europe/London のような地域を付けた時刻',
   'expected.evening': 'today 20:00 のような時刻も',
-  'expected.choice': '{labels}のいずれか',
+  'expected.choice': '{labels}{more, plural, =0 {} other {など（ほか#件）}}のいずれか',
+  'expected.name': '一覧にある名前',
   'expected.url': '{protocols}で始まるアドレス',
   'expected.list':
     '{count, select, exact {{max}個} upTo {{max}個以下} other {{min}個から{max}個}}の値（それぞれ{each}）',

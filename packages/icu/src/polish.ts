@@ -169,7 +169,8 @@ export const polishMessages: IcuMessages = {
   'expected.skipped': 'godzina, która istnieje; tego dnia zegary ją pomijają',
   'expected.zone': 'godzina z przesunięciem, jak +02:00, albo ze strefą, jak Europe/London',
   'expected.evening': 'także godzina, jak today 20:00',
-  'expected.choice': 'jedno z: {labels}',
+  'expected.choice': 'jedno z: {labels}{more, plural, =0 {} other { (i jeszcze #)}}',
+  'expected.name': 'nazwa z listy',
   'expected.url': 'adres, który zaczyna się od {protocols}',
   'expected.list':
     '{count, select, exact {{max, plural, one {# wartość} few {# wartości} many {# wartości} other {# wartości}}} upTo {najwyżej {max, plural, one {# wartość} few {# wartości} many {# wartości} other {# wartości}}} other {od {min} do {max} wartości}}, każda to {each}',

@@ -25,13 +25,13 @@ type KindKey = Exclude<
     [Name in keyof Kinds]: Kinds[Name] extends (...given: never[]) => Arg<unknown, infer Type>
       ? Type extends `list of ${string}`
         ? 'list'
-        : Type
+        : Exclude<Type, `${string} in guild`>
       : never;
   }[keyof Kinds],
   'custom' | 'pattern' | 'schema'
 >;
 /** What is expected where a kind says more than its name. */
-type ExpectedKey = KindKey | MomentKey | LengthKey | 'percent' | 'mention';
+type ExpectedKey = KindKey | MomentKey | LengthKey | 'percent' | 'mention' | 'name';
 
 /** All keys that a language may have a text for. */
 export type TextKey =
@@ -113,7 +113,8 @@ const expected: Readonly<Record<ExpectedKey, readonly string[]>> = {
   attachment: ['max', 'typed', 'types'],
   duration: range,
   datetime: ['lower', 'upper', 'min', 'max'],
-  choice: ['labels'],
+  choice: ['labels', 'more'],
+  name: [],
   url: ['protocols'],
   list: ['count', 'min', 'max', 'each'],
   boolean: [],

@@ -63,9 +63,11 @@ describe('several people who fit are named, never guessed between', () => {
       layer.handle(platform.typed({ person: 'ines', place: 'oddmere', text: `!try ${typed}` }), platform);
     expect(await read('Wre')).toMatchObject({
       code: 'argument.ambiguous',
-      parameters: { read: 'Wre', matches: ['wren', 'wren-2'] },
+      parameters: { read: 'Wre', matches: ['@\u2060wren', '@\u2060wren-2'] },
     });
-    expect(told(await read('Wre'))).toBe('says: “who”: “Wre” could be wren or wren-2. Which one do you mean?');
+    expect(told(await read('Wre'))).toBe(
+      'says: “who”: “Wre” could be @\u2060wren or @\u2060wren-2. Which one do you mean?',
+    );
     expect(await read('@wren-2')).toMatchObject({ status: 'completed', args: { who: { id: 'wren-2' } } });
   });
 });

@@ -48,7 +48,7 @@ describe('what is offered', () => {
     ['people by the beginning of their name', 'ines', '!fine t', ['Tobias']],
     ['nothing behind what is wrong already', 'ines', '!fine nobody ', []],
     ['nothing behind what somebody may not run', 'wren', '!fine ', []],
-    ['a name of two words in quotes', 'wren', '!borrow hed', ['"hedge trimmer"']],
+    ['a name of two words', 'wren', '!borrow hed', ['hedge trimmer']],
     ['in quotes that are open already', 'wren', '!borrow "hed', ['"hedge trimmer"']],
     ['flags', 'wren', '!reserve spade tomorrow monday --t', ['--tentative']],
     ['flags that are not given yet', 'wren', '!reserve spade tomorrow monday --tentative --', ['--note']],

@@ -444,7 +444,7 @@ describe('what is not read is told, and never left out in silence', () => {
       () => arg.pattern('x' as never, {} as never),
       'arg.pattern takes a regular expression',
     ],
-    ['labels that are a text', () => arg.choice('abc' as never), 'arg.choice takes a list of labels'],
+    ['labels that are a text', () => arg.choice('abc' as never), 'arg.choice takes a list'],
     ['a vocabulary that is none', () => vocabulary(undefined as never), 'vocabulary: is undefined; give an object'],
     [
       'a list of a vocabulary',

@@ -77,7 +77,7 @@ describe('events', () => {
     const heard = heardOf(scene.layer);
     await scene.types('wren', '!borrow');
     expect(heard.find(({ name }) => name === 'replied')?.event).toMatchObject({
-      text: '“tool” is missing: a word or a quoted text of at most 40 characters.\nUsage: !borrow <tool> [keep] [note…]\nExample: !borrow drill',
+      text: '“tool” is missing: one of drill, jigsaw, hedge trimmer, spade, ladder, clamps or chainsaw.\nUsage: !borrow <tool> [keep] [note…]\nExample: !borrow drill',
       visibleTo: 'everyone',
       delivery: { delivered: false, code: 'platform.failed' },
     });

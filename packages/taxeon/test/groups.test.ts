@@ -428,7 +428,7 @@ describe('help', () => {
     const ask = (text: string, locale: string) =>
       said(platform.send(platform.typed({ person: 'ines', place: 'oddmere', text, locale })));
     expect(await ask('!help borrow', 'pl-PL')).toContain(
-      'borrow\nWypożycz narzędzie\nUżycie: !borrow <tool> [keep] [note…]\n  <tool>: Które narzędzie (słowo',
+      'borrow\nWypożycz narzędzie\nUżycie: !borrow <tool> [keep] [note…]\n  <tool>: Które narzędzie (nazwa z listy)',
     );
     expect(await ask('!help', 'ja')).toContain('  !borrow: 道具を借りる\n  !return: Bring a tool back');
   });

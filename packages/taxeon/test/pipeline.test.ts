@@ -377,7 +377,7 @@ describe('what one decision knows, all that follow know', () => {
       return /Example: (.*)/.exec(posts.map(({ notice }) => plainText(notice)).join('\n'))?.[1];
     };
     const example = await shown('ines', '!lend');
-    expect(example).toBe('!lend "hedge trimmer" 10');
+    expect(example).toBe('!lend hedge trimmer 10');
     expect(codeOf((await here.types('ines', example ?? '')).outcome)).toBe('completed');
     expect(await shown('ines', '!fine')).toBeUndefined();
     expect(codeOf((await here.types('ines', (await shown('ines', '!thank')) ?? '')).outcome)).toBe('completed');

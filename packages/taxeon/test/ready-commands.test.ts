@@ -149,7 +149,7 @@ describe('completion looks only at beginnings on wish,', () => {
   const commands = ['shelf', 'bookshelf'].map((name) => command({ ...described, name, args: { kind } }));
   test.each([
     ['!shelf', ['shelf', 'bookshelf'], ['shelf']],
-    ['!shelf gar', ['garden', '"hand garden"'], ['garden']],
+    ['!shelf gar', ['garden', 'hand garden'], ['garden']],
   ])('%s', async (text, anywhere, beginning) => {
     const { layer, platform } = await sceneOf(commands);
     const typed = platform.typed({ person: 'ines', place: 'oddmere/counter', text });

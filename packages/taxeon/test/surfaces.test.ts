@@ -27,7 +27,7 @@ const rows: readonly Row[] = [
   { text: '!borrow drill 20d', slash: ['borrow', { tool: 'drill', keep: '20d' }], expected: 'argument.invalid' },
   { text: '!borrow drill 5m', slash: ['borrow', { tool: 'drill', keep: '5m' }], expected: 'argument.invalid' },
   { text: '!borrow', slash: ['borrow'], expected: 'argument.missing' },
-  { text: '!borrow drum', slash: ['borrow', { tool: 'drum' }], expected: 'tool.unknown' },
+  { text: '!borrow drum', slash: ['borrow', { tool: 'drum' }], expected: 'argument.invalid' },
   { text: '!borow drill', slash: ['borow', { tool: 'drill' }], expected: 'command.unknown' },
   { text: '!shelf', slash: ['shelf'], expected: 'completed' },
   { text: '!shelf Power', slash: ['shelf', { kind: 'Power' }], expected: 'completed' },

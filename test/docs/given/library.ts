@@ -2,6 +2,7 @@ import type { Actor, Clock, Place } from 'taxeon';
 
 export interface Library {
   lend(tool: string, to: Actor): string;
+  tools(guild: string): readonly { readonly name: string; readonly kind: string }[];
   late(): readonly string[];
   search(place: Place, typed: string, options: { readonly signal: AbortSignal }): Promise<readonly string[]>;
 }

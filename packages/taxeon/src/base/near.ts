@@ -29,6 +29,8 @@ const LONGEST_TYPED = 40;
 const MOST_SLIPS = 4;
 /** Further than any name that is found. */
 const FAR = 100;
+/** So many letters of names are looked at, and no more: a line blocks nobody, however many names there are. */
+const MOST_STEPS = 20_000;
 
 /**
  * The names nearest to `typed`, best first; none beyond a third of its length, nor beyond four slips. Those with more slips
@@ -37,7 +39,8 @@ const FAR = 100;
 export function* nearInTree(typed: string, tree: NameTree): Generator<string> {
   if (typed.length < 2 || typed.length > LONGEST_TYPED) return;
   const most = Math.min(MOST_SLIPS, Math.max(1, Math.floor(typed.length / 3)));
-  for (let slips = 1; slips <= most; slips++) yield* namesWith(slips, typed, tree).sort();
+  const left = { steps: MOST_STEPS };
+  for (let slips = 1; slips <= most && left.steps > 0; slips++) yield* namesWith(slips, typed, tree, left).sort();
 }
 
 /**
@@ -46,7 +49,7 @@ export function* nearInTree(typed: string, tree: NameTree): Generator<string> {
  * left with all that begins so.
  * Source: F. J. Damerau, "A technique for computer detection and correction of spelling errors", CACM 7(3), 1964.
  */
-function namesWith(most: number, typed: string, tree: NameTree): string[] {
+function namesWith(most: number, typed: string, tree: NameTree, left: { steps: number }): string[] {
   const width = typed.length + 1;
   // A row for each letter of a beginning: how far it is from each beginning of `typed`.
   const rows = Array.from({ length: width + most + 1 }, () => new Uint8Array(width));
@@ -58,7 +61,7 @@ function namesWith(most: number, typed: string, tree: NameTree): string[] {
 
   function walk(node: NameTree, code: number, codeBefore: number, depth: number, leastAbove: number): void {
     const row = rows[depth];
-    if (row === undefined) return;
+    if (row === undefined || left.steps-- <= 0) return;
     const above = rows[depth - 1] as Uint8Array;
     const twoAbove = depth > 1 ? rows[depth - 2] : undefined;
     // Further from the diagonal, nothing is near.

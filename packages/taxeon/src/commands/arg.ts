@@ -7,7 +7,9 @@ import type { Surface } from '../contract/input.js';
 import { nobody, none } from '../contract/look-ups.js';
 import type { Place } from '../contract/places.js';
 import type { Directory, Platform } from '../contract/platform.js';
-import type { Kind, KindTraits } from './kind.js';
+import type { Kind, KindTraits, Offered } from './kind.js';
+
+export type { Offered };
 
 /** What a default that depends on the call is given. */
 export interface DefaultContext {
@@ -130,14 +132,6 @@ export interface ArgOptions<Default> {
   readonly complete?: CompletionFrom;
   /** Whether it is asked for where it is missing or wrong; as the command says by default. */
   readonly whenMissing?: WhenMissing;
-}
-
-/** A value that could stand somewhere. */
-export interface Offered {
-  readonly value: string;
-  /** What a person is shown; the value by default. */
-  readonly label?: string;
-  readonly description?: string;
 }
 
 /** What completion of an argument knows of the person who types. */

@@ -12,6 +12,8 @@ import type { ArgumentSchema } from '../contract/registrar.js';
 
 /** What a kind may look at while it reads. */
 export interface ReadingContext {
+  /** Stands for the call: what was asked for once is kept by it. */
+  readonly call: object;
   readonly caller: Actor;
   readonly place: Place;
   readonly guild: Guild | undefined;
@@ -48,6 +50,8 @@ export class Misread<C extends MisreadCode = MisreadCode> {
     readonly parameters: MisreadParameters<C>,
     /** What stands there may be two values, so that it is no mistake where a second one is awaited. */
     readonly mayBeTwo = false,
+    /** What takes a while to find, and is asked for where it is told. */
+    readonly later?: () => { readonly near: readonly string[]; readonly expected: Expectation | undefined },
   ) {}
 }
 
@@ -148,6 +152,14 @@ export function mistaken(expected: Expectation, mayBeTwo?: boolean): Misread {
   return new Misread('argument.invalid', { misfit: 'shape', near: [], expected }, mayBeTwo);
 }
 
+/** A value that could stand somewhere. */
+export interface Offered {
+  readonly value: string;
+  /** What a person is shown; the value by default. */
+  readonly label?: string;
+  readonly description?: string;
+}
+
 /** What a kind makes of a text: a value, perhaps with something to be told of it, or none. */
 export type ReadResult<T> = T | Misread | Capped<T> | ReadAs<T | Capped<T>> | Apart<T | Capped<T> | Misread>;
 
@@ -160,6 +172,8 @@ export interface Kind<T> {
   readonly name: string;
   /** What it expects: data that every language has words for, or one's own that follow "takes". */
   readonly expected: Expectation;
+  /** The same where it depends on what there is, once that was asked for. */
+  readonly expectedNow?: (context: ReadingContext) => Expectation | undefined;
   /** The same where a whole message is one value, so that no quotes are needed. */
   readonly expectedAlone?: Expectation;
   /** Its values in JSON Schema; a text with the kind's name by default. */
@@ -187,6 +201,8 @@ export interface Kind<T> {
    * about all these words together, and no shorter value is taken where it finds a mistake in them.
    */
   readonly goesOn?: (word: string, typed: string, context: ReadingContext) => boolean;
+  /** Asks for what `shape` and `goesOn` look at, where that is not there from the beginning: for the first word of a value. */
+  readonly prepare?: (word: string, context: ReadingContext) => MaybePromise<void>;
   read(text: string, context: ReadingContext): MaybePromise<ReadResult<T>>;
   /** Takes a value that the bot's own code hands over; gives it back where it is one of the kind, bounds included. */
   take(value: unknown, context: ReadingContext): MaybePromise<ReadResult<T>>;
@@ -197,7 +213,7 @@ export interface Kind<T> {
   /** The kind that a slash option takes, where typing has rules of its own. */
   readonly asOption?: Kind<T>;
   /** Texts that could stand here, for what is typed so far. */
-  readonly suggest?: (typed: string, context: ReadingContext) => MaybePromise<readonly string[]>;
+  readonly suggest?: (typed: string, context: ReadingContext) => MaybePromise<readonly (string | Offered)[]>;
   /** A default as declared, turned into a value, where the two differ: `'3d'` is 259,200,000. */
   readonly fromDeclared?: (declared: unknown) => T | undefined;
   /** Whether a declared default is one of the kind. */
@@ -238,6 +254,8 @@ export interface KindTraits {
   readonly looksUp?: readonly (keyof Directory)[];
   /** Its form shows in text alone, but not whether a value is in bounds. */
   readonly boundsMove?: true;
+  /** Its values are the bot's own, found by name in a list that a function of the bot's gives. */
+  readonly isListed?: true;
   /** What it suggests is all that there is, and stands in its schema. */
   readonly suggestsAll?: true;
 }

@@ -1,6 +1,6 @@
 /** Examples of how a command is written: they name what exists where they are read, and read without a problem. */
 import { foundOrMade } from '../base/bounded-map.js';
-import { andThen, isThenable, type MaybePromise } from '../base/thenable.js';
+import { andThen, isThenable, type MaybePromise, promised } from '../base/thenable.js';
 import type { CompiledCommand } from '../catalogue/catalogue.js';
 import type { ReadingContext } from '../commands/kind.js';
 import { leavesOf } from '../commands/requirements.js';
@@ -15,13 +15,24 @@ import type { Slots } from '../reading/slots.js';
 export function examplesFor(command: CompiledCommand, context: ReadingContext): MaybePromise<readonly string[]> {
   const { slots } = command;
   if (command.examples === undefined) {
-    const made = exampleLine(slots, context);
-    if (made === undefined || isOfThemselves(command)) return [];
-    return andThen(doesRead(slots, made, context), (reads: boolean) => (reads ? [made] : []));
+    if (isOfThemselves(command)) return [];
+    return andThen(askedFor(slots, context), () => {
+      const made = exampleLine(slots, context);
+      if (made === undefined) return [];
+      return andThen(doesRead(slots, made, context), (reads: boolean) => (reads ? [made] : []));
+    });
   }
   const reads = command.examples.map((line) => doesRead(slots, line, context));
   const kept = (all: readonly boolean[]) => (command.examples ?? []).filter((_, index) => all[index]);
   return reads.some(isThenable) ? Promise.all(reads).then(kept) : kept(reads as readonly boolean[]);
+}
+
+/** What examples are made of, where it has to be asked for; one that cannot be had makes none. */
+function askedFor({ positional }: Slots, context: ReadingContext): MaybePromise<unknown> {
+  const asked = positional.map(({ absent, kind }) =>
+    absent.as === 'problem' && kind.traits?.isListed === true ? promised(() => kind.prepare?.('', context)) : undefined,
+  );
+  return asked.some(isThenable) ? Promise.allSettled(asked) : undefined;
 }
 
 function exampleLine({ positional }: Slots, context: ReadingContext): string | undefined {
@@ -70,6 +81,9 @@ const shaped = new WeakMap<Slots, Slots>();
 /** A kind of the developer's own is taken at its word: its look-ups are for what people typed. */
 function known(slots: Slots): Slots {
   return foundOrMade(shaped, slots, () =>
-    byShape(slots, ({ traits }) => traits?.looksUp !== undefined || traits?.boundsMove === true),
+    byShape(
+      slots,
+      ({ traits }) => traits?.looksUp !== undefined || traits?.isListed === true || traits?.boundsMove === true,
+    ),
   );
 }

@@ -103,14 +103,12 @@ export function finishReading(
 }
 
 /** What kinds, defaults and completions may look at. */
-export function readingContextOf(
-  { caller, place, guild, platform, now, conversation, settings, input, basis }: Heard,
-  attachments: readonly Attachment[] = none,
-): ReadingContext {
+export function readingContextOf(call: Heard, attachments: readonly Attachment[] = none): ReadingContext {
+  const { caller, place, guild, platform, now, conversation, settings, input, basis } = call;
   const callers: unknown = input.locale;
   const locale = settings.settings.locale ?? (typeof callers === 'string' ? callers : basis.locale);
   const { timeZone, language } = conversation;
-  return { caller, place, guild, platform, now, timeZone, locale, inEnglish: language.inEnglish, attachments };
+  return { call, caller, place, guild, platform, now, timeZone, locale, inEnglish: language.inEnglish, attachments };
 }
 
 const none: readonly Attachment[] = [];

@@ -70,7 +70,7 @@ function problemAsTyped(state: State, problem: Problem): Problem {
   const { code, parameters, span } = problem;
   if (code !== 'argument.invalid' || span === undefined || parameters.near.length === 0) return problem;
   const slot = commandOf(state)?.slots.all.find(({ name }) => name === parameters.argument);
-  if (slot === undefined || (slot.kind.item?.kind ?? slot.kind).tokens !== 1) return problem;
+  if (slot === undefined) return problem;
   const near = parameters.near.map((text) => asToken(text, slot, false));
   return { ...problem, parameters: { ...parameters, near } };
 }

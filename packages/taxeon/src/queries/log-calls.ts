@@ -67,7 +67,7 @@ function fieldsOf({ input, platform, command, alias, outcome, tookMs }: EndedEve
   };
 }
 
-/** What was typed may hold anything, at any depth. People, roles and channels are told by their ids. */
+/** What was typed may hold anything, at any depth. People, roles, channels and things with a name are told by their ids. */
 function visibleArgs(args: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {
   const shown: Record<string, unknown> = {};
   for (const name in args) shown[name] = visibleValue(args[name], DEEPEST);
@@ -82,7 +82,8 @@ function visibleValue(value: unknown, depth: number): unknown {
   if (Array.isArray(value)) return value.map((one) => visibleValue(one, depth - 1));
   if (value instanceof Date || value instanceof URL) return value;
   const { id, name } = value as Readonly<Record<string, unknown>>;
-  if (typeof id === 'string' && typeof name === 'string') return visibleText(id);
+  if (typeof name === 'string')
+    return visibleText(typeof id === 'string' || typeof id === 'number' ? String(id) : name);
   return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, visibleValue(one, depth - 1)]));
 }
 

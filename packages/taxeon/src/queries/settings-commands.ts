@@ -11,7 +11,7 @@ import { misread, type ReadingContext } from '../commands/kind.js';
 import { boolean } from '../commands/kinds/boolean.js';
 import { custom } from '../commands/kinds/custom.js';
 import { plainly } from '../commands/kinds/expected.js';
-import { pickNamed } from '../commands/kinds/named.js';
+import { named } from '../commands/kinds/named.js';
 import { text } from '../commands/kinds/text.js';
 import { keyOf } from '../contract/key.js';
 import { guildOf } from '../contract/platform.js';
@@ -284,12 +284,11 @@ async function readSubject(typed: string, { platform, place }: ReadingContext) {
     ({ id, name }) => id === roleId || foldName(name) === foldName(typed),
   );
   if (role !== undefined) return { rule: { role: role.id }, name: calledName(role), about: role };
-  const channel = pickNamed(typed, await directory.channels(guild), 'exact');
+  const channel = named(typed, await directory.channels(guild));
   if (channel !== undefined && 'name' in channel)
     return { rule: { channel: channel.id }, name: calledName(channel), about: undefined };
   const id = textAtOnce(directory.mentioned(typed, 'person')) ?? typed;
-  const member =
-    (await directory.member(guild, id)) ?? pickNamed(typed, await directory.membersNamed(guild, typed), 'exact');
+  const member = (await directory.member(guild, id)) ?? named(typed, await directory.membersNamed(guild, typed));
   if (member === undefined) return misread();
   return 'name' in member ? { rule: { member: member.id }, name: calledName(member), about: member } : member;
 }

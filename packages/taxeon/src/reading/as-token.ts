@@ -2,16 +2,34 @@
 import { Cursor } from './cursor.js';
 import type { Slot } from './slots.js';
 
-/** Bare where it reads as itself, in quotes otherwise. What an optional argument would leave to the next one in quotes stays bare. */
+/**
+ * Bare where it reads as itself, in quotes otherwise. What an optional argument would leave to the next one in quotes stays
+ * bare.
+ */
 export function asToken(text: string, { kind, absent }: Pick<Slot, 'kind' | 'absent'>, quotes: boolean): string {
   const leaves = kind.leavesQuoted && absent.as !== 'problem';
-  if (leaves || (!quotes && text.length > 0 && isBare(text, kind.item !== undefined))) return text;
+  const { goesOn } = kind.item?.kind ?? kind;
+  const most = goesOn === undefined ? 1 : MOST_WORDS;
+  if (leaves || (!quotes && text.length > 0 && isBare(text, most, kind.item !== undefined))) return text;
   return `"${text.replace(/["\\]/g, '\\$&')}"`;
 }
 
-function isBare(text: string, partsAtCommas: boolean): boolean {
+/** A name may be so long without quotes. */
+const MOST_WORDS = 12;
+
+function isBare(text: string, mostWords: number, partsAtCommas: boolean): boolean {
   if (partsAtCommas && text.includes(',')) return false;
-  if (/^[-\u2010-\u2015\u2212]/.test(text) || text.includes('\\')) return false;
+  if (text.includes('\\') || text.trim() !== text) return false;
   const cursor = new Cursor(text, 0);
-  return cursor.next() && !cursor.quoted && cursor.start === 0 && cursor.end === text.length && cursor.value() === text;
+  let words = 0;
+  let end = -1;
+  while (cursor.next() && words < mostWords) {
+    const { start } = cursor;
+    if (cursor.quoted || start !== end + 1 || /^[-\u2010-\u2015\u2212]/.test(text.slice(start, start + 1)))
+      return false;
+    if (cursor.value() !== text.slice(start, cursor.end)) return false;
+    words++;
+    end = cursor.end;
+  }
+  return end === text.length;
 }

@@ -4,6 +4,7 @@ import { type Slots, slotsWith } from './slots.js';
 
 /** Where nobody is, for what is read before anybody types it. */
 export const nowhere: ReadingContext = {
+  call: {},
   caller: { kind: 'console', id: 'console', name: 'console' },
   place: { kind: 'console' },
   guild: undefined,
@@ -37,7 +38,18 @@ function shapeOf(kind: Kind<unknown>, isReal: (kind: Kind<unknown>) => boolean):
   if (kind.traits?.boundsMove === true) {
     return { ...kind, read: (typed, context) => boundless(kind.read(typed, context), typed) };
   }
-  return { ...kind, read: (typed, context) => (kind.shape?.(typed, context) === false ? notOfShape : typed) };
+  const known = ofAnyText(kind);
+  return { ...known, read: (typed, context) => (known.shape?.(typed, context) === false ? notOfShape : typed) };
+}
+
+/** A kind that gives the text that stands there. What may be named is not known before it is asked for: any text could. */
+export function ofAnyText(kind: Kind<unknown>): Kind<unknown> {
+  const { prepare, ...alone } = kind;
+  return {
+    ...alone,
+    ...(prepare === undefined || kind.shape === undefined ? {} : { shape: () => true }),
+    read: (typed) => typed,
+  };
 }
 
 /** Whether a moment is too late is not known before a person types it. */

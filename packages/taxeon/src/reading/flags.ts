@@ -14,10 +14,11 @@ import {
   type SeenToken,
   seeFlag,
 } from './flag-forms.js';
+import type { Reader } from './reader.js';
 import type { Piece, Reading } from './reading.js';
 import type { Flag, Flags } from './slots.js';
 import { listTakingOf } from './taking.js';
-import { isRunAhead, runAt, takeRun } from './value.js';
+import { isRunAhead, prepared, runAt, takeRun } from './value.js';
 
 /** Takes all flags that stand next in the line. */
 export function collectFlags(cursor: Cursor, reading: Reading, given: GivenFlags): MaybePromise<void> {
@@ -74,7 +75,6 @@ function flagPieces(
 ): MaybePromise<readonly Piece[]> {
   const { text, start, end } = cursor;
   const { reader } = slot;
-  const beyond = reading.slots.positional.length;
   if (valueAt >= 0 && !isNo) {
     cursor.continueAt(valueAt);
     if (valueAt === text.length || isSpace(text.charCodeAt(valueAt))) return [];
@@ -95,9 +95,22 @@ function flagPieces(
     return listTakingOf(slot).takeFromFlag(cursor, reading, slot, given);
   }
   const typed = cursor.value();
+  const pending = prepared(cursor, reading, reader, typed, false);
+  const words = () => flagWords(cursor, reading, given, reader, typed);
+  return pending === undefined ? words() : pending.then(words);
+}
+
+function flagWords(
+  cursor: Cursor,
+  reading: Reading,
+  given: GivenFlags,
+  reader: Reader,
+  typed: string,
+): MaybePromise<readonly Piece[]> {
   const { start: from, end: to, quoted } = cursor;
   if (reader.tokens === 1 || quoted || !isRunAhead(cursor, reading, reader, typed, given))
     return [{ typed, start: from, end: to, isRead: false, read: undefined }];
+  const beyond = reading.slots.positional.length;
   return andThen(takeRun(cursor, reading, runAt(cursor, reading, reader, given), beyond), (one) => [one]);
 }
 

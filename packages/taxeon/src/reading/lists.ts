@@ -9,7 +9,7 @@ import { isMeantFor, optionReader, type Reader } from './reader.js';
 import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
 import type { ListTaking } from './taking.js';
-import { runAt, takeRun, typedIn } from './value.js';
+import { prepared, runAt, takeRun, typedIn } from './value.js';
 
 /** The values of a list on their way from a text to its slot. */
 export interface ListReading {
@@ -116,21 +116,38 @@ function takePieces(cursor: Cursor, reading: Reading, listing: ListReading): May
 function takePiece(cursor: Cursor, reading: Reading, listing: ListReading): MaybePromise<boolean> {
   cursor.partsAtCommas = true;
   const taken = nextPiece(cursor, reading, listing);
-  if (isThenable(taken)) return taken.then((piece) => put(cursor, reading, listing, piece));
-  if (taken !== undefined) return put(cursor, reading, listing, taken);
+  return isThenable(taken)
+    ? taken.then((piece) => putOrEnd(cursor, reading, listing, piece))
+    : putOrEnd(cursor, reading, listing, taken);
+}
+
+function putOrEnd(
+  cursor: Cursor,
+  reading: Reading,
+  listing: ListReading,
+  piece: Piece | undefined,
+): MaybePromise<boolean> {
+  if (piece !== undefined) return put(cursor, reading, listing, piece);
   cursor.partsAtCommas = false;
   return false;
 }
 
 /** `undefined` where the list ends. */
-function nextPiece(cursor: Cursor, reading: Reading, listing: ListReading): MaybePromise<Piece> | undefined {
+function nextPiece(cursor: Cursor, reading: Reading, listing: ListReading): MaybePromise<Piece | undefined> {
   if (listing.extent === 'joined' && listing.pieces.length > 0 && !cursor.isBeforeComma()) return undefined;
   if (!cursor.next()) return undefined;
-  const { text, start, end, quoted } = cursor;
   if (cursor.unclosed) {
-    reading.breakOff(listing.extent === 'text' ? -1 : start, end);
+    reading.breakOff(listing.extent === 'text' ? -1 : cursor.start, cursor.end);
     return undefined;
   }
+  const pending = prepared(cursor, reading, listing.reader, cursor.value(), true);
+  return pending === undefined
+    ? pieceAt(cursor, reading, listing)
+    : pending.then(() => pieceAt(cursor, reading, listing));
+}
+
+function pieceAt(cursor: Cursor, reading: Reading, listing: ListReading): MaybePromise<Piece | undefined> {
+  const { text, start, end, quoted } = cursor;
   const { reader } = listing;
   if (reader.tokens === 1) {
     const typed = cursor.value();

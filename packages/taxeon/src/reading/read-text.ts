@@ -7,7 +7,7 @@ import { isMeantFor } from './reader.js';
 import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
 import { listTakingOf } from './taking.js';
-import { isRunAhead, runAt, takeRun, typedIn } from './value.js';
+import { isRunAhead, prepared, runAt, takeRun, typedIn } from './value.js';
 
 /**
  * Reads the rest of the line into `reading`. Stays synchronous while nothing has to be asked.
@@ -61,12 +61,27 @@ function readSlot(
   }
   if (reader.tokens === 'many') return listTakingOf(slot).takeFromLine(cursor, reading, slot, index, given);
   if (!cursor.next()) return reading.fillAbsent(slot);
-  const { start, end, quoted } = cursor;
   if (cursor.unclosed) {
-    reading.breakOff(start, end);
+    reading.breakOff(cursor.start, cursor.end);
     return undefined;
   }
   const typed = cursor.value();
+  const pending = prepared(cursor, reading, reader, typed, slot.absent.as !== 'problem');
+  if (pending !== undefined) return pending.then(() => readWords(cursor, reading, index, given, typed));
+  return readWords(cursor, reading, index, given, typed);
+}
+
+/** The words from the one at hand on, once all is there that tells how many they are. */
+function readWords(
+  cursor: Cursor,
+  reading: Reading,
+  index: number,
+  given: GivenFlags | undefined,
+  typed: string,
+): PromiseLike<void> | undefined {
+  const slot = reading.slots.positional[index] as Slot;
+  const { reader } = slot;
+  const { start, end, quoted } = cursor;
   if (reader.tokens === 1 || quoted || !isRunAhead(cursor, reading, reader, typed, given)) {
     if (!isMeant(slot, typed, quoted, reading)) return leaveOut(cursor, reading, slot, start);
     return takeText(reading, slot, typed, start, end);

@@ -83,7 +83,7 @@ function readPlainly(kind: Kind<unknown>, typed: string, context: ReadingContext
 const LONGEST_VALUE = 2048;
 
 /** What a chat program puts in is no part of a value. */
-function bareText(typed: string): string {
+export function bareText(typed: string): string {
   return typed.length > LONGEST_VALUE ? typed : withoutPutIn(typed);
 }
 

@@ -101,7 +101,9 @@ export class Reading {
       }
       case 'misread':
         this.isUnfindable ||= isUnfindable(slot, this.context.platform?.directory);
-        this.report(misreadProblem(slot, read as Misread, typed, start < 0 ? undefined : { start, end }));
+        // What is near takes a while to find, and more problems are not kept.
+        if (!this.isFull)
+          this.report(misreadProblem(slot, read as Misread, typed, start < 0 ? undefined : { start, end }));
     }
     return read;
   }
@@ -124,14 +126,22 @@ export class Reading {
       case 'computed':
         return this.#fillComputed(slot, absent.from(this.context satisfies DefaultContext));
       case 'problem':
-        this.missing(slot);
-        return undefined;
+        return this.#tellMissing(slot);
     }
+  }
+
+  /** With what there is to choose from, which has to be asked for. */
+  #tellMissing(slot: Slot): PromiseLike<void> | undefined {
+    const pending = slot.kind.expectedNow === undefined ? undefined : slot.kind.prepare?.('', this.context);
+    if (isThenable(pending)) return pending.then(() => this.missing(slot));
+    this.missing(slot);
+    return undefined;
   }
 
   missing(slot: Slot, span?: Span): void {
     this.put(slot, undefined);
-    const parameters = { argument: slot.name, expected: slot.kind.expected };
+    const expected = slot.kind.expectedNow?.(this.context) ?? slot.kind.expected;
+    const parameters = { argument: slot.name, expected };
     this.report(problemAt({ code: 'argument.missing', parameters }, span));
   }
 
@@ -209,7 +219,11 @@ function misreadProblem(slot: Slot, misread: Misread, typed: string, span: Span 
   const read = echoText(typed);
   switch (misread.code) {
     case 'argument.invalid': {
-      const { expected: ownWords, misfit, near } = misread.parameters as CodeParameters['argument.invalid'];
+      const {
+        expected: ownWords,
+        misfit,
+        near,
+      } = { ...(misread.parameters as CodeParameters['argument.invalid']), ...misread.later?.() };
       const { expected: usual, measure = 'amount' } = slot.kind.item?.kind ?? slot.kind;
       const expected = ownWords ?? usual;
       return problemAt({ code: misread.code, parameters: { argument, read, expected, misfit, measure, near } }, span);

@@ -1,5 +1,5 @@
 /** The one way in which words become a value: for positions, flags, values of a list and slash options alike. */
-import { andThen, type MaybePromise } from '../base/thenable.js';
+import { andThen, isThenable, type MaybePromise } from '../base/thenable.js';
 import {
   type Apart,
   isApart,
@@ -12,7 +12,7 @@ import {
 } from '../commands/kind.js';
 import { Cursor } from './cursor.js';
 import { type GivenFlags, isFlagAhead } from './flag-forms.js';
-import { goesOn, mayBegin, type Reader } from './reader.js';
+import { bareText, goesOn, mayBegin, type Reader } from './reader.js';
 import type { Piece, Reading } from './reading.js';
 import type { Slot } from './slots.js';
 
@@ -56,6 +56,28 @@ export function isRunAhead(
   cursor.unclosed = false;
   cursor.continueAt(isAhead ? start : end);
   return isAhead && cursor.next();
+}
+
+/**
+ * Asks for what tells which words go on a value, where it is not there: for the first word, on which the cursor stands.
+ * Nothing is asked where it can be told without.
+ */
+export function prepared(
+  cursor: Cursor,
+  reading: Reading,
+  { kind }: Reader,
+  typed: string,
+  mayBeLeftOut: boolean,
+): PromiseLike<void> | undefined {
+  const { prepare, goesOnWith, begins } = kind;
+  if (prepare === undefined) return undefined;
+  const unit = cursor.peek();
+  const isAlone =
+    Number.isNaN(unit) ||
+    (goesOnWith !== undefined && unit > 0x20 && unit < 0x80 && !goesOnWith(unit, typed, reading.context));
+  if (!mayBeLeftOut && (isAlone || begins?.(typed, reading.context) === false)) return undefined;
+  const pending = prepare(bareText(typed), reading.context);
+  return isThenable(pending) ? pending : undefined;
 }
 
 export function runAt(cursor: Cursor, reading: Reading, reader: Reader, given: GivenFlags | undefined): WordRun {
@@ -102,7 +124,8 @@ function takeWords(
   return andThen(read, (all: unknown): MaybePromise<Piece> => {
     let value = all;
     if (more > 0 && isApart(all)) {
-      if (isSecondAwaited(cursor, reading, run, next)) return takeWords(cursor, reading, run, next, more - 1, wrong);
+      if (isLastAwaited(cursor, reading, run, more, next))
+        return takeWords(cursor, reading, run, next, more - 1, wrong);
       value = together(reading, next, all);
     }
     const end = run.further[more - 1] ?? run.end;
@@ -118,9 +141,9 @@ function takeWords(
   });
 }
 
-/** Whether an argument that may come next has the form of what stands behind the first word. */
-function isSecondAwaited({ text }: Cursor, reading: Reading, { end }: WordRun, next: number): boolean {
-  const ahead = new Cursor(text, end);
+/** Whether an argument that may come next has the form of the last word. */
+function isLastAwaited({ text }: Cursor, reading: Reading, run: WordRun, more: number, next: number): boolean {
+  const ahead = new Cursor(text, run.further[more - 2] ?? run.end);
   return ahead.next() && isAwaited(reading, next, ahead.value());
 }
 

@@ -3,7 +3,7 @@ import { isThenable } from '../base/thenable.js';
 import { Apart, isApart, isMisread, isOfForm, isReadAs, type Kind, notOfShape } from '../commands/kind.js';
 import type { Directory } from '../contract/platform.js';
 import { asToken } from './as-token.js';
-import { nowhere } from './by-shape.js';
+import { nowhere, ofAnyText } from './by-shape.js';
 import { Cursor } from './cursor.js';
 import { readText } from './read-text.js';
 import { Reading } from './reading.js';
@@ -83,7 +83,7 @@ function giving(kind: Kind<unknown>): Kind<unknown> {
   if (kind.item !== undefined)
     return { ...kind, item: { ...kind.item, kind: giving(kind.item.kind), convert: undefined } };
   const { traits, write } = kind;
-  if (traits?.readsAlone !== true && traits?.boundsMove !== true) return { ...kind, read: (typed) => typed };
+  if (traits?.readsAlone !== true && traits?.boundsMove !== true) return ofAnyText(kind);
   return {
     ...kind,
     read(typed, context) {

@@ -1,6 +1,7 @@
 import { arg, command } from 'taxeon';
 import type { Services } from '../../services.js';
 import { money } from '../../words.js';
+import { byName } from '../lending/_tools.js';
 
 export default function fine({ library }: Services) {
   return command({
@@ -11,7 +12,11 @@ export default function fine({ library }: Services) {
     args: {
       who: arg.member({ description: 'Who pays' }),
       pence: arg.integer({ description: 'How much, in pence', min: 1, max: 500 }),
-      tool: arg.text({ description: 'For which tool', optional: true, max: 40 }),
+      tool: arg.choice(({ guild }) => library.tools(guild.id), {
+        ...byName,
+        description: 'For which tool',
+        optional: true,
+      }),
     },
     requires: ({ caller, target, not }) => [
       caller.can('fine'),
@@ -21,7 +26,8 @@ export default function fine({ library }: Services) {
     ],
     cooldowns: { user: '3 in 1m' },
     async run({ args, caller, guild, tell }) {
-      const { who, pence, tool } = args;
+      const { who, pence } = args;
+      const tool = args.tool?.name;
       library.charge(guild.id, { who: who.id, pence, ...(tool === undefined ? {} : { tool }) });
       const reason = tool === undefined ? '' : ` for the ${tool}`;
       await tell(who, `${caller.name} has charged you ${money(pence)}${reason} at the ${guild.name}.`);

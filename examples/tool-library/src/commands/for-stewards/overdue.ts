@@ -1,7 +1,6 @@
 import { arg, command, group } from 'taxeon';
 import type { ModuleContext } from 'taxeon/modules';
 import type { Loan, ToolLibrary } from '../../library.js';
-import { refuse } from '../../messages.js';
 import type { Services } from '../../services.js';
 import { whenDue } from '../../words.js';
 
@@ -81,26 +80,17 @@ function close(library: ToolLibrary) {
     description: 'Take a late tool back for somebody',
     in: 'guild',
     args: {
-      tool: arg.text({
+      tool: arg.choice(({ guild }) => library.overdue(guild.id, Number.POSITIVE_INFINITY), {
         description: 'Which tool',
-        max: 40,
-        example: 'drill',
-        complete: (_, { place }) =>
-          place.kind === 'guild'
-            ? library
-                .overdue(place.guild.id, Number.POSITIVE_INFINITY)
-                .map(({ tool, borrower }) => ({ value: tool, description: `with ${borrower}` }))
-            : [],
+        in: 'guild',
+        name: ({ tool }) => tool,
+        describe: ({ borrower }) => `with ${borrower}`,
       }),
     },
-    confirm: ({ tool }) => `Is the ${tool} really back on the shelf?`,
-    run({ args, guild, now }) {
-      const loan = library.overdue(guild.id, now).find(({ tool }) => tool === args.tool);
-      const [tool] = library.findTools(guild.id, args.tool);
-      if (tool === undefined) return refuse('tool.unknown', { asked: args.tool });
-      if (loan === undefined) return refuse('tool.in', { tool: tool.name });
-      library.takeBack(guild.id, tool);
-      return `The ${tool.name} is back. It was with ${loan.borrower}.`;
+    confirm: ({ tool: loan }) => `Is the ${loan.tool} really back on the shelf?`,
+    run({ args: { tool: loan }, guild }) {
+      library.takeBack(guild.id, { name: loan.tool });
+      return `The ${loan.tool} is back. It was with ${loan.borrower}.`;
     },
   });
 }

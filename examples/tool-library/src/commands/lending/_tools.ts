@@ -1,14 +1,15 @@
 /** What the commands about a tool share. */
 import { arg } from 'taxeon';
 import type { Tool, ToolLibrary } from '../../library.js';
-import { refuse } from '../../messages.js';
 
-/** A tool by its name; what is in `where` is offered while a person types. */
+/** How a tool is called, and what is said of it where people choose. */
+export const byName = { in: 'guild', name: (tool: Tool) => tool.name, describe: (tool: Tool) => tool.kind } as const;
+
+/** One of the guild's tools; what is in `where` is offered while a person types. */
 export function toolArg(library: ToolLibrary, where: 'on the shelf' | 'lent' | 'anywhere') {
-  return arg.text({
+  return arg.choice(({ guild }) => library.tools(guild.id), {
+    ...byName,
     description: 'Which tool',
-    max: 40,
-    example: 'drill',
     complete: (_, { place }) => {
       if (place.kind !== 'guild') return [];
       const { id } = place.guild;
@@ -20,12 +21,4 @@ export function toolArg(library: ToolLibrary, where: 'on the shelf' | 'lent' | '
         .map(({ name, kind }) => ({ value: name, description: kind }));
     },
   });
-}
-
-/** The tool that was asked for, or what to say where it is none, or one of several. */
-export function pickTool(found: readonly Tool[], asked: string) {
-  const [first, ...others] = found;
-  if (first === undefined) return refuse('tool.unknown', { asked });
-  if (others.length === 0) return first;
-  return refuse('tool.several', { tools: found.map(({ name }) => name) });
 }

@@ -2,13 +2,13 @@ import { arg, command } from 'taxeon';
 import { refuse } from '../../messages.js';
 import type { Services } from '../../services.js';
 import { whenDue } from '../../words.js';
-import { pickTool, toolArg } from './_tools.js';
+import { toolArg } from './_tools.js';
 
 export default function borrow({ library }: Services) {
   return command({
     name: 'borrow',
     aliases: ['take'],
-    examples: ['drill', 'ladder 2 days for the gutters', '"hedge trimmer"'],
+    examples: ['drill', 'ladder 2 days for the gutters', 'hedge trimmer'],
     description: 'Borrow a tool',
     localized: {
       pl: {
@@ -28,21 +28,20 @@ export default function borrow({ library }: Services) {
     requires: ({ caller }) => [caller.can('borrow')],
     cooldowns: { user: '2 in 10m' },
     run({ args, caller, guild, now }) {
-      const found = pickTool(library.findTools(guild.id, args.tool), args.tool);
-      if ('reason' in found) return found;
-      const loan = library.loanOf(guild.id, found);
-      if (loan !== undefined) return refuse('tool.out', { tool: found.name, until: loan.until });
-      if (found.badge !== undefined && !library.hasBadge(guild.id, caller.id, found.badge, now)) {
-        return refuse('badge.missing', { tool: found.name });
+      const { tool } = args;
+      const loan = library.loanOf(guild.id, tool);
+      if (loan !== undefined) return refuse('tool.out', { tool: tool.name, until: loan.until });
+      if (tool.badge !== undefined && !library.hasBadge(guild.id, caller.id, tool.badge, now)) {
+        return refuse('badge.missing', { tool: tool.name });
       }
       const until = now + args.keep;
       library.lend(guild.id, {
-        tool: found.name,
+        tool: tool.name,
         borrower: caller.id,
         until,
         ...(args.note === undefined ? {} : { note: args.note }),
       });
-      return `The ${found.name} is yours, ${caller.name}. Please bring it back by ${whenDue(until, now)}.`;
+      return `The ${tool.name} is yours, ${caller.name}. Please bring it back by ${whenDue(until, now)}.`;
     },
   });
 }

@@ -1,7 +1,7 @@
 import { arg, command, refuse } from 'taxeon';
 import type { Services } from '../../services.js';
 import { period } from '../../words.js';
-import { pickTool, toolArg } from './_tools.js';
+import { toolArg } from './_tools.js';
 
 const WEEK_MS = 7 * 86_400_000;
 
@@ -25,16 +25,15 @@ export default function reserve({ library }: Services) {
       return to.getTime() - from.getTime() > WEEK_MS ? blame('to', 'Seven days are the most.') : undefined;
     },
     run({ args, caller, guild }) {
-      const found = pickTool(library.findTools(guild.id, args.tool), args.tool);
-      if ('reason' in found) return found;
+      const { tool } = args;
       const [from, to] = [args.from.getTime(), args.to.getTime()];
-      const clash = args.tentative ? undefined : library.clash(guild.id, found, from, to);
+      const clash = args.tentative ? undefined : library.clash(guild.id, tool, from, to);
       if (clash !== undefined) {
-        return refuse('tool.reserved', `The ${found.name} is reserved from ${period(clash.from, clash.to)}.`);
+        return refuse('tool.reserved', `The ${tool.name} is reserved from ${period(clash.from, clash.to)}.`);
       }
       const friends = args.with ?? [];
       library.reserve(guild.id, {
-        tool: found.name,
+        tool: tool.name,
         holder: caller.id,
         from,
         to,
@@ -45,7 +44,7 @@ export default function reserve({ library }: Services) {
       const who = [caller.name, ...friends.map(({ name }) => name)].join(', ');
       return {
         tone: 'success',
-        heading: `${args.tentative ? 'Pencilled in' : 'Reserved'}: ${found.name}`,
+        heading: `${args.tentative ? 'Pencilled in' : 'Reserved'}: ${tool.name}`,
         body: `${period(from, to)}, for ${who}.`,
         ...(args.note === undefined ? {} : { details: [args.note] }),
       };

@@ -1,8 +1,30 @@
 /** Words that several kinds share for what they expect. */
+import { echoText, either } from '../../base/text.js';
 import type { Expected, ExpectedValue } from '../../contract/expectation.js';
 
 export function plainly(key: string, english: string): Expected {
   return { key, parameters: {}, english };
+}
+
+/** What is found by name in a list that is asked for. */
+export const aName = plainly('name', 'a name from the list');
+
+const MOST_TOLD = 8;
+
+/** One of several: those that come first, if there are many, so that it fits into any message. */
+export function oneOfThese(labels: readonly string[], first: readonly string[] = []): Expected {
+  const told: string[] = [];
+  for (const label of labels.length > MOST_TOLD ? [...first, ...labels] : labels) {
+    const shown = echoText(label) || '?';
+    if (!told.includes(shown) && told.push(shown) === MOST_TOLD) break;
+  }
+  const more = Math.max(0, labels.length - told.length);
+  const others = more === 0 ? [] : [`${more} more`];
+  return {
+    key: 'choice',
+    parameters: { labels: { oneOf: told }, more },
+    english: `one of ${either([...told, ...others])}`,
+  };
 }
 
 export interface Range {

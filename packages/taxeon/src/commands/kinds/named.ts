@@ -1,79 +1,388 @@
-/** Finding the one of many that a text names: what users, members, roles and channels share. */
+/** Finding the one of many that a text names: what choices, members, roles and channels share. */
+import { BoundedMap, foundOrMade } from '../../base/bounded-map.js';
 import { oneOf } from '../../base/fields.js';
-import { calledName, echoText, foldName } from '../../base/text.js';
-import { isThenable, type MaybePromise } from '../../base/thenable.js';
-import type { Guild } from '../../contract/places.js';
-import type { Directory } from '../../contract/platform.js';
-import { type Kind, Misread } from '../kind.js';
+import { nameTree, nearInTree, nearNames } from '../../base/near.js';
+import { echoText, foldName } from '../../base/text.js';
+import { andThen, isThenable, type MaybePromise } from '../../base/thenable.js';
+import { Apart, isApart, isMisread, type Kind, Misread, type Offered, type ReadingContext } from '../kind.js';
+import { aName, oneOfThese } from './expected.js';
 
 /** How a name may be given. `'exact'` leaves out unique beginnings, for commands that must not hit the wrong one. */
 export type NameMatch = 'beginning' | 'exact';
 
 export const matchFields = { match: oneOf('beginning', 'exact') };
 
-interface NamedThing {
-  readonly id: string;
-  readonly name: string;
+/** How things are called. */
+export interface Naming<T> {
+  readonly name: (thing: T) => string;
+  /** Other names that are understood, and never shown. */
+  readonly also?: ((thing: T) => readonly string[]) | undefined;
+  /** What is shown beside a name where people choose. */
+  readonly describe?: ((thing: T) => string | undefined) | undefined;
+  /** What stands in place of the name where several are called alike. */
+  readonly apart?: ((thing: T) => string | undefined) | undefined;
+  /** They stand in the declaration, and are shown as they stand there. */
+  readonly isDeclared?: boolean;
 }
 
 const MOST_NAMED = 5;
+const MOST_NEAR = 3;
 /** A name of more words is written in quotes. */
-export const MOST_WORDS = 4;
+export const MOST_WORDS = 12;
 export const LONGEST_NAME = 100;
+/** More things than this are no list that people choose from. */
+const MOST_THINGS = 100_000;
 
-/**
- * Picks by id, exact name, or unique beginning, in this order.
- *
- * @returns `undefined` where nothing fits, and a `Misread` that names the matches where several do.
- */
-export function pickNamed<T extends NamedThing>(
-  typed: string,
-  all: readonly T[],
-  match: NameMatch,
-): T | Misread | undefined {
-  const wanted = plainName(typed);
-  if (wanted === '') return undefined;
-  const exact = all.filter(({ id, name }) => id === typed || plainName(name) === wanted);
-  const matches = exact.length > 0 || match === 'exact' ? exact : beginningWith(all, wanted);
-  if (matches.length < 2) return matches[0];
-  const told = matches.slice(0, MOST_NAMED);
-  const names = told.map(calledName);
-  // Those who are called alike are told apart by what can be typed for each.
-  const apart = names.map((name, at) =>
-    names.indexOf(name) === names.lastIndexOf(name) ? name : echoText((told[at] as T).id),
-  );
-  return new Misread('argument.ambiguous', { matches: apart });
+/** What a thing is called, and its other names. */
+type Called = readonly [name: string, ...also: string[]];
+
+/** The names of a list, made once; it says which of them a text names, by its place in the list. */
+class ThingNames {
+  /** All that is understood, without case, with the place of what it names. */
+  readonly #names: string[] = [];
+  readonly #places: number[] = [];
+  readonly #exact = new Map<string, number[]>();
+  #near: NearNames | undefined;
+
+  constructor(
+    readonly called: readonly Called[],
+    /** What people are shown. */
+    readonly labels: readonly string[],
+    readonly isDeclared: boolean,
+  ) {
+    for (const [place, names] of called.entries()) {
+      for (const name of new Set([...names, labels[place] as string])) {
+        const plain = plainName(name);
+        if (plain === '') continue;
+        this.#names.push(plain);
+        this.#places.push(place);
+        const same = foundOrMade(this.#exact, plain, () => []);
+        if (same.at(-1) !== place) same.push(place);
+      }
+    }
+  }
+
+  /**
+   * The place of the thing of that name, or of the only one whose name begins so; a misread that names the matches where
+   * several do. What may be a name of one word and a word of something else is told apart by what may follow.
+   */
+  find(typed: string, match: NameMatch): number | Apart<number> | Misread | undefined {
+    const wanted = plainName(typed);
+    if (wanted === '') return undefined;
+    const exact = this.#exact.get(wanted);
+    if (exact === undefined && match === 'exact') return undefined;
+    const places = exact ?? this.#beginningWith(wanted, MOST_NAMED);
+    const [place] = places;
+    if (place === undefined) return undefined;
+    if (places.length > 1) return this.#several(places);
+    const shorter = this.#firstWords(wanted);
+    return shorter === undefined || shorter === place
+      ? place
+      : new Apart(place, [this.shown(place), this.shown(shorter)], exact !== undefined);
+  }
+
+  #several(places: readonly number[]): Misread {
+    return new Misread('argument.ambiguous', { matches: places.slice(0, MOST_NAMED).map((one) => this.shown(one)) });
+  }
+
+  shown(place: number): string {
+    const label = this.labels[place] as string;
+    return this.isDeclared ? label : echoText(label) || '?';
+  }
+
+  /** What a text names without its last word. */
+  #firstWords(wanted: string): number | undefined {
+    const at = wanted.lastIndexOf(' ');
+    return at < 0 ? undefined : this.#exact.get(wanted.slice(0, at))?.[0];
+  }
+
+  #beginningWith(wanted: string, most: number): number[] {
+    const found = new Set<number>();
+    for (let index = 0; index < this.#names.length && found.size < most; index++) {
+      if ((this.#names[index] as string).startsWith(wanted)) found.add(this.#places[index] as number);
+    }
+    return [...found];
+  }
+
+  /** Whether a name is this, or begins so. */
+  begins(typed: string): boolean {
+    const wanted = plainName(typed);
+    return wanted !== '' && (this.#exact.has(wanted) || this.#beginningWith(wanted, 1).length > 0);
+  }
+
+  /** Whether a word goes on a name, or almost; or whether it is a name, with something in front that is none. */
+  goesOn(typed: string, word: string): boolean {
+    if (typed.length + word.length > LONGEST_NAME) return false;
+    const next = plainName(word.replace(/[,.;:!?]+$/, ''));
+    if (this.begins(`${typed} ${next}`)) return true;
+    if (next.length < SHORTEST_SLIP) return false;
+    const begun = plainName(typed);
+    if (this.begins(typed)) return nearNames(next, this.#wordsBehind(begun), 1).length > 0;
+    return this.#exact.has(next) && !this.isNear(typed);
+  }
+
+  /** The words that follow where a name begins with these, of which the last may be no more than begun. */
+  #wordsBehind(begun: string): ReadonlySet<string> {
+    const words = new Set<string>();
+    for (const name of this.#names) {
+      const space = name.startsWith(begun) ? name.indexOf(' ', begun.length) : -1;
+      if (space >= 0) words.add(name.slice(space + 1).split(' ', 1)[0] as string);
+      if (words.size === MOST_WORDS_BEHIND) break;
+    }
+    return words;
+  }
+
+  /** Whether one who types this probably means one of the names. */
+  isNear(typed: string): boolean {
+    return this.#nearest(typed, 1).length > 0;
+  }
+
+  /** What one who types this probably means: by a slip, by a word of a name, or with a word in front. */
+  near(typed: string): readonly string[] {
+    let places = this.#nearest(typed, MOST_NEAR);
+    const wanted = plainName(typed);
+    for (let at = wanted.indexOf(' '); at > 0 && places.length === 0; at = wanted.indexOf(' ', at + 1)) {
+      places = this.#exact.get(wanted.slice(at + 1)) ?? [];
+    }
+    return places.slice(0, MOST_NEAR).map((one) => this.shown(one));
+  }
+
+  #nearest(typed: string, most: number): readonly number[] {
+    this.#near ??= slipsIn(this.#names, this.#places);
+    return this.#near(withoutAccents(typed), most);
+  }
 }
 
-/**
- * Whether a known name begins with these words. Asked of words alone, so that `wren 50` needs no look-up, and only where
- * the answer is there at once: otherwise such a name is written in quotes.
- *
- * @param named those whose names begin with a text
- */
-export function namesGoOn(
-  named: (directory: Directory, guild: Guild, name: string) => MaybePromise<readonly NamedThing[]>,
-): NonNullable<Kind<unknown>['goesOn']> {
-  /** Directories that have to ask their platform: for what nobody waits for, they are not asked again. */
-  const asking = new WeakSet<Directory>();
-  return (word, typed, { platform, guild }) => {
-    if (guild === undefined || platform === undefined || !isWord(word)) return false;
-    const name = `${typed} ${word}`.replace(/\s+/g, ' ');
-    if (name.length > LONGEST_NAME) return false;
-    const { directory } = platform;
-    if (asking.has(directory)) return false;
-    const all = named(directory, guild, name.replace(/[,.;:!?]+$/, ''));
-    if (!isThenable(all)) return all.length > 0;
-    asking.add(directory);
-    all.then(undefined, () => undefined);
-    return false;
+const MOST_WORDS_BEHIND = 200;
+/** In a shorter word, one slip makes another. */
+const SHORTEST_SLIP = 3;
+/** Shorter ones are in too many names to say which was meant. */
+const SHORTEST_WORD = 4;
+
+type NearNames = (wanted: string, most: number) => readonly number[];
+
+/** By slips in names, and in the words of those that have several. */
+function slipsIn(names: readonly string[], places: readonly number[]): NearNames {
+  const byName = new Map<string, number[]>();
+  const add = (name: string, place: number) => {
+    const same = foundOrMade(byName, name, () => []);
+    if (same.length < MOST_NEAR) same.push(place);
+  };
+  for (const [index, name] of names.entries()) add(withoutAccents(name), places[index] as number);
+  for (const [index, name] of names.entries()) {
+    const words = name.includes(' ') ? withoutAccents(name).split(' ') : [];
+    for (const word of words) if (word.length >= SHORTEST_WORD) add(word, places[index] as number);
+  }
+  const tree = nameTree(byName.keys());
+  return (wanted, most) => {
+    const found = new Set(byName.get(wanted));
+    if (found.size >= most) return [...found];
+    for (const name of nearInTree(wanted, tree)) {
+      for (const place of byName.get(name) ?? []) found.add(place);
+      if (found.size >= most) break;
+    }
+    return [...found];
   };
 }
 
-/** Those of a list whose names begin with a text. */
-export function beginningWith<T extends NamedThing>(all: readonly T[], name: string): readonly T[] {
-  const wanted = plainName(name);
-  return all.filter((one) => plainName(one.name).startsWith(wanted));
+/** What each is called, or what tells it apart from others that are called alike. */
+function labelsOf<T>(things: readonly T[], { apart }: Naming<T>, called: readonly Called[]): readonly string[] {
+  const names = called.map(([name]) => name);
+  if (apart === undefined) return names;
+  const times = new Map<string, number>();
+  for (const name of names) times.set(plainName(name), (times.get(plainName(name)) ?? 0) + 1);
+  return names.map((name, place) => {
+    const label = (times.get(plainName(name)) ?? 0) > 1 ? apart(things[place] as T) : undefined;
+    return typeof label === 'string' && label !== '' ? label : name;
+  });
+}
+
+/** Things that a text may name. */
+export interface NameList<T> {
+  readonly things: readonly T[];
+  readonly naming: Naming<T>;
+  readonly index: ThingNames;
+}
+
+/**
+ * A list of things by their names; as before where these have not changed.
+ *
+ * @throws TypeError for what is no list of things with names
+ */
+export function nameList<T>(things: unknown, naming: Naming<T>, before?: NameList<T>): NameList<T> {
+  const called = calledOf(things, naming);
+  const all = things as readonly T[];
+  if (before !== undefined && isSame(before.index.called, called)) {
+    return { things: all, naming, index: before.index };
+  }
+  return {
+    things: all,
+    naming,
+    index: new ThingNames(called, labelsOf(all, naming, called), naming.isDeclared === true),
+  };
+}
+
+function calledOf<T>(things: unknown, { name, also }: Naming<T>): readonly Called[] {
+  if (!Array.isArray(things)) throw new TypeError('what there is to choose from is no list');
+  if (things.length > MOST_THINGS) throw new TypeError(`there are more than ${MOST_THINGS} things to choose from`);
+  return things.map((thing: T): Called => {
+    const called: unknown = name(thing);
+    const others: unknown = also?.(thing) ?? [];
+    if (typeof called !== 'string') throw new TypeError('a thing to choose from has no text as its name');
+    if (!Array.isArray(others) || !others.every((one) => typeof one === 'string'))
+      throw new TypeError(`the other names of ${echoText(called)} are no list of texts`);
+    return [called, ...others];
+  });
+}
+
+function isSame(some: readonly Called[], others: readonly Called[]): boolean {
+  return (
+    some.length === others.length &&
+    some.every((names, place) => {
+      const other = others[place] as Called;
+      return names.length === other.length && names.every((name, index) => name === other[index]);
+    })
+  );
+}
+
+/** Guilds whose names are kept. */
+const MOST_KEPT = 100;
+
+/** What is asked for anew in each call: once, and compiled again only where its names have changed. */
+export class AskedLists<T> {
+  readonly #calls = new WeakMap<object, Map<string, MaybePromise<NameList<T>>>>();
+  readonly #kept = new BoundedMap<string, NameList<T>>(MOST_KEPT);
+
+  constructor(
+    readonly namingIn: (context: ReadingContext) => Naming<T>,
+    /** Gives `undefined` where there is nothing to choose from. */
+    readonly ask: (context: ReadingContext, word: string) => MaybePromise<unknown>,
+    /** Whether what begins with a word is asked for, and not all there is. */
+    readonly isByWord = false,
+  ) {}
+
+  /** All that a text that begins with a word may name here. */
+  of(context: ReadingContext, word: string): MaybePromise<NameList<T>> {
+    const begun = this.isByWord ? plainName(word) : '';
+    const asked = foundOrMade(this.#calls, context.call, () => new Map<string, MaybePromise<NameList<T>>>());
+    const before = asked.get(begun);
+    if (before !== undefined) return before;
+    const list = andThen(this.ask(context, word), (things) => this.#compiled(context, things ?? []));
+    asked.set(begun, list);
+    // Who waits for it is told what went wrong.
+    if (isThenable(list))
+      list.then(
+        (there) => asked.set(begun, there),
+        () => undefined,
+      );
+    return list;
+  }
+
+  /** The same where it was asked for, and is there. */
+  atHand(context: ReadingContext, word: string): NameList<T> | undefined {
+    const list = this.#calls.get(context.call)?.get(this.isByWord ? plainName(word) : '');
+    return list === undefined || isThenable(list) ? undefined : list;
+  }
+
+  #compiled(context: ReadingContext, things: unknown): NameList<T> {
+    const naming = this.namingIn(context);
+    if (this.isByWord) return nameList(things, naming);
+    const { platform, guild } = context;
+    const key = JSON.stringify([platform?.name, guild?.id]);
+    const before = this.#kept.get(key);
+    const list = nameList(things, naming, before);
+    if (list.index !== before?.index) this.#kept.set(key, list);
+    return list;
+  }
+}
+
+/** A list that is there, or is asked for in each call. */
+export interface Listed<T> {
+  readonly of: (context: ReadingContext, word: string) => MaybePromise<NameList<T>>;
+  readonly atHand: (context: ReadingContext | undefined, word: string) => NameList<T> | undefined;
+  readonly isAsked: boolean;
+  /** Whether a refusal tells what there is: what a platform has need not be for everyone. */
+  readonly tellsAll: boolean;
+}
+
+export function fixed<T>(list: NameList<T>): Listed<T> {
+  return { of: () => list, atHand: () => list, isAsked: false, tellsAll: true };
+}
+
+export function asked<T>(lists: AskedLists<T>, tellsAll: boolean): Listed<T> {
+  return {
+    of: (context, word) => lists.of(context, word),
+    atHand: (context, word) => (context === undefined ? undefined : lists.atHand(context, word)),
+    isAsked: true,
+    tellsAll,
+  };
+}
+
+/** The parts of a kind whose values are found in a list by name. */
+export function namedBy<T>({ of, atHand, isAsked, tellsAll }: Listed<T>, match: NameMatch = 'beginning') {
+  const prepare: Kind<T>['prepare'] = (word, context) => andThen(of(context, firstWord(word)), () => undefined);
+  return {
+    tokens: MOST_WORDS,
+    leavesQuoted: false,
+    ...(isAsked ? { prepare } : {}),
+    goesOn: (word: string, typed: string, context: ReadingContext) =>
+      atHand(context, firstWord(typed))?.index.goesOn(typed, word) === true,
+    shape: (typed: string, context?: ReadingContext) => {
+      const list = atHand(context, firstWord(typed));
+      return list !== undefined && (list.index.begins(typed) || list.index.isNear(typed));
+    },
+    read: (typed: string, context: ReadingContext) =>
+      andThen(of(context, firstWord(typed)), (list) => foundIn(list, typed, match, tellsAll)),
+    suggest: (typed: string, context: ReadingContext) => andThen(of(context, firstWord(typed)), offeredOf),
+  } satisfies Partial<Kind<T>>;
+}
+
+export function foundIn<T>(
+  { things, index }: NameList<T>,
+  typed: string,
+  match: NameMatch,
+  tellsAll = false,
+): T | Misread | Apart<T> {
+  const found = index.find(typed, match);
+  if (typeof found === 'number') return things[found] as T;
+  if (isApart(found)) return new Apart(things[found.value as number] as T, found.matches, found.isUsual);
+  return found ?? missed(index, typed, tellsAll);
+}
+
+/** The one of that id or whole name; a misread that names them where several are called so. */
+export function named<T extends { readonly id: string; readonly name: string }>(
+  typed: string,
+  all: readonly T[],
+): T | Misread | undefined {
+  const exactly = all.find(({ id }) => id === typed);
+  if (exactly !== undefined) return exactly;
+  const found = nameList(all, { name: ({ name }: T) => name }).index.find(typed, 'exact');
+  return typeof found === 'number' ? all[found] : isMisread(found) ? found : undefined;
+}
+
+/** Several words that begin no name were taken together since they almost do. */
+function missed(index: ThingNames, typed: string, tellsAll: boolean): Misread {
+  const isMistake = typed.includes(' ') && !index.begins(typed);
+  return new Misread(
+    'argument.invalid',
+    { misfit: 'shape', near: [], ...(isMistake ? { expected: aName } : {}) },
+    isMistake,
+    () => {
+      const near = index.near(typed);
+      return { near, expected: tellsAll ? oneOfThese(index.labels, near) : undefined };
+    },
+  );
+}
+
+export function offeredOf<T>({ things, index, naming: { describe } }: NameList<T>): readonly Offered[] {
+  return index.labels.map((value, place) => {
+    const description = describe?.(things[place] as T);
+    return typeof description === 'string' ? { value, description } : { value };
+  });
+}
+
+export function firstWord(text: string): string {
+  return text.split(/\s/, 1)[0] ?? '';
 }
 
 /** A letter first: neither a mention nor a number. */
@@ -82,7 +391,18 @@ export function isWord(text: string): boolean {
   return first < 0x80 ? (first | 0x20) >= 0x61 && (first | 0x20) <= 0x7a : /^\p{L}/u.test(text);
 }
 
-/** Some systems show a channel's name with a sign in front, which people leave out. */
-function plainName(name: string): string {
-  return foldName(name.replace(/^#/, ''));
+/** Without the sign that some systems show in front of names, and people leave out or put there. */
+export function plainName(name: string): string {
+  const folded = foldName(name);
+  return /^[@#]|\s\s|^\s|\s$|[^\S ]/.test(folded)
+    ? folded
+        .replace(/\s+/g, ' ')
+        .trim()
+        .replace(/^[@#]\s*/, '')
+    : folded;
+}
+
+export function withoutAccents(name: string): string {
+  const plain = plainName(name);
+  return /^[\0-\x7f]*$/.test(plain) ? plain : plain.normalize('NFD').replace(/\p{M}+/gu, '');
 }

@@ -1,14 +1,25 @@
 import { aFlag, type Fields, oneOf } from '../../base/fields.js';
 import { nearNames } from '../../base/near.js';
-import { echoText, foldName, isLetter } from '../../base/text.js';
+import { echoText, isLetter } from '../../base/text.js';
 import { andThen, isThenable, type MaybePromise, textAtOnce } from '../../base/thenable.js';
 import { isPerson, type Member, type User } from '../../contract/actors.js';
 import type { Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { type Kind, Misread, notOfShape, type ReadingContext, takeIf } from '../kind.js';
+import { isNotOfShape, type Kind, Misread, notOfShape, type ReadingContext, type ReadResult, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import { isWord, LONGEST_NAME, MOST_WORDS, matchFields, type NameMatch, namesGoOn, pickNamed } from './named.js';
+import {
+  AskedLists,
+  firstWord,
+  foundIn,
+  isWord,
+  LONGEST_NAME,
+  MOST_WORDS,
+  matchFields,
+  type NameMatch,
+  named,
+  withoutAccents,
+} from './named.js';
 
 export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
   readonly match?: NameMatch;
@@ -57,6 +68,7 @@ export function user<const Options extends UserOptions = NoOptions>(
 /** Where a name was mistyped, more are not compared. */
 const MOST_COMPARED = 1000;
 
+const nothing = () => undefined;
 const isMember = (value: unknown) => isKind(value, 'member');
 const isUser = (value: unknown) => isKind(value, 'user') || isMember(value);
 
@@ -64,7 +76,24 @@ function isKind(value: unknown, kind: string): boolean {
   return typeof value === 'object' && value !== null && (value as { kind?: unknown }).kind === kind;
 }
 
-const goesOnName = namesGoOn((directory, guild, name) => directory.membersNamed(guild, name));
+/** Those whose names begin with a word. */
+const begunBy = new AskedLists<Member>(
+  ({ platform }) => ({ name: ({ name }) => name, apart: (member) => mentionOf(member, platform?.directory) }),
+  ({ platform, guild }, word) =>
+    platform === undefined || guild === undefined ? undefined : platform.directory.membersNamed(guild, barely(word)),
+  true,
+);
+
+/** By what people who are called alike are told apart; a number is nothing that they see. */
+function mentionOf(member: Member, directory: Directory | undefined): string | undefined {
+  const mention = textAtOnce(directory?.mention?.(member));
+  return /^\d+$/.test(member.id) && mention?.includes(member.id) === true ? undefined : mention;
+}
+
+/** A word without the sign in front of a name, and what ends a sentence behind it. */
+function barely(word: string): string {
+  return word.replace(/^@(?=.)/, '').replace(/(?<=.)[,.;:!?]{1,8}$/, '');
+}
 
 const memberKinds: Readonly<Record<NameMatch, Kind<Member>>> = {
   beginning: memberKind('beginning'),
@@ -99,9 +128,15 @@ function memberKind(match: NameMatch): Kind<Member> {
     expected: plainly('member', 'a person here, by mention or name'),
     example: mentionOfCaller,
     tokens: MOST_WORDS,
-    begins: isWord,
+    begins: (word) => isWord(barely(word)),
     goesOnWith: isLetter,
-    goesOn: goesOnName,
+    // Whoever is named by an id is found without.
+    prepare: (word, context) => {
+      const list = begunBy.of(context, word);
+      return isThenable(list) ? list.then(nothing, nothing) : undefined;
+    },
+    goesOn: (word, typed, context) =>
+      isWord(word) && begunBy.atHand(context, firstWord(typed))?.index.goesOn(typed, word) === true,
     leavesQuoted: false,
     read: (typed, context) => readMember(typed, match, context),
     take: takeIf(isMember),
@@ -136,7 +171,7 @@ function mentionOfCaller({ caller, platform }: ReadingContext): string | undefin
 }
 
 /** Hot path: bench/rows/calls. Mention and id first: they say exactly who is meant. */
-function readMember(typed: string, match: NameMatch, context: ReadingContext): MaybePromise<Member | Misread> {
+function readMember(typed: string, match: NameMatch, context: ReadingContext): MaybePromise<ReadResult<Member>> {
   const directory = context.platform?.directory;
   const { guild } = context;
   if (directory === undefined || guild === undefined || typed === '') return notOfShape;
@@ -146,45 +181,44 @@ function readMember(typed: string, match: NameMatch, context: ReadingContext): M
   return andThen(
     found,
     (somebody: Member | undefined) =>
-      somebody ?? (id === undefined ? memberByName(typed, match, directory, guild) : absent(id, directory, guild)),
+      somebody ??
+      (id === undefined ? memberByName(typed, match, context, directory, guild) : absent(id, directory, guild)),
   );
 }
 
 function memberByName(
   typed: string,
   match: NameMatch,
+  context: ReadingContext,
   directory: Directory,
   guild: Guild,
-): MaybePromise<Member | Misread> {
-  return andThen(directory.membersNamed(guild, typed.replace(/\s+/g, ' ')), (all: readonly Member[]) => {
-    const picked = pickNamed(typed, all, match);
-    if (picked !== undefined) return picked;
-    return andThen(absent(typed, directory, guild), (found: Member | Misread) =>
-      found === notOfShape ? likely(typed, match, directory, guild) : found,
+): MaybePromise<ReadResult<Member>> {
+  const name = barely(typed);
+  return andThen(begunBy.of(context, firstWord(typed)), (list): MaybePromise<ReadResult<Member>> => {
+    const read = foundIn(list, name, match);
+    // Several words were taken together since they almost are a name.
+    if (!isNotOfShape(read)) return read;
+    return andThen(absent(name, directory, guild), (found: Member | Misread) =>
+      found === notOfShape ? likely(name, match, directory, guild) : found,
     );
   });
 }
 
 /** Who is called so but for accents, or nearly so: among those whose names begin with the same letter. */
-function likely(typed: string, match: NameMatch, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
+function likely(typed: string, match: NameMatch, directory: Directory, guild: Guild): MaybePromise<ReadResult<Member>> {
   if (typed.length > LONGEST_NAME || !isWord(typed)) return notOfShape;
-  return andThen(directory.membersNamed(guild, withoutAccents(typed).slice(0, 1)), (all: readonly Member[]) => {
+  return andThen(directory.membersNamed(guild, withoutAccents(typed).slice(0, 1)), (all): ReadResult<Member> => {
     const compared = all.slice(0, MOST_COMPARED);
     const wanted = withoutAccents(typed);
     const same = match === 'exact' ? [] : compared.filter(({ name }) => withoutAccents(name) === wanted);
-    if (same.length > 0) return pickNamed(same[0]?.name ?? '', same, 'exact') ?? notOfShape;
+    const [first] = same;
+    if (first !== undefined) return named(first.name, same) ?? notOfShape;
     const names = new Map(compared.map(({ name }) => [withoutAccents(name), name]));
     const near = nearNames(wanted, names.keys()).map((name) => names.get(name) ?? name);
     return near.length === 0
       ? notOfShape
       : new Misread('argument.invalid', { misfit: 'shape', near: near.map((name) => echoText(name)) });
   });
-}
-
-function withoutAccents(name: string): string {
-  return foldName(name)
-    .normalize('NFD')
-    .replace(/\p{M}+/gu, '');
 }
 
 /** A person the platform knows under that name may be here under another spelling of it. */

@@ -1,12 +1,11 @@
-import { isLetter } from '../../base/text.js';
-import { andThen, isThenable, type MaybePromise, textAtOnce } from '../../base/thenable.js';
-import type { Actor, Role } from '../../contract/actors.js';
+import { andThen, type MaybePromise, textAtOnce } from '../../base/thenable.js';
+import type { Role } from '../../contract/actors.js';
 import type { Channel, Guild } from '../../contract/places.js';
 import type { Directory } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { type Kind, notOfShape, type ReadingContext, takeIf } from '../kind.js';
+import { type Kind, notOfShape, type ReadingContext, type ReadResult, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import { beginningWith, isWord, MOST_WORDS, matchFields, type NameMatch, namesGoOn, pickNamed } from './named.js';
+import { AskedLists, asked, foundIn, matchFields, type NameList, type NameMatch, namedBy } from './named.js';
 
 export interface RoleOptions extends ArgOptions<DefaultFrom<Role>> {
   readonly match?: NameMatch;
@@ -58,71 +57,60 @@ interface RoleOrChannel {
   readonly name: string;
 }
 
-type ListedBy<T> = (directory: Directory, guild: Guild) => MaybePromise<readonly T[]>;
+const byName = { name: ({ name }: RoleOrChannel) => name };
 
-const rolesOf: ListedBy<Role> = (directory, guild) => directory.roles(guild);
-const channelsOf: ListedBy<Channel> = (directory, guild) => directory.channels(guild);
-
-const roleKinds = bothMatches((match) => listedKind('role', ({ caller }) => exampleRole(caller), match, rolesOf));
-const channelKinds = bothMatches((match) =>
-  listedKind('channel', ({ place }) => (place.kind === 'guild' ? place.channel.name : undefined), match, channelsOf),
+const roleKinds = bothMatches(
+  'role',
+  ({ caller }) => (caller.kind === 'member' ? caller.roles[0]?.name : undefined),
+  (directory, guild) => directory.roles(guild),
+);
+const channelKinds = bothMatches(
+  'channel',
+  ({ place }) => (place.kind === 'guild' ? place.channel.name : undefined),
+  (directory, guild) => directory.channels(guild),
 );
 
-function exampleRole(caller: Actor): string | undefined {
-  return caller.kind === 'member' ? caller.roles[0]?.name : undefined;
-}
-
-function bothMatches<T>(make: (match: NameMatch) => T): Readonly<Record<NameMatch, T>> {
-  return { beginning: make('beginning'), exact: make('exact') };
-}
-
-function listedKind<T extends RoleOrChannel>(
+function bothMatches<T extends RoleOrChannel>(
   what: 'role' | 'channel',
   example: Kind<T>['example'],
-  match: NameMatch,
-  listing: ListedBy<T>,
-): Kind<T> {
-  function listed<R>(
-    context: ReadingContext,
-    otherwise: R,
-    use: (all: readonly T[], directory: Directory) => R,
-  ): MaybePromise<R> {
-    const directory = context.platform?.directory;
-    const { guild } = context;
-    if (directory === undefined || guild === undefined) return otherwise;
-    return andThen(listing(directory, guild), (entries) => use(entries, directory));
-  }
-  const isValue = (value: unknown) =>
-    typeof value === 'object' &&
-    value !== null &&
-    typeof (value as Partial<RoleOrChannel>).id === 'string' &&
-    typeof (value as Partial<RoleOrChannel>).name === 'string';
-  return {
+  listing: (directory: Directory, guild: Guild) => MaybePromise<readonly T[]>,
+): Readonly<Record<NameMatch, Kind<T>>> {
+  const lists = new AskedLists<T>(
+    () => byName,
+    ({ platform, guild }) =>
+      platform === undefined || guild === undefined ? undefined : listing(platform.directory, guild),
+  );
+  /** Mention and id first: they say exactly which is meant. */
+  const exactly = (list: NameList<T>, typed: string, { platform }: ReadingContext) => {
+    const id = textAtOnce(platform?.directory.mentioned(typed, what));
+    return list.things.find((one) => one.id === (id ?? typed)) ?? (id === undefined ? undefined : notOfShape);
+  };
+  const kindOf = (match: NameMatch, byName = namedBy(asked(lists, false), match)): Kind<T> => ({
+    ...byName,
     name: what,
     expected: plainly(what, `a ${what} here, by mention or name`),
     traits: { ofGuild: true, looksUp: [`${what}s`] },
     example,
-    tokens: MOST_WORDS,
-    begins: (word) => isWord(word.replace(/^#/, '')),
-    goesOnWith: isLetter,
-    goesOn: namesGoOn((directory, guild, name) => {
-      const all = listing(directory, guild);
-      return isThenable(all) ? all : beginningWith(all, name);
-    }),
-    leavesQuoted: false,
+    shape(typed, context) {
+      const list = context && lists.atHand(context, '');
+      return (
+        list !== undefined &&
+        (exactly(list, typed, context as ReadingContext) !== undefined || byName.shape(typed, context))
+      );
+    },
     read: (typed, context) =>
-      listed<ReturnType<Kind<T>['read']>>(context, notOfShape, (all, directory) => {
+      andThen(lists.of(context, ''), (list): ReadResult<T> => {
         if (typed === '') return notOfShape;
-        const id = textAtOnce(directory.mentioned(typed, what));
-        return (
-          (id === undefined
-            ? pickNamed(typed.replace(/\s+/g, ' '), all, match)
-            : all.find((entry) => entry.id === id)) ?? notOfShape
-        );
-      }) as ReturnType<Kind<T>['read']>,
+        return exactly(list, typed, context) ?? foundIn(list, typed, match);
+      }),
     take: takeIf(isValue),
     write: ({ id }) => id,
-    suggest: (_, context) => listed<readonly string[]>(context, [], (all) => all.map(({ name }) => name)),
     isValue,
-  };
+  });
+  return { beginning: kindOf('beginning'), exact: kindOf('exact') };
+}
+
+function isValue(value: unknown): boolean {
+  const { id, name } = Object(value) as Partial<RoleOrChannel>;
+  return typeof id === 'string' && typeof name === 'string';
 }

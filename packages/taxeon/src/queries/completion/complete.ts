@@ -4,7 +4,7 @@ import { foldName } from '../../base/text.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { isEntryShown } from '../../catalogue/entries.js';
 import type { CompletionFrom, Offered } from '../../commands/arg.js';
-import type { ReadingContext } from '../../commands/kind.js';
+import type { Kind, ReadingContext } from '../../commands/kind.js';
 import type { Problem } from '../../contract/outcome.js';
 import { Cursor } from '../../reading/cursor.js';
 import { readOptions } from '../../reading/read-options.js';
@@ -139,32 +139,87 @@ interface ArgumentTyping {
 async function completeArgument(
   view: CompletionView,
   command: CompiledCommand,
+  typing: ArgumentTyping,
+): Promise<readonly Suggestion[]> {
+  const found: Suggestion[] = [];
+  // A name of several words begins further in front.
+  for (const start of namesBegun(command, typing)) found.push(...(await completeFrom(view, command, typing, start)));
+  found.push(...(await completeFrom(view, command, typing, undefined)));
+  return found.slice(0, view.most);
+}
+
+/** Names are not looked for further in front. */
+const MOST_WORDS_BEFORE = 4;
+
+/** Where the words in front of the cursor begin, the first one first, if an argument takes names of several words. */
+function namesBegun(
+  { slots }: CompiledCommand,
+  { text, typing: { words, partial } }: ArgumentTyping,
+): readonly number[] {
+  if (partial.quoted || !slots.all.some(({ kind }) => takesNames(kind.item?.kind ?? kind))) return [];
+  return words
+    .slice(-MOST_WORDS_BEFORE)
+    .filter(({ start, value }) => text.startsWith(value, start))
+    .map(({ start }) => start);
+}
+
+function takesNames({ goesOn, suggest }: Kind<unknown>): boolean {
+  return goesOn !== undefined && suggest !== undefined;
+}
+
+/** @param nameAt where the name of several words begins that is being typed */
+async function completeFrom(
+  view: CompletionView,
+  command: CompiledCommand,
   { text, argsFrom, typing }: ArgumentTyping,
+  nameAt: number | undefined,
 ): Promise<readonly Suggestion[]> {
   const { partial } = typing;
-  const head = text.slice(0, partial.start);
+  const start = nameAt ?? partial.start;
+  const head = text.slice(0, start);
   const reading = new Reading(command.slots, view.context, true);
   await readText(new Cursor(head, argsFrom), reading);
   // Behind what is wrong already, nothing can be right.
   if ((reading.problems ?? []).some(({ code }) => code !== 'argument.missing')) return [];
 
-  const awaiting = flagAwaiting(command, reading.problems ?? [], typing);
+  const before = typing.words.filter((word) => word.end <= start);
+  const awaiting = flagAwaiting(command, reading.problems ?? [], { words: before, partial });
   const found: Suggestion[] = [];
   const isTaken = takenArguments(view, command, head, argsFrom);
   for (const slot of awaiting === undefined ? candidates(command, reading) : [awaiting.slot]) {
+    const kind = slot.kind.item?.kind ?? slot.kind;
+    if (nameAt !== undefined && !takesNames(kind)) continue;
     const place = tailPlace(slot, reading, partial, text);
-    const typed = place === undefined ? partial.typed : text.slice(place.start, partial.end);
-    const span = place ?? partial;
+    const span = place ?? { start, end: partial.end };
+    const typed = place === undefined && nameAt === undefined ? partial.typed : text.slice(span.start, partial.end);
     const offered = await offeredFor(view, slot, typed, reading.args(), givenIn(slot, reading, head));
     for (const one of offered.slice(0, MOST_READ)) {
-      const written = slot.kind.tokens === 'rest' ? one.value : quotedAsNeeded(one.value, partial.quoted);
-      if (!(await isTaken(slot, written, span.start))) continue;
+      // What is typed goes on: it is not begun anew.
+      if (nameAt !== undefined && !foldName(one.value).startsWith(foldName(typed))) continue;
+      const written = await writtenAs(slot, one.value, partial.quoted, (text) => isTaken(slot, text, span.start));
+      if (written === undefined) continue;
       found.push(suggestion(one, written, span));
       if (found.length === view.most) return found;
     }
   }
-  if (awaiting === undefined && !partial.quoted) found.push(...flagNames(command, reading, typing));
+  if (nameAt === undefined && awaiting === undefined && !partial.quoted)
+    found.push(...flagNames(command, reading, typing));
   return found.slice(0, view.most);
+}
+
+/** As it is to be typed there: a name of several words without quotes where it reads so. */
+async function writtenAs(
+  { kind }: Slot,
+  value: string,
+  quoted: boolean,
+  isTaken: (text: string) => Promise<boolean>,
+): Promise<string | undefined> {
+  const inQuotes = quotedAsNeeded(value, quoted);
+  const isName =
+    !quoted && inQuotes !== value && takesNames(kind.item?.kind ?? kind) && /^[\p{L}\p{N} ]+$/u.test(value);
+  const forms = kind.tokens === 'rest' ? [value] : isName ? [value, inQuotes] : [inQuotes];
+  for (const text of forms) if (await isTaken(text)) return text;
+  return undefined;
 }
 
 function suggestion(
