@@ -124,7 +124,9 @@ function takeWords(
   return andThen(read, (all: unknown): MaybePromise<Piece> => {
     let value = all;
     if (more > 0 && isApart(all)) {
-      if (isLastAwaited(cursor, reading, run, more, next))
+      // Of several names in a list, the longest is meant.
+      const isList = reading.slots.positional[next]?.reader.item === run.reader;
+      if (isLastAwaited(cursor, reading, run, more, all.isName && isList ? next + 1 : next))
         return takeWords(cursor, reading, run, next, more - 1, wrong);
       value = together(reading, next, all);
     }
@@ -176,9 +178,11 @@ function insists(
   return !(ahead.next() && isAwaited(reading, next, ahead.value()));
 }
 
-/** A form may be no more than a digit in front: `30` is no length of time. */
+/** A form may be no more than a digit in front, or almost a name: `30` is no length of time. */
 function couldRead(kind: Kind<unknown>, word: string, context: ReadingContext): boolean {
-  return kind.traits?.readsAlone !== true || isOfForm(kind.read(word, context));
+  // What is looked up is there where the form was told.
+  if (kind.traits?.readsAlone !== true && kind.prepare === undefined) return true;
+  return isOfForm(kind.read(word, context));
 }
 
 /** Whether a word has the form of an argument that may come next, other than plain text. */

@@ -61,8 +61,9 @@ export interface AnyChoiceOptions<In extends ListedIn = ListedIn> extends ArgOpt
   readonly describe?: (thing: any) => string | undefined;
 }
 
-type ChoiceOptions<From, Options, In extends ListedIn> =
-  unknown extends Chosen<From>
+type ChoiceOptions<From, Options, In extends ListedIn> = [Chosen<From>] extends [never]
+  ? [options?: Exactly<Options, AnyChoiceOptions<In>>]
+  : unknown extends Chosen<From>
     ? [options?: Exactly<Options, AnyChoiceOptions<In>>]
     : [From] extends [readonly object[]] | [(...call: never) => MaybePromise<readonly object[]>]
       ? [options: Exactly<Options, ThingChoiceOptions<Chosen<From>, In>>]

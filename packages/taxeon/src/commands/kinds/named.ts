@@ -1,7 +1,7 @@
 /** Finding the one of many that a text names: what choices, members, roles and channels share. */
 import { BoundedMap, foundOrMade } from '../../base/bounded-map.js';
 import { oneOf } from '../../base/fields.js';
-import { nameTree, nearInTree, nearNames } from '../../base/near.js';
+import { type MeasureSlips, nearNames, slipsFrom } from '../../base/near.js';
 import { echoText, foldName } from '../../base/text.js';
 import { andThen, isThenable, type MaybePromise } from '../../base/thenable.js';
 import { Apart, isApart, isMisread, type Kind, Misread, type Offered, type ReadingContext } from '../kind.js';
@@ -42,7 +42,10 @@ class ThingNames {
   readonly #names: string[] = [];
   readonly #places: number[] = [];
   readonly #exact = new Map<string, number[]>();
-  #near: NearNames | undefined;
+  /** Without accents. */
+  #bare: readonly string[] | undefined;
+  /** What was asked for last: a refusal asks for what was asked of its words. */
+  #last: { readonly typed: string; readonly near: readonly number[] } | undefined;
 
   constructor(
     readonly called: readonly Called[],
@@ -51,15 +54,18 @@ class ThingNames {
     readonly isDeclared: boolean,
   ) {
     for (const [place, names] of called.entries()) {
-      for (const name of new Set([...names, labels[place] as string])) {
-        const plain = plainName(name);
-        if (plain === '') continue;
-        this.#names.push(plain);
-        this.#places.push(place);
-        const same = foundOrMade(this.#exact, plain, () => []);
-        if (same.at(-1) !== place) same.push(place);
-      }
+      for (const name of names) this.#add(plainName(name), place);
+      if (labels[place] !== names[0]) this.#add(plainName(labels[place] as string), place);
     }
+  }
+
+  #add(name: string, place: number): void {
+    if (name === '') return;
+    this.#names.push(name);
+    this.#places.push(place);
+    const same = this.#exact.get(name);
+    if (same === undefined) this.#exact.set(name, [place]);
+    else if (same.at(-1) !== place) same.push(place);
   }
 
   /**
@@ -78,7 +84,7 @@ class ThingNames {
     const shorter = this.#firstWords(wanted);
     return shorter === undefined || shorter === place
       ? place
-      : new Apart(place, [this.shown(place), this.shown(shorter)], exact !== undefined);
+      : new Apart(place, [this.shown(place), this.shown(shorter)], exact !== undefined, true);
   }
 
   #several(places: readonly number[]): Misread {
@@ -113,12 +119,28 @@ class ThingNames {
   /** Whether a word goes on a name, or almost; or whether it is a name, with something in front that is none. */
   goesOn(typed: string, word: string): boolean {
     if (typed.length + word.length > LONGEST_NAME) return false;
-    const next = plainName(word.replace(/[,.;:!?]+$/, ''));
+    const next = plainName(withoutStop(word));
     if (this.begins(`${typed} ${next}`)) return true;
     if (next.length < SHORTEST_SLIP) return false;
     const begun = plainName(typed);
     if (this.begins(typed)) return nearNames(next, this.#wordsBehind(begun), 1).length > 0;
-    return this.#exact.has(next) && !this.isNear(typed);
+    return begun.includes(' ') ? this.#isAlmost(`${begun} ${next}`) : this.#exact.has(next) && !this.isNear(typed);
+  }
+
+  /** Whether these are almost the first words of a name. */
+  #isAlmost(words: string): boolean {
+    const measure = slipsFrom(words);
+    const count = words.split(' ').length;
+    let left = measure === undefined ? 0 : MOST_LETTERS;
+    for (let index = 0; index < this.#names.length && left > 0; index++) {
+      const name = this.#names[index] as string;
+      let end = -1;
+      for (let word = 0; word < count && (word === 0 || end >= 0); word++) end = name.indexOf(' ', end + 1);
+      const { slips, letters } = (measure as MeasureSlips)(name, 0, end < 0 ? name.length : end);
+      if (slips !== undefined) return true;
+      left -= letters;
+    }
+    return false;
   }
 
   /** The words that follow where a name begins with these, of which the last may be no more than begun. */
@@ -134,12 +156,12 @@ class ThingNames {
 
   /** Whether one who types this probably means one of the names. */
   isNear(typed: string): boolean {
-    return this.#nearest(typed, 1).length > 0;
+    return this.#nearest(typed).length > 0;
   }
 
   /** What one who types this probably means: by a slip, by a word of a name, or with a word in front. */
   near(typed: string): readonly string[] {
-    let places = this.#nearest(typed, MOST_NEAR);
+    let places = this.#nearest(typed);
     const wanted = plainName(typed);
     for (let at = wanted.indexOf(' '); at > 0 && places.length === 0; at = wanted.indexOf(' ', at + 1)) {
       places = this.#exact.get(wanted.slice(at + 1)) ?? [];
@@ -147,10 +169,43 @@ class ThingNames {
     return places.slice(0, MOST_NEAR).map((one) => this.shown(one));
   }
 
-  #nearest(typed: string, most: number): readonly number[] {
-    this.#near ??= slipsIn(this.#names, this.#places);
-    return this.#near(withoutAccents(typed), most);
+  #nearest(typed: string): readonly number[] {
+    if (this.#last?.typed !== typed) {
+      this.#bare ??= this.#names.map(withoutAccents);
+      const found = nearest(withoutAccents(typed), this.#bare);
+      this.#last = { typed, near: [...new Set(found.map((at) => this.#places[at] as number))] };
+    }
+    return this.#last.near;
   }
+}
+
+/** So many letters are compared for one text, and no more: it blocks nobody, however many names there are. */
+const MOST_LETTERS = 30_000;
+
+/** Where the names stand that are nearest, or have a word that is; those behind too many others are not looked at. */
+function nearest(typed: string, names: readonly string[]): readonly number[] {
+  const measure = slipsFrom(typed);
+  if (measure === undefined) return [];
+  const found: { readonly at: number; readonly slips: number }[] = [];
+  const isWord = !typed.includes(' ') && typed.length >= SHORTEST_WORD;
+  let left = MOST_LETTERS;
+  const look = (at: number, start?: number, end?: number) => {
+    const { slips, letters } = measure(names[at] as string, start, end);
+    left -= letters;
+    if (slips !== undefined && found.at(-1)?.at !== at) found.push({ at, slips });
+  };
+  for (let at = 0; at < names.length && left > 0; at++) {
+    look(at);
+    const name = names[at] as string;
+    for (let start = 0, end = name.indexOf(' '); isWord && end > 0; start = end + 1) {
+      end = name.indexOf(' ', start);
+      look(at, start, end < 0 ? name.length : end);
+    }
+  }
+  return found
+    .sort((one, other) => one.slips - other.slips)
+    .slice(0, MOST_NEAR)
+    .map(({ at }) => at);
 }
 
 const MOST_WORDS_BEHIND = 200;
@@ -158,32 +213,6 @@ const MOST_WORDS_BEHIND = 200;
 const SHORTEST_SLIP = 3;
 /** Shorter ones are in too many names to say which was meant. */
 const SHORTEST_WORD = 4;
-
-type NearNames = (wanted: string, most: number) => readonly number[];
-
-/** By slips in names, and in the words of those that have several. */
-function slipsIn(names: readonly string[], places: readonly number[]): NearNames {
-  const byName = new Map<string, number[]>();
-  const add = (name: string, place: number) => {
-    const same = foundOrMade(byName, name, () => []);
-    if (same.length < MOST_NEAR) same.push(place);
-  };
-  for (const [index, name] of names.entries()) add(withoutAccents(name), places[index] as number);
-  for (const [index, name] of names.entries()) {
-    const words = name.includes(' ') ? withoutAccents(name).split(' ') : [];
-    for (const word of words) if (word.length >= SHORTEST_WORD) add(word, places[index] as number);
-  }
-  const tree = nameTree(byName.keys());
-  return (wanted, most) => {
-    const found = new Set(byName.get(wanted));
-    if (found.size >= most) return [...found];
-    for (const name of nearInTree(wanted, tree)) {
-      for (const place of byName.get(name) ?? []) found.add(place);
-      if (found.size >= most) break;
-    }
-    return [...found];
-  };
-}
 
 /** What each is called, or what tells it apart from others that are called alike. */
 function labelsOf<T>(things: readonly T[], { apart }: Naming<T>, called: readonly Called[]): readonly string[] {
@@ -345,7 +374,7 @@ export function foundIn<T>(
 ): T | Misread | Apart<T> {
   const found = index.find(typed, match);
   if (typeof found === 'number') return things[found] as T;
-  if (isApart(found)) return new Apart(things[found.value as number] as T, found.matches, found.isUsual);
+  if (isApart(found)) return new Apart(things[found.value as number] as T, found.matches, found.isUsual, true);
   return found ?? missed(index, typed, tellsAll);
 }
 
@@ -362,7 +391,7 @@ export function named<T extends { readonly id: string; readonly name: string }>(
 
 /** Several words that begin no name were taken together since they almost do. */
 function missed(index: ThingNames, typed: string, tellsAll: boolean): Misread {
-  const isMistake = typed.includes(' ') && !index.begins(typed);
+  const isMistake = typed.includes(' ') && !index.begins(withoutStop(typed));
   return new Misread(
     'argument.invalid',
     { misfit: 'shape', near: [], ...(isMistake ? { expected: aName } : {}) },
@@ -379,6 +408,11 @@ export function offeredOf<T>({ things, index, naming: { describe } }: NameList<T
     const description = describe?.(things[place] as T);
     return typeof description === 'string' ? { value, description } : { value };
   });
+}
+
+/** Without what ends a sentence or a part of it. */
+export function withoutStop(text: string): string {
+  return text.replace(/(?<=.)[,.;:!?]{1,8}$/, '');
 }
 
 export function firstWord(text: string): string {

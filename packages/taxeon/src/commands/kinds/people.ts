@@ -19,6 +19,7 @@ import {
   type NameMatch,
   named,
   withoutAccents,
+  withoutStop,
 } from './named.js';
 
 export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
@@ -92,7 +93,7 @@ function mentionOf(member: Member, directory: Directory | undefined): string | u
 
 /** A word without the sign in front of a name, and what ends a sentence behind it. */
 function barely(word: string): string {
-  return word.replace(/^@(?=.)/, '').replace(/(?<=.)[,.;:!?]{1,8}$/, '');
+  return withoutStop(word.replace(/^@(?=.)/, ''));
 }
 
 const memberKinds: Readonly<Record<NameMatch, Kind<Member>>> = {

@@ -313,7 +313,7 @@ function takenArguments(view: CompletionView, command: CompiledCommand, head: st
     return (
       flag ||
       reading.tokens?.some(
-        ({ takenBy, name, span }) => takenBy === 'argument' && name === slot.name && span.end > start,
+        ({ takenBy, name, span }) => takenBy === 'argument' && name === slot.name && span.end >= start + written.length,
       ) === true
     );
   };
