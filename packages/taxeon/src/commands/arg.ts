@@ -1,13 +1,14 @@
 /** Arguments as a command declares them. */
 import { aFlag, aFunction, anything, aText, checkFields, type FieldForm, type Fields, oneOf } from '../base/fields.js';
-import type { MaybePromise } from '../base/thenable.js';
+import { bears } from '../base/mark.js';
+import { andThen, type MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
 import { expectedInEnglish } from '../contract/expectation.js';
 import type { Surface } from '../contract/input.js';
 import { nobody, none } from '../contract/look-ups.js';
 import type { Place } from '../contract/places.js';
 import type { Directory, Platform } from '../contract/platform.js';
-import type { Kind, KindTraits, Offered } from './kind.js';
+import type { Kind, KindTraits, Misread, Offered } from './kind.js';
 
 export type { Offered };
 
@@ -60,10 +61,13 @@ export interface Arg<Value, Type extends string = string, Given = unknown> {
   readonly whenMissing: WhenMissing | undefined;
   readonly [valueType]?: Value;
   readonly [givenType]?: Given;
-  /** The same argument with each value passed through `convert`; an absent one stays absent. */
+  /**
+   * The same argument with each value passed through `convert`; an absent one stays absent. `convert` may give a promise,
+   * and `misread(…)` for a value that it refuses.
+   */
   map<To>(
     convert: (value: Exclude<Value, undefined>) => To,
-  ): Arg<To | Extract<Value, undefined>, `mapped ${Type}`, Given>;
+  ): Arg<Exclude<Awaited<To>, Misread> | Extract<Value, undefined>, `mapped ${Type}`, Given>;
 }
 
 /** The arguments of a command, by name. */
@@ -252,6 +256,11 @@ function map(this: Arg<unknown>, convert: (value: never) => unknown): never {
     problems: isCallable
       ? this.problems
       : [...this.problems, 'has a `.map` without a function; give what makes the value'],
-    convert: before === undefined ? after : (value: unknown) => after(before(value)),
+    convert: before === undefined ? after : (value: unknown) => mappedOn(before(value), after),
   } as never;
+}
+
+/** What is refused, is not passed on. */
+function mappedOn(before: unknown, after: (value: unknown) => unknown): unknown {
+  return andThen(before, (value: unknown) => (bears(value, 'misread') ? value : after(value)));
 }

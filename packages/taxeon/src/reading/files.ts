@@ -20,7 +20,8 @@ function takeFiles(reading: Reading, attached: readonly Slot[], from: number): P
     }
     const taken = slot.kind.take(one, reading.context);
     if (isThenable(taken)) throw new TypeError('A kind of attachments gives its value at once');
-    reading.accept(slot, taken, one.name, -1, -1);
+    const accepted = reading.accept(slot, taken, one.name, -1, -1);
+    if (accepted !== undefined) return accepted.then(() => takeFiles(reading, attached, index + 1));
   }
   for (const { name } of attachments.slice(attached.length)) {
     const parameters = {

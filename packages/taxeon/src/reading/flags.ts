@@ -162,6 +162,5 @@ function readFlag(reading: Reading, { slot }: Flag, pieces: Piece[] | undefined)
   const { typed, start, end } = piece;
   const read = piece.isRead ? piece.read : slot.reader.read(typed, reading.context);
   if (isThenable(read)) return read.then((value) => reading.accept(slot, value, typed, start, end));
-  reading.accept(slot, read, typed, start, end);
-  return undefined;
+  return reading.accept(slot, read, typed, start, end);
 }

@@ -238,8 +238,7 @@ function readPiecesFrom(
     }
     acceptItem(reading, listing, piece, read, values);
   }
-  acceptList(reading, listing, values);
-  return undefined;
+  return acceptList(reading, listing, values);
 }
 
 function acceptItem(
@@ -253,7 +252,11 @@ function acceptItem(
   if (!isMisread(value)) values.push(value);
 }
 
-function acceptList(reading: Reading, { slot, pieces, end }: ListReading, values: readonly unknown[]): void {
+function acceptList(
+  reading: Reading,
+  { slot, pieces, end }: ListReading,
+  values: readonly unknown[],
+): PromiseLike<void> | undefined {
   const { min, max } = slot.kind.item as ListItem;
   const misfit = pieces.length < min ? 'below' : pieces.length > max ? 'above' : undefined;
   const start = end < 0 ? -1 : (pieces[0]?.start ?? -1);
@@ -269,7 +272,9 @@ function acceptList(reading: Reading, { slot, pieces, end }: ListReading, values
     } as const;
     reading.report({ code: 'argument.invalid', parameters, ...(start < 0 ? {} : { span: { start, end } }) });
     reading.put(slot, undefined);
-    return;
+    return undefined;
   }
-  reading.accept(slot, values, '', start, end);
+  const places =
+    values.length === pieces.length ? pieces.map((piece) => (end < 0 ? { ...piece, start: -1 } : piece)) : undefined;
+  return reading.accept(slot, values, pieces.map(({ typed }) => typed).join(', '), start, end, places);
 }

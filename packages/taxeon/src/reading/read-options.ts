@@ -75,8 +75,8 @@ function putOption(
 ): PromiseLike<void> | undefined {
   if (isThenable(read)) return read.then((settled) => reading.accept(slot, settled, describe(value), -1, -1));
   // What was given is told only where it is wrong.
-  reading.accept(slot, read, isMisread(read) ? describe(value) : '', -1, -1);
-  return undefined;
+  const typed = isMisread(read) || slot.convert !== undefined ? describe(value) : '';
+  return reading.accept(slot, read, typed, -1, -1);
 }
 
 function reportUnknownOptions(options: Options, reading: Reading): void {

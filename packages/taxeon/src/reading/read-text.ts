@@ -128,6 +128,5 @@ function putText(
 ): PromiseLike<void> | undefined {
   reading.note(start, end, slot.name);
   if (isThenable(read)) return read.then((value) => reading.accept(slot, value, typed, start, end));
-  reading.accept(slot, read, typed, start, end);
-  return undefined;
+  return reading.accept(slot, read, typed, start, end);
 }

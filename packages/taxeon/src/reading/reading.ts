@@ -63,19 +63,51 @@ export class Reading {
     this.tokens = traced ? [] : undefined;
   }
 
-  /** Takes what a kind made of a text; `start` and `end` are its place in the line, where it has one. */
-  accept(slot: Slot, read: unknown, typed: string, start: number, end: number): void {
+  /**
+   * Takes what a kind made of a text; `start` and `end` are its place in the line, where it has one.
+   *
+   * @param pieces those of the values of a list
+   */
+  accept(
+    slot: Slot,
+    read: unknown,
+    typed: string,
+    start: number,
+    end: number,
+    pieces?: readonly Piece[],
+  ): PromiseLike<void> | undefined {
     const value = this.resolve(slot, read, typed, start, end);
-    if (markOf(value) === 'misread') this.put(slot, undefined);
-    else this.#fill(slot, value);
+    if (markOf(value) !== 'misread') return this.#fill(slot, value, { typed, start, end }, pieces);
+    this.put(slot, undefined);
+    return undefined;
   }
 
-  /** Takes a value of the kind, before `.map`. */
-  #fill(slot: Slot, value: unknown): void {
-    this.put(slot, converted(slot, value));
-    if (!slot.mapsMembers) return;
-    this.members ??= {};
-    this.members[slot.name] = value;
+  /** Takes a value of the kind, before `.map`, which may refuse it, or take its time. */
+  #fill(slot: Slot, value: unknown, place: TypedAt, pieces?: readonly Piece[]): PromiseLike<void> | undefined {
+    const { kind, convert } = slot;
+    if (slot.mapsMembers) {
+      this.members ??= {};
+      this.members[slot.name] = value;
+    }
+    const each = kind.item?.convert;
+    if (each === undefined || !Array.isArray(value)) return this.#putMapped(slot, convert, value, place);
+    const mapped = mapEach(value, each, (made, index) => this.#mapped(slot, made, pieces?.[index] ?? place));
+    if (isThenable(mapped)) return mapped.then((items) => this.#putMapped(slot, convert, items, place));
+    return this.#putMapped(slot, convert, mapped, place);
+  }
+
+  #putMapped(slot: Slot, convert: Slot['convert'], value: unknown, place: TypedAt): PromiseLike<void> | undefined {
+    const made = convert === undefined || value === refusedValue ? value : convert(value);
+    if (isThenable(made)) return made.then((later) => this.put(slot, putIn(this.#mapped(slot, later, place))));
+    this.put(slot, putIn(this.#mapped(slot, made, place)));
+    return undefined;
+  }
+
+  /** What `.map` made of a value, or that it refused it, which is told. */
+  #mapped(slot: Slot, made: unknown, { typed, start, end }: TypedAt): unknown {
+    if (markOf(made) !== 'misread') return made;
+    this.report(misreadProblem(slot, made as Misread, typed, start < 0 ? undefined : { start, end }));
+    return refusedValue;
   }
 
   put(slot: Slot, value: unknown): void {
@@ -121,8 +153,7 @@ export class Reading {
         this.put(slot, undefined);
         return undefined;
       case 'value':
-        this.#fill(slot, absent.value);
-        return undefined;
+        return this.#fill(slot, absent.value, nowhereTyped);
       case 'computed':
         return this.#fillComputed(slot, absent.from(this.context satisfies DefaultContext));
       case 'problem':
@@ -192,22 +223,50 @@ export class Reading {
     return args;
   }
 
+  /** It is checked as a value that was typed. */
   #fillComputed(slot: Slot, computed: MaybePromise<unknown>): PromiseLike<void> | undefined {
-    const put = (value: unknown) => {
-      if (value === undefined) this.missing(slot);
-      else this.#fill(slot, value);
+    const take = (value: unknown): MaybePromise<void> | undefined => {
+      if (value === undefined) return this.missing(slot);
+      const read = slot.kind.take(value, this.context);
+      const accept = (settled: unknown) => this.accept(slot, settled, String(value), -1, -1);
+      return isThenable(read) ? read.then(accept) : accept(read);
     };
-    if (isThenable(computed)) return computed.then(put);
-    put(computed);
-    return undefined;
+    const pending = isThenable(computed) ? computed.then(take) : take(computed);
+    return isThenable(pending) ? pending : undefined;
   }
 }
 
-/** A list's values are converted one by one, and then the list as a whole. */
-function converted({ kind, convert }: Slot, value: unknown): unknown {
-  const each = kind.item?.convert;
-  const items = each === undefined || !Array.isArray(value) ? value : value.map((one) => atOnce(each(one)));
-  return convert === undefined ? items : atOnce(convert(items));
+/** Where something was typed; nowhere where `start` is -1. */
+type TypedAt = Pick<Piece, 'typed' | 'start' | 'end'>;
+
+const nowhereTyped: TypedAt = { typed: '', start: -1, end: -1 };
+
+/** Stands for a value that `.map` refused. */
+const refusedValue = Symbol('refused');
+
+function putIn(made: unknown): unknown {
+  return made === refusedValue ? undefined : made;
+}
+
+/** Each value of a list, mapped in its turn; refused as a whole where one is. */
+function mapEach(
+  values: readonly unknown[],
+  convert: (value: unknown) => unknown,
+  settle: (made: unknown, index: number) => unknown,
+): MaybePromise<unknown> {
+  const made: unknown[] = [];
+  try {
+    for (const value of values) made.push(convert(value));
+  } catch (error) {
+    // What is still to come is waited for by nobody.
+    made.forEach(atOnce);
+    throw error;
+  }
+  const settled = (all: readonly unknown[]) => {
+    const items = all.map(settle);
+    return items.includes(refusedValue) ? refusedValue : items;
+  };
+  return made.some(isThenable) ? Promise.all(made).then(settled) : settled(made);
 }
 
 function problemAt(problem: Problem, span: Span | undefined): Problem {

@@ -42,8 +42,7 @@ export function readAnswer(reading: Reading, slot: Slot, text: string): PromiseL
   const typed = slot.kind.tokens === 'rest' ? whole : withoutQuotes(whole);
   const read = slot.reader.read(typed, reading.context);
   if (isThenable(read)) return read.then((value) => reading.accept(slot, value, typed, -1, -1));
-  reading.accept(slot, read, typed, -1, -1);
-  return undefined;
+  return reading.accept(slot, read, typed, -1, -1);
 }
 
 /** Of a text that is all in quotes, what is in them. */
