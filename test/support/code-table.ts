@@ -70,7 +70,7 @@ export const codeTable: { readonly [C in Code]: Entry<C> } = {
     example: { name: '--tentativ', near: ['--tentative'] },
   },
   'argument.absent-member': {
-    when: 'The platform knows them, but they are not here.',
+    when: 'The platform knows them, but they are not here. Said to the bot’s owners alone: others read `argument.invalid`.',
     example: { argument: 'who', read: 'pim' },
   },
   'input.malformed': { when: 'A quote is opened and never closed.', example: { what: 'unclosed-quote' } },

@@ -54,6 +54,7 @@ export const japaneseMessages: IcuMessages = {
   'reply.answered': '回答しました。',
   'reply.unreached': 'これはあなただけへの内容ですが、あなただけにお伝えすることができません。',
   'reply.quiet': '何度もお伝えしましたので、{wait}は返信を控えます。',
+  'reply.unplaced': 'そのため「{read}」は読み取れませんでした。',
   'reply.lowered': '「{argument}」は上限の{to}に下げられました。',
   'reply.read-as': '「{argument}」: 「{read}」を{as}と読みました。',
   'reply.cut': '… 以下は省略されました。',

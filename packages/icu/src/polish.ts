@@ -54,6 +54,7 @@ export const polishMessages: IcuMessages = {
   'reply.answered': 'Odpowiedź została przekazana.',
   'reply.unreached': 'To jest tylko dla ciebie, a nie mogę napisać tylko do ciebie.',
   'reply.quiet': 'Powtarzam to już kolejny raz, więc na razie nie odpowiadam (czas: {wait}).',
+  'reply.unplaced': 'Dlatego nie wiem, czego dotyczy „{read}”.',
   'reply.lowered': '„{argument}”: obniżono do największej dozwolonej wartości: {to}.',
   'reply.read-as': '„{argument}”: „{read}” rozumiem jako {as}.',
   'reply.cut': '… Reszta została pominięta.',

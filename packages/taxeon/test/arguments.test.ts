@@ -72,6 +72,18 @@ describe('several people who fit are named, never guessed between', () => {
   });
 });
 
+test('whom the bot knows from elsewhere is told to its owners alone', async () => {
+  const commands = [command({ ...described, name: 'try', args: { who: arg.member() } })];
+  const platform = standIn(oddmereData().world);
+  const layer = createCommandLayer({ commands, prefixes: ['!'], owners: ['stand-in/ines'] });
+  const tried = async (person: string, text: string) =>
+    codeOf(await layer.handle(platform.typed({ person, place: 'pellbrook', text }), platform));
+  for (const name of ['pim', '@pim', 'Pim']) {
+    expect(await tried('wren', `!try ${name}`)).toBe('argument.invalid');
+    expect(await tried('ines', `!try ${name}`)).toBe('argument.absent-member');
+  }
+});
+
 describe('validators of any library that speaks Standard Schema', () => {
   const layerWith = (value: Arg<unknown>) =>
     createCommandLayer({ commands: [command({ ...described, name: 'try', args: { value } })], prefixes: ['!'] });

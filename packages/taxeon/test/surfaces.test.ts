@@ -53,7 +53,7 @@ const rows: readonly Row[] = [
     text: '?fine pim 50',
     slash: ['fine', { who: 'pim', pence: 50 }],
     at: 'pellbrook/bench',
-    expected: 'argument.absent-member',
+    expected: 'argument.invalid',
   },
   {
     text: '?induct wren lathe',

@@ -27,6 +27,8 @@ export interface ReadingContext {
   readonly locale: string | undefined;
   /** Puts the words of dates in the caller's language into English, in which they are read. */
   readonly inEnglish: ((text: string) => string) | undefined;
+  /** Whether the caller is one of the bot's owners, who may know whom the bot knows elsewhere. */
+  readonly ownsBot: boolean;
   /** The files that came with the message or the slash command. */
   readonly attachments: readonly Attachment[];
 }

@@ -1,4 +1,5 @@
 /** Stage 6: text or options into typed arguments. */
+import { ownsBot } from '../access/context.js';
 import { shown } from '../base/fields.js';
 import { andThen, isThenable, type MaybePromise, patiently } from '../base/thenable.js';
 import type { ReadingContext } from '../commands/kind.js';
@@ -108,7 +109,19 @@ export function readingContextOf(call: Heard, attachments: readonly Attachment[]
   const callers: unknown = input.locale;
   const locale = settings.settings.locale ?? (typeof callers === 'string' ? callers : basis.locale);
   const { timeZone, language } = conversation;
-  return { call, caller, place, guild, platform, now, timeZone, locale, inEnglish: language.inEnglish, attachments };
+  return {
+    call,
+    caller,
+    place,
+    guild,
+    platform,
+    now,
+    timeZone,
+    locale,
+    inEnglish: language.inEnglish,
+    ownsBot: ownsBot(call),
+    attachments,
+  };
 }
 
 const none: readonly Attachment[] = [];

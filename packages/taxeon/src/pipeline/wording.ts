@@ -8,11 +8,13 @@ import type { Code, Coded, Manners, MessageOverrides } from '../contract/codes.j
 import type { Amount } from '../contract/expectation.js';
 import type { Notice, Reply, Saying } from '../contract/notice.js';
 import type { Problem } from '../contract/outcome.js';
+import type { Span } from '../contract/span.js';
 import type { Words } from '../contract/words.js';
 import { replyOf } from '../delivery/conversation.js';
 import { whoSees } from '../delivery/deliver.js';
 import { asToken } from '../reading/as-token.js';
 import type { Note } from '../reading/reading.js';
+import type { Slot } from '../reading/slots.js';
 import { mannerOf, manners } from '../replies/manners.js';
 import { messageIn } from '../replies/messages.js';
 import { sayInReply } from '../replies/phrases.js';
@@ -49,10 +51,15 @@ export function replyTo(state: State, stop: Stop, own: OwnWords): Reply | undefi
       return problemReply(state, own, stop.code, message(state, stop, own));
     case 'invalid': {
       const { words } = heardOf(state).conversation.language;
-      const told = stop.problems.slice(0, MOST_TOLD).map((problem) => {
+      const { problems, unplaced } = firstOfAll(stop.problems, commandOf(state)?.slots.all ?? []);
+      const told = problems.slice(0, MOST_TOLD).map((problem) => {
         const { quoted } = problem;
         return `${message(state, problemAsTyped(state, problem), own)}${quoted === undefined ? '' : ` ${sayInReply(words, 'reply.quoted', { written: echoText(quoted) })}`}`;
       });
+      if (unplaced !== undefined) {
+        const read = echoText((heardOf(state).input.text ?? '').slice(unplaced.start, unplaced.end));
+        told[0] += ` ${sayInReply(words, 'reply.unplaced', { read })}`;
+      }
       const isArguments = stop.code !== 'input.malformed';
       return problemReply(
         state,
@@ -63,6 +70,37 @@ export function replyTo(state: State, stop: Stop, own: OwnWords): Reply | undefi
       );
     }
   }
+}
+
+/**
+ * The problems without those that follow from the first one: where a word of a line was no value, what stands behind it
+ * went to arguments that nobody meant, or to none.
+ */
+function firstOfAll(
+  problems: readonly Problem[],
+  slots: readonly Slot[],
+): { readonly problems: readonly Problem[]; readonly unplaced?: Span } {
+  const isUnread = ({ code, parameters }: Problem) => code === 'argument.invalid' && parameters.misfit === 'shape';
+  const first = problems.find((one) => isUnread(one) && one.span !== undefined);
+  const from = first?.span?.end;
+  if (first === undefined || from === undefined) return { problems };
+  const behind = problems
+    .filter((one) => isUnread(one) || isLeftOver(one))
+    .filter(({ span }) => span && span.start >= from);
+  const isUnmeant = ({ parameters }: Problem) =>
+    slots.some(
+      ({ name, absent }) => 'argument' in parameters && name === parameters.argument && absent.as !== 'problem',
+    );
+  if (!behind.some((one) => isLeftOver(one) || isUnmeant(one))) return { problems };
+  const isTold = (one: Problem) => one !== first && !behind.includes(one) && one.code !== 'argument.missing';
+  const places = behind.flatMap(({ span }) => span ?? []);
+  const start = Math.min(...places.map((span) => span.start));
+  const end = Math.max(...places.map((span) => span.end));
+  return { problems: [first, ...problems.filter(isTold)], unplaced: { start, end } };
+}
+
+function isLeftOver({ code, parameters }: Problem): boolean {
+  return code === 'argument.extra' && parameters.because === 'left-over';
 }
 
 /** What is recommended in place of what was typed in a line is written as it reads there, or left out. */

@@ -13,6 +13,7 @@ export const nowhere: ReadingContext = {
   timeZone: 'UTC',
   locale: undefined,
   inEnglish: undefined,
+  ownsBot: false,
   attachments: [],
 };
 

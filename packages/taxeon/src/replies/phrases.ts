@@ -14,6 +14,8 @@ export const replyTexts = {
   'reply.quiet': 'I have said that a few times now, so I leave it at that for {wait}.',
   /** What would make plain text of what was read otherwise. */
   'reply.quoted': 'As plain text, it is written {written}.',
+  /** What followed something that could not be read. */
+  'reply.unplaced': 'So I could not place “{read}”.',
   'reply.lowered': '“{argument}” is lowered to {to}, the most there may be.',
   /** How what could be read in two ways was read. */
   'reply.read-as': '“{argument}”: “{read}” is read as {as}.',

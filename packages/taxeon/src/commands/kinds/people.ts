@@ -183,7 +183,9 @@ function readMember(typed: string, match: NameMatch, context: ReadingContext): M
     found,
     (somebody: Member | undefined) =>
       somebody ??
-      (id === undefined ? memberByName(typed, match, context, directory, guild) : absent(id, directory, guild)),
+      (id === undefined
+        ? memberByName(typed, match, context, directory, guild)
+        : absent(id, context, directory, guild)),
   );
 }
 
@@ -199,7 +201,7 @@ function memberByName(
     const read = foundIn(list, name, match);
     // Several words were taken together since they almost are a name.
     if (!isNotOfShape(read)) return read;
-    return andThen(absent(name, directory, guild), (found: Member | Misread) =>
+    return andThen(absent(name, context, directory, guild), (found: Member | Misread) =>
       found === notOfShape ? likely(name, match, directory, guild) : found,
     );
   });
@@ -222,13 +224,21 @@ function likely(typed: string, match: NameMatch, directory: Directory, guild: Gu
   });
 }
 
-/** A person the platform knows under that name may be here under another spelling of it. */
-function absent(idOrName: string, directory: Directory, guild: Guild): MaybePromise<Member | Misread> {
+/**
+ * A person the platform knows under that name may be here under another spelling of it. That the bot knows them from
+ * elsewhere is for its owners alone.
+ */
+function absent(
+  idOrName: string,
+  { ownsBot }: ReadingContext,
+  directory: Directory,
+  guild: Guild,
+): MaybePromise<Member | Misread> {
   return andThen(directory.user(idOrName), (somebody: User | undefined) => {
     if (somebody === undefined) return notOfShape;
     return andThen(
       somebody.id === idOrName ? undefined : directory.member(guild, somebody.id),
-      (found: Member | undefined) => found ?? new Misread('argument.absent-member', {}),
+      (found: Member | undefined) => found ?? (ownsBot ? new Misread('argument.absent-member', {}) : notOfShape),
     );
   });
 }
