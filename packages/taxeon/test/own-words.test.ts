@@ -10,6 +10,7 @@ import {
   type RefusalHook,
   refuse,
 } from 'taxeon';
+import { askInChat } from 'taxeon/asking';
 import type { Reply } from 'taxeon/platform';
 import { describe, expect, expectTypeOf, test } from 'vitest';
 import { codeOf, oddmereData, sceneOf, silentLog } from '../../../test/support/oddmere.js';
@@ -207,4 +208,69 @@ test('whoever calls can be mentioned and told: what is no person is named, and u
     ['@wren', 'delivered'],
   ]);
   expect(data.world.people.map(({ id }) => id)).toContain('wren');
+});
+
+describe('own words of an argument', () => {
+  const tool = arg.choice(['lathe', 'drill'], {
+    description: 'Which tool',
+    messages: {
+      'argument.missing': 'Say which tool.',
+      'argument.invalid': ({ read }, { locale }) => (read === 'saw' ? `No saws (${locale}).` : (undefined as never)),
+    },
+    question: ({ locale }) => `Which tool? (${locale})`,
+  });
+  const ofCommand = { 'argument.missing': 'Something is missing.', 'argument.invalid': 'Something is wrong.' };
+  const lend = (messages: object = {}) =>
+    command({
+      ...described,
+      name: 'lend',
+      args: { tool, pence: arg.integer({ max: 9 }) },
+      messages,
+      run: () => 'Lent.',
+    });
+  const bodyOf = async (line: string, messages?: object, options: object = {}) => {
+    const { outcome } = await (await sceneOf([lend(messages)], options)).types('wren', line);
+    return (outcome as { reply: { notice: { body: string } } }).reply.notice.body;
+  };
+
+  test('count before the command’s, for this argument alone', async () => {
+    expect(await bodyOf('!lend', ofCommand)).toBe('Say which tool.\nSomething is missing.');
+    expect(await bodyOf('!lend saw 3', ofCommand)).toBe('No saws (en).');
+  });
+
+  test('that give nothing leave it to the command’s, and these to the usual', async () => {
+    expect(await bodyOf('!lend axe 3', ofCommand)).toBe('Something is wrong.');
+    expect(await bodyOf('!lend axe 3')).toContain('takes one of lathe or drill');
+    expect(await bodyOf('!lend lathe', { 'argument.missing': () => undefined })).toContain('“pence” is missing');
+  });
+
+  test('the same words for several problems are said once', async () => {
+    const words = { 'argument.invalid': 'Write it so: lend TOOL PENCE.' };
+    expect(await bodyOf('!lend axe 20', words)).toBe('Write it so: lend TOOL PENCE.');
+  });
+
+  test('it is asked for in the bot’s words', async () => {
+    const asking = askInChat({ whenMissing: 'ask' });
+    expect(await bodyOf('!lend', {}, { asking })).toBe('Which tool? (en)');
+  });
+
+  const wrong: [string, object, string][] = [
+    [
+      'a code that is not about it',
+      { 'cooldown.active': 'no' },
+      'n.messages.cooldown.active: there is no such field',
+    ],
+    [
+      'a code that is almost one',
+      { 'argument.invald': 'no' },
+      'n.messages.argument.invald: there is no such field; write argument.invalid',
+    ],
+    ['no words', { 'argument.invalid': 7 }, 'n.messages.argument.invalid: is 7; give a text or a function'],
+  ];
+  test.each(wrong)('%s is a problem of the declaration', (_, messages, expected) => {
+    const n = arg.integer({ messages: messages as never });
+    expect(() =>
+      createCommandLayer({ commands: [command({ ...described, name: 'a', args: { n }, run() {} })] }),
+    ).toThrow(expected);
+  });
 });

@@ -10,6 +10,7 @@ import {
   aText,
   checkFields,
   eachOf,
+  type FieldForm,
   type Fields,
   isRecord,
   oneOf,
@@ -21,7 +22,7 @@ import { aWhenMissing, isArg } from '../commands/arg.js';
 import type { AnyDeclaration, Localized } from '../commands/command.js';
 import type { CooldownOptions } from '../commands/cooldowns.js';
 import type { GroupDeclaration } from '../commands/group.js';
-import type { MannerOptions } from '../contract/codes.js';
+import type { ArgumentMessages, MannerOptions } from '../contract/codes.js';
 import { manners } from '../replies/manners.js';
 
 const localizedFields: Fields<Localized> = {
@@ -79,13 +80,25 @@ const ofCooldown: Fields<CooldownOptions> = {
   outage: oneOf('refuse', 'allow'),
 };
 
+const ownWords: FieldForm = (value) =>
+  typeof value === 'string' || typeof value === 'function' ? undefined : 'a text or a function';
+
 /** A text or a function for each code that there is. */
-const ownMessages: Readonly<Record<string, typeof aText>> = Object.fromEntries(
-  Object.keys(manners).map((code) => [
-    code,
-    (value) => (typeof value === 'string' || typeof value === 'function' ? undefined : 'a text or a function'),
-  ]),
+const ownMessages: Readonly<Record<string, FieldForm>> = Object.fromEntries(
+  Object.keys(manners).map((code) => [code, ownWords]),
 );
+
+/** For each that is about an argument. */
+const argumentMessages: Fields<ArgumentMessages> = {
+  'permission.rank': ownWords,
+  'permission.target': ownWords,
+  'requirement.failed': ownWords,
+  'argument.missing': ownWords,
+  'argument.invalid': ownWords,
+  'argument.ambiguous': ownWords,
+  'argument.absent-member': ownWords,
+  'argument.extra': ownWords,
+};
 
 /**
  * A declaration without what is of the wrong form, which is told: so that it hides nothing else that is wrong. Hot path:
@@ -157,7 +170,10 @@ function checkCooldown(by: string, declared: unknown, tell: TellField): boolean 
 }
 
 function checkArgument(name: string, arg: unknown, tell: TellField): boolean {
-  if (isArg(arg)) return true;
+  if (isArg(arg)) {
+    checkFields(arg.messages ?? {}, argumentMessages, within(`args.${name}.messages`, tell));
+    return true;
+  }
   const problem = typeof arg === 'function' ? 'is a function; call it' : 'is no argument; give one';
   tell(`args.${name}`, `${problem}, as in arg.integer()`);
   return false;

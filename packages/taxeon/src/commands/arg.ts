@@ -1,13 +1,25 @@
 /** Arguments as a command declares them. */
-import { aFlag, aFunction, anything, aText, checkFields, type FieldForm, type Fields, oneOf } from '../base/fields.js';
+import {
+  aFlag,
+  aFunction,
+  anObject,
+  anything,
+  aText,
+  checkFields,
+  type FieldForm,
+  type Fields,
+  oneOf,
+} from '../base/fields.js';
 import { bears } from '../base/mark.js';
 import { andThen, type MaybePromise } from '../base/thenable.js';
 import type { Actor } from '../contract/actors.js';
+import type { ArgumentMessages } from '../contract/codes.js';
 import { expectedInEnglish } from '../contract/expectation.js';
 import type { Surface } from '../contract/input.js';
 import { nobody, none } from '../contract/look-ups.js';
 import type { Place } from '../contract/places.js';
 import type { Directory, Platform } from '../contract/platform.js';
+import type { Words } from '../contract/words.js';
 import type { Kind, KindTraits, Misread, Offered } from './kind.js';
 
 export type { Offered };
@@ -59,6 +71,8 @@ export interface Arg<Value, Type extends string = string, Given = unknown> {
   readonly flag: FlagForm | undefined;
   readonly complete: CompletionFrom | undefined;
   readonly whenMissing: WhenMissing | undefined;
+  readonly messages: ArgumentMessages | undefined;
+  readonly question: Question | undefined;
   readonly [valueType]?: Value;
   readonly [givenType]?: Given;
   /**
@@ -121,6 +135,9 @@ export type DefaultOf<T> = T | DefaultFrom<T>;
 /** What is done where a required argument is missing or wrong: it is refused, or asked for in the chat. */
 export type WhenMissing = 'refuse' | 'ask';
 
+/** A question, or what makes one in a language. */
+export type Question = string | ((words: Words) => string);
+
 export const aWhenMissing = oneOf('refuse', 'ask');
 
 /** What every kind's options share. `optional` and `default` exclude each other. */
@@ -136,6 +153,10 @@ export interface ArgOptions<Default> {
   readonly complete?: CompletionFrom;
   /** Whether it is asked for where it is missing or wrong; as the command says by default. */
   readonly whenMissing?: WhenMissing;
+  /** Own words for codes that are about it, in place of the command's and the layer's. */
+  readonly messages?: ArgumentMessages;
+  /** What is asked where it is asked for. */
+  readonly question?: Question;
 }
 
 /** What completion of an argument knows of the person who types. */
@@ -194,6 +215,8 @@ const sharedFields: Fields<ArgOptions<unknown>> = {
     value === true || checkFields(value, flagFields, () => undefined) ? undefined : "true or { short: 'n' }",
   complete: aFunction,
   whenMissing: aWhenMissing,
+  messages: anObject,
+  question: (value) => (typeof value === 'string' || typeof value === 'function' ? undefined : 'a text or a function'),
 };
 
 /** Whether it is what the functions of `arg` give. */
@@ -217,7 +240,8 @@ export function makeArg<T, Type extends string, Options extends ArgOptions<unkno
   if (options === undefined || checkFields(options, { ...sharedFields, ...fields }, tell)) found.push(...problems);
   // Shape is that of the first word, where a value takes several.
   const word = kind.tokens === 1 ? options?.example : options?.example?.split(' ', 1)[0];
-  if (word !== undefined && kind.shape?.(word) === false) {
+  // What has to be asked for is not known yet.
+  if (word !== undefined && kind.prepare === undefined && kind.shape?.(word) === false) {
     found.push(`has the example "${options?.example}"; give ${expectedInEnglish(kind.expected)}`);
   }
   return {
@@ -231,6 +255,8 @@ export function makeArg<T, Type extends string, Options extends ArgOptions<unkno
     flag: options?.flag === true ? {} : options?.flag,
     complete: options?.complete,
     whenMissing: options?.whenMissing,
+    messages: options?.messages,
+    question: options?.question,
     map,
   } as ArgOf<T, Type, Options>;
 }

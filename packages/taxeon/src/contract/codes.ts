@@ -141,6 +141,11 @@ export type MessageOverrides = {
   readonly [C in Code]?: string | ((parameters: CodeParameters[C], words: Words) => string);
 };
 
+/** Own words for what may be wrong with one argument. */
+export type ArgumentMessages = {
+  readonly [C in Code as 'argument' extends keyof CodeParameters[C] ? C : never]?: MessageOverrides[C];
+};
+
 /** Who sees what is said for a code, and for how long, and what stands under it. */
 export interface MannerOptions {
   readonly visibleTo?: Visibility;

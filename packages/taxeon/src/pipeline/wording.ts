@@ -65,7 +65,7 @@ export function replyTo(state: State, stop: Stop, own: OwnWords): Reply | undefi
         state,
         own,
         stop.code,
-        told.join('\n'),
+        [...new Set(told)].join('\n'),
         isArguments ? howToWrite(state, stop.example) : undefined,
       );
     }
@@ -186,13 +186,19 @@ function problemReply(
 
 /** The command's own words, the layer's own, or the language's. */
 export function message<C extends Code>(state: State, { code, parameters }: Coded<C>, words: OwnWords): string {
-  const { conversation } = heardOf(state);
-  const local = conversation.language.words;
-  const own: MessageOverrides[C] = commandOf(state)?.messages?.[code] ?? words.messages[code];
-  if (own === undefined) return messageIn(local, { code, parameters });
-  const said = typeof own === 'string' ? own : (own as OwnWording)(parameters, local);
-  if (typeof said === 'string') return said;
-  throw new TypeError(`The message for ${code} is no text`);
+  const local = heardOf(state).conversation.language.words;
+  const command = commandOf(state);
+  const { argument } = parameters as { readonly argument?: string | undefined };
+  const slot = argument === undefined ? undefined : command?.slots.all.find(({ name }) => name === argument);
+  const owns: readonly (MessageOverrides | undefined)[] = [slot?.messages, command?.messages, words.messages];
+  for (const own of owns) {
+    const said = own?.[code];
+    const text = typeof said === 'function' ? (said as OwnWording)(parameters, local) : said;
+    if (typeof text === 'string' && text !== '') return text;
+    // Nothing is what the bot has no words for; something else is a mistake.
+    if (text !== undefined && text !== '') throw new TypeError(`The message for ${code} is no text`);
+  }
+  return messageIn(local, { code, parameters });
 }
 
 type OwnWording = (parameters: unknown, words: Words) => unknown;

@@ -15,6 +15,8 @@ export interface Slot {
   readonly example: Kind<unknown>['example'];
   readonly absent: Absent;
   readonly whenMissing: WhenMissing | undefined;
+  readonly messages: Arg<unknown>['messages'];
+  readonly question: Arg<unknown>['question'];
   readonly convert: Arg<unknown>['convert'];
   /** Its values are members whom `.map` makes something else of. */
   readonly mapsMembers: boolean;
@@ -46,7 +48,7 @@ export interface Slots {
 
 export function compileSlots(args: ArgMap): Slots {
   const all = Object.entries(args).map(([name, arg], index): Slot & { arg: Arg<unknown> } => {
-    const { kind, description, complete, example, absent, convert, whenMissing } = arg;
+    const { kind, description, complete, example, absent, convert, whenMissing, messages, question } = arg;
     const mapsMembers = holdsMembers(arg) && (convert !== undefined || kind.item?.convert !== undefined);
     return {
       index,
@@ -58,6 +60,8 @@ export function compileSlots(args: ArgMap): Slots {
       example,
       absent,
       whenMissing,
+      messages,
+      question,
       convert,
       mapsMembers,
       arg,

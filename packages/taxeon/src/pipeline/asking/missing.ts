@@ -2,8 +2,10 @@
 import { sayInAsking } from '../../asking/words.js';
 import { andThen, isThenable, type MaybePromise, patiently } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
+import type { Expectation } from '../../contract/expectation.js';
 import type { FormField } from '../../contract/form.js';
 import type { Problem } from '../../contract/outcome.js';
+import type { Words } from '../../contract/words.js';
 import type { Reading } from '../../reading/reading.js';
 import type { Slot } from '../../reading/slots.js';
 import { limits } from '../limits.js';
@@ -93,10 +95,7 @@ function askForFirst(
   const until = isAgain ? before.until : now + context.withinMs;
   const { [slot.name]: _, ...answers } = heard.input.answers ?? {};
   const isMissing = problem.code === 'argument.missing';
-  const expected = language.words.expected(slot.kind.expectedAlone ?? slot.kind.expected);
-  const body = isMissing
-    ? sayInAsking(language.words, 'ask.argument', { argument: slot.name, expected })
-    : message(state, problem, context.needs.words);
+  const body = isMissing ? questionFor(slot, problem, language.words) : message(state, problem, context.needs.words);
   const description = argumentDescription(state, slot);
   const how = howToAnswer(heard, slot, until - now);
   return askFor(
@@ -128,6 +127,17 @@ function askForFirst(
     },
     otherwise,
   );
+}
+
+/** The bot's own question, or what is expected. */
+function questionFor({ name, kind, question }: Slot, problem: Problem, words: Words): string {
+  const own: unknown = typeof question === 'function' ? question(words) : question;
+  if (typeof own === 'string' && own !== '') return own;
+  const { expected = kind.expected } = problem.parameters as { readonly expected?: Expectation };
+  return sayInAsking(words, 'ask.argument', {
+    argument: name,
+    expected: words.expected(kind.expectedAlone ?? expected),
+  });
 }
 
 /** What is missing, as it is typed where nothing else stands beside it. */
