@@ -21,7 +21,7 @@ export const japaneseMessages: IcuMessages = {
   'requirement.failed':
     '{argument, select, none {{reason, select, none {今の状況では行えません。} other {{reason}}}} other {「{argument}」：{reason}}}',
   'argument.missing': '「{argument}」がありません。{expected}を入力してください。',
-  'argument.invalid': `「{argument}」には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} unit {単位がありません（例：3h）} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} size {大きすぎます} other {多すぎます}}}}。${didYouMean}`,
+  'argument.invalid': `{misfit, select, own {「{argument}」：{expected}} other {「{argument}」には{expected}を入力してください。「{read}」は{misfit, select, shape {当てはまりません} unit {単位がありません（例：3h）} below {{measure, select, length {短すぎます} moment {早すぎます} other {少なすぎます}}} other {{measure, select, length {長すぎます} moment {遅すぎます} size {大きすぎます} other {多すぎます}}}}。${didYouMean}}}`,
   'argument.ambiguous': '「{argument}」：「{read}」は{matches}のどれでしょうか。',
   'argument.absent-member': '「{argument}」：「{read}」は知っていますが、ここにはいません。',
   'argument.extra':

@@ -22,7 +22,7 @@ export const polishMessages: IcuMessages = {
   'requirement.failed':
     '{argument, select, none {{reason, select, none {Nie da się teraz tego zrobić.} other {{reason}}}} other {„{argument}”: {reason}}}',
   'argument.missing': 'Brakuje „{argument}”. Oczekiwano: {expected}.',
-  'argument.invalid': `„{argument}” przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} unit {nie ma jednostki, jak w 3h} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} size {za duże} other {za dużo}}}}.${didYouMean}`,
+  'argument.invalid': `{misfit, select, own {„{argument}”: {expected}} other {„{argument}” przyjmuje: {expected}; „{read}” {misfit, select, shape {nie pasuje} unit {nie ma jednostki, jak w 3h} below {to {measure, select, length {za krótko} moment {za wcześnie} other {za mało}}} other {to {measure, select, length {za długo} moment {za późno} size {za duże} other {za dużo}}}}.${didYouMean}}}`,
   'argument.ambiguous': '„{argument}”: „{read}” może oznaczać {matches}. Które z nich?',
   'argument.absent-member': '„{argument}”: znam „{read}”, ale tej osoby tu nie ma.',
   'argument.extra':

@@ -1,6 +1,8 @@
+import { readFileSync } from 'node:fs';
 import { polish } from '@taxeon/icu';
 import { runUntil, standIn, virtualClock } from '@taxeon/testing';
 import { type Arg, arg, command, createCommandLayer, misread, type Outcome } from 'taxeon';
+import * as kinds from 'taxeon/arg';
 import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
 import * as z from 'zod';
@@ -70,6 +72,13 @@ describe('several people who fit are named, never guessed between', () => {
     );
     expect(await read('@wren-2')).toMatchObject({ status: 'completed', args: { who: { id: 'wren-2' } } });
   });
+});
+
+test('every kind has a row of its options', () => {
+  const page = readFileSync(new URL('../../../docs/arguments.md', import.meta.url), 'utf8');
+  const table = page.slice(page.indexOf('| kind | gives'), page.indexOf('## Beside the kinds'));
+  const rows = [...table.matchAll(/^\| `(\w+)` \|/gm)].map(([, name]) => name);
+  expect(rows.sort()).toEqual(Object.keys(kinds).sort());
 });
 
 test('whom the bot knows from elsewhere is told to its owners alone', async () => {

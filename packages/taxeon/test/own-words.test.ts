@@ -255,11 +255,7 @@ describe('own words of an argument', () => {
   });
 
   const wrong: [string, object, string][] = [
-    [
-      'a code that is not about it',
-      { 'cooldown.active': 'no' },
-      'n.messages.cooldown.active: there is no such field',
-    ],
+    ['a code that is not about it', { 'cooldown.active': 'no' }, 'n.messages.cooldown.active: there is no such field'],
     [
       'a code that is almost one',
       { 'argument.invald': 'no' },

@@ -299,10 +299,28 @@ describe('the difference', () => {
       'h1 h2 h3 h4, commands: are in 4 groups; the platform takes 3',
       'wordy, description: has 91 characters; the platform takes 90',
       `wordy, args.x${'y'.repeat(28)}: has 29 characters; the platform takes 28`,
-      'wordy, args.which: has 31 choices; the platform takes 30',
     ]);
     await expect(run(much)).rejects.toThrow(RegistrationError);
     expect(state()).toBe(emptyRegistrar);
+  });
+
+  test('with more choices than the platform takes, it is completed while it is typed', async () => {
+    const { registrar } = place();
+    const labels = (count: number) => Array.from({ length: count }, (_, index) => `label-${index}`);
+    const choosing = (count: number) => ({ which: arg.choice(labels(count)) });
+    const manifest = manifestFrom([
+      one('few', { args: choosing(30) }),
+      one('many', { args: choosing(31) }),
+      group({ name: 'g', description: 'G', commands: [one('inner', { args: choosing(500) })] }),
+    ]);
+    const { scopes, problems } = await differenceTo(manifest, registrar);
+    expect(problems).toEqual([]);
+    const forms = scopes.flatMap(({ entries }) => entries.flatMap((entry) => ('form' in entry ? [entry.form] : [])));
+    const schemaOf = (form: RegisteredForm | undefined) => form?.arguments?.properties['which'];
+    const named = (name: string) => forms.find((form) => form?.name === name);
+    expect(schemaOf(named('few'))).toMatchObject({ enum: labels(30) });
+    expect(schemaOf(named('many'))).toEqual({ type: 'string', 'x-completes': true });
+    expect(schemaOf(named('g')?.commands?.[0])).toEqual({ type: 'string', 'x-completes': true });
   });
 });
 

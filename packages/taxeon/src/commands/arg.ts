@@ -72,7 +72,7 @@ export interface Arg<Value, Type extends string = string, Given = unknown> {
   readonly complete: CompletionFrom | undefined;
   readonly whenMissing: WhenMissing | undefined;
   readonly messages: ArgumentMessages | undefined;
-  readonly question: Question | undefined;
+  readonly question: OwnQuestion | undefined;
   readonly [valueType]?: Value;
   readonly [givenType]?: Given;
   /**
@@ -136,7 +136,7 @@ export type DefaultOf<T> = T | DefaultFrom<T>;
 export type WhenMissing = 'refuse' | 'ask';
 
 /** A question, or what makes one in a language. */
-export type Question = string | ((words: Words) => string);
+export type OwnQuestion = string | ((words: Words) => string);
 
 export const aWhenMissing = oneOf('refuse', 'ask');
 
@@ -156,7 +156,7 @@ export interface ArgOptions<Default> {
   /** Own words for codes that are about it, in place of the command's and the layer's. */
   readonly messages?: ArgumentMessages;
   /** What is asked where it is asked for. */
-  readonly question?: Question;
+  readonly question?: OwnQuestion;
 }
 
 /** What completion of an argument knows of the person who types. */

@@ -270,6 +270,7 @@ export interface ListItem {
   readonly convert: ((value: unknown) => unknown) | undefined;
   readonly min: number;
   readonly max: number;
+  readonly unique: boolean;
 }
 
 /** `take` for a kind whose values can be told at once. */

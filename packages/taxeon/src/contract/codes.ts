@@ -6,7 +6,7 @@ import type { Visibility } from './notice.js';
 import type { Words } from './words.js';
 
 /** Why a value was not taken for an argument: it is of another form, a number without its unit, or beyond a bound. */
-export type Misfit = 'shape' | 'unit' | 'below' | 'above';
+export type Misfit = 'shape' | 'unit' | 'below' | 'above' | 'own';
 
 /** What a bound is a bound of, so that a message finds the word: too much, too long, too late, too many, too large. */
 export type Measure = 'amount' | 'length' | 'moment' | 'count' | 'size';

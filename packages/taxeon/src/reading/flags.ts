@@ -52,7 +52,10 @@ function takeFlag(
   return andThen(flagPieces(cursor, reading, given, flag, seen, isNo), (taken: readonly Piece[]) => {
     const before = given.pieces.get(flag);
     const last = taken.at(-1);
-    given.pieces.set(flag, before === undefined ? [...taken] : [...before, ...taken]);
+    // Of too many, one more than there may be is enough to say so.
+    const most = slot.kind.item?.max ?? 0;
+    if (before === undefined) given.pieces.set(flag, [...taken]);
+    else if (before.length <= most) before.push(...taken);
     if (last === undefined) {
       if (!reading.broken) reading.missing(slot, { start, end });
       return;

@@ -15,8 +15,6 @@ import { prepared, runAt, takeRun, typedIn } from './value.js';
 export interface ListReading {
   readonly slot: Slot;
   readonly reader: Reader;
-  /** Whether `and` may stand between values; it may be a text itself. */
-  readonly hasJoiners: boolean;
   readonly max: number;
   /** How far it goes: for as long as words have the form of its values, in a line or a text of its own, or over commas alone. */
   readonly extent: 'line' | 'text' | 'joined';
@@ -39,7 +37,7 @@ function listingOf(
   const item = slot.reader.item as Reader;
   const { max } = slot.kind.item as ListItem;
   const reader = extent === 'text' ? optionReader(item) : item;
-  return { slot, reader, hasJoiners: !reader.isVerbatim, max, extent, given, next, pieces, end: -1 };
+  return { slot, reader, max, extent, given, next, pieces, end: -1 };
 }
 
 function takeFromLine(
@@ -195,7 +193,7 @@ function put(cursor: Cursor, reading: Reading, listing: ListReading, piece: Piec
   const { slot, extent, given, pieces } = listing;
   pieces.push(piece);
   listing.end = piece.end;
-  if (listing.hasJoiners) passJoiner(cursor, reading, listing);
+  passJoiner(cursor, reading, listing);
   if (isOverfull(listing)) {
     // Of the rest of the line nothing is said: it may go on for long.
     cursor.partsAtCommas = false;
@@ -248,8 +246,29 @@ function acceptItem(
   read: unknown,
   values: unknown[],
 ): void {
-  const value = reading.resolve(slot, read, piece.typed, end < 0 ? -1 : piece.start, piece.end);
-  if (!isMisread(value)) values.push(value);
+  const start = end < 0 ? -1 : piece.start;
+  const value = reading.resolve(slot, read, piece.typed, start, piece.end);
+  if (isMisread(value)) return;
+  if ((slot.kind.item as ListItem).unique && values.some((one) => isSameValue(one, value))) {
+    const parameters = {
+      read: echoText(piece.typed),
+      because: 'twice',
+      argument: slot.name,
+      expected: undefined,
+    } as const;
+    const span = start < 0 ? {} : { span: { start, end: piece.end } };
+    reading.report({ code: 'argument.extra', parameters, ...span });
+  }
+  values.push(value);
+}
+
+/** Whether two values are one: people, roles and channels by their ids. */
+function isSameValue(one: unknown, other: unknown): boolean {
+  if (Object.is(one, other)) return true;
+  const { id }: { readonly id?: unknown } = Object(one);
+  if (id !== undefined) return id === Object(other).id;
+  if (one instanceof Date && other instanceof Date) return one.getTime() === other.getTime();
+  return one instanceof URL && other instanceof URL && one.href === other.href;
 }
 
 function acceptList(

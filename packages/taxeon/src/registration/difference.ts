@@ -4,6 +4,7 @@ import { isRecord } from '../base/fields.js';
 import { isHeldList } from '../contract/check-held.js';
 import { PlatformError } from '../contract/platform.js';
 import type {
+  ArgumentSchema,
   HeldCommand,
   RegisteredForm,
   Registrar,
@@ -88,7 +89,7 @@ export async function differenceTo(
 ): Promise<Difference> {
   const { scopes, by = registersAs, store } = options;
   const touched = scopes === undefined ? await touchedGuilds(store, registrar, by) : [];
-  const desired = chosenScopes(manifest, registrar.name, options, touched);
+  const desired = chosenScopes(manifest, registrar, options, touched);
   return differenceBetween(manifest, desired, registrar, by);
 }
 
@@ -107,18 +108,44 @@ export async function differenceBetween(
   };
 }
 
-/** The scopes that are meant, with what should be in each. */
+/** The scopes that are meant, with what should be in each, as the platform takes it. */
 export function chosenScopes(
   manifest: Manifest,
-  platform: string,
+  { name, limits }: Pick<Registrar, 'name' | 'limits'>,
   { scopes, guilds = [] }: DifferenceOptions,
   touched: readonly string[],
 ): readonly Desired[] {
   const besides = [...(scopes ?? []), ...[...guilds, ...touched].map((guild) => ({ guild }))];
-  const all = desiredScopes(manifest, platform, besides);
+  const all = desiredScopes(manifest, name, besides).map(({ scope, forms }) => ({
+    scope,
+    forms: forms.map((form) => completedForm(form, limits.choicesPerArgument ?? Number.POSITIVE_INFINITY)),
+  }));
   if (scopes === undefined) return all;
   const wanted = new Set(scopes.map(scopeName));
   return all.filter(({ scope }) => wanted.has(scopeName(scope)));
+}
+
+/** With more choices than the platform takes, an argument is completed while it is typed. */
+function completedForm(form: RegisteredForm, most: number): RegisteredForm {
+  const { arguments: declared, commands } = form;
+  const properties = Object.entries(declared?.properties ?? {});
+  const isOver = properties.some(([, { enum: labels = [] }]) => labels.length > most);
+  const completed = ({ enum: labels, ...schema }: ArgumentSchema): ArgumentSchema =>
+    labels === undefined || labels.length <= most
+      ? { ...schema, ...(labels === undefined ? {} : { enum: labels }) }
+      : { ...schema, 'x-completes': true };
+  return {
+    ...form,
+    ...(declared === undefined || !isOver
+      ? {}
+      : {
+          arguments: {
+            ...declared,
+            properties: Object.fromEntries(properties.map(([name, schema]) => [name, completed(schema)])),
+          },
+        }),
+    ...(commands === undefined ? {} : { commands: commands.map((one) => completedForm(one, most)) }),
+  };
 }
 
 export async function scopeDifference(
@@ -221,15 +248,6 @@ function* formProblems(
   }
   if (over(args.length, limits.argumentsPerCommand)) {
     yield { command, field: 'args', problem: `are ${args.length}; the platform takes ${limits.argumentsPerCommand}` };
-  }
-  for (const [name, { enum: labels = [] }] of args) {
-    if (over(labels.length, limits.choicesPerArgument)) {
-      yield {
-        command,
-        field: `args.${name}`,
-        problem: `has ${labels.length} choices; the platform takes ${limits.choicesPerArgument}`,
-      };
-    }
   }
   const inner = form.commands ?? [];
   if (inner.length > 0 && over(level + 1, limits.groupLevels)) {

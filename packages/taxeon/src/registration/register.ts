@@ -76,7 +76,7 @@ export async function register(
   const registering: Registering = { ...calling, store, registrar, by, removeLeftOver: removes };
   const touch = () => withinPatience(calling, () => touchedGuilds(options.store, registrar, by));
   const touched = options.scopes === undefined ? await trying(calling, noClaim, 'all', touch) : [];
-  const desired = chosenScopes(manifest, registrar.name, options, touched);
+  const desired = chosenScopes(manifest, registrar, options, touched);
   const fingerprint = await fingerprintOf(desired, options);
   const prints = `registration/${registrar.name}/done/${desired.map(({ scope }) => scopeName(scope)).join('+')}`;
   const before = await stored(clock, () => store.read(prints));

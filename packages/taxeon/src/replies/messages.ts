@@ -33,6 +33,8 @@ export const messageTexts: CodeTexts = {
   'permission.target': (parameters) => fillIn(targetTexts[parameters.because], parameters),
   'argument.missing': ({ argument, expected }) => `“${argument}” is missing: ${expectedInEnglish(expected)}.`,
   'argument.invalid': ({ argument, read, expected, misfit, measure, near }) => {
+    // A validator's own sentence.
+    if (misfit === 'own') return `“${argument}”: ${expectedInEnglish(expected)}`;
     const problem =
       misfit === 'unit' ? 'lacks a unit, as in 3h' : `is ${misfit === 'shape' ? 'not that' : beyond[measure][misfit]}`;
     return `“${argument}” takes ${expectedInEnglish(expected)}; “${read}” ${problem}.${didYouMean(near)}`;

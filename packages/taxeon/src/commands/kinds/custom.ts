@@ -1,4 +1,5 @@
 import { aFlag, aFunction, anything, aText, checkFields, type Fields, textByLocale } from '../../base/fields.js';
+import { visibleText } from '../../base/text.js';
 import { andThen, type MaybePromise } from '../../base/thenable.js';
 import { type OwnExpected, ownExpectation } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
@@ -8,7 +9,7 @@ import {
   isMisread,
   isReadAs,
   type Kind,
-  type Misread,
+  Misread,
   misread,
   notOfShape,
   type ReadAs,
@@ -147,7 +148,11 @@ export function schema<Schema extends StandardSchema, const Options extends Sche
   const validate = (value: unknown): MaybePromise<Output<Schema> | Misread> => {
     const result = validator['~standard'].validate(value);
     return andThen(result, (result: Validated<unknown>) =>
-      result.issues === undefined ? (result.value as Output<Schema>) : misread(expected ?? result.issues[0]?.message),
+      result.issues === undefined
+        ? (result.value as Output<Schema>)
+        : expected === undefined
+          ? saidBy(result.issues[0]?.message)
+          : misread(expected),
     );
   };
   const kind: Kind<Output<Schema>> = {
@@ -164,6 +169,14 @@ export function schema<Schema extends StandardSchema, const Options extends Sche
     isValue: () => true,
   };
   return makeArg('schema', kind, options as Options, [], { expected: textByLocale });
+}
+
+/** The validator's own sentence, as it may be shown. */
+function saidBy(message: unknown): Misread {
+  const said = typeof message === 'string' ? visibleText(message) : '';
+  if (said === '') return notOfShape;
+  const sentence = /[.!?…。]$/.test(said) ? said : `${said}.`;
+  return new Misread('argument.invalid', { misfit: 'own', near: [], expected: sentence });
 }
 
 type Output<Schema extends StandardSchema> = OutputOf<Schema>;

@@ -119,8 +119,23 @@ const mentionedMember: Kind<Member> = {
   },
   suggest: (typed, context) =>
     suggested(typed, context, (member, { mention }) => textAtOnce(mention?.(member)) ?? member.name),
-  // Whom one picks from a list is as sure as a mention.
-  asOption: memberKinds.exact,
+  // Who is picked from a list is given by id, which is as sure as a mention; a name is not.
+  get asOption() {
+    return mentionedOption;
+  },
+};
+
+const mentionedOption: Kind<Member> = {
+  ...memberKinds.exact,
+  expected: mentionedMember.expected,
+  read(typed, context) {
+    const { guild, platform } = context;
+    if (guild === undefined || platform === undefined || typed === '') return notOfShape;
+    const id = textAtOnce(platform.directory.mentioned(typed, 'person'));
+    if (id !== undefined) return readMember(typed, 'exact', context);
+    return andThen(platform.directory.member(guild, typed), (found: Member | undefined) => found ?? notOfShape);
+  },
+  suggest: mentionedMember.suggest as NonNullable<Kind<Member>['suggest']>,
 };
 
 function memberKind(match: NameMatch): Kind<Member> {

@@ -79,13 +79,35 @@ export async function completeOption(
   const typed = typeof given === 'string' || typeof given === 'number' ? String(given) : '';
   const reading = new Reading(command.slots, view.context, false);
   await readOptions(others, reading);
+  const { head, part, given: had } = slot.kind.item === undefined ? oneValue(typed) : lastOfList(typed);
   const found: Suggestion[] = [];
-  for (const one of (await offeredFor(view, slot, typed, reading.args())).slice(0, MOST_READ)) {
-    if (await isOption(view, command, slot, one.value))
-      found.push(suggestion(one, one.value, { start: 0, end: typed.length }));
+  for (const one of (await offeredFor(view, slot, part, reading.args(), had)).slice(0, MOST_READ)) {
+    const written = head + (head === '' ? one.value : quotedInList(one.value));
+    if (await isOption(view, command, slot, written))
+      found.push(suggestion({ label: one.value, ...one }, written, { start: 0, end: typed.length }));
     if (found.length === view.most) break;
   }
   return found;
+}
+
+function oneValue(typed: string) {
+  return { head: '', part: typed, given: new Set<string>() };
+}
+
+/** What of the one text that a slash command has for a list is typed at the moment, behind the last comma. */
+function lastOfList(typed: string) {
+  const at = typed.lastIndexOf(',') + 1;
+  const given = new Set(
+    typed
+      .slice(0, at)
+      .split(',')
+      .map((text) => foldName(text.trim().replace(/^"|"$/g, ''))),
+  );
+  return { head: at === 0 ? '' : `${typed.slice(0, at)} `, part: typed.slice(at).trimStart(), given };
+}
+
+function quotedInList(value: string): string {
+  return /^[\p{L}\p{N} ]+$/u.test(value) ? value : quotedAsNeeded(value);
 }
 
 /** All that is suggested is read before it is shown; a completion that offers more that does not read is not listened to for ever. */

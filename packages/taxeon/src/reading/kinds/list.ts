@@ -1,4 +1,4 @@
-import { aNumber, type Fields } from '../../base/fields.js';
+import { aFlag, aNumber, type Fields } from '../../base/fields.js';
 import {
   type Arg,
   type ArgOf,
@@ -19,9 +19,15 @@ export interface ListOptions<T> extends ArgOptions<DefaultOf<readonly T[]>> {
   readonly min?: number;
   /** Most values; 20 by default. */
   readonly max?: number;
+  /** Whether each value may stand there only once. */
+  readonly unique?: boolean;
 }
 
-const fields: Fields<Omit<ListOptions<unknown>, keyof ArgOptions<unknown>>> = { min: aNumber, max: aNumber };
+const fields: Fields<Omit<ListOptions<unknown>, keyof ArgOptions<unknown>>> = {
+  min: aNumber,
+  max: aNumber,
+  unique: aFlag,
+};
 
 const MOST = 20;
 
@@ -63,7 +69,7 @@ export function list<T, ItemType extends string, const Options extends ListOptio
     take: (value) => (isValue(value) ? (value as readonly T[]) : notOfShape),
     ...(kind.suggest === undefined ? {} : { suggest: kind.suggest }),
     isValue,
-    item: { kind, convert, min, max },
+    item: { kind, convert, min, max, unique: options?.unique === true },
     taking: listTaking,
   };
   return makeArg(`list of ${item.type}`, listKind, options as Options, [...listProblems(item, min, max)], fields);
