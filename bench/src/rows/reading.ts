@@ -142,6 +142,41 @@ const hostile: readonly [name: string, line: (bytes: number) => string][] = [
   ['short words', (bytes) => `!all ${'wordword1 '.repeat(bytes / 10)}`],
 ];
 
+/** Ten thousand things, of which many begin alike, from a function that is asked in each call. */
+const shelves = ['amber', 'brass', 'cedar', 'ember', 'fern', 'hazel', 'iron', 'juniper', 'linen', 'maple'];
+const many = Array.from({ length: 10_000 }, (_, index) => `${shelves[index % 10]} bench ${index.toString(36)}`);
+const chosen = (options: { readonly optional?: true } = {}) => arg.choice(() => many, options);
+const choosing = createCommandLayer({
+  commands: [
+    command({ name: 'take', description: 'A thing', args: { what: chosen() }, run: () => 'done' }),
+    command({ name: 'all', description: 'Things', args: { what: arg.list(chosen()) }, run: () => 'done' }),
+    command({
+      name: 'note',
+      description: 'A thing, or not',
+      args: { what: chosen({ optional: true }), text: arg.tail({ optional: true }) },
+      run: () => 'done',
+    }),
+    command({ name: 'jot', description: 'A note', args: { text: arg.tail({ optional: true }) }, run: () => 'done' }),
+  ],
+  prefixes: ['!'],
+  damping: 'off',
+  log: quiet,
+});
+
+/** In milliseconds a line, of which none says the same as the one before. */
+async function choosingMs(line: (index: number) => string, status: string): Promise<number> {
+  const times: number[] = [];
+  for (let round = 0; round < 200; round++) {
+    const start = process.hrtime.bigint();
+    const outcome = await choosing.handle(message(line(round)));
+    times.push(Number(process.hrtime.bigint() - start) / 1e6);
+    if (outcome.status !== status) throw new Error(`${line(round)} is ${outcome.status}`);
+  }
+  return quantile(times, 0.5);
+}
+
+const mistyped = (index: number) => `${(many[(index * 37) % many.length] as string).replace('bench', 'bnech')}x`;
+
 async function perByte(line: string, rounds: number): Promise<number> {
   const input = message(line);
   const times: number[] = [];
@@ -201,6 +236,33 @@ export const reading: readonly Row[] = [
         yardstick: () => side('mri', mriPlain, plain, isPlainRight),
         size: LINES,
       }),
+  },
+  {
+    name: 'choice-mistyped',
+    what: 'a line with a mistyped choice among 10,000 that a function gives',
+    goal: 5,
+    unit: 'ms',
+    measure: async () => one(await choosingMs((index) => `!take ${mistyped(index)}`, 'invalid')),
+  },
+  {
+    name: 'choice-mistyped-list',
+    what: 'a line with twenty of these',
+    goal: 50,
+    unit: 'ms',
+    measure: async () =>
+      one(
+        await choosingMs(
+          (index) => `!all ${Array.from({ length: 20 }, (_, n) => mistyped(index + n)).join(', ')}`,
+          'invalid',
+        ),
+      ),
+  },
+  {
+    name: 'choice-left-out',
+    what: 'a right line that leaves out a choice among 10,000',
+    goal: 5,
+    unit: 'ms',
+    measure: async () => one(await choosingMs((index) => `!note for the orchard, row ${index}`, 'completed')),
   },
   ...hostile.map(
     ([name, line]): Row => ({

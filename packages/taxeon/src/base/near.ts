@@ -108,14 +108,14 @@ interface Letter {
   readonly depth: number;
 }
 
-function mostSlips(typed: string): number {
+/** How many slips a word may have and be meant all the same. */
+export function mostSlips(typed: string): number {
   return Math.min(MOST_SLIPS, Math.max(1, Math.floor(typed.length / 3)));
 }
 
 /** Measures names, or parts of them, against a text; nothing where it is too short or too long to be almost one. */
-export function slipsFrom(typed: string): MeasureSlips | undefined {
+export function slipsFrom(typed: string, most = mostSlips(typed)): MeasureSlips | undefined {
   if (typed.length < 2 || typed.length > LONGEST_TYPED) return undefined;
-  const most = mostSlips(typed);
   const rows = [firstRow(typed), firstRow(typed), firstRow(typed)] as [Row, Row, Row];
   const first = firstRow(typed);
   return (name, start = 0, end = name.length) => {

@@ -1,8 +1,8 @@
 /** Finding the one of many that a text names: what choices, members, roles and channels share. */
 import { BoundedMap, foundOrMade } from '../../base/bounded-map.js';
 import { oneOf } from '../../base/fields.js';
-import { type MeasureSlips, nearNames, slipsFrom } from '../../base/near.js';
-import { echoText, foldName } from '../../base/text.js';
+import { mostSlips, nearNames, slipsFrom } from '../../base/near.js';
+import { compareText, echoText, foldName } from '../../base/text.js';
 import { andThen, isThenable, type MaybePromise } from '../../base/thenable.js';
 import { Apart, isApart, isMisread, type Kind, Misread, type Offered, type ReadingContext } from '../kind.js';
 import { aName, oneOfThese } from './expected.js';
@@ -34,7 +34,7 @@ export const LONGEST_NAME = 100;
 const MOST_THINGS = 100_000;
 
 /** What a thing is called, and its other names. */
-type Called = readonly [name: string, ...also: string[]];
+type Called = string | readonly [name: string, ...also: string[]];
 
 /** The names of a list, made once; it says which of them a text names, by its place in the list. */
 class ThingNames {
@@ -42,8 +42,11 @@ class ThingNames {
   readonly #names: string[] = [];
   readonly #places: number[] = [];
   readonly #exact = new Map<string, number[]>();
-  /** Without accents. */
+  /** In order of the alphabet: made where a name is no more than begun. */
+  #sorted: readonly number[] | undefined;
+  /** Without accents, and which letters are in each: made where somebody has mistyped a name. */
   #bare: readonly string[] | undefined;
+  #letters: Uint32Array | undefined;
   /** What was asked for last: a refusal asks for what was asked of its words. */
   #last: { readonly typed: string; readonly near: readonly number[] } | undefined;
 
@@ -54,8 +57,9 @@ class ThingNames {
     readonly isDeclared: boolean,
   ) {
     for (const [place, names] of called.entries()) {
-      for (const name of names) this.#add(plainName(name), place);
-      if (labels[place] !== names[0]) this.#add(plainName(labels[place] as string), place);
+      if (typeof names === 'string') this.#add(plainName(names), place);
+      else for (const name of names) this.#add(plainName(name), place);
+      if (labels[place] !== nameOf(names)) this.#add(plainName(labels[place] as string), place);
     }
   }
 
@@ -104,10 +108,31 @@ class ThingNames {
 
   #beginningWith(wanted: string, most: number): number[] {
     const found = new Set<number>();
-    for (let index = 0; index < this.#names.length && found.size < most; index++) {
-      if ((this.#names[index] as string).startsWith(wanted)) found.add(this.#places[index] as number);
+    for (const name of this.#namesFrom(wanted)) {
+      found.add(this.#places[name] as number);
+      if (found.size === most) break;
     }
     return [...found];
+  }
+
+  /** The names that begin with a text, in order of the alphabet, by where they stand. */
+  *#namesFrom(wanted: string): Generator<number> {
+    const names = this.#names;
+    this.#sorted ??= names
+      .map((_, index) => index)
+      .sort((one, other) => compareText(names[one] as string, names[other] as string));
+    const sorted = this.#sorted;
+    let from = 0;
+    for (let to = sorted.length; from < to; ) {
+      const middle = (from + to) >> 1;
+      if ((names[sorted[middle] as number] as string) < wanted) from = middle + 1;
+      else to = middle;
+    }
+    for (let at = from; at < sorted.length; at++) {
+      const index = sorted[at] as number;
+      if (!(names[index] as string).startsWith(wanted)) return;
+      yield index;
+    }
   }
 
   /** Whether a name is this, or begins so. */
@@ -129,27 +154,23 @@ class ThingNames {
 
   /** Whether these are almost the first words of a name. */
   #isAlmost(words: string): boolean {
-    const measure = slipsFrom(words);
     const count = words.split(' ').length;
-    let left = measure === undefined ? 0 : MOST_LETTERS;
-    for (let index = 0; index < this.#names.length && left > 0; index++) {
-      const name = this.#names[index] as string;
+    return this.#within(words, Math.min(2, mostSlips(words)), { letters: MOST_LETTERS }, (look, name, at) => {
       let end = -1;
       for (let word = 0; word < count && (word === 0 || end >= 0); word++) end = name.indexOf(' ', end + 1);
-      const { slips, letters } = (measure as MeasureSlips)(name, 0, end < 0 ? name.length : end);
-      if (slips !== undefined) return true;
-      left -= letters;
-    }
-    return false;
+      return look(at, 0, end < 0 ? name.length : end);
+    });
   }
 
   /** The words that follow where a name begins with these, of which the last may be no more than begun. */
   #wordsBehind(begun: string): ReadonlySet<string> {
     const words = new Set<string>();
-    for (const name of this.#names) {
-      const space = name.startsWith(begun) ? name.indexOf(' ', begun.length) : -1;
+    let lookedAt = 0;
+    for (const index of this.#namesFrom(begun)) {
+      const name = this.#names[index] as string;
+      const space = name.indexOf(' ', begun.length);
       if (space >= 0) words.add(name.slice(space + 1).split(' ', 1)[0] as string);
-      if (words.size === MOST_WORDS_BEHIND) break;
+      if (++lookedAt === MOST_LOOKED_AT) break;
     }
     return words;
   }
@@ -170,45 +191,74 @@ class ThingNames {
   }
 
   #nearest(typed: string): readonly number[] {
-    if (this.#last?.typed !== typed) {
-      this.#bare ??= this.#names.map(withoutAccents);
-      const found = nearest(withoutAccents(typed), this.#bare);
-      this.#last = { typed, near: [...new Set(found.map((at) => this.#places[at] as number))] };
-    }
+    if (this.#last?.typed !== typed) this.#last = { typed, near: this.#nearestTo(withoutAccents(typed)) };
     return this.#last.near;
   }
-}
 
-/** So many letters are compared for one text, and no more: it blocks nobody, however many names there are. */
-const MOST_LETTERS = 30_000;
-
-/** Where the names stand that are nearest, or have a word that is; those behind too many others are not looked at. */
-function nearest(typed: string, names: readonly string[]): readonly number[] {
-  const measure = slipsFrom(typed);
-  if (measure === undefined) return [];
-  const found: { readonly at: number; readonly slips: number }[] = [];
-  const isWord = !typed.includes(' ') && typed.length >= SHORTEST_WORD;
-  let left = MOST_LETTERS;
-  const look = (at: number, start?: number, end?: number) => {
-    const { slips, letters } = measure(names[at] as string, start, end);
-    left -= letters;
-    if (slips !== undefined && found.at(-1)?.at !== at) found.push({ at, slips });
-  };
-  for (let at = 0; at < names.length && left > 0; at++) {
-    look(at);
-    const name = names[at] as string;
-    for (let start = 0, end = name.indexOf(' '); isWord && end > 0; start = end + 1) {
-      end = name.indexOf(' ', start);
-      look(at, start, end < 0 ? name.length : end);
+  /** The places of those that are nearest, or have a word that is: with the fewest slips, and of these the first few. */
+  #nearestTo(typed: string): readonly number[] {
+    const isWord = !typed.includes(' ') && typed.length >= SHORTEST_WORD;
+    const most = mostSlips(typed);
+    const left = { letters: MOST_LETTERS };
+    for (let slips = 1; slips <= most && left.letters > 0; slips++) {
+      const found = new Set<number>();
+      this.#within(typed, slips, left, (look, name, at) => {
+        let isFound = look(at, 0, name.length);
+        for (let start = 0, end = name.indexOf(' '); isWord && !isFound && end > 0; start = end + 1) {
+          end = name.indexOf(' ', start);
+          isFound = look(at, start, end < 0 ? name.length : end);
+        }
+        if (isFound) found.add(this.#places[at] as number);
+        return found.size === MOST_NEAR;
+      });
+      if (found.size > 0) return [...found];
     }
+    return [];
   }
-  return found
-    .sort((one, other) => one.slips - other.slips)
-    .slice(0, MOST_NEAR)
-    .map(({ at }) => at);
+
+  /** Goes through the names that have almost all letters of a text, until `take` gives true; through so many, and no more. */
+  #within(
+    typed: string,
+    slips: number,
+    left: { letters: number },
+    take: (look: (at: number, start: number, end: number) => boolean, name: string, at: number) => boolean,
+  ): boolean {
+    this.#bare ??= this.#names.map(withoutAccents);
+    this.#letters ??= Uint32Array.from(this.#bare, lettersIn);
+    const measure = slipsFrom(typed, slips);
+    if (measure === undefined) return false;
+    const wanted = lettersIn(typed);
+    const look = (at: number, start: number, end: number) => {
+      const measured = measure(this.#bare?.[at] as string, start, end);
+      left.letters -= measured.letters;
+      return measured.slips !== undefined;
+    };
+    for (let at = 0; at < this.#bare.length && left.letters > 0; at++) {
+      // A slip makes up for one letter that is not there.
+      if (countOf(wanted & ~(this.#letters[at] as number)) > slips) continue;
+      if (take(look, this.#bare[at] as string, at)) return true;
+    }
+    return false;
+  }
 }
 
-const MOST_WORDS_BEHIND = 200;
+/** Which letters a text has, a bit each, of which several letters share one. */
+function lettersIn(text: string): number {
+  let letters = 0;
+  for (let index = 0; index < text.length; index++) letters |= 1 << (text.charCodeAt(index) & 31);
+  return letters;
+}
+
+function countOf(bits: number): number {
+  let count = 0;
+  for (let left = bits; left !== 0; left &= left - 1) count++;
+  return count;
+}
+
+/** So many letters are compared for one text, and no more: it blocks nobody, however many there are. */
+const MOST_LETTERS = 10_000;
+
+const MOST_LOOKED_AT = 500;
 /** In a shorter word, one slip makes another. */
 const SHORTEST_SLIP = 3;
 /** Shorter ones are in too many names to say which was meant. */
@@ -216,7 +266,7 @@ const SHORTEST_WORD = 4;
 
 /** What each is called, or what tells it apart from others that are called alike. */
 function labelsOf<T>(things: readonly T[], { apart }: Naming<T>, called: readonly Called[]): readonly string[] {
-  const names = called.map(([name]) => name);
+  const names = called.map(nameOf);
   if (apart === undefined) return names;
   const times = new Map<string, number>();
   for (const name of names) times.set(plainName(name), (times.get(plainName(name)) ?? 0) + 1);
@@ -251,16 +301,22 @@ export function nameList<T>(things: unknown, naming: Naming<T>, before?: NameLis
   };
 }
 
+const none: readonly string[] = [];
+
+function nameOf(called: Called): string {
+  return typeof called === 'string' ? called : called[0];
+}
+
 function calledOf<T>(things: unknown, { name, also }: Naming<T>): readonly Called[] {
   if (!Array.isArray(things)) throw new TypeError('what there is to choose from is no list');
   if (things.length > MOST_THINGS) throw new TypeError(`there are more than ${MOST_THINGS} things to choose from`);
   return things.map((thing: T): Called => {
     const called: unknown = name(thing);
-    const others: unknown = also?.(thing) ?? [];
+    const others: unknown = also?.(thing) ?? none;
     if (typeof called !== 'string') throw new TypeError('a thing to choose from has no text as its name');
     if (!Array.isArray(others) || !others.every((one) => typeof one === 'string'))
       throw new TypeError(`the other names of ${echoText(called)} are no list of texts`);
-    return [called, ...others];
+    return others.length === 0 ? called : [called, ...others];
   });
 }
 
@@ -269,6 +325,7 @@ function isSame(some: readonly Called[], others: readonly Called[]): boolean {
     some.length === others.length &&
     some.every((names, place) => {
       const other = others[place] as Called;
+      if (typeof names === 'string') return names === other;
       return names.length === other.length && names.every((name, index) => name === other[index]);
     })
   );
