@@ -11,9 +11,9 @@ const dist = new URL('../dist/', import.meta.url);
 const address = new URL('index.html', dist).href;
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
-test('the built JavaScript weighs less than 278 kB gzipped', () => {
+test('the built JavaScript weighs less than 283 kB gzipped', () => {
   expect(statSync(new URL('playground.js', dist)).size).toBeGreaterThan(100_000);
-  expect(gzipSync(readFileSync(new URL('playground.js', dist))).length).toBeLessThan(278_000);
+  expect(gzipSync(readFileSync(new URL('playground.js', dist))).length).toBeLessThan(283_000);
 });
 
 describe.skipIf(isMissing('chromium'))('the playground', () => {
@@ -103,7 +103,7 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
     expect(await line().inputValue()).toBe('!borrow ');
     await line().pressSequentially('hed');
     await page.getByRole('option', { name: /^hedge trimmer/ }).click();
-    expect((await line().inputValue()).trim()).toBe('!borrow "hedge trimmer"');
+    expect((await line().inputValue()).trim()).toBe('!borrow hedge trimmer');
     await page.getByText('borrow would run.').waitFor();
   });
 
@@ -176,9 +176,9 @@ describe.skipIf(isMissing('chromium'))('the playground', () => {
     await page.getByText('Slash', { exact: true }).click();
     await page.getByRole('combobox', { name: 'Command' }).selectOption('overdue close');
     await press('Invoke');
-    await page.getByLabel(/^Which tool/).fill('spade');
+    await page.getByLabel(/^Which tool/).fill('jigsaw');
     await press('Answer');
-    await page.locator('.asked').getByText('Is the spade really back on the shelf?').waitFor();
+    await page.locator('.asked').getByText('Is the jigsaw really back on the shelf?').waitFor();
     expect(await serious()).toEqual([]);
     await press('No');
     await ledger().getByText('All right, nothing was done.').last().waitFor();

@@ -35,7 +35,7 @@ describe('taxeon demo', () => {
     expect(out).toMatch(/1d later\n.*✓ {2}Mallet {3}Late\n +ladder: with wren.*\(in Oddmere Tool Library #counter\)/);
     expect(readdirSync(tmpdir()).filter((name) => name.startsWith('oddmere-commands-'))).toEqual([]);
     expect(out).toMatch(
-      /93 inputs: 2 ignored, 34 completed, 41 refused, 8 invalid, 7 waiting, 1 failed\.\n {2}Each came out as the script expects\./,
+      /95 inputs: 2 ignored, 34 completed, 41 refused, 10 invalid, 7 waiting, 1 failed\.\n {2}Each came out as the script expects\./,
     );
   });
 
@@ -48,7 +48,7 @@ describe('taxeon demo', () => {
     expect(again.out).toContain(
       `${path} knows this afternoon already: its cooldowns and its guilds’ settings begin anew`,
     );
-    expect((await taxeon(['usage', '--store', path])).out).toMatch(/ borrow +38 +6 +26 +6 /);
+    expect((await taxeon(['usage', '--store', path])).out).toMatch(/ borrow +42 +6 +26 +10 /);
   });
 });
 
@@ -134,7 +134,7 @@ describe('taxeon explain', () => {
       },
       status: 'runs',
       command: 'fine',
-      args: { who: { id: 'wren', name: 'Wren' }, pence: 50, tool: 'hedge trimmer' },
+      args: { who: { id: 'wren', name: 'Wren' }, pence: 50, tool: { name: 'hedge trimmer', kind: 'garden' } },
       stoppedAt: null,
       code: null,
       message: null,
@@ -221,7 +221,7 @@ describe('taxeon usage', () => {
     expect((await taxeon(['demo', '--store', path])).status).toBe(0);
     const table = (await taxeon(['usage', '--store', path])).out;
     expect(table).toMatch(
-      / {2}oddmere\n +command +in all +done +refused +invalid +asked +failed\n +borrow +19 +3 +13 +3 +· +· +■+▒+\n/,
+      / {2}oddmere\n +command +in all +done +refused +invalid +asked +failed\n +borrow +21 +3 +13 +5 +· +· +■+▒+\n/,
     );
     expect(table).toMatch(/\(unknown name\) +2 +· +2 +· +· +· +▒/);
     // The columns of all guilds stand one under the other.

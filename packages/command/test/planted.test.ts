@@ -34,7 +34,7 @@ describe('what goes wrong in a bot is told by the tryout that meets it, with bot
       borrow,
       "aliases: ['take']",
       'aliases: []',
-      /!take "hedge trimmer"\n.*Mallet says nothing: command\.unknown[\s\S]*?status +completed +refused\n/,
+      /!take hedge trimmer 2 days for the orchard\n.*Mallet says nothing: command\.unknown[\s\S]*?status +completed +refused\n/,
     ],
     [
       'a cooldown is too long',
@@ -58,11 +58,11 @@ describe('what goes wrong in a bot is told by the tryout that meets it, with bot
       /!fine odalys 50\n[\s\S]*?code +permission\.rank +none\n/,
     ],
     [
-      'quotes stay in a value',
-      borrow,
-      "toolArg(library, 'on the shelf')",
-      "toolArg(library, 'on the shelf').map((tool) => (tool.includes(' ') ? '\"' + tool + '\"' : tool))",
-      /!take "hedge trimmer"\n.*We have no tool that begins with[\s\S]*?status +completed +refused\n/,
+      'a name is cut at its first word',
+      'commands/lending/_tools.js',
+      'name: (tool) => tool.name',
+      "name: (tool) => tool.name.split(' ', 1)[0]",
+      /!take hedge trimmer 2 days for the orchard\n[\s\S]*?Tuesday 12 May/,
     ],
     [
       'what is slow is not held',

@@ -65,9 +65,11 @@ describe.skipIf(isMissing('ngircd'))('on a real IRC server', () => {
     expect(await answer(ines, '!borrow drill 2 days')).toMatch(
       /^Ines: The drill is yours, Ines\. Please bring it back by /,
     );
-    expect(await answer(ines, '!take "hedge trimmer"')).toMatch(/^Ines: The hedge trimmer is yours, Ines\./);
+    expect(await answer(ines, '!take hedge trimmer 2 days for the orchard')).toMatch(
+      /^Ines: The hedge trimmer is yours, Ines\./,
+    );
     expect(await answer(ines, '!borrow')).toBe(
-      'Ines: × “tool” is missing: a word or a quoted text of at most 40 characters.',
+      'Ines: × “tool” is missing: one of drill, jigsaw, hedge trimmer, spade, ladder, clamps or chainsaw.',
     );
     expect(await ines.heard('Mallet')).toBe('· Usage: !borrow <tool> [keep] [note…]');
     expect(await ines.heard('Mallet')).toBe('· Example: !borrow drill');
