@@ -170,6 +170,7 @@ export const japaneseMessages: IcuMessages = {
   'expected.evening': 'today 20:00 のような時刻も',
   'expected.choice': '{labels}{more, plural, =0 {} other {など（ほか#件）}}のいずれか',
   'expected.name': '一覧にある名前',
+  'expected.nothing-listed': '一覧にある名前（今は空です）',
   'expected.url': '{protocols}で始まるアドレス',
   'expected.list':
     '{count, select, exact {{max}個} upTo {{max}個以下} other {{min}個から{max}個}}の値（それぞれ{each}）',

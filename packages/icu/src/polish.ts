@@ -172,6 +172,7 @@ export const polishMessages: IcuMessages = {
   'expected.evening': 'także godzina, jak today 20:00',
   'expected.choice': 'jedno z: {labels}{more, plural, =0 {} other { (i jeszcze #)}}',
   'expected.name': 'nazwa z listy',
+  'expected.nothing-listed': 'nazwa z listy, która jest teraz pusta',
   'expected.url': 'adres, który zaczyna się od {protocols}',
   'expected.list':
     '{count, select, exact {{max, plural, one {# wartość} few {# wartości} many {# wartości} other {# wartości}}} upTo {najwyżej {max, plural, one {# wartość} few {# wartości} many {# wartości} other {# wartości}}} other {od {min} do {max} wartości}}, każda to {each}',

@@ -31,7 +31,7 @@ type KindKey = Exclude<
   'custom' | 'pattern' | 'schema'
 >;
 /** What is expected where a kind says more than its name. */
-type ExpectedKey = KindKey | MomentKey | LengthKey | 'percent' | 'mention' | 'name';
+type ExpectedKey = KindKey | MomentKey | LengthKey | 'percent' | 'mention' | 'name' | 'nothing-listed';
 
 /** All keys that a language may have a text for. */
 export type TextKey =
@@ -115,6 +115,7 @@ const expected: Readonly<Record<ExpectedKey, readonly string[]>> = {
   datetime: ['lower', 'upper', 'min', 'max'],
   choice: ['labels', 'more'],
   name: [],
+  'nothing-listed': [],
   url: ['protocols'],
   list: ['count', 'min', 'max', 'each'],
   boolean: [],

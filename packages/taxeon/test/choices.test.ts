@@ -205,6 +205,68 @@ describe('a list that a function gives', () => {
     });
   });
 
+  test('may come in another order: what tells twins apart goes with them', async () => {
+    const films = [
+      { title: 'The Crossing', year: 1982 },
+      { title: 'The Crossing', year: 2010 },
+    ];
+    let list: readonly (typeof films)[number][] = films;
+    const choice = arg.choice(() => list, { name: ({ title }) => title, describe: ({ year }) => String(year) });
+    const scene = await sceneOf([lend(choice)]);
+    const lent = async () => (await scene.types('wren', '!lend the crossing (2010)')).outcome;
+    expect(await lent()).toMatchObject({ args: { tool: { year: 2010 } } });
+    list = films.toReversed();
+    expect(await lent()).toMatchObject({ args: { tool: { year: 2010 } } });
+    list = [
+      { title: 'The Crossing', year: 1982 },
+      { title: 'The Crossing', year: 2011 },
+    ];
+    expect(await lent()).toMatchObject({ code: 'argument.invalid' });
+  });
+
+  test('may change while a line waits for something else', async () => {
+    const list: Tool[] = [{ name: 'drill' }, { name: 'spade' }];
+    const waits = arg.custom({
+      name: 'wait',
+      expected: 'a wait',
+      example: 'x',
+      async read(typed) {
+        list.shift();
+        return typed;
+      },
+    });
+    const commands = [
+      command({
+        ...described,
+        name: 'lend',
+        args: { waits, tool: arg.choice(() => list, byName) },
+        run: () => 'ok',
+      }) as Command,
+    ];
+    expect(await readOf(commands, '!lend x spade')).toMatchObject({ tool: { name: 'spade' } });
+    list.unshift({ name: 'drill' });
+    const twice = arg.choice(() => list, byName);
+    const again = command({
+      ...described,
+      name: 'again',
+      args: { one: twice, waits, other: twice },
+      run: () => 'ok',
+    }) as Command;
+    expect(await readOf([again], '!again drill x spade')).toMatchObject({
+      one: { name: 'drill' },
+      other: { name: 'spade' },
+    });
+  });
+
+  test('with nothing in it says so', async () => {
+    const scene = await sceneOf([lend(arg.choice(() => []))]);
+    for (const line of ['!lend', '!lend drill']) {
+      const { outcome } = await scene.types('wren', line);
+      const { body } = (outcome as { reply: { notice: { body: string } } }).reply.notice;
+      expect(body).toContain('a name from a list that is empty now');
+    }
+  });
+
   test('takes what the bot’s own code hands over by its name', async () => {
     const tool = arg.choice(() => tools.map((one) => ({ ...one })), byName);
     const lending = command({ ...described, name: 'lend', args: { tool }, run: ({ args }) => args.tool.name });

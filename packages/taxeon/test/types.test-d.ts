@@ -81,6 +81,42 @@ describe('`in` narrows the call', () => {
       run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<Guild | undefined>(),
     });
   });
+  test('so does a choice of what each guild has of its own, by itself and in a list', () => {
+    const tool = arg.choice(({ guild }) => [{ name: guild.id, shelf: 7 }], { in: 'guild', name: ({ name }) => name });
+    command({
+      ...described,
+      name: 'lend',
+      args: { tool, others: arg.list(tool, { optional: true }) },
+      run({ guild, args }) {
+        expectTypeOf(guild).toEqualTypeOf<Guild>();
+        expectTypeOf(args.tool.shelf).toEqualTypeOf<number>();
+        expectTypeOf(args.others).toEqualTypeOf<readonly { name: string; shelf: number }[] | undefined>();
+      },
+    });
+    const film = arg.choice(({ guild }) => {
+      expectTypeOf(guild).toEqualTypeOf<Guild | undefined>();
+      return ['crossing'];
+    });
+    command({
+      ...described,
+      name: 'show',
+      args: { film },
+      run: ({ guild }) => void expectTypeOf(guild).toEqualTypeOf<Guild | undefined>(),
+    });
+    const unknown = arg.choice(async () => JSON.parse('[]'), { name: ({ title }) => title });
+    command({
+      ...described,
+      name: 'row',
+      args: { unknown },
+      run: ({ args }) => void expectTypeOf(args.unknown).toBeUnknown(),
+    });
+    const rows: ReturnType<typeof JSON.parse>[] = [];
+    const row = arg.choice(async () => rows, { name: ({ title }) => title, describe: ({ year }) => String(year) });
+    command({ ...described, name: 'row', args: { row }, run: ({ args }) => void expectTypeOf(args.row).toBeAny() });
+    // @ts-expect-error things have no name of their own
+    arg.choice(() => [{ shelf: 7 }]);
+  });
+
   test('a member argument implies a guild', () => {
     command({
       ...described,

@@ -28,7 +28,7 @@ export function checkArgs({ args = {}, in: where }: AnyDeclaration, tell: Tell):
     checkArgName(`args.${name}`, name, tell);
     for (const problem of arg.problems) tell(`args.${name}`, problem);
     if (isGuildBound(arg) && where !== undefined && where !== 'guild') {
-      tell('in', `is '${where}', but ${name} is a ${arg.type} of a guild; leave \`in\` out`);
+      tell('in', `is '${where}', but ${name} is a ${arg.type.replace(' in guild', '')} of a guild; leave \`in\` out`);
     }
   }
   checkPositional(

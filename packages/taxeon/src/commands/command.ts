@@ -12,11 +12,11 @@ import type { Cooldowns, RunningLimits } from './cooldowns.js';
 import type { ListOfRequirements, RequirementBuilder } from './requirements.js';
 import type { AnyWords, Vocabulary } from './words.js';
 
-/** A member, a role or a channel is a guild's, so an argument that reads one implies a guild. */
+/** A member, a role, a channel or a guild's own thing is a guild's, so an argument that reads one implies a guild. */
 type EffectiveIn<Args extends ArgMap, In extends Whereabouts> = [GuildBound<Args>] extends [never] ? In : 'guild';
 
 type GuildBound<Args extends ArgMap> = {
-  [Name in keyof Args]: Args[Name] extends { readonly type: `${string}${'member' | 'role' | 'channel'}` }
+  [Name in keyof Args]: Args[Name] extends { readonly type: `${string}${'member' | 'role' | 'channel' | 'in guild'}` }
     ? Name
     : never;
 }[keyof Args];

@@ -10,7 +10,7 @@ export type { LimitTold } from '../replies/help.js';
 export { type AccessCell, type AccessRow, type AccessTable, accessTableOf } from './access-table.js';
 export { type BotWarning, checkBot } from './check/bot.js';
 export { complete } from './completion/ask.js';
-export type { Suggestion } from './completion/complete.js';
+export type { Suggestion } from './completion/offered.js';
 export { type Coverage, coverage, type Untried } from './coverage.js';
 export { type Explanation, explain } from './explain.js';
 export { type Forgotten, forgetPerson } from './forget.js';

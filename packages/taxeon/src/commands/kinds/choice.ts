@@ -50,21 +50,28 @@ export interface ThingChoiceOptions<T, In extends ListedIn = ListedIn> extends T
   readonly name: (thing: T) => string;
 }
 
-/** Before the compiler knows the things, and for things of type `any`. */
+/** For things of type `any`, as many databases give them: texts, or things with a name. */
+export interface UntypedChoiceOptions<T, In extends ListedIn = ListedIn> extends TextChoiceOptions<T, In> {
+  readonly name?: (thing: T) => string;
+}
+
+/** Before the compiler knows the things. */
 export interface AnyChoiceOptions<In extends ListedIn = ListedIn> extends ArgOptions<unknown> {
   readonly in?: In;
-  // biome-ignore lint/suspicious/noExplicitAny: the compiler infers the things from these.
-  readonly name?: (thing: any) => string;
-  // biome-ignore lint/suspicious/noExplicitAny: the same.
-  readonly also?: (thing: any) => readonly string[];
-  // biome-ignore lint/suspicious/noExplicitAny: the same.
-  readonly describe?: (thing: any) => string | undefined;
+  readonly name?: (thing: never) => string;
+  readonly also?: (thing: never) => readonly string[];
+  readonly describe?: (thing: never) => string | undefined;
 }
 
 type ChoiceOptions<From, Options, In extends ListedIn> = [Chosen<From>] extends [never]
   ? [options?: Exactly<Options, AnyChoiceOptions<In>>]
   : unknown extends Chosen<From>
-    ? [options?: Exactly<Options, AnyChoiceOptions<In>>]
+    ? [
+        options?: Exactly<
+          Options,
+          0 extends 1 & Chosen<From> ? UntypedChoiceOptions<Chosen<From>, In> : AnyChoiceOptions<In>
+        >,
+      ]
     : [From] extends [readonly object[]] | [(...call: never) => MaybePromise<readonly object[]>]
       ? [options: Exactly<Options, ThingChoiceOptions<Chosen<From>, In>>]
       : [options?: Exactly<Options, TextChoiceOptions<Chosen<From>, In>>];
@@ -106,7 +113,8 @@ type Labelled = readonly [label: string, value: unknown];
 
 function makeChoice(from: unknown, options: AnyChoiceOptions | undefined) {
   const type = options?.in === 'guild' ? 'choice in guild' : 'choice';
-  const callable = <F>(one: F | undefined) => (typeof one === 'function' ? one : undefined);
+  const callable = <Given>(one: ((thing: never) => Given) | undefined) =>
+    typeof one === 'function' ? (one as (thing: unknown) => Given) : undefined;
   const name: Naming<unknown>['name'] = callable(options?.name) ?? ((thing) => thing as string);
   const describe: Naming<unknown>['describe'] = callable(options?.describe);
   const naming: Naming<unknown> = {

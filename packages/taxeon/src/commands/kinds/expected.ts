@@ -9,10 +9,14 @@ export function plainly(key: string, english: string): Expected {
 /** What is found by name in a list that is asked for. */
 export const aName = plainly('name', 'a name from the list');
 
+/** The same where there is nothing in it. */
+const nothingListed = plainly('nothing-listed', 'a name from a list that is empty now');
+
 const MOST_TOLD = 8;
 
 /** One of several: those that come first, if there are many, so that it fits into any message. */
 export function oneOfThese(labels: readonly string[], first: readonly string[] = []): Expected {
+  if (labels.length === 0) return nothingListed;
   const told: string[] = [];
   for (const label of labels.length > MOST_TOLD ? [...first, ...labels] : labels) {
     const shown = echoText(label) || '?';

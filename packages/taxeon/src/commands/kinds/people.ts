@@ -8,19 +8,8 @@ import type { Directory } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { isNotOfShape, type Kind, Misread, notOfShape, type ReadingContext, type ReadResult, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import {
-  AskedLists,
-  firstWord,
-  foundIn,
-  isWord,
-  LONGEST_NAME,
-  MOST_WORDS,
-  matchFields,
-  type NameMatch,
-  named,
-  withoutAccents,
-  withoutStop,
-} from './named.js';
+import { AskedLists, foundIn, matchFields, named } from './named.js';
+import { firstWord, isWord, LONGEST_NAME, MOST_WORDS, type NameMatch, withoutAccents, withoutStop } from './names.js';
 
 export interface MemberOptions extends ArgOptions<DefaultFrom<Member>> {
   readonly match?: NameMatch;

@@ -5,7 +5,8 @@ import type { Directory } from '../../contract/platform.js';
 import { type ArgOf, type ArgOptions, type DefaultFrom, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape, type ReadingContext, type ReadResult, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
-import { AskedLists, asked, foundIn, matchFields, type NameList, type NameMatch, namedBy } from './named.js';
+import { AskedLists, asked, foundIn, matchFields, type NameList, namedBy } from './named.js';
+import type { NameMatch } from './names.js';
 
 export interface RoleOptions extends ArgOptions<DefaultFrom<Role>> {
   readonly match?: NameMatch;

@@ -19,7 +19,9 @@ import { readingContextOf } from '../../pipeline/read.js';
 import { whoWhere } from '../../pipeline/recent.js';
 import type { Heard } from '../../pipeline/state.js';
 import type { Slot } from '../../reading/slots.js';
-import { type CompletionView, completeOption, completeText, type Suggestion } from './complete.js';
+import { completeText } from './complete.js';
+import type { CompletionView, Suggestion } from './offered.js';
+import { completeOption } from './option.js';
 
 /** How what is typed is looked for. */
 export interface CompleteOptions {

@@ -1,44 +1,26 @@
-/** What could stand where a person is typing. */
+/** What could stand where a person is typing a line. */
 import { foundOrMade } from '../../base/bounded-map.js';
 import { foldName } from '../../base/text.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { isEntryShown } from '../../catalogue/entries.js';
-import type { CompletionFrom, Offered } from '../../commands/arg.js';
-import type { Kind, ReadingContext } from '../../commands/kind.js';
+import type { Kind } from '../../commands/kind.js';
 import type { Problem } from '../../contract/outcome.js';
 import { Cursor } from '../../reading/cursor.js';
-import { readOptions } from '../../reading/read-options.js';
 import { readText } from '../../reading/read-text.js';
 import { Reading } from '../../reading/reading.js';
 import type { Flag, Slot } from '../../reading/slots.js';
 import { type Partial, quotedAsNeeded, type TypedLine, typingAt } from './line.js';
 import { NameIndex } from './names.js';
+import {
+  type CompletionView,
+  isForMore,
+  MOST_READ,
+  namedIn,
+  offeredFor,
+  type Suggestion,
+  suggestion,
+} from './offered.js';
 import { ranked } from './rank.js';
-
-/** Something that could stand where a person is typing. */
-export interface Suggestion {
-  readonly kind: 'command' | 'group' | 'flag' | 'value';
-  /** What to put in. */
-  readonly text: string;
-  /** What to show. */
-  readonly label: string;
-  readonly description: string | undefined;
-  /** What it takes the place of in the text, half-open; all of a slash option's value. */
-  readonly start: number;
-  readonly end: number;
-}
-
-export interface CompletionView {
-  readonly catalogue: Catalogue;
-  readonly context: ReadingContext;
-  readonly isShown: (command: CompiledCommand) => boolean;
-  readonly most: number;
-  readonly matching?: 'beginning' | 'anywhere';
-  /** Whether nothing is said against what an argument names: the bot, or the caller themselves. */
-  mayName(command: CompiledCommand, slot: Slot, named: unknown): Promise<boolean>;
-  /** Asks a function of the developer's: gives nothing where it fails or takes too long. */
-  own(from: CompletionFrom, typed: string, args: Readonly<Record<string, unknown>>): Promise<unknown>;
-}
 
 /** For a line of text: `from` is where the command's name begins, `at` where the cursor is. */
 export async function completeText(
@@ -64,64 +46,6 @@ export async function completeText(
     around = entry;
   }
   return names(view, around, partial);
-}
-
-/** For a slash command: the option under the cursor, and what was given for the others. */
-export async function completeOption(
-  view: CompletionView,
-  command: CompiledCommand,
-  options: Readonly<Record<string, unknown>>,
-  name: string,
-): Promise<readonly Suggestion[]> {
-  const slot = command.slots.all.find((one) => one.name === name);
-  if (slot === undefined || !view.isShown(command)) return [];
-  const { [name]: given, ...others } = options;
-  const typed = typeof given === 'string' || typeof given === 'number' ? String(given) : '';
-  const reading = new Reading(command.slots, view.context, false);
-  await readOptions(others, reading);
-  const { head, part, given: had } = slot.kind.item === undefined ? oneValue(typed) : lastOfList(typed);
-  const found: Suggestion[] = [];
-  for (const one of (await offeredFor(view, slot, part, reading.args(), had)).slice(0, MOST_READ)) {
-    const written = head + (head === '' ? one.value : quotedInList(one.value));
-    if (await isOption(view, command, slot, written))
-      found.push(suggestion({ label: one.value, ...one }, written, { start: 0, end: typed.length }));
-    if (found.length === view.most) break;
-  }
-  return found;
-}
-
-function oneValue(typed: string) {
-  return { head: '', part: typed, given: new Set<string>() };
-}
-
-/** What of the one text that a slash command has for a list is typed at the moment, behind the last comma. */
-function lastOfList(typed: string) {
-  const at = typed.lastIndexOf(',') + 1;
-  const given = new Set(
-    typed
-      .slice(0, at)
-      .split(',')
-      .map((text) => foldName(text.trim().replace(/^"|"$/g, ''))),
-  );
-  return { head: at === 0 ? '' : `${typed.slice(0, at)} `, part: typed.slice(at).trimStart(), given };
-}
-
-function quotedInList(value: string): string {
-  return /^[\p{L}\p{N} ]+$/u.test(value) ? value : quotedAsNeeded(value);
-}
-
-/** All that is suggested is read before it is shown; a completion that offers more that does not read is not listened to for ever. */
-const MOST_READ = 200;
-
-/** Whether a value reads as this option. */
-async function isOption(view: CompletionView, command: CompiledCommand, slot: Slot, value: string): Promise<boolean> {
-  const { name } = slot;
-  const reading = new Reading(command.slots, view.context, false);
-  await readOptions({ [name]: value }, reading);
-  if (!(await view.mayName(command, slot, namedIn(reading, slot)))) return false;
-  return !(reading.problems ?? []).some(
-    (problem) => 'argument' in problem.parameters && problem.parameters.argument === name && !isForMore(problem),
-  );
 }
 
 /** Made when it is first asked for; forgotten with the catalogue. */
@@ -244,28 +168,6 @@ async function writtenAs(
   return undefined;
 }
 
-function suggestion(
-  { value, label = value, description }: Offered,
-  text: string,
-  span: { start: number; end: number },
-): Suggestion {
-  return { kind: 'value', text, label, description, start: span.start, end: span.end };
-}
-
-/** From the argument's own function, or from its kind; a list offers what its values are of, but for those it has. */
-async function offeredFor(
-  view: CompletionView,
-  slot: Slot,
-  typed: string,
-  args: Readonly<Record<string, unknown>>,
-  given: ReadonlySet<string> = new Set(),
-): Promise<readonly Offered[]> {
-  const suggest = slot.kind.item?.kind.suggest ?? slot.kind.suggest;
-  const offered =
-    slot.complete === undefined ? await suggest?.(typed, view.context) : await view.own(slot.complete, typed, args);
-  return ranked(offered ?? [], typed, view.matching).filter(({ value }) => !given.has(foldName(value)));
-}
-
 /** The values that a list has already, as they were typed. */
 function givenIn(slot: Slot, reading: Reading, head: string): ReadonlySet<string> {
   if (slot.kind.item === undefined) return new Set();
@@ -339,16 +241,6 @@ function takenArguments(view: CompletionView, command: CompiledCommand, head: st
       ) === true
     );
   };
-}
-
-/** Of an argument that is mapped, who was named. */
-function namedIn({ members, values }: Reading, { name, index }: Slot): unknown {
-  return members?.[name] ?? values[index];
-}
-
-/** A list may be too short so far. */
-function isForMore({ code, parameters }: Problem): boolean {
-  return code === 'argument.invalid' && parameters.measure === 'count' && parameters.misfit === 'below';
 }
 
 /** What is missing behind the cursor is still to come. */
