@@ -278,6 +278,25 @@ describe('a list that a function gives', () => {
   });
 });
 
+test('a promise, a map and a set are no list: the declaration says what is', () => {
+  for (const from of [Promise.resolve(tools), new Map([['drill', 1]]), new Set(['drill'])])
+    expect(() => arg.choice(from as never)).toThrow(
+      'arg.choice takes a list, values by label, or a function that gives a list',
+    );
+});
+
+test('who is mentioned is found while a platform does not say whose names begin so', async () => {
+  const scene = await sceneOf([lend(arg.member(), { note: arg.tail({ optional: true }) })]);
+  let asked = 0;
+  const membersNamed = () => {
+    asked++;
+    return new Promise<never>(() => undefined);
+  };
+  const platform = { ...scene.platform, directory: { ...scene.platform.directory, membersNamed } };
+  const input = scene.platform.typed({ person: 'ines', place: 'oddmere/counter', text: '!lend @wren lovely work' });
+  expect([codeOf(await scene.layer.handle(input, platform)), asked]).toEqual(['completed', 0]);
+});
+
 describe('what is shown', () => {
   test('of many, the near ones first, and no more than fits', async () => {
     const names = Array.from({ length: 500 }, (_, index) => `shelf number ${index}`);

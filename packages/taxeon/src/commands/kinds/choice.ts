@@ -1,6 +1,6 @@
 import { aFunction, type Fields, oneOf } from '../../base/fields.js';
 import { foldName } from '../../base/text.js';
-import { andThen, type MaybePromise } from '../../base/thenable.js';
+import { andThen, isThenable, type MaybePromise } from '../../base/thenable.js';
 import type { Actor } from '../../contract/actors.js';
 import type { Guild, Place } from '../../contract/places.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
@@ -131,7 +131,7 @@ function makeChoice(from: unknown, options: AnyChoiceOptions | undefined) {
     );
     return makeArg(type, liveKind(asked(lists, true), naming, options), options, [], fields);
   }
-  if (typeof from !== 'object' || from === null)
+  if (typeof from !== 'object' || from === null || isIterableOrPromise(from))
     throw new TypeError('arg.choice takes a list, values by label, or a function that gives a list');
   // A record's names are its keys.
   const entries = Array.isArray(from) ? undefined : Object.entries(from);
@@ -149,6 +149,11 @@ function makeChoice(from: unknown, options: AnyChoiceOptions | undefined) {
   }
   if (problems.length === 0) problems.push(...labelProblems(list.index.labels, naming));
   return makeArg(type, fixedKind(list, options), options, problems, fields);
+}
+
+/** What is no list of labels, and has no labels of its own: a promise, a map, a set. */
+function isIterableOrPromise(from: object): boolean {
+  return !Array.isArray(from) && (isThenable(from) || Symbol.iterator in from);
 }
 
 /** A function that needs a guild is not asked where there is none. */

@@ -82,7 +82,8 @@ function calledOf<T>(things: unknown, { name, also }: Naming<T>): readonly Calle
   return things.map((thing: T): Called => {
     const called: unknown = name(thing);
     const others: unknown = also?.(thing) ?? none;
-    if (typeof called !== 'string') throw new TypeError('a thing to choose from has no text as its name');
+    if (typeof called !== 'string')
+      throw new TypeError('a thing to choose from has no text as its name; say by `name` what it is called');
     if (!Array.isArray(others) || !others.every((one) => typeof one === 'string'))
       throw new TypeError(`the other names of ${echoText(called)} are no list of texts`);
     return others.length === 0 ? called : [called, ...others];

@@ -135,8 +135,9 @@ function memberKind(match: NameMatch): Kind<Member> {
     tokens: MOST_WORDS,
     begins: (word) => isWord(barely(word)),
     goesOnWith: isLetter,
-    // Whoever is named by an id is found without.
+    // Who is mentioned, or named by an id, is found without.
     prepare: (word, context) => {
+      if (textAtOnce(context.platform?.directory.mentioned(word, 'person')) !== undefined) return undefined;
       const list = begunBy.of(context, word);
       return isThenable(list) ? list.then(nothing, nothing) : undefined;
     },
