@@ -297,6 +297,24 @@ test('who is mentioned is found while a platform does not say whose names begin 
   expect([codeOf(await scene.layer.handle(input, platform)), asked]).toEqual(['completed', 0]);
 });
 
+test('a whole name that ends in a sign is one, also where no beginning is enough', async () => {
+  const { world } = oddmereData();
+  const people = [...world.people, { id: 'yo', name: 'Yo!' }];
+  const guilds = world.guilds.map((guild) => ({ ...guild, members: { ...guild.members, yo: [] } }));
+  const commands = [lend(arg.member({ match: 'exact' }))];
+  for (const text of ['!lend Yo!', '!lend @Yo!', '!lend "yo!"']) {
+    const { outcome } = await (await sceneOf(commands, {}, { ...world, people, guilds })).types('ines', text);
+    expect(outcome).toMatchObject({ args: { tool: { id: 'yo' } } });
+  }
+});
+
+test('a list of what a function gives has an example, too', async () => {
+  const scene = await sceneOf([lend(arg.list(arg.choice(async () => tools, byName)))]);
+  const { outcome } = await scene.types('ines', '!lend');
+  const { details } = (outcome as { reply: { notice: { details: readonly string[] } } }).reply.notice;
+  expect(details).toEqual(['Usage: !lend <tool…>', 'Example: !lend hedge trimmer']);
+});
+
 describe('what is shown', () => {
   test('of many, the near ones first, and no more than fits', async () => {
     const names = Array.from({ length: 500 }, (_, index) => `shelf number ${index}`);

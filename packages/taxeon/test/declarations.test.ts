@@ -198,6 +198,7 @@ describe('a wrong declaration fails when the catalogue is built, naming command,
       'cooldowns.user: "5" does not read',
     ],
     ['a limit in a text', { ...base, name: 'a', running: { user: '1' as never } }, 'running.user: allows "1"; give'],
+    ['a limit of a large kind', { ...base, name: 'a', running: { user: 0n as never } }, 'running.user: allows 0; give'],
     [
       'a map without a function',
       { ...base, name: 'a', args: { n: arg.integer().map('twice' as never) } },

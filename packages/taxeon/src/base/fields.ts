@@ -73,6 +73,10 @@ const of =
 
 export const anything: FieldForm = () => undefined;
 export const aText = of('a text', (value) => typeof value === 'string');
+export const aTextOrFunction = of(
+  'a text or a function',
+  (value) => typeof value === 'string' || typeof value === 'function',
+);
 export const aSaidText = of('a text that says something', isSaid);
 export const aFlag = of('true or false', (value) => typeof value === 'boolean');
 export const aNumber = of('a number', (value) => typeof value === 'number' && !Number.isNaN(value));

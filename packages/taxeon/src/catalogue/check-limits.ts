@@ -3,7 +3,7 @@
 import { isRequirement } from '../access/requirement.js';
 import { requirementBuilder } from '../access/requirements/index.js';
 import { parseAllowance } from '../base/allowance.js';
-import { messageOf } from '../base/fields.js';
+import { messageOf, shown } from '../base/fields.js';
 import { atOnce } from '../base/thenable.js';
 import type { AnyDeclaration } from '../commands/command.js';
 import { cooldownOptions, countedBy } from '../commands/cooldowns.js';
@@ -30,7 +30,7 @@ export function checkLimits({ cooldowns = {}, running = {} }: AnyDeclaration, te
   for (const [by, uses] of Object.entries(running)) {
     const field = `running.${by}`;
     if (!countedBy.includes(by)) tell(field, uncounted);
-    if (!isCount(uses)) tell(field, `allows ${JSON.stringify(uses)}; give a whole number from 1 on`);
+    if (!isCount(uses)) tell(field, `allows ${shown(uses)}; give a whole number from 1 on`);
   }
 }
 

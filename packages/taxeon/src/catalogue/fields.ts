@@ -8,6 +8,7 @@ import {
   anything,
   aSaidText,
   aText,
+  aTextOrFunction,
   checkFields,
   eachOf,
   type FieldForm,
@@ -80,24 +81,21 @@ const ofCooldown: Fields<CooldownOptions> = {
   outage: oneOf('refuse', 'allow'),
 };
 
-const ownWords: FieldForm = (value) =>
-  typeof value === 'string' || typeof value === 'function' ? undefined : 'a text or a function';
-
 /** A text or a function for each code that there is. */
 const ownMessages: Readonly<Record<string, FieldForm>> = Object.fromEntries(
-  Object.keys(manners).map((code) => [code, ownWords]),
+  Object.keys(manners).map((code) => [code, aTextOrFunction]),
 );
 
 /** For each that is about an argument. */
 const argumentMessages: Fields<ArgumentMessages> = {
-  'permission.rank': ownWords,
-  'permission.target': ownWords,
-  'requirement.failed': ownWords,
-  'argument.missing': ownWords,
-  'argument.invalid': ownWords,
-  'argument.ambiguous': ownWords,
-  'argument.absent-member': ownWords,
-  'argument.extra': ownWords,
+  'permission.rank': aTextOrFunction,
+  'permission.target': aTextOrFunction,
+  'requirement.failed': aTextOrFunction,
+  'argument.missing': aTextOrFunction,
+  'argument.invalid': aTextOrFunction,
+  'argument.ambiguous': aTextOrFunction,
+  'argument.absent-member': aTextOrFunction,
+  'argument.extra': aTextOrFunction,
 };
 
 /**

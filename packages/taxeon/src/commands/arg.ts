@@ -5,6 +5,7 @@ import {
   anObject,
   anything,
   aText,
+  aTextOrFunction,
   checkFields,
   type FieldForm,
   type Fields,
@@ -216,7 +217,7 @@ const sharedFields: Fields<ArgOptions<unknown>> = {
   complete: aFunction,
   whenMissing: aWhenMissing,
   messages: anObject,
-  question: (value) => (typeof value === 'string' || typeof value === 'function' ? undefined : 'a text or a function'),
+  question: aTextOrFunction,
 };
 
 /** Whether it is what the functions of `arg` give. */

@@ -29,9 +29,10 @@ export function examplesFor(command: CompiledCommand, context: ReadingContext): 
 
 /** What examples are made of, where it has to be asked for; one that cannot be had makes none. */
 function askedFor({ positional }: Slots, context: ReadingContext): MaybePromise<unknown> {
-  const asked = positional.map(({ absent, kind }) =>
-    absent.as === 'problem' && kind.traits?.isListed === true ? promised(() => kind.prepare?.('', context)) : undefined,
-  );
+  const asked = positional.map(({ absent, kind }) => {
+    const { prepare, traits } = kind.item?.kind ?? kind;
+    return absent.as === 'problem' && traits?.isListed === true ? promised(() => prepare?.('', context)) : undefined;
+  });
   return asked.some(isThenable) ? Promise.allSettled(asked) : undefined;
 }
 

@@ -201,7 +201,7 @@ function memberByName(
   directory: Directory,
   guild: Guild,
 ): MaybePromise<ReadResult<Member>> {
-  const name = barely(typed);
+  const name = typed.replace(/^@(?=.)/, '');
   return andThen(begunBy.of(context, firstWord(typed)), (list): MaybePromise<ReadResult<Member>> => {
     const read = foundIn(list, name, match);
     // Several words were taken together since they almost are a name.
