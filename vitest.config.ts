@@ -61,7 +61,7 @@ export default defineConfig({
           include: [
             'test/long/**/*.test.ts',
             // Sweeps, of which the library's tests go through a part.
-            'packages/taxeon/test/{algebra,bounds}.test.ts',
+            'packages/taxeon/test/{algebra,bounds,growth}.test.ts',
           ],
           env: { SWEEP: 'all' },
         },
