@@ -143,6 +143,15 @@ describe('a list that a function gives', () => {
     const pending = scene.types('wren', '!lend drill');
     await scene.clock.advance(3000);
     expect(codeOf((await pending).outcome)).toBe('callback.failed');
+    const help = helpOf(
+      scene.layer,
+      scene.platform.typed({ person: 'wren', place: 'oddmere/counter', text: '!x' }),
+      'lend',
+      scene.platform,
+    );
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    await scene.clock.advance(3000);
+    expect(await help).toMatchObject({ kind: 'command', examples: [] });
     await new Promise((resolve) => setTimeout(resolve, 5));
     expect(unhandled).toEqual([]);
   });
@@ -497,7 +506,7 @@ describe('whatever names there are', () => {
   );
 });
 
-test('among twice as many, a line takes at most twice the steps: whether a live list is the same is looked at name by name', async () => {
+test('among four times as many, a line takes about four times the steps: whether a live list is the same is looked at name by name', async () => {
   const steps = async (count: number, text: string) => {
     const names = Array.from({ length: count }, (_, index) => `shelf ${(index * 7919).toString(36)} number`);
     const commands = [
@@ -519,6 +528,7 @@ test('among twice as many, a line takes at most twice the steps: whether a live 
     `!lend ${'shelf '.repeat(300)}`,
   ]) {
     expect(await steps(10_000, line)).toBeLessThan(1_000_000);
-    expect(await steps(20_000, line)).toBeLessThan(2.1 * (await steps(10_000, line)));
+    // Fourfold is told from sixteenfold, though some steps of what the engine compiles meanwhile are not counted.
+    expect(await steps(40_000, line)).toBeLessThan(8 * (await steps(10_000, line)));
   }
 });

@@ -8,11 +8,11 @@ import type { Platform } from '../contract/platform.js';
 import type { CommandLayer } from '../layer/command-layer.js';
 import { insideOf, lookFrom } from '../layer/inside.js';
 import { listingFor } from '../pipeline/overview.js';
-import { readingContextOf } from '../pipeline/read.js';
 import { limitIn, needsIn, sayInHelp } from '../replies/help.js';
 import { sayInReply } from '../replies/phrases.js';
 import { standing } from './access-table.js';
 import { type CommandHelp, type HelpView, helpOn } from './help/data.js';
+import { examplesHere } from './help/for.js';
 
 /** Whose commands, and in which language. */
 export interface ReferenceOptions {
@@ -98,8 +98,7 @@ export async function referenceOf(
     ...listing,
     isShown: viewer === undefined ? () => true : listing.isShown,
     catalogue: heard.catalogue,
-    typesLines: true,
-    context: readingContextOf(heard),
+    examplesOf: (command) => examplesHere(heard, command),
     lackedBy: () => [],
   };
   const { language } = heard.conversation;

@@ -6,10 +6,8 @@ import type { MaybePromise } from '../../base/thenable.js';
 import type { Catalogue, CompiledCommand, CompiledGroup, Entry } from '../../catalogue/catalogue.js';
 import { isEntryShown } from '../../catalogue/entries.js';
 import { slotNotation } from '../../catalogue/usage.js';
-import type { ReadingContext } from '../../commands/kind.js';
 import type { Requirement } from '../../commands/requirements.js';
 import type { Expectation } from '../../contract/expectation.js';
-import { examplesFor } from '../../pipeline/examples.js';
 import { nearShown } from '../../pipeline/near.js';
 import {
   descriptionOf,
@@ -86,10 +84,8 @@ export type Help = HelpIndex | CommandHelp | GroupHelp | NothingFound;
 /** What help is about. */
 export interface HelpView extends Listing {
   readonly catalogue: Catalogue;
-  /** Whether lines are typed where the reader is: examples are for those who type. */
-  readonly typesLines: boolean;
-  /** Where examples are to read. */
-  readonly context: ReadingContext;
+  /** Examples that read where the reader is; none for those who do not type. */
+  readonly examplesOf: (command: CompiledCommand) => MaybePromise<readonly string[]>;
   /** Permissions that the bot would need for a command, and does not have where the reader is. */
   readonly lackedBy: (command: CompiledCommand) => MaybePromise<readonly string[]>;
 }
@@ -126,10 +122,7 @@ function groupHelp(view: HelpView, group: CompiledGroup): GroupHelp {
 }
 
 async function commandHelp(view: HelpView, command: CompiledCommand): Promise<CommandHelp> {
-  const [examples, lacks] = await Promise.all([
-    view.typesLines ? examplesFor(command, view.context) : [],
-    view.lackedBy(command),
-  ]);
+  const [examples, lacks] = await Promise.all([view.examplesOf(command), view.lackedBy(command)]);
   return helpWith(view, command, examples, lacks);
 }
 

@@ -2,7 +2,7 @@
 import { botPermissionsIn } from '../../access/compile.js';
 import { memberCan } from '../../access/context.js';
 import { echoText } from '../../base/text.js';
-import { type MaybePromise, patiently, promised } from '../../base/thenable.js';
+import { isThenable, type MaybePromise, patiently, promised } from '../../base/thenable.js';
 import type { CompiledCommand } from '../../catalogue/catalogue.js';
 import { type Call, callOrigin } from '../../commands/call.js';
 import type { Input } from '../../contract/input.js';
@@ -11,6 +11,7 @@ import { guildOf, type Platform } from '../../contract/platform.js';
 import type { Words } from '../../contract/words.js';
 import type { CommandLayer } from '../../layer/command-layer.js';
 import { insideOf, lookFrom } from '../../layer/inside.js';
+import { examplesFor } from '../../pipeline/examples.js';
 import { lineInWords, listingFor, prefixOf } from '../../pipeline/overview.js';
 import { readingContextOf } from '../../pipeline/read.js';
 import type { Heard } from '../../pipeline/state.js';
@@ -52,9 +53,17 @@ export async function helpOf(layer: CommandLayer, input: Input, name?: string, p
 
 function dataFor(heard: Heard, name: string | undefined): MaybePromise<Help> {
   const lackedBy = (command: CompiledCommand) => lackedHere(heard, command);
-  const { surface, input, catalogue } = heard;
-  const typesLines = surface !== 'slash' || input.text !== undefined;
-  return helpOn({ ...listingFor(heard), catalogue, typesLines, context: readingContextOf(heard), lackedBy }, name);
+  const examplesOf = (command: CompiledCommand) => examplesHere(heard, command);
+  return helpOn({ ...listingFor(heard), catalogue: heard.catalogue, examplesOf, lackedBy }, name);
+}
+
+/** None for those who do not type, or where what they are made of is not told in time. */
+export function examplesHere(heard: Heard, command: CompiledCommand): MaybePromise<readonly string[]> {
+  const { surface, input, basis } = heard;
+  if (surface === 'slash' && input.text === undefined) return [];
+  const examples = examplesFor(command, readingContextOf(heard));
+  if (!isThenable(examples)) return examples;
+  return patiently(basis.clock, examples, basis.patienceMs).catch(() => []);
 }
 
 /** Nothing where there is no guild, or the platform does not tell. */
