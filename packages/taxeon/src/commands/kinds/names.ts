@@ -41,7 +41,10 @@ export class ThingNames {
       this.hasTwins ||= this.#exact.has(own);
       this.#add(own, place);
       if (typeof names !== 'string') for (const name of names.slice(1)) this.#add(plainName(name), place);
-      if (labels[place] !== nameOf(names)) this.#add(plainName(labels[place] as string), place);
+      const label = labels[place] as string;
+      // What tells it apart stands in brackets, which few type.
+      if (label !== nameOf(names))
+        for (const one of [label, label.replace(/[()]/g, '')]) this.#add(plainName(one), place);
     }
   }
 
@@ -131,7 +134,8 @@ export class ThingNames {
     if (next.length < SHORTEST_SLIP) return false;
     const begun = plainName(typed);
     if (this.begins(typed)) return nearNames(next, this.#wordsBehind(begun), 1).length > 0;
-    return begun.includes(' ') ? this.#isAlmost(`${begun} ${next}`) : this.#exact.has(next) && !this.isNear(typed);
+    if (this.#isAlmost(`${begun} ${next}`)) return true;
+    return !begun.includes(' ') && this.#exact.has(next) && !this.isNear(typed);
   }
 
   /** Whether these are almost the first words of a name. */
