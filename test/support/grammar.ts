@@ -1,6 +1,6 @@
 /** The commands that the examples of docs/input-grammar.md call, and how a reading is written down there. */
 
-import { icuLanguage } from '@taxeon/icu';
+import { icuLanguage, japanese, polish } from '@taxeon/icu';
 import { standIn, virtualClock } from '@taxeon/testing';
 import {
   arg,
@@ -91,6 +91,16 @@ export const grammarCommands = [
   }),
   command({ ...described, name: 'book', args: { from: arg.datetime(), until: arg.datetime() } }),
   command({ ...described, name: 'remind', args: { when: arg.datetime(), what: arg.tail({ optional: true }) } }),
+  command({
+    ...described,
+    name: 'rent',
+    args: {
+      tool: arg.choice(['drill', 'hedge trimmer', 'ladder', 'ladder fork', 'pressure washer']),
+      until: arg.until({ min: '1h', max: '12d', optional: true }),
+      note: arg.tail({ optional: true }),
+    },
+  }),
+  command({ ...described, name: 'agree', args: { sure: arg.boolean(), note: arg.tail({ optional: true }) } }),
   command({ ...described, name: 'plank', args: { length: arg.number(), unit: arg.text({ optional: true }) } }),
   command({ ...described, name: 'badge', args: { sign: arg.emoji() } }),
   command({ ...described, name: 'manual', args: { address: arg.url() } }),
@@ -139,7 +149,9 @@ export function grammarScene() {
     prefixes: ['!', '!!', 'mallet', '#'],
     prefixInDirect: 'optional',
     timeZone: 'Europe/London',
-    languages: ['pl', 'de'].map(readAlone),
+    languages: [polish(), japanese(), icuLanguage('de', {}, germanWords), icuLanguage('fr', {}, frenchWords)].map(
+      readAlone,
+    ),
     edits: '2m',
     clock,
     log: silentLog,
@@ -147,21 +159,66 @@ export function grammarScene() {
   return { clock, platform, layer };
 }
 
+/** As a bot would have them, for the lines of docs/as-people-type.md. */
+export const germanWords = {
+  one: 'eins ein eine einer einem einen',
+  two: 'zwei',
+  three: 'drei',
+  four: 'vier',
+  five: 'fünf',
+  half: 'halb halbe halben',
+  '1.5': 'anderthalb',
+  day: 'Tagen',
+  morning: 'Vormittag morgens',
+  afternoon: 'Nachmittag nachmittags',
+  evening: 'Abend abends',
+  noon: 'Mittag mittags',
+  midnight: 'Mitternacht',
+  on: 'am',
+  at: 'um gegen',
+  until: 'bis',
+  for: 'für',
+  next: 'nächsten nächste nächster',
+  this: 'diesen dieser dieses',
+  "o'clock": 'Uhr',
+  yes: 'ja',
+  no: 'nein',
+} as const;
+
+export const frenchWords = {
+  one: 'un une',
+  two: 'deux',
+  three: 'trois',
+  four: 'quatre',
+  five: 'cinq',
+  morning: 'matin',
+  evening: 'soir',
+  noon: 'midi',
+  at: 'à',
+  until: "jusqu'à",
+  for: 'pendant pour',
+  yes: 'oui',
+  no: 'non',
+} as const;
+
 /** A language whose words are read, and which answers in English all the same. */
-function readAlone(locale: string): Language {
-  const { inEnglish } = icuLanguage(locale, {});
+function readAlone({ locale, inEnglish }: Language): Language {
   return { ...english, locale, ...(inEnglish === undefined ? {} : { inEnglish }) };
 }
 
-/** How docs/input-grammar.md writes what a line reads as. */
-export function readingOf(outcome: Outcome, text: string): string {
+/**
+ * How docs/input-grammar.md writes what a line reads as.
+ *
+ * @param zone in which times are written, and lengths as people type them
+ */
+export function readingOf(outcome: Outcome, text: string, zone?: string): string {
   switch (outcome.status) {
     case 'ignored':
       return 'chat';
     case 'completed':
       return [
         outcome.command,
-        ...Object.entries(outcome.args ?? {}).flatMap(([name, value]) => shownAs(name, value)),
+        ...Object.entries(outcome.args ?? {}).flatMap(([name, value]) => shownAs(name, value, zone)),
       ].join(' ');
     case 'invalid':
       return outcome.problems.map((problem) => problemOf(problem, text)).join(' + ');
@@ -170,15 +227,26 @@ export function readingOf(outcome: Outcome, text: string): string {
   }
 }
 
-function shownAs(name: string, value: unknown): string[] {
-  return value === undefined ? [] : [`${name}=${shown(value)}`];
+function shownAs(name: string, value: unknown, zone: string | undefined): string[] {
+  const isLength = zone !== undefined && (name === 'keep' || name === 'naps');
+  return value === undefined ? [] : [`${name}=${shown(value, zone, isLength)}`];
 }
 
-function shown(value: unknown): string {
-  if (value instanceof Date) return value.toISOString();
-  if (Array.isArray(value)) return `[${value.map(shown).join(', ')}]`;
+function shown(value: unknown, zone?: string, isLength = false): string {
+  if (value instanceof Date) return zone === undefined ? value.toISOString() : wallTime(value, zone);
+  if (Array.isArray(value)) return `[${value.map((one) => shown(one, zone, isLength)).join(', ')}]`;
   if (typeof value === 'object' && value !== null && 'name' in value) return String(value.name);
-  return JSON.stringify(value);
+  return isLength ? shortLength(Number(value)) : JSON.stringify(value);
+}
+
+function wallTime(value: Date, timeZone: string): string {
+  return new Intl.DateTimeFormat('sv', { dateStyle: 'short', timeStyle: 'short', timeZone }).format(value);
+}
+
+function shortLength(ms: number): string {
+  const minutes = ms / 60_000;
+  const counts = [Math.floor(minutes / 1440), Math.floor(minutes / 60) % 24, minutes % 60];
+  return counts.map((count, index) => (count === 0 ? '' : `${count}${'dhm'[index]}`)).join('');
 }
 
 function problemOf({ code, parameters, span }: Problem, text: string): string {

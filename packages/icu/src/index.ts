@@ -1,8 +1,8 @@
 /** Languages besides English, made of messages in ICU MessageFormat. */
 import type { Language } from 'taxeon';
-import { japaneseMessages } from './japanese.js';
+import { japaneseMessages, japaneseWords } from './japanese.js';
 import { uncheckedLanguage } from './language.js';
-import { polishMessages } from './polish.js';
+import { polishMessages, polishWords } from './polish.js';
 
 export { type IcuLanguage, type IcuMessages, icuLanguage, LanguageError } from './language.js';
 export { japaneseMessages, polishMessages };
@@ -14,7 +14,7 @@ export { japaneseMessages, polishMessages };
  * createCommandLayer({ commands, languages: [polish()], locale: 'pl' });
  */
 export function polish(): Language {
-  return uncheckedLanguage('pl', polishMessages);
+  return uncheckedLanguage('pl', polishMessages, polishWords);
 }
 
 /**
@@ -24,5 +24,5 @@ export function polish(): Language {
  * createCommandLayer({ commands, languages: [japanese()] });
  */
 export function japanese(): Language {
-  return uncheckedLanguage('ja', japaneseMessages);
+  return uncheckedLanguage('ja', japaneseMessages, japaneseWords);
 }

@@ -1,4 +1,5 @@
 /** Japanese. */
+import type { TypedWords } from 'taxeon/language';
 import type { IcuMessages } from './language.js';
 
 const didYouMean = '{nearCount, plural, =0 {} other {もしかして：{near}}}';
@@ -160,25 +161,65 @@ export const japaneseMessages: IcuMessages = {
   'expected.duration':
     '{bounds, select, none {} min {{min}以上の} max {{max}以下の} other {{min}から{max}までの}}長さの時間',
   'expected.datetime':
-    '{lower, select, none {} now {これから先の} fixed {{min}以降の} other {今から{min}より後の}}{upper, select, none {} now {これまでの} fixed {{max}以前の} other {今から{max}以内の}}日時（例：2026-05-09 14:30、tomorrow 17:00）',
+    '{lower, select, none {} now {これから先の} fixed {{min}以降の} other {今から{min}より後の}}{upper, select, none {} now {これまでの} fixed {{max}以前の} other {今から{max}以内の}}日時（例：{example}）',
+  'expected.until':
+    '{bounds, select, none {} min {今から{min}より後の} max {今から{max}以内の} other {今から{min}より後{max}以内の}}日時または長さの時間（例：{example}、2h）',
   'expected.length-order': '1d 2h のように大きい単位から順に並べた長さの時間',
   'expected.length-calendar': '月や年を使わない長さの時間（月や年は長さが一定ではないため）',
-  'expected.day': '存在する日付',
-  'expected.time': '0:00から23:59までの時刻',
-  'expected.skipped': '存在する時刻（その日は時計がその時刻を飛ばします）',
-  'expected.zone': '+02:00 のような時差、または Europe/London のような地域を付けた時刻',
-  'expected.evening': 'today 20:00 のような時刻も',
+  'expected.length-counted': '数字を付けた長さの時間（例：3日）',
+  'expected.day': '存在する日付（例：{example}）',
+  'expected.time': '0:00から23:59までの時刻（例：{example}）',
+  'expected.skipped': '存在する時刻（その日は時計がその時刻を飛ばします。例：{example}）',
+  'expected.zone': 'UTC+2 のような時差、または Europe/London のような地域を付けた時刻（例：{example}）',
+  'expected.evening': '時刻も（例：{example}）',
+  'expected.weekday': '曜日と合う日付（例：{example}）',
+  'expected.one-time': '範囲ではなく一つの時刻（例：{example}）',
+  'expected.one-day': '一つの日（例：{example}）',
   'expected.choice': '{labels}{more, plural, =0 {} other {など（ほか#件）}}のいずれか',
   'expected.name': '一覧にある名前',
   'expected.nothing-listed': '一覧にある名前（今は空です）',
   'expected.url': '{protocols}で始まるアドレス',
   'expected.list':
     '{count, select, exact {{max}個} upTo {{max}個以下} other {{min}個から{max}個}}の値（それぞれ{each}）',
-  'expected.boolean': 'yes（はい）またはno（いいえ）',
+  'expected.boolean': 'はい、またはいいえ',
   'expected.emoji': '絵文字一つ',
   'expected.member': 'ここにいる人（メンションまたは名前）',
   'expected.mention': 'ここにいる人（メンション）',
   'expected.user': '人（メンションまたは名前）',
   'expected.role': 'ここのロール（メンションまたは名前）',
   'expected.channel': 'ここのチャンネル（メンションまたは名前）',
+};
+
+/** Numbers, parts of the day and answers. */
+export const japaneseWords: TypedWords = {
+  one: '一',
+  two: '二',
+  three: '三',
+  four: '四',
+  five: '五',
+  six: '六',
+  seven: '七',
+  eight: '八',
+  nine: '九',
+  ten: '十',
+  eleven: '十一',
+  twelve: '十二',
+  now: '今',
+  today: '今日 本日',
+  tonight: '今夜 今晩',
+  tomorrow: '明日 あした',
+  overmorrow: '明後日 あさって',
+  yesterday: '昨日 きのう',
+  morning: '朝 午前中',
+  afternoon: '午後',
+  evening: '夕方',
+  night: '夜',
+  noon: '正午',
+  midnight: '真夜中',
+  next: '次の 来',
+  this: 'この',
+  until: 'まで',
+  from: 'から',
+  yes: 'はい',
+  no: 'いいえ',
 };

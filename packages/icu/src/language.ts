@@ -2,7 +2,7 @@
 import { type MessageFormatElement, TYPE } from '@formatjs/icu-messageformat-parser';
 import { IntlMessageFormat } from 'intl-messageformat';
 import type { Language } from 'taxeon';
-import { languageOf, type TextKey, type TextValues, textParameters } from 'taxeon/language';
+import { languageOf, type TextKey, type TextValues, type TypedWords, textParameters } from 'taxeon/language';
 
 /** ICU MessageFormat by key, as it stands in a message file. */
 export type IcuMessages = Readonly<Record<TextKey, string>>;
@@ -32,29 +32,31 @@ type WriteMessage = (values: TextValues) => string;
  * the keys of `IcuMessages`; what is missing is said in English.
  *
  * @param locale BCP 47
+ * @param typed words of dates, lengths of time and answers that `Intl` does not know, by the English word
  * @throws LanguageError naming each message that does not read, and each parameter or key that there is not.
  *
  * @example
  * const polish = icuLanguage('pl', { 'command.unknown': 'Nie ma polecenia „{name}”.' });
  * createCommandLayer({ languages: [polish], commands });
  */
-export function icuLanguage(locale: string, messages: Partial<IcuMessages>): IcuLanguage {
+export function icuLanguage(locale: string, messages: Partial<IcuMessages>, typed?: TypedWords): IcuLanguage {
   const problems = [...languageProblems(locale, messages)];
   if (problems.length > 0) throw new LanguageError(locale, problems);
   const missing = Object.keys(textParameters).filter((key) => !(key in messages));
-  return { ...uncheckedLanguage(locale, messages), missing };
+  return { ...uncheckedLanguage(locale, messages, typed), missing };
 }
 
 /** Without checking the messages, which a test has done for those that ship; each is parsed when it is first said. */
-export function uncheckedLanguage(locale: string, messages: Partial<IcuMessages>): Language {
+export function uncheckedLanguage(locale: string, messages: Partial<IcuMessages>, typed?: TypedWords): Language {
   const writers = new Map<string, WriteMessage>();
-  return languageOf(locale, (key, values) => {
+  function writeMessage(key: string, values: TextValues): string | undefined {
     const message = messages[key as TextKey];
     if (message === undefined) return undefined;
     const write = writers.get(key) ?? writerOf(locale, message);
     writers.set(key, write);
     return write(values);
-  });
+  }
+  return languageOf(locale, writeMessage, typed);
 }
 
 function writerOf(locale: string, message: string): WriteMessage {

@@ -112,7 +112,7 @@ describe('every language', () => {
       body: [
         'Brakuje „n”. Oczekiwano: liczba całkowita od 1 do 5.',
         'Brakuje „length”. Oczekiwano: czas trwania (najmniej: 1 godzina, najwięcej: 12 dni).',
-        'Brakuje „when”. Oczekiwano: data i godzina, na przykład 2026-05-09 14:30 lub tomorrow 17:00, w przyszłości, najpóźniej po upływie: 60 dni.',
+        'Brakuje „when”. Oczekiwano: data i godzina, na przykład 2026-05-10 17:00, w przyszłości, najpóźniej po upływie: 60 dni.',
         'Brakuje „many”. Oczekiwano: najwyżej 3 wartości, każda to jedno z: lathe lub welder.',
       ].join('\n'),
     });

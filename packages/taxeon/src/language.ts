@@ -14,6 +14,7 @@ import type { list as listOf } from './reading/kinds/list.js';
 import { helpTexts } from './replies/help.js';
 import { replyTexts } from './replies/phrases.js';
 
+export type { TypedWords } from './commands/kinds/typed-words.js';
 export { languageOf, type TextValues, type WriteText } from './replies/other-language.js';
 
 const texts = { ...replyTexts, ...helpTexts, ...askingTexts, ...settingsTexts, ...modulesTexts } as const;
@@ -112,7 +113,8 @@ const expected: Readonly<Record<ExpectedKey, readonly string[]>> = {
   money: [...range, 'currency'],
   attachment: ['max', 'typed', 'types'],
   duration: range,
-  datetime: ['lower', 'upper', 'min', 'max'],
+  until: [...range, 'example'],
+  datetime: ['lower', 'upper', 'min', 'max', 'example'],
   choice: ['labels', 'more'],
   name: [],
   'nothing-listed': [],
@@ -125,13 +127,17 @@ const expected: Readonly<Record<ExpectedKey, readonly string[]>> = {
   user: [],
   role: [],
   channel: [],
-  day: [],
-  time: [],
-  skipped: [],
-  zone: [],
-  evening: [],
+  day: ['example'],
+  time: ['example'],
+  skipped: ['example'],
+  zone: ['example'],
+  evening: ['example'],
+  weekday: ['example'],
+  'one-time': ['example'],
+  'one-day': ['example'],
   'length-order': [],
   'length-calendar': [],
+  'length-counted': [],
 };
 
 /**

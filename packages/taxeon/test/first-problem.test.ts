@@ -3,12 +3,12 @@ import { describe, expect, test } from 'vitest';
 import { oddmere } from '../../../test/support/oddmere.js';
 
 describe('a reply to several problems', () => {
-  const aDate = 'takes a date and time such as 2026-05-09 14:30 or tomorrow 17:00';
+  const aDate = 'takes a date and time such as 2026-05-10 17:00';
   const rows: [string, string, readonly string[]][] = [
     [
       'tells the first, and what could not be placed',
-      '!reserve ladder tomorrow evening friday at 9',
-      [`“to” ${aDate}; “evening” is not that. So I could not place “friday at 9”.`],
+      '!reserve ladder tomorrow someday friday at 9',
+      [`“to” ${aDate}; “someday” is not that. So I could not place “friday at 9”.`],
     ],
     [
       'also where something is left over',
@@ -27,7 +27,7 @@ describe('a reply to several problems', () => {
       'tells what is missing where nothing could not be placed',
       '!reserve spade monday --tentativ',
       [
-        '“to” is missing: a date and time such as 2026-05-09 14:30 or tomorrow 17:00.',
+        '“to” is missing: a date and time such as 2026-05-10 17:00.',
         'There is no “--tentativ” in this command. Did you mean --tentative?',
       ],
     ],
@@ -40,9 +40,9 @@ describe('a reply to several problems', () => {
   });
 
   test('keeps all of them in the outcome', async () => {
-    const { outcome } = await (await oddmere()).types('ines', '!reserve ladder tomorrow evening friday at 9');
+    const { outcome } = await (await oddmere()).types('ines', '!reserve ladder tomorrow someday friday at 9');
     const { problems } = outcome as { problems: readonly { parameters: { read: string } }[] };
-    expect(problems.map(({ parameters }) => parameters.read)).toEqual(['evening', 'friday', 'at', '9']);
+    expect(problems.map(({ parameters }) => parameters.read)).toEqual(['someday', 'friday', 'at', '9']);
   });
 
   test('tells each of a slash command’s, whose options are placed already', async () => {

@@ -8,6 +8,7 @@ export const unitMs: ReadonlyMap<string, number> = new Map([
   ...['h', 'hr', 'hrs', 'hour', 'hours'].map((unit) => [unit, HOUR] as const),
   ...['d', 'day', 'days'].map((unit) => [unit, DAY] as const),
   ...['w', 'week', 'weeks'].map((unit) => [unit, WEEK] as const),
+  ...['fortnight', 'fortnights'].map((unit) => [unit, 2 * WEEK] as const),
 ]);
 
 /** No sensible duration is longer to write; a longer text is refused before it is looked at. */

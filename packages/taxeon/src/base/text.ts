@@ -225,3 +225,9 @@ export function joinedParts(text: string): readonly string[] {
 export function isSaid(value: unknown): value is string {
   return typeof value === 'string' && value.trim() !== '';
 }
+
+/** A number without an exponent, which would not be read again. */
+export function inDigitsAlone(value: number): string {
+  const text = String(value);
+  return text.includes('e-') ? value.toFixed(20).replace(/\.?0+$/, '') : text;
+}

@@ -165,7 +165,12 @@ export interface Offered {
 }
 
 /** What a kind makes of a text: a value, perhaps with something to be told of it, or none. */
-export type ReadResult<T> = T | Misread | Capped<T> | ReadAs<T | Capped<T>> | Apart<T | Capped<T> | Misread>;
+export type ReadResult<T> =
+  | T
+  | Misread
+  | Capped<T>
+  | ReadAs<T | Capped<T>>
+  | Apart<T | Capped<T> | ReadAs<T> | Misread>;
 
 /**
  * One kind of argument with its bounds, as the reader uses it.

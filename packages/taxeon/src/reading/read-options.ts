@@ -1,6 +1,6 @@
 /** Reading a slash command's options, and the values that the bot's own code hands over. Both are untrusted. */
 import { nearNames } from '../base/near.js';
-import { echoText, foldName } from '../base/text.js';
+import { echoText, foldName, inDigitsAlone } from '../base/text.js';
 import { isThenable, type MaybePromise } from '../base/thenable.js';
 import { isMisread, type ListItem, notOfShape } from '../commands/kind.js';
 import { optionReader } from './reader.js';
@@ -94,9 +94,8 @@ function reportUnknownOptions(options: Options, reading: Reading): void {
 /** The text a person would have typed; objects and lists have none. */
 function optionText(value: unknown): string | undefined {
   if (typeof value === 'string') return value;
-  return typeof value === 'number' || typeof value === 'boolean' || typeof value === 'bigint'
-    ? String(value)
-    : undefined;
+  if (typeof value === 'number') return inDigitsAlone(value);
+  return typeof value === 'boolean' || typeof value === 'bigint' ? String(value) : undefined;
 }
 
 function describe(value: unknown): string {

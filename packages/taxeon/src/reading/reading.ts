@@ -106,7 +106,7 @@ export class Reading {
   /** What `.map` made of a value, or that it refused it, which is told. */
   #mapped(slot: Slot, made: unknown, { typed, start, end }: TypedAt): unknown {
     if (markOf(made) !== 'misread') return made;
-    this.report(misreadProblem(slot, made as Misread, typed, start < 0 ? undefined : { start, end }));
+    this.report(misreadProblem(slot, made as Misread, typed, start < 0 ? undefined : { start, end }, this.context));
     return refusedValue;
   }
 
@@ -135,7 +135,9 @@ export class Reading {
         this.isUnfindable ||= isUnfindable(slot, this.context.platform?.directory);
         // What is near takes a while to find, and more problems are not kept.
         if (!this.isFull)
-          this.report(misreadProblem(slot, read as Misread, typed, start < 0 ? undefined : { start, end }));
+          this.report(
+            misreadProblem(slot, read as Misread, typed, start < 0 ? undefined : { start, end }, this.context),
+          );
     }
     return read;
   }
@@ -273,7 +275,13 @@ function problemAt(problem: Problem, span: Span | undefined): Problem {
   return span === undefined ? problem : ({ code: problem.code, parameters: problem.parameters, span } as Problem);
 }
 
-function misreadProblem(slot: Slot, misread: Misread, typed: string, span: Span | undefined): Problem {
+function misreadProblem(
+  slot: Slot,
+  misread: Misread,
+  typed: string,
+  span: Span | undefined,
+  context: ReadingContext,
+): Problem {
   const argument = slot.name;
   const read = echoText(typed);
   switch (misread.code) {
@@ -283,8 +291,8 @@ function misreadProblem(slot: Slot, misread: Misread, typed: string, span: Span 
         misfit,
         near,
       } = { ...(misread.parameters as CodeParameters['argument.invalid']), ...misread.later?.() };
-      const { expected: usual, measure = 'amount' } = slot.kind.item?.kind ?? slot.kind;
-      const expected = ownWords ?? usual;
+      const { expected: usual, expectedNow, measure = 'amount' } = slot.kind.item?.kind ?? slot.kind;
+      const expected = ownWords ?? expectedNow?.(context) ?? usual;
       return problemAt({ code: misread.code, parameters: { argument, read, expected, misfit, measure, near } }, span);
     }
     case 'argument.ambiguous': {

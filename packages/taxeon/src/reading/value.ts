@@ -1,4 +1,5 @@
 /** The one way in which words become a value: for positions, flags, values of a list and slash options alike. */
+import { isJoiner } from '../base/joiner.js';
 import { andThen, isThenable, type MaybePromise } from '../base/thenable.js';
 import {
   type Apart,
@@ -175,7 +176,8 @@ function insists(
   if (goesOn === undefined) return false;
   if (!(isMisread(mistake) && mistake.mayBeTwo)) return true;
   const ahead = new Cursor(text, end);
-  return !(ahead.next() && isAwaited(reading, next, ahead.value()));
+  if (ahead.next() && isJoiner(ahead.value(), reading.context.locale)) ahead.next();
+  return !isAwaited(reading, next, ahead.value());
 }
 
 /** A form may be no more than a digit in front, or almost a name: `30` is no length of time. */

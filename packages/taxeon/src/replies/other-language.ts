@@ -4,6 +4,8 @@ import { shown } from '../base/fields.js';
 import { joinerIn } from '../base/joiner.js';
 import { isLocale, ofLocale } from '../base/locale.js';
 import { toldWaitMs, unitsOf } from '../base/time.js';
+import { months } from '../commands/kinds/moment-words.js';
+import { type TypedWords, wrongWords } from '../commands/kinds/typed-words.js';
 import type { Missing } from '../contract/codes.js';
 import { type Expectation, type ExpectedValue, moneyInWords } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
@@ -23,6 +25,8 @@ export type WriteText = (key: string, values: TextValues) => string | undefined;
  * @param locale BCP 47
  * @param write gets each value ready to be said: lists and lengths of time in words (with the number beside them as
  *   `…Count` and `…Ms`), what is expected in the language's own words
+ * @param typed words that `Intl` does not know: numbers from one to twelve, parts of the day, `yes` and `no`, cases of
+ *   days. Each stands for an English word that dates, lengths of time or answers are made of
  *
  * @throws TypeError for what is no language tag, or no function
  *
@@ -31,15 +35,17 @@ export type WriteText = (key: string, values: TextValues) => string | undefined;
  * const write: WriteText = (key, values) => texts[key]?.replace(/\{(\w+)\}/g, (_, name: string) => String(values[name]));
  * createCommandLayer({ commands, languages: [languageOf('pl', write)] });
  */
-export function languageOf(locale: string, write: WriteText): Language {
+export function languageOf(locale: string, write: WriteText, typed: TypedWords = {}): Language {
   if (!isLocale(locale)) throw new TypeError(`languageOf: ${shown(locale)} is no language tag; give one such as 'pl'`);
   if (typeof write !== 'function') throw new TypeError('languageOf: give a function that writes a text by its key');
+  const unread = wrongWords(typed);
+  if (unread !== undefined) throw new TypeError(`languageOf: ${unread}`);
   const words: Words = {
     ...intlWords(locale),
     expected: (expected) => expectedIn(expected, words, write),
     text: (key, values) => write(key, valuesOf(values, words, write)),
   };
-  return { locale, words, inEnglish: wordsToEnglish(locale) };
+  return { locale, words, inEnglish: wordsToEnglish(locale, typed) };
 }
 
 /**
@@ -131,16 +137,50 @@ function madeOnce<T>(make: () => T): () => T {
 }
 
 // Words of dates and lengths of time, as the runtime's own language data (Unicode CLDR) has them.
-const word = /\p{L}[\p{L}\p{M}’']*\.?/gu;
+const word = /(?<!\p{L})(?!(?<=\d)[ap]m\b)\p{L}(?:[\p{L}\p{M}’']|-(?=\p{L}))*\.?/gu;
 
 /** Puts a language's words in a text into English; what else stands there is left alone. */
-function wordsToEnglish(locale: string): (text: string) => string {
+function wordsToEnglish(locale: string, typed: TypedWords): (text: string) => string {
   let english: ReadonlyMap<string, string> | undefined;
+  const translated = (one: string) => {
+    const key = one.toLowerCase().replace(/\.$/, '');
+    return english?.get(key) ?? english?.get(withoutMarks(key)) ?? one;
+  };
   return (text) => {
-    english ??= localWords(locale);
-    return text.replace(word, (typed) => english?.get(typed.toLowerCase().replace(/\.$/, '')) ?? typed);
+    english ??= localWords(locale, typed);
+    return withoutCounters(text).replace(word, translated);
   };
 }
+
+/** As on keyboards that lack letters: `srode`, `uebermorgen`. */
+function withoutMarks(key: string): string {
+  return key
+    .replaceAll('ł', 'l')
+    .normalize('NFD')
+    .replace(/\p{M}+/gu, '');
+}
+
+/** What is written without spaces, with a sign behind each number: `12月24日`, `17時30分`, `2時間後`. */
+function withoutCounters(text: string): string {
+  if (!/[年月日時分秒週間]/.test(text)) return text;
+  return text
+    .replace(/(\d{4})年(\d{1,2})月(\d{1,2})日/g, '$1-$2-$3 ')
+    .replace(
+      /(\d{1,2})月(\d{1,2})日/g,
+      (_, month: string, day: string) => `${day} ${months[Number(month) - 1] ?? '?'} `,
+    )
+    .replace(/(\d{1,2})時(\d{1,2})分/g, ' $1:$2 ')
+    .replace(/(\d{1,2})時半/g, ' $1:30 ')
+    .replace(/(\d{1,2})時(?!間)/g, ' $1:00 ')
+    .replace(/(.+)[後后]$/, 'in $1')
+    .replace(/(\d+) ?(週|日|時間|分|秒)間?/g, (_, count: string, unit: string) => ` ${count} ${counters[unit]} `)
+    .replace(/(?<=[日曜時分0])[のに]/g, ' ')
+    .replace(/(.+)まで$/, 'until $1')
+    .replace(/([\u3040-\u9fff])(?=\d)/g, '$1 ')
+    .trim();
+}
+
+const counters: Readonly<Record<string, string>> = { 週: 'week', 日: 'day', 時間: 'hour', 分: 'minute', 秒: 'second' };
 
 const DAY_MS = 86_400_000;
 const SUNDAY = Date.UTC(2026, 4, 3);
@@ -148,12 +188,16 @@ const counts = [1, 2, 5, 1.5];
 const units = ['week', 'day', 'hour', 'minute', 'second', 'month', 'year'] as const;
 const ofCalendar: ReadonlySet<string> = new Set(['month', 'year']);
 
-function localWords(locale: string): ReadonlyMap<string, string> {
+function localWords(locale: string, typed: TypedWords): ReadonlyMap<string, string> {
   const words = new Map<string, string>();
+  for (const [english, several] of Object.entries(typed)) {
+    for (const one of several.toLowerCase().split(/\s+/)) words.set(one, english);
+  }
   const add = (local: string | undefined, english: string) => {
     const key = local?.trim().toLowerCase().replace(/\.$/, '') ?? '';
-    // `may` of one language is never `may` of another.
-    if (key !== '' && !/\s/.test(key) && !words.has(key)) words.set(key, english);
+    // `may` of one language is never `may` of another; a sign that is Sunday beside others is a day by itself.
+    if (key !== '' && !(english === 'sunday' && key === '日') && !/\s/.test(key) && !words.has(key))
+      words.set(key, english);
   };
   const dated = (options: Intl.DateTimeFormatOptions, type: Intl.DateTimeFormatPartTypes, at: number) =>
     new Intl.DateTimeFormat(locale, { ...options, timeZone: 'UTC' })
@@ -176,6 +220,8 @@ function localWords(locale: string): ReadonlyMap<string, string> {
   const relative = new Intl.RelativeTimeFormat(locale, { numeric: 'auto' });
   add(relative.format(0, 'day'), 'today');
   add(relative.format(1, 'day'), 'tomorrow');
+  add(relative.format(2, 'day'), 'overmorrow');
+  add(relative.format(-1, 'day'), 'yesterday');
   add(relative.format(0, 'second'), 'now');
   for (const unit of units) {
     for (const unitDisplay of ['long', 'short', 'narrow'] as const) {
@@ -193,5 +239,9 @@ function localWords(locale: string): ReadonlyMap<string, string> {
   add(joinerIn(locale), 'and');
   const full = new Intl.DateTimeFormat(locale, { dateStyle: 'full', timeStyle: 'short' }).formatToParts(0);
   add(full[full.findIndex(({ type }) => type === 'hour') - 1]?.value, 'at');
+  for (const [local, one] of [...words]) {
+    for (const form of [withoutMarks(local), local.replace(/[äöü]/g, (letter) => `${withoutMarks(letter)}e`)])
+      if (!words.has(form)) words.set(form, one);
+  }
   return words;
 }

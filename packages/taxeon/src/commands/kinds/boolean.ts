@@ -1,6 +1,6 @@
 import { foldName } from '../../base/text.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import { type Kind, notOfShape, takeIf } from '../kind.js';
+import { type Kind, notOfShape, type ReadingContext, takeIf } from '../kind.js';
 import { plainly } from './expected.js';
 
 export interface BooleanOptions extends ArgOptions<DefaultOf<boolean>> {}
@@ -11,7 +11,7 @@ const meanings: ReadonlyMap<string, boolean> = new Map([
 ]);
 
 /**
- * Yes or no: `yes`, `y`, `true`, `on` and their opposites.
+ * Yes or no: `yes`, `y`, `true`, `on` and their opposites, or the words for them of a language that the bot has.
  * As a flag it is a switch: `--quiet` is yes, `--no-quiet` is no, and absent is no unless a default says otherwise.
  *
  * @example
@@ -25,6 +25,10 @@ export function boolean<const Options extends BooleanOptions = NoOptions>(
   return makeArg('boolean', booleanKind, (isSwitch ? { ...declared, default: false } : declared) as Options);
 }
 
+function meaningOf(typed: string, context: ReadingContext | undefined): boolean | undefined {
+  return meanings.get(foldName(typed)) ?? meanings.get(foldName(context?.inEnglish?.(typed) ?? ''));
+}
+
 const isValue = (value: unknown) => typeof value === 'boolean';
 
 const booleanKind: Kind<boolean> = {
@@ -35,8 +39,8 @@ const booleanKind: Kind<boolean> = {
   example: 'yes',
   tokens: 1,
   leavesQuoted: false,
-  shape: (typed) => meanings.has(foldName(typed)),
-  read: (typed) => meanings.get(foldName(typed)) ?? notOfShape,
+  shape: (typed, context) => meaningOf(typed, context) !== undefined,
+  read: (typed, context) => meaningOf(typed, context) ?? notOfShape,
   take: takeIf(isValue),
   write: (value) => (value ? 'yes' : 'no'),
   suggest: () => ['yes', 'no'],

@@ -1,21 +1,11 @@
 import { anything, type Fields } from '../../base/fields.js';
 import { type Duration, durationInWords, durationMs } from '../../base/time.js';
-import { wallTimeAt } from '../../base/zone.js';
 import type { Expected, ExpectedValue } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
-import {
-  aboveMaximum,
-  belowMinimum,
-  isMisread,
-  isReadAs,
-  type Kind,
-  type Misread,
-  notOfShape,
-  ReadAs,
-  type ReadingContext,
-} from '../kind.js';
-import { beginsMoment, goesOnMoment, looksLikeMoment, weekdays } from './moment-words.js';
+import { aboveMaximum, belowMinimum, type Kind, type Misread, notOfShape } from '../kind.js';
+import { beginsMoment, goesOnMoment, looksLikeMoment } from './moment-words.js';
 import { readMoment } from './moments.js';
+import { dateOf, exampleWithin, type MomentRange, momentsOffered, momentText } from './moments-told.js';
 
 /** `'now'`, so far from now, or a fixed moment in ISO 8601 with its offset. */
 export type DatetimeBound = 'now' | { readonly fromNow: Duration } | `${number}-${string}`;
@@ -62,9 +52,14 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
     return value;
   };
   const isValue = (value: unknown) => value instanceof Date && !Number.isNaN(value.getTime());
+  const range = (now: number): MomentRange => ({
+    least: min === undefined ? Number.NEGATIVE_INFINITY : (boundAt(min, now) ?? now),
+    most: max === undefined ? Number.POSITIVE_INFINITY : (boundAt(max, now) ?? now),
+  });
   return {
     name: 'datetime',
-    expected: expectedMoment(min, max),
+    expected: expectedMoment(min, max, undefined),
+    expectedNow: (context) => expectedMoment(min, max, exampleWithin(range(context.now), context)),
     traits: { boundsMove: true },
     example: 'tomorrow 17:00',
     measure: 'moment',
@@ -73,34 +68,14 @@ function datetimeKind({ min, max }: DatetimeOptions = {}): Kind<Date> {
     shape: looksLikeMoment,
     begins: beginsMoment,
     goesOn: goesOnMoment,
-    read: (typed, context) => {
-      const read = readMoment(typed, context);
-      if (isMisread(read)) return read;
-      if (!isReadAs(read)) return fit(new Date(read), context.now);
-      const fitting = fit(new Date(read.value), context.now);
-      return isMisread(fitting) ? fitting : new ReadAs(fitting, read.as);
-    },
+    read: (typed, context) =>
+      dateOf(readMoment(typed, context), range(context.now), context, (at) => fit(new Date(at), context.now)),
     take: (value, { now }) => (isValue(value) ? fit(value as Date, now) : notOfShape),
     write: (value) => value.toISOString(),
     shown: momentText,
+    suggest: (typed, context) => momentsOffered(typed, range(context.now), context),
     isValue,
   };
-}
-
-const DAY_MS = 86_400_000;
-
-/** `Saturday 9:00`, where that reads as the moment now; `2026-12-24 9:00`, or all of it. */
-function momentText(value: Date, context: ReadingContext): string {
-  const { now, timeZone } = context;
-  const { year, month, day, hour, minute } = wallTimeAt(value.getTime(), timeZone);
-  const today = wallTimeAt(now, timeZone);
-  const date = Date.UTC(year, month - 1, day);
-  const days = (date - Date.UTC(today.year, today.month - 1, today.day)) / DAY_MS;
-  const weekday = weekdays[new Date(date).getUTCDay()] ?? '';
-  const near = ['today', 'tomorrow'][days] ?? weekday.charAt(0).toUpperCase() + weekday.slice(1);
-  const time = `${hour}:${String(minute).padStart(2, '0')}`;
-  const readable = [`${near} ${time}`, `${new Date(date).toISOString().slice(0, 10)} ${time}`];
-  return readable.find((text) => readMoment(text, context) === value.getTime()) ?? value.toISOString();
 }
 
 function boundAt(bound: DatetimeBound, now: number): number | undefined {
@@ -113,7 +88,11 @@ function boundAt(bound: DatetimeBound, now: number): number | undefined {
   return ms === undefined ? undefined : now + ms;
 }
 
-function expectedMoment(min: DatetimeBound | undefined, max: DatetimeBound | undefined): Expected {
+function expectedMoment(
+  min: DatetimeBound | undefined,
+  max: DatetimeBound | undefined,
+  example: string | undefined,
+): Expected {
   const words: string[] = [];
   if (min !== undefined) words.push(min === 'now' ? 'in the future' : momentInWords(min, 'not before', 'at least'));
   if (max !== undefined) words.push(max === 'now' ? 'in the past' : momentInWords(max, 'not after', 'at most'));
@@ -122,8 +101,8 @@ function expectedMoment(min: DatetimeBound | undefined, max: DatetimeBound | und
   const [upper, to] = momentAsValue(max);
   return {
     key: 'datetime',
-    parameters: { lower, min: from, upper, max: to },
-    english: `a date and time such as 2026-05-09 14:30 or tomorrow 17:00${bounds}`,
+    parameters: { lower, min: from, upper, max: to, example: example ?? 'tomorrow 17:00' },
+    english: `a date and time such as ${example ?? 'tomorrow 17:00'}${bounds}`,
   };
 }
 

@@ -6,15 +6,24 @@ import { Apart, isMisread, Misread, notOfShape, ReadAs } from '../kind.js';
 
 /** The longest that is looked at. */
 const LONGEST = 40;
+const LONGEST_MOMENT = 80;
 /** How many words may be one number: `1 000 000 000` is as long as there is use for. */
 export const MOST_GROUPS = 4;
 const spaced = /^([+-]?\d{1,3}(?:[\s’']\d{3})+)(?:[.,](\d+))?$/;
 const pointed = /^([+-]?\d{1,3}(?:\.\d{3})+)(?:,(\d+))?$/;
 const parted = /^([+-]?\d{1,3}(?:,\d{3})+)(?:\.(\d+))?$/;
 
-/** With ASCII digits and signs: `５` is 5, `−5` is -5. */
+/** Signs as wide as those beside them, and spaces of other widths. */
+const wide = /[\uff01-\uff5e\u00a0\u2000-\u200a\u202f\u3000]/g;
+const fractions: Readonly<Record<string, string>> = { '\u00bc': '.25', '\u00bd': '.5', '\u00be': '.75' };
+
+/** With ASCII digits and signs: `５` is 5, `−5` is -5, `2½` is 2.5. What is raised or lowered is no digit. */
 export function inAscii(typed: string): string {
-  return typed.length > LONGEST ? typed : typed.normalize('NFKC').replace(/^\u2212/, '-');
+  if (typed.length > LONGEST_MOMENT || /^[\0-\x7f]*$/.test(typed)) return typed;
+  return typed
+    .replace(wide, (sign) => sign.normalize('NFKC'))
+    .replace(/(\d?)([\u00bc-\u00be])/g, (_, digit: string, sign: string) => `${digit || '0'}${fractions[sign]}`)
+    .replace(/^\u2212/, '-');
 }
 
 /**

@@ -38,7 +38,8 @@ export function duration<const Options extends DurationOptions = NoOptions>(
 const MOST_WORDS = 12;
 
 function durationKind(min: number | undefined, max: number | undefined, cap: boolean): Kind<number> {
-  const fit = bounded({ min: min ?? 0, max: max ?? Number.MAX_SAFE_INTEGER, cap }, (ms) => ({ ms }));
+  // Nothing is no length, unless it is said to be one.
+  const fit = bounded({ min: min ?? 1, max: max ?? Number.MAX_SAFE_INTEGER, cap }, (ms) => ({ ms }));
   return {
     name: 'duration',
     expected: ranging('duration', 'a length of time', { min, max }, durationInWords, (ms) => ({ ms })),

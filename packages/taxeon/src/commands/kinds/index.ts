@@ -11,3 +11,4 @@ export { member, user } from './people.js';
 export { channel, role } from './places.js';
 export { emoji, pattern, url } from './strings.js';
 export { tail, text } from './text.js';
+export { until } from './until.js';

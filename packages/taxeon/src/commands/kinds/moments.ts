@@ -3,9 +3,9 @@
 import { byLocale } from '../../base/by-locale.js';
 import { nearNames } from '../../base/near.js';
 import { instantOf, isTimeZone, type WallTime, wallTimeAt } from '../../base/zone.js';
-import { isApart, isMisread, Misread, mistaken, notOfShape, ReadAs, type ReadingContext } from '../kind.js';
+import { Apart, isApart, isMisread, Misread, mistaken, notOfShape, ReadAs, type ReadingContext } from '../kind.js';
 import { plainly } from './expected.js';
-import { readLength } from './lengths.js';
+import { countOfWord, isBareUnit, readLength } from './lengths.js';
 import {
   clockForm,
   dayWords,
@@ -13,7 +13,9 @@ import {
   hourForm,
   isoForm,
   knownOf,
+  type Layout,
   LONGEST_TEXT,
+  lettered,
   lettersOf,
   momentWords,
   months,
@@ -27,34 +29,74 @@ type Day = Pick<WallTime, 'year' | 'month' | 'day'>;
 
 const texts = {
   day: 'a date that exists',
+  weekday: 'a day of the week and a date that fit together',
   time: 'a time from 0:00 to 23:59',
   skipped: 'a time that exists; clocks skip that one on that day',
-  zone: 'a time with an offset such as +02:00 or a zone such as Europe/London',
-  evening: 'a time too, as in today 20:00',
+  zone: 'a time with an offset such as UTC+2 or a zone such as Europe/London',
+  evening: 'a time too',
+  'one-time': 'one time, not the time between two',
+  'one-day': 'a day',
 } as const;
 
 /** Says what is expected in place of a mistake in a moment. */
 export type MomentKey = keyof typeof texts;
 
 const noSuchDay = mistake('day');
+const notThatDay = mistake('weekday');
 const noSuchTime = mistake('time');
 const skipped = mistake('skipped');
 const noSuchZone = mistake('zone');
-const withoutTime = mistake('evening');
+const notOneTime = mistake('one-time');
+const notOneDay = mistake('one-day');
 
 function mistake(key: MomentKey): Misread {
   return mistaken(plainly(key, texts[key]));
 }
 
-/** @returns milliseconds since 1970-01-01 UTC */
-export function readMoment(text: string, context: ReadingContext): number | Misread | ReadAs<number> {
+/** @param example the day with an hour that is in the part of it */
+function withoutTime(example: string): Misread {
+  return mistaken({ key: 'evening', parameters: { example }, english: texts.evening });
+}
+
+/** Words of a moment, with a letter for each. */
+interface TimeWords {
+  readonly words: readonly string[];
+  readonly letters: string;
+}
+
+type OneMoment = number | Misread | ReadAs<number>;
+/** Milliseconds since 1970-01-01 UTC; apart where the last number may be one of something else. */
+export type ReadMoment = OneMoment | Apart<OneMoment>;
+
+export function readMoment(text: string, context: ReadingContext): ReadMoment {
   if (text === '' || text.length > LONGEST_TEXT) return notOfShape;
   const words = momentWords(text, context);
-  const found = lettersOf(words);
-  const layout = found === undefined ? undefined : knownOf(found).layout;
-  if (layout === undefined) return words.length === 1 ? nearDay(words[0] as string) : notOfShape;
-  const { beginning, day, time, zone } = layout;
-  return momentOf(words.slice(0, beginning), words.slice(...day), words.slice(...time), words[zone], context);
+  const letters = lettersOf(words);
+  const layout = letters === undefined ? undefined : knownOf(letters).layout;
+  if (letters === undefined || layout === undefined)
+    return words.length === 1 ? nearDay(words[0] as string) : notOfShape;
+  if (layout.vague !== undefined) return notOneDay;
+  const said = (part: keyof Layout): TimeWords => {
+    const [from, to] = layout[part] ?? [0, 0];
+    return { words: words.slice(from, to), letters: letters.slice(from, to) };
+  };
+  const [time, day] = [said('time'), said('day')];
+  if (layout.range !== undefined || /r/i.test(time.letters)) return notOneTime;
+  const zone = zoneOf(said('zone'), day, context);
+  if (zone === undefined) return noSuchZone;
+  const part = [...said('part').words, ...said('partBehind').words, ...day.words].find((word) => partsOfDay.has(word));
+  // An hour alone could be a number of something else.
+  const isBare = time.letters === 'n' && part === undefined && !/[AB]/.test(letters[(layout.time?.[0] ?? 0) - 1] ?? '');
+  const whole = (moment: OneMoment) => (isBare ? new Apart(moment, [], true) : moment);
+  const clocks = clocksOf(time, part);
+  if (isMisread(clocks)) return whole(clocks);
+  const moment =
+    layout.now === undefined && layout.ahead === undefined
+      ? momentOn(day, clocks, time, zone, context)
+      : fromNow(said('ahead').words, clocks, time, zone, context.now);
+  if (part !== undefined && time.letters === '')
+    return typeof moment === 'number' ? withoutTime(inDigits(moment, zone)) : moment;
+  return whole(isBare && typeof moment === 'number' ? new ReadAs(moment, inDigits(moment, zone)) : moment);
 }
 
 function nearDay(word: string): Misread {
@@ -62,41 +104,62 @@ function nearDay(word: string): Misread {
   return near.length === 0 ? notOfShape : new Misread('argument.invalid', { misfit: 'shape', near });
 }
 
-function momentOf(
-  beginning: readonly string[],
-  day: readonly string[],
-  time: readonly string[],
-  zoneWord: string | undefined,
+/** `now`, or a length of time from now, perhaps at an hour of that day. */
+function fromNow(
+  [, ...length]: readonly string[],
+  clocks: readonly ClockTime[],
+  time: TimeWords,
+  zone: Zone,
+  now: number,
+): number | Misread {
+  if (length.length === 0) return time.letters === '' ? now : notOfShape;
+  const read = readLength(length.length === 1 && isBareUnit(length[0] as string) ? `1 ${length[0]}` : length.join(' '));
+  if (isMisread(read) && read.code === 'argument.ambiguous')
+    return new Misread('argument.ambiguous', {
+      matches: (read as Misread<'argument.ambiguous'>).parameters.matches.map((one) => `in ${one}`),
+    });
+  // `in 2 days 5`: an hour of that day is meant, or another length.
+  if (read === notOfShape && /^\d{1,2}$/.test(length.at(-1) ?? '')) return noSuchTime;
+  const ms = isApart(read) ? read.value : read;
+  if (typeof ms !== 'number' || time.letters === '') return typeof ms === 'number' ? now + ms : ms;
+  return oneMoment(
+    clocks.map((clock) => at(dayAt(now + ms, zone), clock, zone)),
+    zone,
+  );
+}
+
+function momentOn(
+  day: TimeWords,
+  clocks: readonly ClockTime[],
+  time: TimeWords,
+  zone: Zone,
   context: ReadingContext,
 ): number | Misread | ReadAs<number> {
-  const { now } = context;
-  const zone = zoneWord === undefined ? context.timeZone : zoneOf(zoneWord);
-  if (zone === undefined) return noSuchZone;
-  const clocks = clocksOf(time);
-  if (isMisread(clocks)) return clocks;
-  if (beginning[0] === 'now') return time.length === 0 ? now : notOfShape;
+  const { now, locale } = context;
   const today = dayAt(now, zone);
-  if (beginning[0] === 'in') {
-    const read = readLength(beginning.slice(1).join(' '));
-    const ms = isApart(read) ? read.value : read;
-    if (typeof ms !== 'number' || time.length === 0) return typeof ms === 'number' ? now + ms : ms;
+  const [first = '', second = ''] = day.words;
+  if (
+    day.letters === '' ||
+    (day.letters === 'D' && weekdayOf(first) >= 0) ||
+    (day.letters === 'XD' && first !== 'next')
+  ) {
+    const soonest = daysUntil(day.letters === 'XD' ? second : first, today);
+    const every = day.letters === '' ? 1 : 7;
     return oneMoment(
-      clocks.map((clock) => at(dayAt(now + ms, zone), clock, zone)),
+      clocks.flatMap((clock) => {
+        const moment = soonestAt(today, soonest, every, clock, zone, now);
+        // Midnight on Friday may be its beginning or its end.
+        const isEither = every === 7 && time.words[0] === 'midnight' && typeof moment === 'number';
+        return isEither ? [moment, at(later(dayAt(moment, zone), 1), midnight, zone)] : [moment];
+      }),
       zone,
     );
   }
-  if (day.length === 0)
-    return oneMoment(
-      clocks.map((clock) => nextAt(today, clock, zone, now)),
-      zone,
-    );
-  const dotted = dottedForm.exec(day[0] ?? '');
-  if (dotted !== null) return dottedMoment(dotted, clocks, time.length > 0, today, zone, context);
-  if (day[0] === 'tonight' && time.length === 0) return withoutTime;
+  const dotted = day.words.length === 1 ? dottedForm.exec(first) : null;
+  if (dotted !== null) return dottedMoment(dotted, clocks, time.letters !== '', today, zone, context);
   const days = daysOf(day, today);
   if (isMisread(days)) return days;
-  const dayComesFirst =
-    days.length > 1 && slashForm.test(day[0] as string) ? dayOrderIn(context.locale)?.isDayFirst : undefined;
+  const dayComesFirst = days.length > 1 && first !== 'next' ? dayOrderIn(locale)?.isDayFirst : undefined;
   if (dayComesFirst !== undefined) {
     const [one] = days.slice(dayComesFirst ? 0 : 1) as [Day];
     const moment = oneMoment(
@@ -105,8 +168,7 @@ function momentOf(
     );
     return typeof moment === 'number' ? new ReadAs(moment, inDigits(moment, zone)) : moment;
   }
-  // Midnight on Friday may be its beginning or its end.
-  const isMidnight = time[0] === 'midnight';
+  const isMidnight = time.words[0] === 'midnight';
   const moments = days.flatMap((one) => [
     ...clocks.map((clock) => at(one, clock, zone)),
     ...(isMidnight ? [at(later(one, 1), midnight, zone)] : []),
@@ -129,7 +191,8 @@ function dottedMoment(
   const onDay = day === undefined ? [] : clocks.map((clock) => at(day, clock, zone));
   const isClock = year === undefined && !hasTime && second.length === 2 && Number(first) < 24 && Number(second) < 60;
   if (!isClock) return day === undefined ? noSuchDay : oneMoment(onDay, zone);
-  const asTime = nextAt(today, { ...midnight, hour: Number(first), minute: Number(second) }, zone, now);
+  const clock = { ...midnight, hour: Number(first), minute: Number(second) };
+  const asTime = soonestAt(today, 0, 1, clock, zone, now);
   const [moment] = onDay;
   if (moment === undefined || dayOrderIn(locale)?.isDotted !== true) return oneMoment([...onDay, asTime], zone);
   return typeof moment === 'number' ? new ReadAs(moment, inDigits(moment, zone)) : moment;
@@ -137,35 +200,78 @@ function dottedMoment(
 
 const midnight: ClockTime = { hour: 0, minute: 0, second: 0, ms: 0 };
 
-/** What a clock shows; of an hour alone, such as `at 5`, both that it may be. */
-function clocksOf([word, half]: readonly string[]): readonly ClockTime[] | Misread {
-  if (word === undefined || word === 'midnight') return [midnight];
+/** From which hour until which, and one that is in the middle of it. */
+const partsOfDay: ReadonlyMap<string, readonly [from: number, to: number, hour: number]> = new Map([
+  ['morning', [0, 12, 9]],
+  ['afternoon', [12, 19, 15]],
+  ['evening', [16, 24, 19]],
+  ['night', [18, 24, 21]],
+  ['tonight', [17, 24, 20]],
+]);
+
+/** What a clock shows; of an hour alone, such as `at 5`, both that it may be, unless a part of the day tells. */
+function clocksOf(time: TimeWords, part: string | undefined): readonly ClockTime[] | Misread {
+  const [from, to, middle] = partsOfDay.get(part ?? '') ?? [0, 24, 0];
+  if (time.letters === '') return [{ ...midnight, hour: middle }];
+  const clocks = clocksAt(time);
+  if (isMisread(clocks) || time.words[0] === 'midnight') return clocks;
+  const fitting = clocks.filter(({ hour }) => from <= hour && hour < to);
+  return fitting.length === 0 ? noSuchTime : fitting;
+}
+
+function clocksAt({ words: [word = '', second = '', third = ''], letters }: TimeWords): readonly ClockTime[] | Misread {
+  if (word === 'midnight') return [midnight];
   if (word === 'noon') return [{ ...midnight, hour: 12 }];
-  const [, hours = '', minutes = '0', seconds = '0', ms = '', attached] = clockForm.exec(word) ?? [];
-  const hour = Number(hours || Number.parseInt(word, 10));
-  const clock = { hour, minute: Number(minutes), second: Number(seconds), ms: Number(ms.padEnd(3, '0')) };
-  const part = attached ?? hourForm.exec(word)?.[2] ?? half;
-  if (clock.minute > 59 || clock.second > 59 || hour > 23) return noSuchTime;
-  if (part !== undefined)
-    return hour < 1 || hour > 12 ? noSuchTime : [{ ...clock, hour: (hour % 12) + (part.startsWith('p') ? 12 : 0) }];
-  const isHourAlone = hours === '' && hour >= 1 && hour <= 12;
-  return isHourAlone
-    ? [
-        { ...clock, hour: hour % 12 },
-        { ...clock, hour: (hour % 12) + 12 },
-      ]
-    : [clock];
+  if (letters.startsWith('Q')) return byQuarters(word, second, third);
+  const [, hours, minutes = '0', seconds = '0', ms = '', attached] = clockForm.exec(word) ?? [];
+  const [, lettedHour, lettedMinute = '0'] = lettered.exec(word) ?? [];
+  const [, fourHour, fourMinute = '0'] = letters === 'Y' ? (/^(..)(..)$/.exec(word) ?? []) : [];
+  const named = hours ?? lettedHour ?? fourHour;
+  const hour = named === undefined ? (countOfWord(word) ?? Number.parseInt(word, 10)) : Number(named);
+  const minute = Number(lettedHour === undefined ? (fourHour === undefined ? minutes : fourMinute) : lettedMinute);
+  const clock = { hour, minute, second: Number(seconds), ms: Number(ms.padEnd(3, '0')) };
+  const byDot = letters === 's' ? dottedForm.exec(word) : null;
+  if (byDot !== null) {
+    const [, dotHour, dotMinute] = byDot.map(Number);
+    return clocksAt({ words: [`${dotHour}:${String(dotMinute).padStart(2, '0')}`], letters: 'C' });
+  }
+  const half = attached ?? hourForm.exec(word)?.[2] ?? (letters.endsWith('H') ? second : undefined);
+  if (minute > 59 || clock.second > 59 || hour > 23) return noSuchTime;
+  if (half !== undefined)
+    return hour < 1 || hour > 12 ? noSuchTime : [{ ...clock, hour: (hour % 12) + (half.startsWith('p') ? 12 : 0) }];
+  return named === undefined ? bothHalves(clock) : [clock];
+}
+
+/** `half past five`, `quarter to six`. */
+function byQuarters(count: string, how: string, word: string): readonly ClockTime[] | Misread {
+  const hour = countOfWord(word);
+  // `half five` is half past four in some languages.
+  if (hour === undefined || hour > 23 || (count === 'half' && how !== 'past')) return noSuchTime;
+  const minute = count === 'half' ? 30 : how === 'past' ? 15 : 45;
+  return bothHalves({ ...midnight, hour: how === 'past' ? hour : (hour + 23) % 24, minute });
+}
+
+function bothHalves(clock: ClockTime): readonly ClockTime[] {
+  const { hour } = clock;
+  return hour < 1 || hour > 12 ? [clock] : [0, 12].map((half) => ({ ...clock, hour: (hour % 12) + half }));
 }
 
 /** An IANA name, or an offset in minutes as a number. */
 type Zone = string | number;
 
-function zoneOf(word: string): Zone | undefined {
+/** From the westernmost to the easternmost place on earth. */
+const offsets = { min: -12 * 60, max: 14 * 60 } as const;
+
+function zoneOf({ words, letters }: TimeWords, day: TimeWords, { timeZone }: ReadingContext): Zone | undefined {
+  const word = words.join('');
+  if (letters === '') return timeZone;
   if (/^(?:z|utc|gmt)$/.test(word)) return 'UTC';
   const [, sign, hours, minutes = '0'] = offsetForm.exec(word) ?? [];
   if (hours === undefined) return word.includes('/') && isTimeZone(word) ? word : undefined;
-  if (Number(hours) > 23 || Number(minutes) > 59) return undefined;
-  return (sign === '+' ? 1 : -1) * (Number(hours) * 60 + Number(minutes));
+  // Behind a time that is not of ISO form, it may be the end of a time between two.
+  if (letters === 'z' && !day.letters.includes('S')) return undefined;
+  const offset = (sign === '+' ? 1 : -1) * (Number(hours) * 60 + Number(minutes));
+  return Number(minutes) < 60 && offset >= offsets.min && offset <= offsets.max ? offset : undefined;
 }
 
 function dayAt(moment: number, zone: Zone): Day {
@@ -178,49 +284,94 @@ function at({ year, month, day }: Day, clock: ClockTime, zone: Zone): number | M
   return (instantOf(wall, 'UTC') ?? 0) - zone * 60_000;
 }
 
-/** The next time that a clock shows it: today where that is still to come. */
-function nextAt(today: Day, clock: ClockTime, zone: Zone, now: number): number | Misread {
-  const first = at(today, clock, zone);
-  return typeof first === 'number' && first > now ? first : at(later(today, 1), clock, zone);
+/** The next time that a clock shows it, on one of the days that come again: today where that is still to come. */
+function soonestAt(
+  today: Day,
+  days: number,
+  every: number,
+  clock: ClockTime,
+  zone: Zone,
+  now: number,
+): number | Misread {
+  const first = at(later(today, days), clock, zone);
+  return typeof first === 'number' && first > now ? first : at(later(today, days === 0 ? every : days), clock, zone);
 }
 
 function later({ year, month, day }: Day, days: number): Day {
   return dayAt(Date.UTC(year, month - 1, day + days), 'UTC');
 }
 
-/** The days that are meant: two where `next friday` may be the coming one or the one after. */
-function daysOf(words: readonly string[], today: Day): readonly Day[] | Misread {
+const weekdayIn = ({ year, month, day }: Day) => new Date(Date.UTC(year, month - 1, day)).getUTCDay();
+
+/** From Sunday; -1 for what is no day of the week. */
+function weekdayOf(word: string): number {
+  return word.length < 3 || /^to/.test(word) ? -1 : weekdays.findIndex((name) => name.startsWith(word));
+}
+
+/** How many days until the next of a name, from today on. */
+function daysUntil(word: string, today: Day): number {
+  const named = ['today', 'tomorrow', 'overmorrow'].indexOf(word);
+  if (named >= 0) return named;
+  if (word === 'yesterday') return -1;
+  const wanted = weekdayOf(word);
+  return wanted < 0 ? 0 : (wanted - weekdayIn(today) + 7) % 7;
+}
+
+/** The days that are meant: two where `next friday` may be the coming one or the one after, or no one knows the order. */
+function daysOf({ words, letters }: TimeWords, today: Day): readonly Day[] | Misread {
   const [first = '', second = ''] = words;
-  if (first === 'next')
-    return [daysUntil(second, today), daysUntil(second, today) + 7].map((days) => later(today, days));
-  const word = first === 'this' ? second : first;
-  if (dayWords.some((name) => name.startsWith(word)) && !/^\d/.test(word))
-    return [later(today, daysUntil(word, today))];
+  if (letters === 'XP') return first === 'this' ? [today] : notOneDay;
+  if (letters === 'XD') {
+    const days = daysUntil(second, today) || 7;
+    return [days, days + 7].map((one) => later(today, one));
+  }
+  if (letters.endsWith('GFD')) return words.at(-1) === 'tomorrow' ? [later(today, 2)] : notOneDay;
+  if (letters === 'D') return [later(today, daysUntil(first, today))];
+  if (!letters.startsWith('D')) return datesOf(words, letters, today);
+  // A day of the week, and the date that it is.
+  const dates = datesOf(words.slice(1), letters.slice(1), today);
+  if (isMisread(dates)) return dates;
+  const wanted = weekdayOf(first) < 0 ? undefined : weekdayOf(first);
+  const isDay = (day: Day) =>
+    wanted === undefined ? later(day, 0).day === later(today, daysUntil(first, today)).day : weekdayIn(day) === wanted;
+  const fitting = dates.filter(isDay);
+  return fitting.length === 0 ? notThatDay : fitting;
+}
+
+function datesOf(words: readonly string[], letters: string, today: Day): readonly Day[] | Misread {
+  const [word = ''] = words;
   const iso = isoForm.exec(word);
   if (iso !== null) return existing(dayOf(Number(iso[1]), Number(iso[2]), Number(iso[3])));
+  const [, day, month, dottedYear] = dottedForm.exec(word)?.map(Number) ?? [];
+  if (day !== undefined) return existing(dated(today, month as number, day, dottedYear || undefined));
   const slash = slashForm.exec(word);
-  if (slash === null) return namedDay(words, today);
+  if (slash === null)
+    return letters.includes('M') ? namedDay(words, today) : existing(dayOfMonth(words.at(-1) ?? '', today));
   const [, one, other, year] = slash.map(Number);
+  const inFull = year === undefined || Number.isNaN(year) ? undefined : year < 100 ? 2000 + year : year;
   // The day stands first, or the month does, as who writes is used to; where only one can be, it is that.
   const days = [
     [other, one],
     [one, other],
-  ].flatMap(([month, day]) => dated(today, Number(month), Number(day), year || undefined) ?? []);
+  ].flatMap(([month, day]) => dated(today, Number(month), Number(day), inFull) ?? []);
   return days.length === 0 ? noSuchDay : one === other ? days.slice(0, 1) : days;
 }
 
-/** How many days until the next of a name, today left out. */
-function daysUntil(word: string, { year, month, day }: Day): number {
-  if (word === 'tomorrow') return 1;
-  const wanted = weekdays.findIndex((name) => name.startsWith(word));
-  if (wanted < 0 || word.startsWith('to')) return 0;
-  return ((wanted - new Date(Date.UTC(year, month - 1, day)).getUTCDay() + 6) % 7) + 1;
+/** `the 15th`: the next one. */
+function dayOfMonth(word: string, { year, month, day }: Day): Day | undefined {
+  const wanted = Number.parseInt(word, 10);
+  for (let ahead = wanted < day ? 1 : 0; ahead < 12; ahead++) {
+    const found = dayOf(year + Math.floor((month - 1 + ahead) / 12), ((month - 1 + ahead) % 12) + 1, wanted);
+    if (found !== undefined) return found;
+  }
+  return undefined;
 }
 
 /** `25 dec`, `25th of december 2026`, `dec 25`. */
 function namedDay(words: readonly string[], today: Day): readonly Day[] | Misread {
-  const numbers = words.filter((word) => /^\d/.test(word)).map((word) => Number.parseInt(word, 10));
-  const name = words.find((word) => /^[a-z]/.test(word) && word !== 'of') ?? '';
+  const numbers = words.flatMap((word) => countOfWord(word) ?? (/^\d/.test(word) ? Number.parseInt(word, 10) : []));
+  const name =
+    words.find((word) => months.some((month) => month.startsWith(word.slice(0, 3)) && word.length > 2)) ?? '';
   const month = months.findIndex((one) => one.startsWith(name.slice(0, 3))) + 1;
   return existing(dated(today, month, numbers[0] as number, numbers[1]));
 }
@@ -248,7 +399,8 @@ function oneMoment(moments: readonly (number | Misread)[], zone: Zone): number |
   return new Misread('argument.ambiguous', { matches: known.map((one) => inDigits(one, zone)) });
 }
 
-function inDigits(moment: number, zone: Zone): string {
+/** `2026-05-10 17:00`, as a clock in the zone shows it. */
+export function inDigits(moment: number, zone: Zone): string {
   const shift = typeof zone === 'number' ? zone * 60_000 : 0;
   const { year, month, day, hour, minute } = wallTimeAt(
     moment + shift,

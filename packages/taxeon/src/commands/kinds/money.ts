@@ -1,8 +1,9 @@
 import { byLocale } from '../../base/by-locale.js';
 import { aNumber, aText, type Fields, texts } from '../../base/fields.js';
+import { isJoiner } from '../../base/joiner.js';
 import { moneyInWords } from '../../contract/expectation.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg } from '../arg.js';
-import { Apart, isApart, isMisread, isReadAs, type Kind, notOfShape } from '../kind.js';
+import { Apart, isApart, isMisread, isReadAs, type Kind, mistaken, notOfShape } from '../kind.js';
 import { bounded, boundProblems } from './bounds.js';
 import { goesOnGroups, groupSign, inAscii, inPlainDigits, MOST_GROUPS } from './digits.js';
 import { ranging } from './expected.js';
@@ -48,6 +49,7 @@ export function money<const Options extends MoneyOptions>(
 }
 
 const LONGEST = 60;
+const bothForm = /^(.*\S)\s+(\d{1,3})(?:\s*([^\d\s.,]+))?$/;
 const form =
   /^([+-]?)(?:(?<before>[^\d\s.,+-]+)\s*)?([+-]?)(?<digits>\d[\d.,\s’']*?|\.\d+)\s*(?<behind>[^\d\s.,][^\d\s,]*)?$/;
 
@@ -65,7 +67,13 @@ function moneyKind(
     const lower = word.toLowerCase();
     return minorUnits.has(lower) || unitsOf('en')?.has(lower) === true || unitsOf(locale)?.has(lower) === true;
   };
-  const asValue = (amount: number) => ({ amount: amount / 10 ** decimals, currency });
+  const expected = expectedMoney(currency, min, max, (amount) => ({ amount: amount / 10 ** decimals, currency }));
+  const ofOtherCurrency = mistaken(expected);
+  const isForeign = (word: string, locale: string | undefined) => {
+    const lower = word.toLowerCase();
+    if (isUnit(word, locale)) return false;
+    return isCode(word) || othersIn('en')?.has(lower) === true || othersIn(locale)?.has(lower) === true;
+  };
 
   /** In the smallest unit; `undefined` where it has more decimals than the currency. */
   function smallest(plain: string): number | undefined {
@@ -75,15 +83,39 @@ function moneyKind(
     return Number.isSafeInteger(amount) ? (sign === '-' ? -amount : amount) + 0 : undefined;
   }
 
+  /** `5 pounds and 50 pence`: both, where the second is of the smallest unit and less than one of the first. */
+  function readBoth(typed: string, locale: string | undefined) {
+    const [, front = '', second = '', unit] = bothForm.exec(inAscii(typed)) ?? [];
+    const lastWord = front.lastIndexOf(' ') + 1;
+    const isJoined = lastWord > 0 && isJoiner(front.slice(lastWord), locale);
+    const first = isJoined ? front.slice(0, lastWord).trim() : front;
+    const main = first === '' ? notOfShape : readOne(first, locale);
+    if (typeof main !== 'number' || !/[^\d\s.,]/.test(first) || main % 10 ** decimals !== 0) return notOfShape;
+    if (unit === undefined ? isJoined || second.length !== decimals : !minorUnits.has(unit.toLowerCase()))
+      return notOfShape;
+    const both = main + Math.sign(main || 1) * Number(second);
+    if (Number(second) >= 10 ** decimals) return notOfShape;
+    // Without its unit, it could be a number of something else.
+    return unit === undefined
+      ? new Apart(fit(both), [inDecimals(both, decimals), inDecimals(main, decimals)], false)
+      : fit(both);
+  }
+
   function readMoney(typed: string, locale: string | undefined) {
     if (typed.length > LONGEST) return notOfShape;
+    const one = readOne(typed, locale);
+    if (one === notOfShape) return readBoth(typed, locale);
+    return typeof one === 'number' ? fit(one) : one;
+  }
+
+  function readOne(typed: string, locale: string | undefined) {
     const match = form.exec(inAscii(typed));
     const { before, digits = '', behind } = match?.groups ?? {};
     const [, sign = '', , innerSign = ''] = match ?? [];
     if (match === null || (sign !== '' && innerSign !== '') || (before !== undefined && behind !== undefined))
       return notOfShape;
     const unit = before ?? behind;
-    if (unit !== undefined && !isUnit(unit, locale)) return notOfShape;
+    if (unit !== undefined && !isUnit(unit, locale)) return isForeign(unit, locale) ? ofOtherCurrency : notOfShape;
     const isMinor = unit !== undefined && minorUnits.has(unit.toLowerCase());
     // Three digits behind a sign are no decimals of a currency that has two.
     const [, sign3] = decimals === 3 ? [] : (/^\d{1,3}([.,])\d{3}$/.exec(digits) ?? []);
@@ -93,13 +125,23 @@ function moneyKind(
     const plain = `${sign}${innerSign}${isReadAs(read) || isApart(read) ? read.value : read}`;
     const amount = isMinor ? (/^[+-]?\d+$/.test(plain) ? Number(plain) : undefined) : smallest(plain);
     if (amount === undefined || !Number.isSafeInteger(amount)) return notOfShape;
-    // With a unit, the digits are of one amount.
-    return isApart(read) && unit === undefined ? new Apart(fit(amount), read.matches, read.isUsual) : fit(amount);
+    // Behind a sign, the rest may be of something else: `£5 100 screws`.
+    const mayBeTwo = isApart(read) && behind === undefined;
+    return mayBeTwo ? new Apart(fit(amount), read.matches, read.isUsual) : amount;
+  }
+
+  /** `and` behind `5 pounds`, `50` or `50p` behind that, and `pence` behind that. */
+  function goesOnBoth(word: string, typed: string, locale: string | undefined): boolean {
+    if (minorUnits.size === 0) return false;
+    const isJoined = isJoiner(typed.slice(typed.lastIndexOf(' ') + 1), locale);
+    if (minorUnits.has(word.toLowerCase()) || (!isJoined && isJoiner(word, locale))) return true;
+    const [, digits, unit = ''] = /^(\d{1,3})([^\d\s.,]*)[.,;:!?]*$/.exec(word) ?? [];
+    return digits !== undefined && (unit === '' || minorUnits.has(unit.toLowerCase()));
   }
 
   return {
     name: 'money',
-    expected: expectedMoney(currency, min, max, asValue),
+    expected,
     traits: { readsAlone: true },
     example: inDecimals(min ?? Math.min(350, max ?? 350), decimals),
     tokens: MOST_GROUPS + 1,
@@ -115,9 +157,10 @@ function moneyKind(
       if (typed.length > LONGEST || word.length > LONGEST) return false;
       const digits = typed.replace(/^[^\d.]+/, '');
       if (digits === '') return /^[+-]?\.?\d/.test(word);
-      if (!/\d$/.test(digits)) return false;
       const isNamed = digits.length < typed.replace(/^[+-]/, '').length;
-      return goesOnGroups(word, digits) || (!isNamed && isUnit(word.replace(/(?<=.)[.,;:!?]+$/, ''), locale));
+      if (!/\d$/.test(digits) || (isNamed && !goesOnGroups(word, digits))) return goesOnBoth(word, digits, locale);
+      const next = word.replace(/(?<=.)[.,;:!?]+$/, '');
+      return goesOnGroups(word, digits) || (!isNamed && (isUnit(next, locale) || isForeign(next, locale)));
     },
     read: (typed, { locale }) => readMoney(typed, locale),
     take: (value) => (Number.isSafeInteger(value) ? fit(value as number) : notOfShape),
@@ -161,3 +204,16 @@ function unitsIn(locale: string, currency: string): ReadonlySet<string> {
   }
   return found;
 }
+
+/** As people type them: in capitals, `EUR`. */
+const isCode = (word: string) => /^[A-Z]{3}$/.test(word) && Intl.supportedValuesOf('currency').includes(word);
+
+/** Those whose names people type, so that `3 euros` are never three pounds; of rarer ones, the code. */
+const wellKnown = 'EUR USD GBP JPY CHF PLN CNY INR SEK CZK HUF BRL KRW MXN TRY UAH ILS THB'.split(' ');
+
+const othersIn = byLocale(
+  (locale) => new Set(wellKnown.flatMap((code) => [...unitsIn(locale, code)].filter(isTelling))),
+);
+
+/** `us` of `US dollars` is a word of its own. */
+const isTelling = (word: string) => word.length > 3 || !/^\p{L}+$/u.test(word) || word === 'yen';

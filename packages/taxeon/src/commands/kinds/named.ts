@@ -185,7 +185,7 @@ export function namedBy<T>({ of, atHand, isAsked, tellsAll }: Listed<T>, match: 
       atHand(context, firstWord(typed))?.index.goesOn(typed, word) === true,
     shape: (typed: string, context?: ReadingContext) => {
       const list = atHand(context, firstWord(typed));
-      return list !== undefined && (list.index.begins(typed) || list.index.isNear(typed));
+      return list?.index.isMeant(typed) === true;
     },
     read: (typed: string, context: ReadingContext) =>
       andThen(of(context, firstWord(typed)), (list) => foundIn(list, typed, match, tellsAll)),

@@ -161,6 +161,13 @@ export class ThingNames {
     return words;
   }
 
+  /** Whether one who types this means one of the names, or probably does. */
+  isMeant(typed: string): boolean {
+    return (
+      this.begins(typed) || this.isNear(typed) || this.#exact.has(plainName(typed).replace(/^(?:the|an?|my) /, ''))
+    );
+  }
+
   /** Whether one who types this probably means one of the names. */
   isNear(typed: string): boolean {
     return this.#nearest(typed).length > 0;

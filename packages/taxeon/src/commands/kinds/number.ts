@@ -1,5 +1,5 @@
 import { aFlag, type Fields } from '../../base/fields.js';
-import { isDigit } from '../../base/text.js';
+import { inDigitsAlone, isDigit } from '../../base/text.js';
 import { type ArgOf, type ArgOptions, type DefaultOf, type Exactly, makeArg, type NoOptions } from '../arg.js';
 import { type Kind, notOfShape } from '../kind.js';
 import { type Bounds, bounded, boundFields, boundProblems } from './bounds.js';
@@ -62,13 +62,7 @@ function numberKind({ percent = false, ...bounds }: NumberOptions = {}): Kind<nu
         return fit(Number(plain) + 0);
       }),
     take: (value) => (Number.isFinite(value) ? fit(value as number) : notOfShape),
-    write: numberText,
+    write: inDigitsAlone,
     isValue: (value) => Number.isFinite(value) && fit(value as number) === value,
   };
-}
-
-/** Without an exponent, which would not be read again. */
-function numberText(value: number): string {
-  const text = String(value);
-  return text.includes('e') ? value.toFixed(20).replace(/\.?0+$/, '') : text;
 }

@@ -162,7 +162,10 @@ async function writtenAs(
 ): Promise<string | undefined> {
   const inQuotes = quotedAsNeeded(value, quoted);
   const isName =
-    !quoted && inQuotes !== value && takesNames(kind.item?.kind ?? kind) && /^[\p{L}\p{N} ]+$/u.test(value);
+    !quoted &&
+    inQuotes !== value &&
+    takesNames(kind.item?.kind ?? kind) &&
+    /^[\p{L}\p{N}][\p{L}\p{N} :-]*$/u.test(value);
   const forms = kind.tokens === 'rest' ? [value] : isName ? [value, inQuotes] : [inQuotes];
   for (const text of forms) if (await isTaken(text)) return text;
   return undefined;
