@@ -5,7 +5,7 @@ import { namesIn } from './base/template.js';
 import type { Arg } from './commands/arg.js';
 import type * as kinds from './commands/kinds/index.js';
 import type { LengthKey } from './commands/kinds/lengths.js';
-import type { MomentKey } from './commands/kinds/moments.js';
+import type { MomentKey } from './commands/kinds/moment-mistakes.js';
 import type { Code, CodeParameters, Missing } from './contract/codes.js';
 import { modulesTexts } from './modules/texts.js';
 import { settingsTexts } from './queries/settings-words.js';

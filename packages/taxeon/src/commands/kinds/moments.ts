@@ -3,19 +3,26 @@
 import { byLocale } from '../../base/by-locale.js';
 import { nearNames } from '../../base/near.js';
 import { instantOf, isTimeZone, type WallTime, wallTimeAt } from '../../base/zone.js';
-import { Apart, isApart, isMisread, Misread, mistaken, notOfShape, ReadAs, type ReadingContext } from '../kind.js';
-import { plainly } from './expected.js';
+import { Apart, isApart, isMisread, Misread, notOfShape, ReadAs, type ReadingContext } from '../kind.js';
+import { type ClockTime, clocksOf, midnight, partsOfDay, type TimeWords } from './clock-times.js';
 import { countOfWord, isBareUnit, readLength } from './lengths.js';
 import {
-  clockForm,
+  noSuchDay,
+  noSuchTime,
+  noSuchZone,
+  notOneDay,
+  notOneTime,
+  notThatDay,
+  skipped,
+  withoutTime,
+} from './moment-mistakes.js';
+import {
   dayWords,
   dottedForm,
-  hourForm,
   isoForm,
   knownOf,
   type Layout,
   LONGEST_TEXT,
-  lettered,
   lettersOf,
   momentWords,
   months,
@@ -24,45 +31,7 @@ import {
   weekdays,
 } from './moment-words.js';
 
-type ClockTime = Pick<WallTime, 'hour' | 'minute' | 'second' | 'ms'>;
 type Day = Pick<WallTime, 'year' | 'month' | 'day'>;
-
-const texts = {
-  day: 'a date that exists',
-  weekday: 'a day of the week and a date that fit together',
-  time: 'a time from 0:00 to 23:59',
-  skipped: 'a time that exists; clocks skip that one on that day',
-  zone: 'a time with an offset such as UTC+2 or a zone such as Europe/London',
-  evening: 'a time too',
-  'one-time': 'one time, not the time between two',
-  'one-day': 'a day',
-} as const;
-
-/** Says what is expected in place of a mistake in a moment. */
-export type MomentKey = keyof typeof texts;
-
-const noSuchDay = mistake('day');
-const notThatDay = mistake('weekday');
-const noSuchTime = mistake('time');
-const skipped = mistake('skipped');
-const noSuchZone = mistake('zone');
-const notOneTime = mistake('one-time');
-const notOneDay = mistake('one-day');
-
-function mistake(key: MomentKey): Misread {
-  return mistaken(plainly(key, texts[key]));
-}
-
-/** @param example the day with an hour that is in the part of it */
-function withoutTime(example: string): Misread {
-  return mistaken({ key: 'evening', parameters: { example }, english: texts.evening });
-}
-
-/** Words of a moment, with a letter for each. */
-interface TimeWords {
-  readonly words: readonly string[];
-  readonly letters: string;
-}
 
 type OneMoment = number | Misread | ReadAs<number>;
 /** Milliseconds since 1970-01-01 UTC; apart where the last number may be one of something else. */
@@ -196,64 +165,6 @@ function dottedMoment(
   const [moment] = onDay;
   if (moment === undefined || dayOrderIn(locale)?.isDotted !== true) return oneMoment([...onDay, asTime], zone);
   return typeof moment === 'number' ? new ReadAs(moment, inDigits(moment, zone)) : moment;
-}
-
-const midnight: ClockTime = { hour: 0, minute: 0, second: 0, ms: 0 };
-
-/** From which hour until which, and one that is in the middle of it. */
-const partsOfDay: ReadonlyMap<string, readonly [from: number, to: number, hour: number]> = new Map([
-  ['morning', [0, 12, 9]],
-  ['afternoon', [12, 19, 15]],
-  ['evening', [16, 24, 19]],
-  ['night', [18, 24, 21]],
-  ['tonight', [17, 24, 20]],
-]);
-
-/** What a clock shows; of an hour alone, such as `at 5`, both that it may be, unless a part of the day tells. */
-function clocksOf(time: TimeWords, part: string | undefined): readonly ClockTime[] | Misread {
-  const [from, to, middle] = partsOfDay.get(part ?? '') ?? [0, 24, 0];
-  if (time.letters === '') return [{ ...midnight, hour: middle }];
-  const clocks = clocksAt(time);
-  if (isMisread(clocks) || time.words[0] === 'midnight') return clocks;
-  const fitting = clocks.filter(({ hour }) => from <= hour && hour < to);
-  return fitting.length === 0 ? noSuchTime : fitting;
-}
-
-function clocksAt({ words: [word = '', second = '', third = ''], letters }: TimeWords): readonly ClockTime[] | Misread {
-  if (word === 'midnight') return [midnight];
-  if (word === 'noon') return [{ ...midnight, hour: 12 }];
-  if (letters.startsWith('Q')) return byQuarters(word, second, third);
-  const [, hours, minutes = '0', seconds = '0', ms = '', attached] = clockForm.exec(word) ?? [];
-  const [, lettedHour, lettedMinute = '0'] = lettered.exec(word) ?? [];
-  const [, fourHour, fourMinute = '0'] = letters === 'Y' ? (/^(..)(..)$/.exec(word) ?? []) : [];
-  const named = hours ?? lettedHour ?? fourHour;
-  const hour = named === undefined ? (countOfWord(word) ?? Number.parseInt(word, 10)) : Number(named);
-  const minute = Number(lettedHour === undefined ? (fourHour === undefined ? minutes : fourMinute) : lettedMinute);
-  const clock = { hour, minute, second: Number(seconds), ms: Number(ms.padEnd(3, '0')) };
-  const byDot = letters === 's' ? dottedForm.exec(word) : null;
-  if (byDot !== null) {
-    const [, dotHour, dotMinute] = byDot.map(Number);
-    return clocksAt({ words: [`${dotHour}:${String(dotMinute).padStart(2, '0')}`], letters: 'C' });
-  }
-  const half = attached ?? hourForm.exec(word)?.[2] ?? (letters.endsWith('H') ? second : undefined);
-  if (minute > 59 || clock.second > 59 || hour > 23) return noSuchTime;
-  if (half !== undefined)
-    return hour < 1 || hour > 12 ? noSuchTime : [{ ...clock, hour: (hour % 12) + (half.startsWith('p') ? 12 : 0) }];
-  return named === undefined ? bothHalves(clock) : [clock];
-}
-
-/** `half past five`, `quarter to six`. */
-function byQuarters(count: string, how: string, word: string): readonly ClockTime[] | Misread {
-  const hour = countOfWord(word);
-  // `half five` is half past four in some languages.
-  if (hour === undefined || hour > 23 || (count === 'half' && how !== 'past')) return noSuchTime;
-  const minute = count === 'half' ? 30 : how === 'past' ? 15 : 45;
-  return bothHalves({ ...midnight, hour: how === 'past' ? hour : (hour + 23) % 24, minute });
-}
-
-function bothHalves(clock: ClockTime): readonly ClockTime[] {
-  const { hour } = clock;
-  return hour < 1 || hour > 12 ? [clock] : [0, 12].map((half) => ({ ...clock, hour: (hour % 12) + half }));
 }
 
 /** An IANA name, or an offset in minutes as a number. */
