@@ -14,7 +14,7 @@ export default function borrow({ library }: Services) {
       pl: {
         name: 'wypożycz',
         description: 'Wypożycz narzędzie',
-        args: { tool: 'Które narzędzie', keep: 'Na jak długo' },
+        args: { tool: 'Które narzędzie', keep: 'Na jak długo albo do kiedy' },
       },
       ja: { description: '道具を借りる' },
     },
@@ -22,7 +22,7 @@ export default function borrow({ library }: Services) {
     in: 'guild',
     args: {
       tool: toolArg(library, 'on the shelf'),
-      keep: arg.duration({ description: 'For how long', min: '1h', max: '12d', default: '3d' }),
+      keep: arg.until({ description: 'For how long, or until when', min: '1h', max: '12d', default: '3d' }),
       note: arg.tail({ description: 'What it is for', optional: true, max: 200 }),
     },
     requires: ({ caller }) => [caller.can('borrow')],
@@ -34,7 +34,7 @@ export default function borrow({ library }: Services) {
       if (tool.badge !== undefined && !library.hasBadge(guild.id, caller.id, tool.badge, now)) {
         return refuse('badge.missing', { tool: tool.name });
       }
-      const until = now + args.keep;
+      const until = args.keep.getTime();
       library.lend(guild.id, {
         tool: tool.name,
         borrower: caller.id,
