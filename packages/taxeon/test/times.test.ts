@@ -149,6 +149,33 @@ describe('a time is never cut, with the rest of it as a note', () => {
   });
 });
 
+test('what only begins like a time is a note', async () => {
+  const english =
+    'a new blade|a few screws|some screws|one of ours|second coat|the big one|until it rains|until the rain';
+  const others = '-2 screws|by the door|about time|weekend use|next to the shed|while it is dry|at home|over the river';
+  for (const [locale, notes] of [
+    ['en', `${english}|${others}`],
+    ['pl', 'do szopy|na płot|w szopie|za płotem|to jest pilne'],
+    ['ja', '日曜大工|時間がない'],
+  ] as const) {
+    const { says } = await scene(locale);
+    for (const note of notes.split('|')) {
+      for (const name of ['borrow', 'rent']) {
+        const outcome = await says(`!${name} ${note}`);
+        expect([name, note, outcome.status === 'completed' && outcome.args]).toEqual([name, note, { note }]);
+      }
+    }
+  }
+});
+
+test.each([
+  ['ja', '午後3時', '2026-05-09T14:00:00.000Z'],
+  ['ja', '明日午前9時半', '2026-05-10T08:30:00.000Z'],
+])('in %s, %s is read', async (locale, text, moment) => {
+  const { says } = await scene(locale);
+  expect(argsOf(await says(`!remind ${text} x`)).when?.toISOString()).toBe(moment);
+});
+
 test('an hour alone may be two, and that is asked; what can be one is said back', async () => {
   const { says } = await scene();
   expect(codeOf(await says('!remind tomorrow at 5'))).toBe('argument.ambiguous');

@@ -4,8 +4,7 @@ import { shown } from '../base/fields.js';
 import { joinerIn } from '../base/joiner.js';
 import { isLocale, ofLocale } from '../base/locale.js';
 import { toldWaitMs, unitsOf } from '../base/time.js';
-import { months } from '../commands/kinds/moment-words.js';
-import { type TypedWords, wrongWords } from '../commands/kinds/typed-words.js';
+import { months, type TypedWords, wrongWords } from '../commands/kinds/typed-words.js';
 import type { Missing } from '../contract/codes.js';
 import { type Expectation, type ExpectedValue, moneyInWords } from '../contract/expectation.js';
 import type { Words } from '../contract/words.js';
@@ -164,6 +163,14 @@ function withoutMarks(key: string): string {
 function withoutCounters(text: string): string {
   if (!/[年月日時分秒週間]/.test(text)) return text;
   return text
+    .replace(/来週/g, ' next week ')
+    .replace(/来月/g, ' next month ')
+    .replace(
+      /午([前後]) ?(\d{1,2})時(?:(\d{1,2})分|(半))?/g,
+      (_, half: string, hour: string, minute = '00', isHalf = '') => {
+        return ` ${hour}:${isHalf === '' ? minute.padStart(2, '0') : '30'}${half === '前' ? 'am' : 'pm'} `;
+      },
+    )
     .replace(/(\d{4})年(\d{1,2})月(\d{1,2})日/g, '$1-$2-$3 ')
     .replace(
       /(\d{1,2})月(\d{1,2})日/g,

@@ -14,6 +14,7 @@ import {
 } from '../kind.js';
 import { inAscii } from './digits.js';
 import { plainly } from './expected.js';
+import { dayWords, months } from './typed-words.js';
 
 const HOUR = 3_600_000;
 const MINUTE = 60_000;
@@ -85,12 +86,21 @@ function lengthPieces(typed: string): readonly string[] {
 /** `a few days`, `a while`, `next week`, `until monday`, `days`: a length is meant, and how long is not said. */
 function isUncounted(pieces: readonly string[]): boolean {
   const [first = '', second = ''] = pieces;
-  if (untilWords.includes(first)) return pieces.length > 1;
+  if (untilWords.includes(first)) return isOfDate(second === 'the' ? (pieces[2] ?? '') : second);
   if (upcoming.includes(first)) return pieces.length === 2 && isUnit(second);
   const rest = pieces.slice(articles.includes(first) ? 1 : 0);
   if (rest.length === 1) return rest.length === pieces.length ? isBareUnit(first) : rest[0] === 'while';
   return uncounted.includes(rest[0] ?? '') && rest.slice(1, 3).some(isUnit);
 }
+
+/** With what a day or a time begins, behind `until`. */
+function isOfDate(word: string): boolean {
+  return (
+    /^\d/.test(word) || upcoming.includes(word) || dateWords.some((one) => one.startsWith(word) && word.length > 2)
+  );
+}
+
+const dateWords = [...dayWords, ...months, 'noon', 'midnight', 'morning', 'evening', 'weekend'];
 
 /** A unit in full, which may stand without a number; `second` is a word of its own. */
 export function isBareUnit(word: string): boolean {
@@ -177,20 +187,23 @@ export function looksLikeLength(typed: string, context?: ReadingContext): boolea
   const first = typed.charCodeAt(0);
   if (isDigit(first)) return true;
   if (isP(first) && /^p(?:\d|t\d)/i.test(typed)) return true;
-  if (/^[-+\u2212]\d/.test(typed)) return true;
+  if (/^[-\u2212]\d[\d.,]*\s*\p{L}/u.test(typed)) return true;
   const isOneWord = needsNoEnglish(typed, context?.inEnglish) && !typed.includes(' ');
   if (isOneWord) return isAloneLength(typed);
   // Of words that could have gone on, `an hour and`, those in front may be a length.
-  for (let end = typed.length; end > 0; end = typed.lastIndexOf(' ', end - 1))
-    if (readLength(typed.slice(0, end), context) !== notOfShape) return true;
+  for (let end = typed.length; end > 0; end = typed.lastIndexOf(' ', end - 1)) {
+    const words = typed.slice(0, end);
+    if (readLength(words, context) !== notOfShape && (words.includes(' ') || isAloneLength(words, context)))
+      return true;
+  }
   return false;
 }
 
 /** Words of which a length is made that is not said in full: `three`, `days`. */
-function isAloneLength(word: string): boolean {
+function isAloneLength(word: string, { inEnglish }: InEnglish = {}): boolean {
   if (word.length > LONGEST_WORD) return false;
-  const lower = word.toLowerCase();
-  return isBareUnit(lower) || numberWords.indexOf(lower) > 1;
+  const english = inWords(word, inEnglish);
+  return isBareUnit(english) || numberWords.indexOf(english) > 1 || /^\d|\s/.test(english);
 }
 
 /** Whether a length could begin with a word. */
@@ -262,7 +275,7 @@ export function goesOnLength(word: string, typed: string, { inEnglish }: InEngli
 }
 
 function goesOnPiece(next: string, last: string): boolean {
-  if (untilWords.includes(last)) return true;
+  if (untilWords.includes(last) || last === 'the') return isOfDate(next) || next === 'the';
   if (!isOfLength(next)) return false;
   const isCount = isCounting(next);
   switch (last) {

@@ -4,13 +4,8 @@ import { BoundedMap, foundOrMade } from '../../base/bounded-map.js';
 import type { ReadingContext } from '../kind.js';
 import { inAscii } from './digits.js';
 import { bare, goesOnLength, type InEnglish, isBareUnit, isOfLength, numberWords } from './lengths.js';
+import { dayWords, months } from './typed-words.js';
 
-export const weekdays = ['sunday', 'monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday'];
-export const months = 'january february march april may june july august september october november december'.split(
-  ' ',
-);
-/** `overmorrow` is what the day after tomorrow is called in languages that have a word for it. */
-export const dayWords = ['today', 'tonight', 'tomorrow', 'overmorrow', 'yesterday', ...weekdays];
 export const LONGEST_TEXT = 80;
 export const clockForm = /^(\d{1,2}):(\d{2})(?::(\d{2})(?:\.(\d{1,3}))?)?([ap]m)?$/;
 export const hourForm = /^(\d{1,2})([ap])\.?m$/;

@@ -2,8 +2,8 @@
 import { wallTimeAt } from '../../base/zone.js';
 import type { Expectation } from '../../contract/expectation.js';
 import { Apart, isApart, isMisread, isReadAs, type Misread, mistaken, ReadAs, type ReadingContext } from '../kind.js';
-import { weekdays } from './moment-words.js';
 import { inDigits, type ReadMoment, readMoment } from './moments.js';
+import { weekdays } from './typed-words.js';
 
 /** In milliseconds since 1970-01-01 UTC. */
 export interface MomentRange {

@@ -17,7 +17,6 @@ import {
   withoutTime,
 } from './moment-mistakes.js';
 import {
-  dayWords,
   dottedForm,
   isoForm,
   knownOf,
@@ -25,11 +24,10 @@ import {
   LONGEST_TEXT,
   lettersOf,
   momentWords,
-  months,
   offsetForm,
   slashForm,
-  weekdays,
 } from './moment-words.js';
+import { dayWords, months, weekdays } from './typed-words.js';
 
 type Day = Pick<WallTime, 'year' | 'month' | 'day'>;
 

@@ -209,10 +209,11 @@ function unitsIn(locale: string, currency: string): ReadonlySet<string> {
 const isCode = (word: string) => /^[A-Z]{3}$/.test(word) && Intl.supportedValuesOf('currency').includes(word);
 
 /** Those whose names people type, so that `3 euros` are never three pounds; of rarer ones, the code. */
-const wellKnown = 'EUR USD GBP JPY CHF PLN CNY INR SEK CZK HUF BRL KRW MXN TRY UAH ILS THB'.split(' ');
+const wellKnown = 'EUR USD GBP JPY CHF PLN CNY INR SEK CZK HUF BRL KRW MXN UAH ILS THB'.split(' ');
 
 const othersIn = byLocale(
-  (locale) => new Set(wellKnown.flatMap((code) => [...unitsIn(locale, code)].filter(isTelling))),
+  (locale) =>
+    new Set(wellKnown.flatMap((code) => [code.toLowerCase(), ...[...unitsIn(locale, code)].filter(isTelling)])),
 );
 
 /** `us` of `US dollars` is a word of its own. */

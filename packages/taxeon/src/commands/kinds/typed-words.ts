@@ -13,6 +13,13 @@ const wordsRead = [
   ...(['yes', 'no', 'from'] as const),
 ] as const;
 
+export const weekdays = ['sunday', 'monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday'];
+export const months = 'january february march april may june july august september october november december'.split(
+  ' ',
+);
+/** `overmorrow` is what the day after tomorrow is called in languages that have a word for it. */
+export const dayWords = ['today', 'tonight', 'tomorrow', 'overmorrow', 'yesterday', ...weekdays];
+
 /** What people of a language type, by the English word it stands for, several with spaces between. */
 export type TypedWords = { readonly [English in (typeof wordsRead)[number]]?: string };
 
