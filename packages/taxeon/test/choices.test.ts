@@ -94,6 +94,15 @@ describe('a name in a line', () => {
     expect(await readOf([optional], '!lend hedge trimer')).toMatchObject({ near: ['hedge trimmer'] });
   });
 
+  test('is not what nobody sees behind a name', async () => {
+    const args = { role: arg.role(), mark: arg.text(), other: arg.role() };
+    const hand = command({ name: 'hand', description: 'Hand', in: 'guild', args, run: () => 'done' });
+    expect(await readOf([hand], '!hand keeper \u0000 keeper')).toMatchObject({
+      mark: '\u0000',
+      other: { id: 'keeper' },
+    });
+  });
+
   test('is that of the thing, which the handler gets', async () => {
     expect(((await readOf([borrowing()], '!lend drill')) as { tool: Tool }).tool).toBe(tools[1]);
   });

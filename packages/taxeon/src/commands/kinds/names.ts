@@ -130,6 +130,8 @@ export class ThingNames {
   goesOn(typed: string, word: string): boolean {
     if (typed.length + word.length > LONGEST_NAME) return false;
     const next = plainName(withoutStop(word));
+    // What nobody sees is no word of a name.
+    if (next === '') return false;
     if (this.begins(`${typed} ${next}`)) return true;
     if (next.length < SHORTEST_SLIP) return false;
     const begun = plainName(typed);
