@@ -176,6 +176,50 @@ test.each([
   expect(argsOf(await says(`!remind ${text} x`)).when?.toISOString()).toBe(moment);
 });
 
+test('what lies beyond all calendars is refused, and no handler gets a date that is none', async () => {
+  const { says } = await scene();
+  for (const length of ['14500000w', '14800000 w', '100000000 days', '9000000 weeks']) {
+    for (const line of [
+      `!rent ${length}`,
+      `!rent for ${length}`,
+      `!remind in ${length}`,
+      `!remind in ${length} at 17:00`,
+    ])
+      expect([line, codeOf(await says(line))]).toEqual([line, 'argument.invalid']);
+  }
+});
+
+test('what makes no sense is refused', async () => {
+  const { says } = await scene();
+  for (const typed of ['this today', 'next tomorrow', 'this tonight at 8', 'tomorrow at 5/6', 'at 5/6'])
+    expect([typed, codeOf(await says(`!remind ${typed}`))]).toEqual([typed, 'argument.invalid']);
+  expect(argsOf(await says('!remind tonight midnight')).when?.toISOString()).toBe('2026-05-09T23:00:00.000Z');
+});
+
+test('an hour alone goes with its day in a list, and to the next argument that awaits a number', async () => {
+  const all = command({ name: 'all', description: 'All', args: { when: arg.list(arg.datetime()) }, run });
+  const give = command({
+    name: 'give',
+    description: 'Give',
+    args: { when: arg.datetime(), count: arg.integer() },
+    run,
+  });
+  const { types } = await sceneOf([all, give]);
+  const hours = ['2026-05-15T17:00:00.000Z', '2026-05-16T18:00:00.000Z'];
+  const { outcome } = await types('ines', '!all friday 17, saturday 16 may 18');
+  expect(JSON.parse(JSON.stringify('args' in outcome ? outcome.args : outcome))).toEqual({ when: hours });
+  expect((await types('ines', '!give friday 17')).outcome).toMatchObject({ args: { count: 17 } });
+});
+
+test('a refusal shows a moment that would do, also where it must be soon', async () => {
+  const when = arg.datetime({ min: { fromNow: '10s' }, max: { fromNow: '20s' } });
+  const scene = await sceneOf([command({ name: 'soon', description: 'Soon', args: { when }, run })]);
+  const { outcome } = await scene.types('ines', '!soon tomorrow');
+  const { expected } = ('parameters' in outcome ? outcome.parameters : {}) as { expected: { parameters: object } };
+  const { example } = expected.parameters as { example: string };
+  expect([example, (await scene.types('ines', `!soon ${example}`)).outcome.status]).toEqual([example, 'completed']);
+});
+
 test('an hour alone may be two, and that is asked; what can be one is said back', async () => {
   const { says } = await scene();
   expect(codeOf(await says('!remind tomorrow at 5'))).toBe('argument.ambiguous');

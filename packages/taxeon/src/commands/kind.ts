@@ -98,7 +98,7 @@ export class Apart<T = unknown> {
     readonly matches: readonly string[],
     /** Whether where the caller is they are written apart and meant as one. */
     readonly isUsual: boolean,
-    /** Whether they are a name: of several names in a list, the longest is meant. */
+    /** Whether they are one all the same in a list of such values, where the longest is meant. */
     readonly isName = false,
   ) {}
 }

@@ -46,6 +46,7 @@ function clocksAt({ words: [word = '', second = '', third = ''], letters }: Time
   const minute = Number(lettedHour === undefined ? (fourHour === undefined ? minutes : fourMinute) : lettedMinute);
   const clock = { hour, minute, second: Number(seconds), ms: Number(ms.padEnd(3, '0')) };
   const byDot = letters === 's' ? dottedForm.exec(word) : null;
+  if (letters === 's' && byDot === null) return noSuchTime;
   if (byDot !== null) {
     const [, dotHour, dotMinute] = byDot.map(Number);
     return clocksAt({ words: [`${dotHour}:${String(dotMinute).padStart(2, '0')}`], letters: 'C' });

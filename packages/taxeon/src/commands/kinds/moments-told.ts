@@ -30,12 +30,12 @@ export function dateOf(
     return isMisread(fitting) || !isReadAs(one) ? fitting : new ReadAs(fitting, one.as);
   };
   return isApart(read)
-    ? new Apart(oneOf(read.value as Exclude<ReadMoment, Apart>), read.matches, read.isUsual)
+    ? new Apart(oneOf(read.value as Exclude<ReadMoment, Apart>), read.matches, read.isUsual, read.isName)
     : oneOf(read);
 }
 
 /** What would have been right, with a moment that would do. */
-function withExample(misread: Misread, range: MomentRange, context: ReadingContext): Misread {
+export function withExample(misread: Misread, range: MomentRange, context: ReadingContext): Misread {
   const { expected } = misread.parameters as { readonly expected?: Expectation };
   if (typeof expected !== 'object') return misread;
   const { example = exampleWithin(range, context) } = expected.parameters;
@@ -53,7 +53,8 @@ export function exampleWithin({ least, most }: MomentRange, context: ReadingCont
     const read = readMoment(text, context);
     if (typeof read === 'number' && read >= least && read <= most) return text;
   }
-  return undefined;
+  // Where it must be to the second.
+  return Number.isFinite(middle) ? new Date(middle).toISOString() : undefined;
 }
 
 const usual = ['today 18:00', 'tomorrow 9:00', 'tomorrow 17:00', ...weekdays.map((day) => `${day} 9:00`)];

@@ -54,7 +54,7 @@ export function readMoment(text: string, context: ReadingContext): ReadMoment {
   const part = [...said('part').words, ...said('partBehind').words, ...day.words].find((word) => partsOfDay.has(word));
   // An hour alone could be a number of something else.
   const isBare = time.letters === 'n' && part === undefined && !/[AB]/.test(letters[(layout.time?.[0] ?? 0) - 1] ?? '');
-  const whole = (moment: OneMoment) => (isBare ? new Apart(moment, [], true) : moment);
+  const whole = (moment: OneMoment) => (isBare ? new Apart(moment, [], true, true) : moment);
   const clocks = clocksOf(time, part);
   if (isMisread(clocks)) return whole(clocks);
   const moment =
@@ -88,11 +88,21 @@ function fromNow(
   // `in 2 days 5`: an hour of that day is meant, or another length.
   if (read === notOfShape && /^\d{1,2}$/.test(length.at(-1) ?? '')) return noSuchTime;
   const ms = isApart(read) ? read.value : read;
-  if (typeof ms !== 'number' || time.letters === '') return typeof ms === 'number' ? now + ms : ms;
+  if (typeof ms !== 'number') return ms;
+  const moment = momentAfter(ms, now);
+  if (isMisread(moment) || time.letters === '') return moment;
   return oneMoment(
-    clocks.map((clock) => at(dayAt(now + ms, zone), clock, zone)),
+    clocks.map((clock) => at(dayAt(moment, zone), clock, zone)),
     zone,
   );
+}
+
+/** The last moment of the year 9999, which calendars and stores can write. */
+const LAST_MOMENT = 253_402_300_799_999;
+
+/** A length of time from now, where calendars go so far. */
+export function momentAfter(ms: number, now: number): number | Misread {
+  return now + ms > LAST_MOMENT ? noSuchDay : now + ms;
 }
 
 function momentOn(
@@ -108,7 +118,7 @@ function momentOn(
   if (
     day.letters === '' ||
     (day.letters === 'D' && weekdayOf(first) >= 0) ||
-    (day.letters === 'XD' && first !== 'next')
+    (day.letters === 'XD' && first !== 'next' && weekdayOf(second) >= 0)
   ) {
     const soonest = daysUntil(day.letters === 'XD' ? second : first, today);
     const every = day.letters === '' ? 1 : 7;
@@ -137,7 +147,7 @@ function momentOn(
   }
   const isMidnight = time.words[0] === 'midnight';
   const moments = days.flatMap((one) => [
-    ...clocks.map((clock) => at(one, clock, zone)),
+    ...(first === 'tonight' && isMidnight ? [] : clocks.map((clock) => at(one, clock, zone))),
     ...(isMidnight ? [at(later(one, 1), midnight, zone)] : []),
   ]);
   return oneMoment(moments, zone);
@@ -231,6 +241,7 @@ function daysOf({ words, letters }: TimeWords, today: Day): readonly Day[] | Mis
   const [first = '', second = ''] = words;
   if (letters === 'XP') return first === 'this' ? [today] : notOneDay;
   if (letters === 'XD') {
+    if (weekdayOf(second) < 0) return notOneDay;
     const days = daysUntil(second, today) || 7;
     return [days, days + 7].map((one) => later(today, one));
   }

@@ -17,8 +17,8 @@ import {
 import { ranging } from './expected.js';
 import { beginsLength, goesOnLength, looksLikeLength, readLength } from './lengths.js';
 import { beginsMoment, goesOnMoment, looksLikeMoment } from './moment-words.js';
-import { inDigits, readMoment } from './moments.js';
-import { dateOf, exampleWithin, type MomentRange, momentsOffered, momentText } from './moments-told.js';
+import { inDigits, momentAfter, readMoment } from './moments.js';
+import { dateOf, exampleWithin, type MomentRange, momentsOffered, momentText, withExample } from './moments-told.js';
 
 export interface UntilOptions extends ArgOptions<Duration | DefaultFrom<Date>> {
   /** From now. */
@@ -97,8 +97,12 @@ function readUntil(
   const moment = readMoment(typed, context);
   if (moment === notOfShape) {
     const length = readLength(typed, context);
-    if (isApart(length)) return new Apart(fit(context.now + length.value), length.matches, length.isUsual);
-    return isMisread(length) ? length : fit(context.now + length);
+    const fitLength = (ms: number) => {
+      const after = momentAfter(ms, context.now);
+      return isMisread(after) ? withExample(after, range, context) : fit(after);
+    };
+    if (isApart(length)) return new Apart(fitLength(length.value), length.matches, length.isUsual);
+    return isMisread(length) ? length : fitLength(length);
   }
   const read = dateOf(moment, range, context, fit);
   // Who says a day may mean the end of it.
